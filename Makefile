@@ -1,0 +1,62 @@
+# Everything a newcomer needs: `make demo` and `make test`. Each step is done once and remembered in .make/.
+PY := .venv/bin/python
+BROWSER_PACKAGES := chromium iperf3
+export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
+.DELETE_ON_ERROR:
+.PHONY: demo dev test bench lint types build check-types clean
+
+demo: .make/python .make/frontend
+	$(PY) -m humble_relay demo --data data/demo
+
+test: .make/python .make/frontend .make/system
+	$(PY) -m pytest
+
+bench: .make/python .make/frontend .make/system
+	$(PY) benchmarks/run.py
+
+lint: .make/python .make/node
+	$(PY) -m ruff format --check .
+	$(PY) -m ruff check .
+	$(PY) -m mypy
+	.venv/bin/lint-imports --no-logo
+	cd frontend && tsc --noEmit && biome check --error-on-warnings .
+
+# The API's types are generated; this fails when they no longer match the API.
+check-types: types
+	git diff --exit-code -- frontend/src/api/schema.d.ts docs/plan.schema.json
+
+types: .make/python .make/node
+	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json
+	cd frontend && openapi-typescript ../.make/openapi.json -o src/api/schema.d.ts >/dev/null
+
+build: .make/frontend
+
+dev: .make/python .make/node
+	trap 'kill 0' EXIT; $(PY) -m humble_relay demo --data data/demo & cd frontend && vite
+
+.make/python: pyproject.toml requirements.txt
+	@mkdir -p .make
+	@python3 -c 'import venv, ensurepip' 2>/dev/null || (apt-get update -qq && apt-get install -y -qq python3-venv)
+	test -x $(PY) || python3 -m venv .venv
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+.make/node: frontend/package.json frontend/package-lock.json
+	@mkdir -p .make
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+.make/frontend: .make/node $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+	cd frontend && tsc --noEmit && vite build --logLevel warn
+	@touch $@
+
+.make/system:
+	@mkdir -p .make
+	@if ! command -v chromium >/dev/null || ! command -v iperf3 >/dev/null; then \
+	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
+	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends $(BROWSER_PACKAGES) >/dev/null; fi
+	@touch $@
+
+clean:
+	rm -rf .make .venv frontend/node_modules src/humble_relay/web/static

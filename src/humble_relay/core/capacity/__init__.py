@@ -1,0 +1,1 @@
+"""Measured upload, headroom, and what streams put on the line."""

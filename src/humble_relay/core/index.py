@@ -1,0 +1,79 @@
+"""Look-ups over one plan and its survey, built once per report; rules and analyses read this."""
+
+from collections import defaultdict
+from collections.abc import Callable
+from datetime import datetime
+from typing import Any, TypeVar, cast
+
+from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Site, Stream, Uplink
+from humble_relay.core.survey import Survey
+from humble_relay.core.working import Figures
+
+T = TypeVar("T")
+
+
+class PlanIndex:
+    """One plan, what was measured, and the moment it is judged as of."""
+
+    def __init__(self, plan: Plan, survey: Survey, as_of: datetime) -> None:
+        self.plan, self.survey = plan, survey
+        self.as_of = plan.show.judge_at or as_of
+        self.figures = Figures(plan.settings.figures)
+        self.sites: dict[str, Site] = {s.id: s for s in plan.sites}
+        self.places: dict[str, Place] = {p.id: p for p in plan.places}
+        self.uplinks: dict[str, Uplink] = {u.id: u for u in plan.uplinks}
+        self.networks: dict[str, Network] = {n.id: n for n in plan.networks}
+        self.devices: dict[str, Device] = {d.id: d for d in plan.devices}
+        self.cables = [x for x in plan.links if isinstance(x, Cable)]
+        self.streams = [x for x in plan.links if isinstance(x, Stream)]
+        self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
+        self.cable_at: dict[str, Cable] = {}
+        for cable in self.cables:
+            self.cable_at[cable.from_port] = self.cable_at[cable.to_port] = cable
+        self.streams_from: dict[str, list[Stream]] = defaultdict(list)
+        self.streams_to: dict[str, list[Stream]] = defaultdict(list)
+        for stream in self.streams:
+            self.streams_from[stream.from_device].append(stream)
+            self.streams_to[stream.to_device].append(stream)
+        self._memo: dict[Callable[..., Any], Any] = {}
+
+    def once(self, analysis: Callable[["PlanIndex"], T]) -> T:
+        """The analysis of this plan, computed the first time it is asked for."""
+        if analysis not in self._memo:
+            self._memo[analysis] = analysis(self)
+        return cast(T, self._memo[analysis])
+
+    def device_of(self, port: str) -> Device:
+        """The device a port belongs to."""
+        return self.devices[port.split("/")[0]]
+
+    def port_name(self, ref: str) -> str:
+        """Device and port in words, as printed on a label."""
+        return f"{self.device_of(ref).name}, {self.ports[ref].name}"
+
+    def other_end(self, ref: str) -> str | None:
+        """The port at the far end of the cable on this port."""
+        cable = self.cable_at.get(ref)
+        if cable is None:
+            return None
+        return cable.to_port if cable.from_port == ref else cable.from_port
+
+    def network_ports(self, device: Device) -> list[tuple[str, Port]]:
+        """The device's IP ports that are on a network."""
+        return [(f"{device.id}/{p.id}", p) for p in device.ports if p.network]
+
+    def site_of(self, device: Device) -> Site | None:
+        """The site a device stands in, through its place."""
+        place = self.places.get(device.place or "")
+        return self.sites[place.site] if place else None
+
+    def link_name(self, id: str) -> str:
+        """A cable or stream in words."""
+        for link in self.plan.links:
+            if link.id == id:
+                return (
+                    link.name
+                    if isinstance(link, Stream)
+                    else f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"
+                )
+        return id

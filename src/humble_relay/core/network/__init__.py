@@ -1,0 +1,1 @@
+"""Addresses, networks, and the addresses streams are sent to."""

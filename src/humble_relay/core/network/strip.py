@@ -1,0 +1,68 @@
+"""The address strip: a subnet as a ruler with its pool, its addresses and their owners."""
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.network.addresses import subnet
+
+
+class Mark(Frozen):
+    """One address on the strip; `at` runs from 0 at the start of the range to 1 at its end."""
+
+    ref: str
+    name: str
+    address: str
+    addressing: str
+    at: float | None
+
+
+class Strip(Frozen):
+    """A network drawn as a ruler; positions run from 0 to 1 along its range."""
+
+    network: str
+    name: str
+    range: str
+    first: str
+    last: str
+    size: int
+    pool: tuple[float, float] | None
+    pool_label: str
+    gateway: float | None
+    marks: tuple[Mark, ...]
+
+
+def strips(plan: PlanIndex) -> tuple[Strip, ...]:
+    """One strip a network, in the plan's order; a range that cannot be read has size 0."""
+    return tuple(_strip(plan, id) for id in plan.networks)
+
+
+def _strip(plan: PlanIndex, id: str) -> Strip:
+    network, sub = plan.networks[id], subnet(plan.networks[id])
+    first = int(sub.range.network_address) if sub else 0
+    size = sub.range.num_addresses if sub else 0
+
+    def at(address: str) -> float | None:
+        parts = address.split(".")
+        if not sub or len(parts) != 4 or not all(p.isdigit() and int(p) < 256 for p in parts):
+            return None
+        offset = int.from_bytes(bytes(int(p) for p in parts), "big") - first
+        return offset / size if 0 <= offset < size else None
+
+    marks = [
+        Mark(ref=ref, name=plan.port_name(ref), address=p.address, addressing=p.addressing, at=at(p.address))
+        for ref, p in plan.ports.items()
+        if p.network == id
+    ]
+    pool = sub.pool if sub else None
+    ends = (at(str(pool[0])), at(str(pool[1]))) if pool else (None, None)
+    return Strip(
+        network=id,
+        name=network.name,
+        range=network.range,
+        first=str(sub.range.network_address) if sub else "",
+        last=str(sub.range.broadcast_address) if sub else "",
+        size=size,
+        pool=(ends[0], ends[1]) if ends[0] is not None and ends[1] is not None else None,
+        pool_label=f"{pool[0]} to {pool[1]}" if pool else "",
+        gateway=at(network.gateway),
+        marks=tuple(sorted(marks, key=lambda m: (m.at is None, m.at or 0, m.name))),
+    )

@@ -1,0 +1,1 @@
+"""Raster, frame rate, serial rates and bitrates."""

@@ -1,0 +1,75 @@
+"""What a picture needs on a serial link or on HDMI, derived from its total raster."""
+
+from fractions import Fraction
+
+from humble_relay.core.video import VideoFormat, frames_per_second
+from humble_relay.core.working import Step, Working
+
+# Total lines, and total samples a line by nominal frames/s: SMPTE ST 274 (1080), ST 296 (720),
+# ST 2036-1 (2160: twice the 1080 raster each way), ITU-R BT.601 / ST 259 (525 and 625 lines).
+_TOTAL: dict[tuple[int, int], tuple[int, dict[int, int]]] = {
+    (3840, 2160): (2250, {24: 5500, 25: 5280, 30: 4400, 50: 5280, 60: 4400}),
+    (1920, 1080): (1125, {24: 2750, 25: 2640, 30: 2200, 50: 2640, 60: 2200}),
+    (1280, 720): (750, {24: 4125, 25: 3960, 30: 3300, 50: 1980, 60: 1650}),
+    (720, 576): (625, {25: 864}),
+    (720, 480): (525, {30: 858}),
+}
+
+SDI_RATES: tuple[tuple[Fraction, str], ...] = (
+    (Fraction(270_000_000), "SMPTE ST 259"),
+    (Fraction(1_485_000_000), "SMPTE ST 292-1"),
+    (Fraction(2_970_000_000), "SMPTE ST 424"),
+    (Fraction(5_940_000_000), "SMPTE ST 2081"),
+    (Fraction(11_880_000_000), "SMPTE ST 2082"),
+)
+"""Serial rates in bit/s, slowest first, each with its standard."""
+
+
+def total_raster(fmt: VideoFormat) -> tuple[int, int] | None:
+    """Samples a line and lines a frame, blanking included; None for rasters no standard defines."""
+    lines, samples = _TOTAL.get((fmt.width, fmt.height), (0, {}))
+    nominal = round(frames_per_second(fmt.rate))
+    return (samples[nominal], lines) if nominal in samples else None
+
+
+def pixel_clock_hz(fmt: VideoFormat) -> Fraction | None:
+    """Total raster × frames/s, in Hz, exactly: the clock of HDMI at 8 bit 4:4:4 (CTA-861)."""
+    raster = total_raster(fmt)
+    return None if raster is None else raster[0] * raster[1] * frames_per_second(fmt.rate)
+
+
+def serial_bits(fmt: VideoFormat) -> Fraction | None:
+    """The bits a second on SDI: total raster × frames/s × 20 bit (10-bit 4:2:2)."""
+    clock = pixel_clock_hz(fmt)
+    return None if clock is None else clock * 20
+
+
+def serial_rate(fmt: VideoFormat) -> Working | None:
+    """The SDI rate that carries the format, in Gb/s: the slowest standard rate that holds its bits."""
+    raster, bits = total_raster(fmt), serial_bits(fmt)
+    if raster is None or bits is None:
+        return None
+    # The 1000/1001 rates run on the same links a thousandth slower: compare at the nominal rate.
+    for rate, standard in SDI_RATES:
+        if bits <= rate:
+            return Working(
+                name=f"Serial rate for {fmt.label}",
+                value=float(rate) / 1e9,
+                unit="Gb/s",
+                steps=(
+                    Step(
+                        name="Bits a second",
+                        value=float(bits) / 1e9,
+                        unit="Gb/s",
+                        how=f"{raster[0]} × {raster[1]} × {float(frames_per_second(fmt.rate)):.6g} × 20 bit",
+                        source="SMPTE ST 274, ST 296",
+                    ),
+                    Step(
+                        name="Slowest standard rate that holds it",
+                        value=float(rate) / 1e9,
+                        unit="Gb/s",
+                        source=standard,
+                    ),
+                ),
+            )
+    return None

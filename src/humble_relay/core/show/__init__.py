@@ -1,0 +1,1 @@
+"""The order of the day, and the papers to take along."""

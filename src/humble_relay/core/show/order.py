@@ -1,0 +1,183 @@
+"""The go-live order: what to do, when, counted back from the start; feed first, publish later."""
+
+from collections.abc import Iterator
+from datetime import datetime, timedelta
+from typing import Literal
+
+from humble_relay.core.edits import MarkTask
+from humble_relay.core.findings import Fault, Fix, rule
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.working import Step, Working
+
+
+class Task(Frozen):
+    """One line of the order. `minutes` counts from the start of the show: before it is negative."""
+
+    id: str
+    phase: Literal["ahead", "set up", "feed", "publish", "show", "end"]
+    minutes: float
+    at: datetime | None
+    what: str
+    why: str
+    lead: bool
+    """Somebody else needs this long: late is late."""
+    done: bool
+    working: Working | None = None
+
+
+def order(plan: PlanIndex) -> tuple[Task, ...]:
+    """Every task in the order of time, derived from what the plan contains."""
+    return tuple(sorted(_tasks(plan), key=lambda t: t.minutes))
+
+
+@rule("lead-time-missed", "brief")
+def lead_time_missed(plan: PlanIndex) -> Iterator[Fault]:
+    """Tasks that need somebody else's time, not done, and too late to begin."""
+    for task in plan.once(order):
+        if not task.lead or task.done or task.at is None or plan.as_of <= task.at:
+            continue
+        late = (plan.as_of - task.at).total_seconds() / 3600
+        yield Fault(
+            severity="stops",
+            noun="show",
+            subject=task.id.replace(":", "-"),
+            wrong=f"{task.what}: this had to be begun by {task.at:%a %d %b %H:%M}, {late:.0f} h before the moment judged.",
+            means=task.why,
+            do="Ask now whether it can still be had. If not, plan without it.",
+            working=task.working,
+            fixes=(Fix(title="It has been done: tick it off", edits=(MarkTask(task=task.id, done=True),)),),
+        )
+
+
+@rule("no-start", "brief")
+def no_start(plan: PlanIndex) -> Iterator[Fault]:
+    """A show without a start: nothing can be counted back."""
+    show = plan.plan.show
+    if show.starts_at is None:
+        yield Fault(
+            severity="note",
+            noun="show",
+            subject="show",
+            wrong="The show has no start.",
+            means="Lead times cannot be counted back, and no measurement is known to be at the right hour.",
+            do="Put the date and time in the brief.",
+        )
+    elif show.ends_at is not None and show.ends_at <= show.starts_at:
+        yield Fault(
+            severity="risks",
+            noun="show",
+            subject="show",
+            wrong="The show ends before it starts.",
+            means="The order of the day and the card space are counted wrong.",
+            do="Correct the end in the brief.",
+        )
+
+
+def _tasks(plan: PlanIndex) -> Iterator[Task]:
+    show = plan.plan.show
+    venue = [s for s in plan.sites.values() if s.run_by == "venue"]
+    platforms = [d for d in plan.devices.values() if d.ingest and plan.streams_to.get(d.id)]
+    encoders = [plan.devices[d] for d, streams in plan.streams_from.items() if streams]
+    sources = [
+        d for d in plan.devices.values() if d.kind in ("camera", "phone", "computer") and d.encoding is None
+    ]
+
+    def task(
+        id: str,
+        phase: str,
+        minutes: float,
+        what: str,
+        why: str,
+        lead: bool = False,
+        working: Working | None = None,
+    ) -> Task:
+        at = show.starts_at + timedelta(minutes=minutes) if show.starts_at else None
+        return Task.model_validate(
+            {"id": id, "phase": phase, "minutes": minutes, "at": at, "what": what, "why": why, "lead": lead,
+             "done": id in plan.plan.settings.done, "working": working}
+        )  # fmt: skip
+
+    def ahead(figure: str, margin_h: float = 0) -> tuple[float, Working]:
+        hours = plan.figures[figure] + margin_h
+        steps = [plan.figures.step(figure)]
+        if margin_h:
+            steps.append(plan.figures.step("rehearse-lead"))
+        steps.append(Step(name="Counted back from the start", value=-hours, unit="h"))
+        return -hours * 60, Working(name="Begin by", value=hours, unit="h before", steps=tuple(steps))
+
+    for site in venue:
+        minutes, working = ahead("network-lead", plan.figures["rehearse-lead"])
+        yield task(
+            f"ask-network:{site.id}", "ahead", minutes,
+            f"Talk to the network department of {site.name}",
+            "A port takes days to open, or is refused. Better known before the rehearsal than on the evening.",
+            lead=True, working=working,
+        )  # fmt: skip
+    for platform in platforms:
+        if platform.ingest and platform.ingest.new_account:
+            minutes, working = ahead("account-lead")
+            yield task(
+                f"open-account:{platform.id}", "ahead", minutes,
+                f"Ask {platform.name} to enable live streaming on the account",
+                "A new account can wait a day before its first live stream. Nothing shortens it.",
+                lead=True, working=working,
+            )  # fmt: skip
+    minutes, working = ahead("rehearse-lead")
+    yield task("rehearse", "ahead", minutes, "Rehearse in the real place, at the real hour, with people in it",
+               "What was never tried does not work.", working=working)  # fmt: skip
+    power, feed, preview, publish = (
+        plan.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
+    )
+    if sources:
+        names = ", ".join(d.name for d in sources)
+        yield task(
+            "power-on",
+            "set up",
+            -power,
+            f"Power on and look at each source: {names}",
+            "One at a time, so that the one that is missing is known.",
+        )
+    for i, device in enumerate(encoders):
+        yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
+                   "A box on the wrong network looks exactly like a box that is off.")  # fmt: skip
+    for i, stream in enumerate(plan.streams):
+        sender, taker = plan.devices[stream.from_device].name, plan.devices[stream.to_device]
+        if not taker.ingest:
+            continue
+        yield task(
+            f"start-feed:{stream.id}",
+            "feed",
+            -feed + i,
+            f"Start the feed on {sender}: {stream.name}",
+            "This sends picture. It does not yet show it to anybody.",
+        )
+        yield task(f"preview:{stream.id}", "feed", -preview + i, f"Look at the preview on {taker.name}: picture, sound, title, the scheduled event",
+                   "Attached to the wrong event, the links already sent out lead nowhere.")  # fmt: skip
+        yield task(
+            f"publish:{stream.id}",
+            "publish",
+            -publish + i,
+            f"Go live on {taker.name}",
+            "Starting the feed did not do this.",
+        )
+    yield task("start", "show", 0, f"{show.name} starts", "")
+    length = (show.ends_at - show.starts_at).total_seconds() / 60 if show.starts_at and show.ends_at else 0
+    if length > 0:
+        yield task("over", "show", length, f"{show.name} ends", "")
+    for i, stream in enumerate(plan.streams):
+        if plan.devices[stream.to_device].ingest:
+            yield task(
+                f"end-platform:{stream.id}",
+                "end",
+                max(length, 1) + 2 + i / 10,
+                f"End the show on {plan.devices[stream.to_device].name}",
+                "First here, so that viewers see an end and not a stall.",
+            )
+            yield task(
+                f"stop-feed:{stream.id}",
+                "end",
+                max(length, 1) + 4 + i / 10,
+                f"Stop the feed on {plan.devices[stream.from_device].name}",
+                "Then the encoder.",
+            )

@@ -1,0 +1,1 @@
+"""Ports, cables, and the picture followed along them."""

@@ -1,0 +1,100 @@
+"""Other ways to make one cable run: free ports of another kind, with converters where needed."""
+
+from typing import NamedTuple
+
+from humble_relay.core.edits import AddDevice, AddLink, Edit, Remove
+from humble_relay.core.gear import free_id, from_library
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, CableKind, Connector
+
+_CABLE_FOR: dict[Connector, CableKind] = {"hdmi": "hdmi", "sdi": "coax", "fibre": "fibre", "usb": "usb3"}
+_CONVERTERS: dict[tuple[Connector, Connector], str] = {
+    ("hdmi", "sdi"): "converter-hdmi-sdi",
+    ("sdi", "hdmi"): "converter-sdi-hdmi",
+    ("hdmi", "fibre"): "converter-hdmi-fibre",
+    ("fibre", "hdmi"): "converter-fibre-hdmi",
+    ("sdi", "fibre"): "converter-sdi-fibre",
+    ("fibre", "sdi"): "converter-fibre-sdi",
+}
+_TRUNKS: tuple[Connector, ...] = ("sdi", "hdmi", "fibre")
+_LEAD_M = 1.0
+
+
+class Way(NamedTuple):
+    """One way to make the run: what it is, what it needs, the long cable's kind, and the edits."""
+
+    title: str
+    needs: str
+    cable: CableKind
+    edits: tuple[Edit, ...]
+
+
+def ways_to_replug(plan: PlanIndex, cable: Cable) -> list[Way]:
+    """Other ways between the same two devices, fewest boxes first. The old cable comes out."""
+    found: list[tuple[int, Way]] = []
+    for trunk in _TRUNKS:
+        kind = _CABLE_FOR[trunk]
+        if (
+            kind == cable.cable
+            and _suits(plan, cable.from_port, trunk)
+            and _suits(plan, cable.to_port, trunk)
+        ):
+            continue
+        way = _through(plan, cable, trunk)
+        if way:
+            found.append(way)
+    return [way for _, way in sorted(found, key=lambda w: w[0])]
+
+
+def _through(plan: PlanIndex, cable: Cable, trunk: Connector) -> tuple[int, Way] | None:
+    """The run made with `trunk` as its long cable, or None when no converter makes it."""
+    edits: list[Edit] = [Remove(noun="link", id=cable.id)]
+    names: list[str] = []
+    start = _end(plan, cable.from_port, trunk, "out", edits, names)
+    stop = _end(plan, cable.to_port, trunk, "in", edits, names)
+    if start is None or stop is None:
+        return None
+    kind = _CABLE_FOR[trunk]
+    edits.append(
+        AddLink(item=Cable(id=cable.id, from_port=start, to_port=stop, cable=kind, length_m=cable.length_m))
+    )
+    title = {"coax": "Run it as SDI on coax", "hdmi": "Run it as HDMI", "fibre": "Run it on fibre"}[kind]
+    return len(names), Way(title, " and ".join(names), kind, tuple(edits))
+
+
+def _end(
+    plan: PlanIndex, ref: str, trunk: Connector, way: str, edits: list[Edit], names: list[str]
+) -> str | None:
+    """The port the long cable starts or stops at: a free port of the device, or a converter's."""
+    device = plan.device_of(ref)
+    for port in sorted(device.ports, key=lambda p: f"{device.id}/{p.id}" != ref):
+        here = f"{device.id}/{port.id}"
+        free = here == ref or here not in plan.cable_at
+        if port.way == way and free and _suits(plan, here, trunk):
+            return here
+    own = next((t for t in _TRUNKS if _suits(plan, ref, t)), None)
+    if own is None:
+        return None
+    model = _CONVERTERS.get((own, trunk) if way == "out" else (trunk, own))
+    if model is None:
+        return None
+    added = {e.item.id for e in edits if isinstance(e, AddDevice)}
+    box = from_library(model, free_id(model, plan.devices.keys() | added), device.place)
+    edits.append(AddDevice(item=box))
+    names.append(f"a {box.model} at {device.name}")
+    near, far = (f"{box.id}/in", f"{box.id}/out") if way == "out" else (f"{box.id}/out", f"{box.id}/in")
+    ends = (ref, near) if way == "out" else (near, ref)
+    lead = Cable(
+        id=free_id(f"{box.id}-lead", {x.id for x in plan.plan.links}),
+        from_port=ends[0],
+        to_port=ends[1],
+        cable=_CABLE_FOR[own],
+        length_m=_LEAD_M,
+    )
+    edits.append(AddLink(item=lead))
+    return far
+
+
+def _suits(plan: PlanIndex, ref: str, connector: str) -> bool:
+    port = plan.ports[ref]
+    return connector in ({port.assigned} if port.assigned else set(port.types))

@@ -1,0 +1,226 @@
+"""Measurements read from what people paste: loose lines, ping's text, CSV, iperf3's JSON."""
+
+import csv
+import io
+import json
+import re
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any, Literal
+
+from humble_relay.core.frozen import Frozen
+
+LARGEST_CHARACTERS = 1_000_000
+
+
+class Draft(Frozen):
+    """A measurement as far as the text gives it; what is missing is for the technician to add."""
+
+    at: datetime | None = None
+    up_mbps: float | None = None
+    down_mbps: float | None = None
+    rtt_ms: float | None = None
+    jitter_ms: float | None = None
+    loss_pct: float | None = None
+    conditions: Literal["empty", "busy", "unknown"] = "unknown"
+    method: str = ""
+
+
+class Reading(Frozen):
+    """The drafts found in a text, and the lines nothing was made of."""
+
+    kind: Literal["lines", "ping", "csv", "iperf3"]
+    drafts: tuple[Draft, ...]
+    skipped: tuple[str, ...] = ()
+
+
+class UnreadableMeasurement(ValueError):
+    """Nothing could be read; the message says what would be."""
+
+
+def read_measurements(text: str) -> Reading:
+    """The measurements in a pasted text. Raises UnreadableMeasurement when there are none."""
+    if len(text) > LARGEST_CHARACTERS:
+        raise UnreadableMeasurement("That is more than a million characters: paste only the measurements.")
+    kinds: list[tuple[bool, Callable[[str], Reading]]] = [
+        (text.lstrip().startswith("{"), read_iperf3),
+        (bool(re.search(r"^\s*(at|time|date|when|up)\w*\s*[,;]", text, re.I)), read_csv),
+        (True, read_lines),
+    ]
+    reading = next(read for suits, read in kinds if suits)(text)
+    if not reading.drafts:
+        raise UnreadableMeasurement(
+            "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and iperf3's JSON are read too."
+        )
+    return reading
+
+
+_NUMBER = r"(\d+(?:[.,]\d+)?)"
+_RATE_UNIT = r"\s*(k|m|g)?(?:bit/s|bits/s|bps|b/s|bit)?\s*"
+_UP = rf"(?:up(?:load)?[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)|{_NUMBER}{_RATE_UNIT}up(?:load)?\b)"
+_DOWN = _UP.replace("up(?:load)?", "down(?:load)?")
+_AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
+
+
+def read_lines(text: str) -> Reading:
+    """Loose lines such as `18.2 up 94 down 23 ms`; ping's text among them joins the nearest line."""
+    ping, rest = _take_ping(text)
+    drafts, skipped = [], []
+    for line in filter(str.strip, rest.splitlines()):
+        up = _rate(_UP, line)
+        if up is None:
+            skipped.append(line.strip()[:120])
+            continue
+        plain = re.sub(_UP, " ", re.sub(_DOWN, " ", line, flags=re.I), flags=re.I)
+        at = re.search(_AT, line)
+        loss = re.search(rf"{_NUMBER}\s*%", plain)
+        jitter = re.search(rf"jitter[\s:=]*{_NUMBER}|{_NUMBER}\s*ms\s*jitter", plain, re.I)
+        without_jitter = plain.replace(jitter.group(0), " ") if jitter else plain
+        rtt = re.search(rf"{_NUMBER}\s*ms|(?:rtt|ping)[\s:=]*{_NUMBER}", without_jitter, re.I)
+        busy = re.search(r"\b(busy|full|empty)\b", line, re.I)
+        drafts.append(
+            Draft(
+                at=datetime.fromisoformat(at.group(1)) if at else None,
+                up_mbps=up,
+                down_mbps=_rate(_DOWN, line),
+                rtt_ms=_first(rtt),
+                jitter_ms=_first(jitter),
+                loss_pct=_first(loss),
+                conditions="unknown" if not busy else "empty" if busy.group(1).lower() == "empty" else "busy",
+                method="typed",
+            )
+        )
+    if ping is None:
+        return Reading(kind="lines", drafts=tuple(drafts), skipped=tuple(skipped))
+    line_before = drafts[-1] if drafts else Draft(method="ping")
+    found = {k: v for k, v in ping.items() if v is not None}
+    joined = line_before.model_copy(update=found | {"method": "ping" if not drafts else "typed, with ping"})
+    return Reading(kind="ping", drafts=(*drafts[:-1], joined), skipped=tuple(skipped))
+
+
+def _take_ping(text: str) -> tuple[dict[str, float | None] | None, str]:
+    """Round trip, jitter and loss from ping's text, and the text without ping's lines."""
+    times = [float(t) for t in re.findall(r"time[=<]([\d.]+)\s*ms", text)]
+    loss = re.search(r"([\d.]+)%\s*(?:packet )?loss", text)
+    summary = re.search(r"min/avg/max(?:/\w+)?\s*=\s*[\d.]+/([\d.]+)/", text)
+    if not times and not summary:
+        return None, text
+    rest = "\n".join(
+        line
+        for line in text.splitlines()
+        if not re.search(
+            r"icmp_seq|bytes of data|ping statistics|packets transmitted|min/avg/max|time[=<]", line
+        )
+    )
+    rtt = float(summary.group(1)) if summary else sum(times) / len(times)
+    return {
+        "rtt_ms": rtt,
+        "jitter_ms": jitter_ms(times),
+        "loss_pct": float(loss.group(1)) if loss else None,
+    }, rest
+
+
+def jitter_ms(times: list[float]) -> float | None:
+    """Interarrival jitter in ms: J += (|D| − J) / 16 (RFC 3550 §6.4.1), over round trips, which stand
+    in for the one-way transit times ping cannot see. None for fewer than two."""
+    if len(times) < 2:
+        return None
+    jitter = 0.0
+    for before, now in zip(times, times[1:], strict=False):  # noqa: RUF007
+        jitter += (abs(now - before) - jitter) / 16
+    return round(jitter, 3)
+
+
+_COLUMNS = {
+    "at": ("at", "time", "date", "when"),
+    "up_mbps": ("up", "up_mbps", "upload"),
+    "down_mbps": ("down", "down_mbps", "download"),
+    "rtt_ms": ("rtt", "rtt_ms", "ping", "latency"),
+    "jitter_ms": ("jitter", "jitter_ms"),
+    "loss_pct": ("loss", "loss_pct"),
+    "conditions": ("conditions",),
+    "method": ("method",),
+}
+
+
+def read_csv(text: str) -> Reading:
+    """CSV with a heading naming at least `up`, in Mb/s; comma or semicolon, decimal point or comma."""
+    head = text.lstrip().splitlines()[0]
+    rows = csv.reader(io.StringIO(text.strip()), delimiter=";" if ";" in head else ",")
+    names = [re.sub(r"[^a-z_]", "", cell.lower().split("(")[0].strip()) for cell in next(rows)]
+    columns = {f: next((names.index(n) for n in known if n in names), None) for f, known in _COLUMNS.items()}
+    if columns["up_mbps"] is None:
+        raise UnreadableMeasurement(
+            "The CSV has no column called up (upload in Mb/s). Name it in the first line."
+        )
+    drafts, skipped = [], []
+    for row in rows:
+        cells = {
+            f: row[i].strip() for f, i in columns.items() if i is not None and i < len(row) and row[i].strip()
+        }
+        try:
+            values: dict[str, Any] = {
+                f: float(v.replace(",", "."))
+                for f, v in cells.items()
+                if f not in ("at", "conditions", "method")
+            }
+            values |= {k: cells[k] for k in ("conditions", "method", "at") if k in cells}
+            drafts.append(Draft.model_validate({"method": "from CSV"} | values))
+        except ValueError:
+            skipped.append(",".join(row)[:120])
+    return Reading(kind="csv", drafts=tuple(drafts), skipped=tuple(skipped))
+
+
+def read_iperf3(text: str) -> Reading:
+    """One run of `iperf3 -J`: what arrived at the far end, its round trip, jitter and loss."""
+    try:
+        doc = json.loads(text)
+        if doc.get("error"):
+            raise UnreadableMeasurement(f"iperf3 itself failed: {doc['error']}")
+        start, end = doc["start"], doc["end"]
+        test = start["test_start"]
+        udp = test["protocol"].upper() == "UDP"
+        whole = end.get("sum_received") or end["sum"]
+        mbps = round(whole["bits_per_second"] / 1e6, 3)
+        sender = (end.get("streams") or [{}])[0].get("sender", {})
+        rtt = sender.get("mean_rtt")
+        back = end.get("sum_received_bidir_reverse")
+        reverse = bool(test.get("reverse"))
+        draft = Draft(
+            at=datetime.fromtimestamp(start["timestamp"]["timesecs"], UTC),
+            up_mbps=None if reverse else mbps,
+            down_mbps=mbps if reverse else round(back["bits_per_second"] / 1e6, 3) if back else None,
+            rtt_ms=round(rtt / 1000, 3) if rtt else None,
+            jitter_ms=end["sum"].get("jitter_ms") if udp else None,
+            loss_pct=end["sum"].get("lost_percent") if udp else None,
+            method=f"iperf3 {'UDP' if udp else 'TCP'}",
+        )
+    except (
+        ValueError,
+        KeyError,
+        TypeError,
+        AttributeError,
+        IndexError,
+        OverflowError,
+        RecursionError,
+    ) as error:
+        if isinstance(error, UnreadableMeasurement):
+            raise
+        raise UnreadableMeasurement(
+            "This is not the JSON that iperf3 -J prints: run it with -J and paste the whole output."
+        ) from None
+    return Reading(kind="iperf3", drafts=(draft,))
+
+
+def _rate(pattern: str, line: str) -> float | None:
+    found = re.search(pattern, line, re.I)
+    if not found:
+        return None
+    value = next(g for g in (found.group(1), found.group(3)) if g)
+    unit = (found.group(2) or found.group(4) or "m").lower()
+    return float(value.replace(",", ".")) * {"k": 0.001, "m": 1, "g": 1000}[unit]
+
+
+def _first(found: "re.Match[str] | None") -> float | None:
+    value = next((g for g in found.groups() if g), None) if found else None
+    return float(value.replace(",", ".")) if value else None

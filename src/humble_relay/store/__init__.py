@@ -1,0 +1,1 @@
+"""What is kept: plans, their revisions and measurements, in SQLite."""

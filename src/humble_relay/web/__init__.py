@@ -1,0 +1,1 @@
+"""The HTTP interface: one router a noun, problem details for errors, and the built front end."""

@@ -1,0 +1,29 @@
+"""What ships: the gear library, the catalogue of figures, the schema of the plan file."""
+
+from typing import Any
+
+from fastapi import APIRouter
+
+from humble_relay.core.gear import Model, library
+from humble_relay.core.working import Figure, catalogue
+from humble_relay.formats.plan_file import schema
+
+router = APIRouter(prefix="/api", tags=["catalogues"])
+
+
+@router.get("/gear")
+def gear() -> list[Model]:
+    """Every model of the gear library."""
+    return list(library().values())
+
+
+@router.get("/figures")
+def figures() -> dict[str, Figure]:
+    """Every figure a plan may set for itself, with where it comes from."""
+    return catalogue()
+
+
+@router.get("/schema/plan")
+def plan_schema() -> dict[str, Any]:
+    """The JSON Schema of the plan file."""
+    return schema()

@@ -1,0 +1,20 @@
+"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA`."""
+
+import json
+import sys
+import tempfile
+from pathlib import Path
+
+from humble_relay.formats.plan_file import schema
+from humble_relay.web.app import make_app
+
+
+def main(api: Path, plan_schema: Path) -> None:
+    """Writes both documents, sorted so that a change shows as a change."""
+    with tempfile.TemporaryDirectory() as folder:
+        api.write_text(json.dumps(make_app(Path(folder)).openapi(), indent=1, sort_keys=True))
+    plan_schema.write_text(json.dumps(schema(), indent=1, sort_keys=True) + "\n")
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), Path(sys.argv[2]))
