@@ -44,7 +44,7 @@ dev: .make/python .make/node
 
 .make/node: frontend/package.json frontend/package-lock.json
 	@mkdir -p .make
-	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	cd frontend && npm install --no-save --no-audit --no-fund --loglevel=error
 	@touch $@
 
 .make/frontend: .make/node $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)

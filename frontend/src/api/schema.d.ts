@@ -132,6 +132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/command": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Command
+         * @description What a typed line may mean; nothing is done.
+         */
+        post: operations["command"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/edits": {
         parameters: {
             query?: never;
@@ -184,6 +204,26 @@ export interface paths {
          * @description Every revision, newest first, in words. Keys never appear.
          */
         get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Joints
+         * @description The ways two devices can be joined.
+         */
+        get: operations["get_joints"];
         put?: never;
         post?: never;
         delete?: never;
@@ -496,6 +536,21 @@ export interface components {
              * @enum {string}
              */
             school: "half" | "third-free" | "one-and-half" | "worst";
+        };
+        /**
+         * Alternative
+         * @description One thing the line may mean: edits to make, or a stage to open. Nothing is done until it is chosen.
+         */
+        Alternative: {
+            /**
+             * Edits
+             * @default []
+             */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"])[];
+            /** Go */
+            go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers") | null;
+            /** Title */
+            title: string;
         };
         /**
          * Attempt
@@ -822,7 +877,25 @@ export interface components {
             /** Protocols */
             protocols: ("rtmp" | "rtmps" | "srt")[];
         };
+        /**
+         * Joint
+         * @description One way to join two devices, as edits.
+         */
+        Joint: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"])[];
+            /** Title */
+            title: string;
+        };
         JsonValue: unknown;
+        /**
+         * Line
+         * @description A short line as typed in the command bar.
+         */
+        Line: {
+            /** Line */
+            line: string;
+        };
         /**
          * Listed
          * @description A plan in the list of plans.
@@ -2034,6 +2107,68 @@ export interface operations {
             };
         };
     };
+    command: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Line"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alternative"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     edit_plan: {
         parameters: {
             query?: never;
@@ -2177,6 +2312,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_joints: {
+        parameters: {
+            query: {
+                from_device: string;
+                to_device: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joint"][];
                 };
             };
             /** @description Not found */

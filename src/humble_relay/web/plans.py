@@ -7,6 +7,7 @@ from fastapi import APIRouter, Depends, Header, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
+from humble_relay.core.commands import Alternative, read_command
 from humble_relay.core.edits import Edit
 from humble_relay.core.frozen import Slug
 from humble_relay.core.gear import free_id
@@ -14,6 +15,7 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Plan, Show, Stream, without_keys
 from humble_relay.core.report import Report, Trial, report, try_edits
 from humble_relay.core.show.papers import Table, papers
+from humble_relay.core.signal.connect import Joint, joints
 from humble_relay.core.survey import Survey
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import read_plan, write_plan
@@ -68,6 +70,13 @@ class Attempt(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     edits: Annotated[list[Edit], Field(max_length=2000)]
+
+
+class Line(BaseModel):
+    """A short line as typed in the command bar."""
+
+    model_config = ConfigDict(extra="forbid")
+    line: Annotated[str, Field(max_length=200)]
 
 
 class Secret(BaseModel):
@@ -159,6 +168,22 @@ def try_plan(id: Slug, attempt: Attempt, store: Store, as_of: AsOf = None) -> Tr
     return try_edits(kept.plan, kept.survey, attempt.edits, moment(as_of))
 
 
+@router.post("/{id}/command", responses=documented(400, 404, 413, 422))
+def command(id: Slug, line: Line, store: Store) -> list[Alternative]:
+    """What a typed line may mean; nothing is done."""
+    return read_command(_index(store.get(id), None), line.line)
+
+
+@router.get("/{id}/joints", responses=documented(404, 422))
+def get_joints(id: Slug, from_device: Slug, to_device: Slug, store: Store) -> list[Joint]:
+    """The ways two devices can be joined."""
+    index = _index(store.get(id), None)
+    for device in (from_device, to_device):
+        if device not in index.devices:
+            raise HTTPException(404, f"The plan has no device called {device}.")
+    return joints(index, from_device, to_device)
+
+
 @router.post("/{id}/undo", responses=documented(400, 404, 409, 422, 428))
 def undo(id: Slug, store: Store, response: Response, if_match: IfMatch = None) -> Standing:
     """Takes the last change back."""
@@ -216,17 +241,21 @@ def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
 def get_papers(id: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> list[Table]:
     """The papers as tables; keys only when asked for."""
     kept = store.get(id)
-    return list(papers(PlanIndex(kept.plan, kept.survey, moment(as_of)), keys))
+    return list(papers(_index(kept, as_of), keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
 def get_paper_csv(id: Slug, paper: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> Response:
     """One paper as CSV."""
     kept = store.get(id)
-    for table in papers(PlanIndex(kept.plan, kept.survey, moment(as_of)), keys):
+    for table in papers(_index(kept, as_of), keys):
         if table.id == paper:
             return _download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
     raise HTTPException(404, f"There is no paper called {paper}.")
+
+
+def _index(kept: Kept, as_of: datetime | None) -> PlanIndex:
+    return PlanIndex(kept.plan, kept.survey, moment(as_of))
 
 
 def slug(name: str) -> str:
