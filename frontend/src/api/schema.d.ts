@@ -1587,13 +1587,12 @@ export interface components {
             name: string;
             /** Network */
             network: string;
-            /** Pool */
-            pool: [
-                number,
-                number
-            ] | null;
+            /** Pool From */
+            pool_from: number | null;
             /** Pool Label */
             pool_label: string;
+            /** Pool To */
+            pool_to: number | null;
             /** Range */
             range: string;
             /** Size */

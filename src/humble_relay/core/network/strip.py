@@ -24,7 +24,8 @@ class Strip(Frozen):
     first: str
     last: str
     size: int
-    pool: tuple[float, float] | None
+    pool_from: float | None
+    pool_to: float | None
     pool_label: str
     gateway: float | None
     marks: tuple[Mark, ...]
@@ -61,7 +62,8 @@ def _strip(plan: PlanIndex, id: str) -> Strip:
         first=str(sub.range.network_address) if sub else "",
         last=str(sub.range.broadcast_address) if sub else "",
         size=size,
-        pool=(ends[0], ends[1]) if ends[0] is not None and ends[1] is not None else None,
+        pool_from=ends[0],
+        pool_to=ends[1],
         pool_label=f"{pool[0]} to {pool[1]}" if pool else "",
         gateway=at(network.gateway),
         marks=tuple(sorted(marks, key=lambda m: (m.at is None, m.at or 0, m.name))),

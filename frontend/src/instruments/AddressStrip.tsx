@@ -1,0 +1,118 @@
+import type { Schemas } from "../api/client";
+
+const WIDTH = 860;
+const PAD = 8;
+
+/** A subnet as a ruler: its pool, its gateway, and every address with its owner. */
+export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; troubled: Set<string> }) {
+  if (!strip.size)
+    return (
+      <p className="margin-note">
+        Write the network's range, such as 192.168.20.0/24, to see its addresses on a ruler.
+      </p>
+    );
+  const x = (at: number) => PAD + at * (WIDTH - 2 * PAD);
+  const placed = strip.marks.filter((m) => m.at !== null && m.at !== undefined);
+  const levels: number[] = [];
+  const rows = placed.map((mark) => {
+    const width = (mark.address.length + mark.name.length) * 6.2 + 18;
+    const left = Math.min(x(mark.at as number), WIDTH - width);
+    const level = levels.findIndex((end) => end < left);
+    const row = level === -1 ? levels.length : level;
+    levels[row] = left + width;
+    return { mark, row, left };
+  });
+  const height = 66 + levels.length * 20;
+  return (
+    <figure>
+      <svg viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
+        <title>{`${strip.name}: ${strip.range}, pool ${strip.pool_label || "not given"}, ${strip.marks.length} devices; listed in the table below`}</title>
+        <defs>
+          <pattern id={`pool-${strip.network}`} width="6" height="6" patternUnits="userSpaceOnUse">
+            <circle cx="2" cy="2" r="1" fill="var(--faint)" />
+          </pattern>
+        </defs>
+        <text x={x(0)} y={12} className="fill-faint font-mono text-[12px]">
+          {strip.first}
+        </text>
+        <text x={x(1)} y={12} textAnchor="end" className="fill-faint font-mono text-[12px]">
+          {strip.last}
+        </text>
+        <rect x={x(0)} y={20} width={x(1) - x(0)} height={22} fill="var(--sheet)" stroke="var(--ink)" />
+        {Array.from({ length: 15 }, (_, i) => (i + 1) / 16).map((at) => (
+          <line
+            key={at}
+            x1={x(at)}
+            x2={x(at)}
+            y1={20}
+            y2={at % 0.25 === 0 ? 30 : 25}
+            stroke="var(--ink)"
+            strokeWidth="0.8"
+          />
+        ))}
+        {strip.pool_from !== null && strip.pool_to !== null && (
+          <>
+            <rect
+              x={x(strip.pool_from)}
+              y={20}
+              width={x(strip.pool_to) - x(strip.pool_from)}
+              height={22}
+              fill={`url(#pool-${strip.network})`}
+              stroke="var(--faint)"
+            />
+            <text
+              x={(x(strip.pool_from) + x(strip.pool_to)) / 2}
+              y={12}
+              textAnchor="middle"
+              className="fill-ink text-[12px]"
+            >
+              DHCP pool {strip.pool_label}
+            </text>
+          </>
+        )}
+        {strip.gateway !== null && strip.gateway !== undefined && (
+          <>
+            <path d={`M${x(strip.gateway)} 20v22`} stroke="var(--ink)" strokeWidth="4" />
+            <text
+              x={Math.max(x(strip.gateway) + 5, 14)}
+              y={36}
+              className="fill-ink text-[12px]"
+              paintOrder="stroke"
+              stroke="var(--sheet)"
+              strokeWidth="4"
+            >
+              gateway
+            </text>
+          </>
+        )}
+        {rows.map(({ mark, row, left }) => {
+          const bad = troubled.has(mark.ref);
+          const at = x(mark.at as number);
+          return (
+            <g key={mark.ref}>
+              <line
+                x1={at}
+                x2={at}
+                y1={20}
+                y2={56 + row * 20}
+                stroke={bad ? "var(--accent)" : "var(--ink)"}
+                strokeWidth={bad ? 2.5 : 1.2}
+              />
+              <text
+                x={left + 4}
+                y={60 + row * 20}
+                className={`text-[12px] ${bad ? "fill-accent font-semibold" : "fill-ink"}`}
+                paintOrder="stroke"
+                stroke="var(--paper)"
+                strokeWidth="4"
+              >
+                <tspan className="font-mono">{mark.address}</tspan> {mark.name}
+                {bad ? " (see docket)" : ""}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+    </figure>
+  );
+}

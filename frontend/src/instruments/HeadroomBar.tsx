@@ -1,0 +1,166 @@
+import type { Schemas } from "../api/client";
+import { shown } from "../parts/numbers";
+
+const WIDTH = 860;
+const LEFT = 150;
+const RIGHT = 30;
+
+/** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
+export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkReport"]; selected: boolean }) {
+  const { upload, loads, asked } = uplink;
+  const top =
+    Math.max(
+      1,
+      asked.value + upload.others_mbps,
+      upload.highest_mbps ?? 0,
+      ...upload.allowances.map((a) => a.mbps.value),
+    ) * 1.06;
+  const x = (mbps: number) => LEFT + (mbps / top) * (WIDTH - LEFT - RIGHT);
+  const step = [0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => top / s <= 12) ?? 1000;
+  const ticks = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
+  const schoolsTop = 112;
+  const height = schoolsTop + upload.allowances.length * 24 + 26;
+  const edge = asked.value + upload.others_mbps;
+  let from = upload.others_mbps;
+  const parts = loads.map((load, i) => {
+    const part = { load, from, to: from + load.total.value, i };
+    from = part.to;
+    return part;
+  });
+  return (
+    <figure className={selected ? "outline-accent outline-2 outline-offset-4" : ""}>
+      <svg viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
+        <title>{`${upload.name}: asked ${shown(asked.value)} Mb/s, measured ${upload.lowest_mbps ?? "nothing"} to ${upload.highest_mbps ?? "nothing"} Mb/s; the table below gives every figure`}</title>
+        <defs>
+          <pattern
+            id="others"
+            width="5"
+            height="5"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <line y2="5" stroke="var(--ink)" strokeWidth="1.2" />
+          </pattern>
+        </defs>
+        {ticks.map((mbps) => (
+          <g key={mbps}>
+            <line x1={x(mbps)} x2={x(mbps)} y1={14} y2={height - 20} stroke="var(--rule)" strokeWidth={0.6} />
+            <text x={x(mbps)} y={height - 6} textAnchor="middle" className="fill-faint font-mono text-[11px]">
+              {mbps}
+            </text>
+          </g>
+        ))}
+        <text x={WIDTH - RIGHT + 4} y={height - 6} className="fill-faint text-[11px]">
+          Mb/s
+        </text>
+        <text x={0} y={36} className="fill-ink text-[13px]">
+          Measured
+        </text>
+        <line x1={x(0)} x2={WIDTH - RIGHT} y1={42} y2={42} stroke="var(--ink)" strokeWidth="0.8" />
+        {upload.samples.map((sample, i) => {
+          const short = sample.up_mbps < edge;
+          return (
+            <g key={i} transform={`translate(${x(sample.up_mbps)} 42)`}>
+              <line
+                y1={-16}
+                y2={0}
+                stroke={short ? "var(--accent)" : "var(--ink)"}
+                strokeWidth={short ? 2.4 : 1.3}
+              />
+              <circle
+                cy={-18}
+                r={sample.in_show_hours ? 4 : 2.6}
+                fill={sample.conditions === "empty" ? "var(--sheet)" : short ? "var(--accent)" : "var(--ink)"}
+                stroke={short ? "var(--accent)" : "var(--ink)"}
+              />
+            </g>
+          );
+        })}
+        <text x={0} y={76} className="fill-ink text-[13px]">
+          Asked of it
+        </text>
+        <rect
+          x={x(0)}
+          y={60}
+          width={Math.max(0, x(upload.others_mbps) - x(0))}
+          height={24}
+          fill="url(#others)"
+          stroke="var(--ink)"
+        />
+        {parts.map(({ load, from: a, to, i }) => (
+          <g key={load.stream}>
+            <rect
+              x={x(a)}
+              y={60}
+              width={x(to) - x(a)}
+              height={24}
+              fill={i % 2 ? "var(--wash)" : "var(--rule)"}
+              stroke="var(--ink)"
+            />
+            {x(to) - x(a) > load.name.length * 6.6 && (
+              <text x={x(a) + 6} y={76} className="fill-ink text-[12px]">
+                {load.name}
+              </text>
+            )}
+          </g>
+        ))}
+        <line
+          x1={x(edge)}
+          x2={x(edge)}
+          y1={18}
+          y2={height - 20}
+          stroke="var(--accent)"
+          strokeWidth="1.4"
+          strokeDasharray="5 3"
+        />
+        <text x={x(edge) + 5} y={99} className="fill-accent font-mono text-[12px]">
+          {shown(edge)}
+        </text>
+        {upload.allowances.map((a, i) => {
+          const at = schoolsTop + i * 24;
+          const chosen = a.school === upload.chosen;
+          const value = a.mbps.value + upload.others_mbps;
+          const fits = value >= edge;
+          return (
+            <g key={a.school}>
+              <text x={0} y={at + 4} className={`fill-ink text-[13px] ${chosen ? "font-semibold" : ""}`}>
+                {chosen ? "› " : ""}
+                {a.name}
+              </text>
+              <line
+                x1={x(0)}
+                x2={x(value)}
+                y1={at}
+                y2={at}
+                stroke="var(--ink)"
+                strokeWidth={chosen ? 3.5 : 1.2}
+              />
+              <line
+                x1={x(value)}
+                x2={x(value)}
+                y1={at - 6}
+                y2={at + 6}
+                stroke="var(--ink)"
+                strokeWidth={chosen ? 3.5 : 1.5}
+              />
+              <text
+                x={Math.min(x(value) + 6, WIDTH - 96)}
+                y={at + 4}
+                className={`fill-ink font-mono text-[12px] ${chosen ? "font-semibold" : ""}`}
+                paintOrder="stroke"
+                stroke="var(--paper)"
+                strokeWidth="4"
+              >
+                {shown(value)} {fits ? "fits" : "too little"}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      <figcaption className="margin-note">
+        Each stalk is one measurement; a large head: taken in the show's hours; hollow: building empty.
+        Dashed: all that is asked.
+      </figcaption>
+    </figure>
+  );
+}

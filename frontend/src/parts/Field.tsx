@@ -1,0 +1,164 @@
+import { useEffect, useId, useRef, useState } from "react";
+import type { Edit } from "../api/client";
+import { usePlan } from "../api/plan";
+import { typedNumber } from "./numbers";
+
+interface FieldProps {
+  label: string;
+  value: string;
+  /** The edits that set the typed value, or a sentence on what is wrong with it. */
+  edits: (typed: string) => Edit[] | string;
+  unit?: string;
+  type?: "text" | "datetime-local" | "password";
+  hideLabel?: boolean;
+  mono?: boolean;
+  width?: string;
+  placeholder?: string;
+}
+
+/** A text field whose effect is tried while typing and kept on Enter or on leaving; Escape takes it back. */
+export function Field({
+  label,
+  value,
+  edits,
+  unit,
+  type = "text",
+  hideLabel,
+  mono,
+  width,
+  placeholder,
+}: FieldProps) {
+  const { edit, preview } = usePlan();
+  const [draft, setDraft] = useState<string | null>(null);
+  const timer = useRef<number>(undefined);
+  const id = useId();
+  const typed = draft ?? value;
+  const found = draft === null || draft === value ? [] : edits(draft);
+  const wrong = typeof found === "string" ? found : null;
+
+  useEffect(() => () => clearTimeout(timer.current), []);
+
+  const change = (text: string) => {
+    setDraft(text);
+    clearTimeout(timer.current);
+    const made = text === value ? [] : edits(text);
+    timer.current = window.setTimeout(
+      () => preview(typeof made === "string" || !made.length ? null : made),
+      90,
+    );
+  };
+  const keep = async () => {
+    clearTimeout(timer.current);
+    if (draft === null || wrong) return;
+    if (draft !== value && typeof found !== "string" && found.length && !(await edit(found))) return;
+    setDraft((now) => (now === draft ? null : now));
+  };
+  const drop = () => {
+    clearTimeout(timer.current);
+    setDraft(null);
+    preview(null);
+  };
+  return (
+    <div className={width} data-unsaved={draft !== null && draft !== value ? "" : undefined}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-[12px]"}>
+        {label}
+      </label>
+      <span className="flex items-baseline gap-1">
+        <input
+          id={id}
+          type={type}
+          className={`field ${mono ? "font-mono" : ""}`}
+          value={typed}
+          placeholder={placeholder}
+          autoComplete="off"
+          spellCheck={false}
+          aria-invalid={wrong ? true : undefined}
+          aria-describedby={wrong ? `${id}-wrong` : undefined}
+          onChange={(event) => change(event.target.value)}
+          onBlur={() => void keep()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") void keep();
+            if (event.key === "Escape" && draft !== null) {
+              event.stopPropagation();
+              drop();
+            }
+          }}
+        />
+        {unit && <span className="text-faint whitespace-nowrap text-[13px]">{unit}</span>}
+      </span>
+      {wrong && (
+        <span id={`${id}-wrong`} role="alert" className="text-accent block text-[13px] font-semibold">
+          {wrong}
+        </span>
+      )}
+    </div>
+  );
+}
+
+interface NumberFieldProps extends Omit<FieldProps, "value" | "edits" | "type"> {
+  value: number | null | undefined;
+  edits: (typed: number | null) => Edit[];
+  least?: number;
+  optional?: boolean;
+}
+
+/** A field for a number with its unit. */
+export function NumberField({ value, edits, least = 0, optional, ...rest }: NumberFieldProps) {
+  return (
+    <Field
+      {...rest}
+      mono
+      value={value === null || value === undefined ? "" : String(value)}
+      edits={(text) => {
+        if (!text.trim() && optional) return edits(null);
+        const number = typedNumber(text);
+        if (number === null) return `Write a number${rest.unit ? ` in ${rest.unit}` : ""}, such as 5.5.`;
+        return number < least ? `Write ${least} or more.` : edits(number);
+      }}
+    />
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  value: T | "";
+  options: readonly (readonly [T, string])[];
+  edits: (chosen: T) => Edit[];
+  none?: string;
+  hideLabel?: boolean;
+  width?: string;
+}
+
+/** A choice among a few; kept as soon as it is made. */
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  edits,
+  none,
+  hideLabel,
+  width,
+}: ChoiceProps<T>) {
+  const { edit } = usePlan();
+  const id = useId();
+  return (
+    <div className={width}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-[12px]"}>
+        {label}
+      </label>
+      <select
+        id={id}
+        className="field"
+        value={value}
+        onChange={(event) => void edit(edits(event.target.value as T))}
+      >
+        {(none !== undefined || value === "") && <option value="">{none ?? "choose"}</option>}
+        {options.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

@@ -1,0 +1,71 @@
+import type { Edit, VideoFormat } from "../api/client";
+import { Choice } from "./Field";
+
+const RASTERS = [
+  ["1280x720", "1280 × 720"],
+  ["1920x1080", "1920 × 1080"],
+  ["3840x2160", "3840 × 2160"],
+  ["720x576", "720 × 576"],
+  ["720x480", "720 × 480"],
+  ["1080x1920", "1080 × 1920 upright"],
+  ["720x1280", "720 × 1280 upright"],
+] as const;
+const RATES = ["23.976", "24", "25", "29.97", "30", "50", "59.94", "60"] as const;
+const START: VideoFormat = { width: 1920, height: 1080, rate: "50", scan: "p" };
+
+/** Raster, frame rate and scan, each chosen on its own. */
+export function FormatField(props: {
+  label: string;
+  value?: VideoFormat | null;
+  edits: (format: VideoFormat) => Edit[];
+  hideLabel?: boolean;
+}) {
+  const { label, value, edits, hideLabel } = props;
+  const now = value ?? START;
+  const raster = value ? `${value.width}x${value.height}` : "";
+  const rasters =
+    RASTERS.some(([key]) => key === raster) || !raster
+      ? RASTERS
+      : [...RASTERS, [raster, raster.replace("x", " × ")] as const];
+  return (
+    <fieldset className="flex flex-wrap gap-2">
+      <legend className="sr-only">{label}</legend>
+      <Choice
+        label={hideLabel ? `${label}: raster` : "Raster, pixels"}
+        hideLabel={hideLabel}
+        width="w-44"
+        value={raster}
+        options={rasters}
+        edits={(key) => {
+          const [width = 0, height = 0] = key.split("x").map(Number);
+          return edits({ ...now, width, height });
+        }}
+      />
+      <Choice
+        label={hideLabel ? `${label}: frame rate` : "Frames/s"}
+        hideLabel={hideLabel}
+        width="w-24"
+        value={value ? value.rate : ""}
+        options={RATES.map((rate) => [rate, rate] as const)}
+        edits={(rate) => edits({ ...now, rate })}
+      />
+      <Choice
+        label={hideLabel ? `${label}: scan` : "Scan"}
+        hideLabel={hideLabel}
+        width="w-32"
+        value={value?.scan ?? ""}
+        options={
+          [
+            ["p", "progressive"],
+            ["i", "interlaced"],
+          ] as const
+        }
+        edits={(scan) => edits({ ...now, scan })}
+      />
+    </fieldset>
+  );
+}
+
+/** The trade's short name for a format. */
+export const formatLabel = (f: VideoFormat) =>
+  `${f.width < f.height ? `${f.width}×${f.height}` : f.height}${f.scan}${f.scan === "i" ? Number(f.rate) * 2 : f.rate}`;

@@ -1,0 +1,43 @@
+/** How numbers and times are written; the values are the core's. */
+
+export function shown(value: number): string {
+  const abs = Math.abs(value);
+  const digits = abs >= 100 || abs === 0 ? 0 : abs >= 10 ? 1 : 2;
+  const text = new Intl.NumberFormat("en-GB", { maximumFractionDigits: abs > 0 && abs < 0.1 ? 4 : digits })
+    .format(value)
+    .replace(/,/g, "\u202f");
+  return text.replace("-", "−");
+}
+
+/** A typed number, decimal comma or point; null when it is not one. */
+export function typedNumber(text: string): number | null {
+  const plain = text.trim().replace(",", ".");
+  return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
+}
+
+const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+
+/** The wall time written in an ISO timestamp, whatever zone this machine is in. */
+export function wall(iso: string): { day: string; time: string; minutes: number } {
+  const found = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)/.exec(iso);
+  if (!found) return { day: "", time: "", minutes: 0 };
+  const [year, month, date, hour, minute] = found.slice(1).map(Number) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  const at = new Date(year, month - 1, date, hour, minute);
+  return { day: day.format(at), time: clock.format(at), minutes: hour * 60 + minute };
+}
+
+/** The ISO timestamp of a local date-time field, with an offset kept from before or this machine's own. */
+export function withOffset(local: string, before: string | null | undefined): string {
+  const kept = before ? /([+-]\d\d:\d\d|Z)$/.exec(before)?.[1] : undefined;
+  if (kept) return `${local}:00${kept}`;
+  const minutes = -new Date(local).getTimezoneOffset();
+  const pad = (n: number) => String(Math.floor(Math.abs(n))).padStart(2, "0");
+  return `${local}:00${minutes < 0 ? "-" : "+"}${pad(minutes / 60)}:${pad(minutes % 60)}`;
+}

@@ -1,0 +1,79 @@
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogPanel,
+} from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, type Schemas, taken } from "../api/client";
+import { usePlan } from "../api/plan";
+
+type Alternative = Schemas["Alternative"];
+
+/** One line of typing: what it may mean is shown first, and done only when chosen. */
+export function CommandBar({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { standing, edit } = usePlan();
+  const navigate = useNavigate();
+  const [line, setLine] = useState("");
+  const { data: found = [] } = useQuery({
+    queryKey: ["command", standing.id, standing.version, line],
+    enabled: open && line.trim() !== "",
+    queryFn: async () =>
+      taken(
+        await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
+      ),
+    placeholderData: (before) => before,
+  });
+  const close = () => {
+    setLine("");
+    onClose();
+  };
+  const choose = (chosen: Alternative | null) => {
+    if (!chosen) return;
+    if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
+    else void edit(chosen.edits ?? [], `typed: ${line}`);
+    close();
+  };
+  return (
+    <Dialog open={open} onClose={close} className="relative z-40">
+      <div className="fixed inset-x-0 bottom-0 flex justify-center p-4">
+        <DialogPanel className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
+          <Combobox<Alternative | null> value={null} onChange={choose} immediate>
+            <ComboboxOptions static as="ul" className="mb-2 max-h-72 overflow-y-auto">
+              {found.map((alternative) => (
+                <ComboboxOption
+                  as="li"
+                  key={alternative.title}
+                  value={alternative}
+                  className="data-focus:bg-wash data-focus:border-accent cursor-pointer border-l-4 border-transparent px-2 py-1"
+                >
+                  {alternative.title}
+                </ComboboxOption>
+              ))}
+            </ComboboxOptions>
+            {line && !found.length && (
+              <p className="margin-note px-2 pb-2">That means nothing here yet. Try the examples below.</p>
+            )}
+            <ComboboxInput
+              autoFocus
+              className="field font-mono"
+              aria-label="Command"
+              placeholder="type a line"
+              autoComplete="off"
+              onChange={(event) => setLine(event.target.value)}
+            />
+          </Combobox>
+          <p className="margin-note mt-2">
+            <kbd>slipway cam to encoder 40 m</kbd> · <kbd>slipway 5.5 mb</kbd> ·{" "}
+            <kbd>add encoder at boathouse</kbd> · <kbd>go bandwidth</kbd>. Arrows choose, Enter does it,
+            Escape leaves.
+          </p>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

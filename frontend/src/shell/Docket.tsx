@@ -1,0 +1,181 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import type { Finding, Schemas } from "../api/client";
+import { usePlan } from "../api/plan";
+import { Sum } from "../parts/Figure";
+import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
+
+/** Every finding of the plan, worst first; what a trial would end or bring is marked as such. */
+export function Docket() {
+  const { standing, trial, report } = usePlan();
+  const now = standing.report.findings;
+  const going = new Set(trial?.gone.map((f) => f.id));
+  const coming = trial?.come ?? [];
+  return (
+    <aside
+      id="docket"
+      tabIndex={-1}
+      aria-label="Docket"
+      className="no-print border-ink bg-sheet flex w-full shrink-0 flex-col border-t lg:w-[340px] lg:border-t-0 lg:border-l"
+    >
+      <div className="border-ink flex items-baseline justify-between border-b px-4 pt-3 pb-1">
+        <h2>Docket</h2>
+        <span className="margin-note">
+          {now.length ? `${now.length} finding${now.length > 1 ? "s" : ""}` : "no findings"}
+        </span>
+      </div>
+      <p aria-live="polite" className="margin-note px-4 pt-1 empty:hidden">
+        {trial &&
+          (trial.gone.length + coming.length
+            ? `As typed: ${trial.gone.length} would go, ${coming.length} would come.`
+            : "As typed: the findings stay the same.")}
+      </p>
+      <ul className="overflow-y-auto">
+        {coming.map((finding) => (
+          <Entry key={`come-${finding.id}`} finding={finding} mark="would come" />
+        ))}
+        {now.map((finding) => (
+          <Entry
+            key={finding.id}
+            finding={report.findings.find((f) => f.id === finding.id) ?? finding}
+            mark={going.has(finding.id) ? "would go" : null}
+          />
+        ))}
+      </ul>
+      {!now.length && !coming.length && (
+        <p className="text-faint px-4 py-3">
+          Nothing found against this plan as it stands. Rehearse it all the same.
+        </p>
+      )}
+      <p className="margin-note mt-auto px-4 py-2">
+        Judged as of{" "}
+        {new Date(report.as_of).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+      </p>
+    </aside>
+  );
+}
+
+function Entry({ finding, mark }: { finding: Finding; mark: "would go" | "would come" | null }) {
+  const { standing, selected, select } = usePlan();
+  const navigate = useNavigate();
+  const here = selected === finding.subject;
+  return (
+    <Disclosure
+      as="li"
+      className={`border-rule border-b px-4 py-2 ${here ? "bg-wash" : ""} ${mark === "would go" ? "opacity-75" : ""}`}
+    >
+      {({ open }) => (
+        <>
+          <DisclosureButton
+            className="flex w-full cursor-pointer items-start gap-2 text-left"
+            onClick={() => select(open ? null : finding.subject)}
+          >
+            <span className="pt-[3px]">
+              <SeverityMark severity={finding.severity} />
+            </span>
+            <span>
+              <span className="text-faint block text-[12px]">
+                {SEVERITY_WORDS[finding.severity]} · {finding.stage}
+                {mark && <strong className="text-ink"> · {mark}</strong>}
+              </span>
+              <span className={mark === "would go" ? "line-through" : ""}>{finding.wrong}</span>
+            </span>
+          </DisclosureButton>
+          <DisclosurePanel className="mt-1 space-y-2 pl-[22px]">
+            <p>{finding.means}</p>
+            <p>
+              <span className="font-semibold">To do: </span>
+              {finding.do}
+            </p>
+            {finding.working && (
+              <details>
+                <summary className="link">Show the sum</summary>
+                <div className="border-rule mt-1 border-l-2 pl-2">
+                  <Sum working={finding.working} />
+                </div>
+              </details>
+            )}
+            {mark !== "would come" && (
+              <ul className="space-y-2">
+                {(finding.fixes ?? []).map((fix) => (
+                  <FixLine key={fix.title} fix={fix} />
+                ))}
+              </ul>
+            )}
+            <button
+              type="button"
+              className="link"
+              onClick={() => navigate(`/plans/${standing.id}/${finding.stage}`)}
+            >
+              Show in {finding.stage}
+            </button>
+          </DisclosurePanel>
+        </>
+      )}
+    </Disclosure>
+  );
+}
+
+/** A fix: looked at first, then applied. */
+function FixLine({ fix }: { fix: Schemas["Fix"] }) {
+  const { edit, preview, trial } = usePlan();
+  const [looked, setLooked] = useState(false);
+  const shownNow = looked && trial !== null;
+  return (
+    <li className="border-rule border-l-2 pl-2">
+      <p>
+        {fix.title}
+        {fix.needs && <span className="text-faint block text-[13px]">Needs {fix.needs}</span>}
+      </p>
+      {shownNow && (
+        <ul className="my-1 text-[13px]">
+          {trial.gone.map((f) => (
+            <li key={f.id}>Ends: {f.wrong}</li>
+          ))}
+          {trial.come.map((f) => (
+            <li key={f.id}>
+              Brings ({SEVERITY_WORDS[f.severity].toLowerCase()}): {f.wrong}
+            </li>
+          ))}
+          {!trial.gone.length && !trial.come.length && <li>No finding changes.</li>}
+        </ul>
+      )}
+      <span className="flex gap-2 pt-1">
+        {!shownNow && (
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              setLooked(true);
+              preview(fix.edits);
+            }}
+          >
+            See what changes
+          </button>
+        )}
+        {shownNow && (
+          <>
+            <button
+              type="button"
+              className="button button-main"
+              onClick={() => void edit(fix.edits, fix.title)}
+            >
+              Apply
+            </button>
+            <button
+              type="button"
+              className="button"
+              onClick={() => {
+                setLooked(false);
+                preview(null);
+              }}
+            >
+              Leave it
+            </button>
+          </>
+        )}
+      </span>
+    </li>
+  );
+}

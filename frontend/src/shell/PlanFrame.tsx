@@ -1,0 +1,103 @@
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { usePlan } from "../api/plan";
+import { CommandBar } from "./CommandBar";
+import { Docket } from "./Docket";
+import { HistoryDialog } from "./HistoryDialog";
+import { KeysDialog } from "./KeysDialog";
+import { StageTrack } from "./StageTrack";
+import { SyncLine, SyncTrouble } from "./SyncLine";
+import { STAGES, type StageId } from "./stages";
+import { switchTheme } from "./theme";
+
+type Open = "command" | "keys" | "history" | null;
+
+/** The frame around every stage of a plan. */
+export function PlanFrame() {
+  const { standing, undo, redo } = usePlan();
+  const { stage } = useParams();
+  const navigate = useNavigate();
+  const [open, setOpen] = useState<Open>(null);
+  const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
+  const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
+
+  useEffect(() => {
+    document.title = `${standing.plan.show.name} · ${current} · Humble Relay`;
+  }, [standing.plan.show.name, current]);
+
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      const combined = event.ctrlKey || event.metaKey;
+      if (combined && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        if (event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (typing || combined || event.altKey) return;
+      const chosen = STAGES[Number(event.key) - 1];
+      const actions: Record<string, () => void> = {
+        "/": () => setOpen("command"),
+        "?": () => setOpen("keys"),
+        h: () => setOpen("history"),
+        d: () =>
+          (
+            document.querySelector<HTMLElement>("#docket button") ?? document.getElementById("docket")
+          )?.focus(),
+        u: undo,
+        r: redo,
+        l: switchTheme,
+      };
+      const action = chosen ? () => navigate(`/plans/${standing.id}/${chosen.id}`) : actions[event.key];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [navigate, redo, standing.id, undo]);
+
+  return (
+    <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
+      <header className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2">
+        <Link to="/" className="text-faint">
+          Humble Relay
+        </Link>
+        <h1 className="text-[18px] font-semibold">{standing.plan.show.name}</h1>
+        <SyncLine />
+        <span className="ml-auto flex gap-2">
+          <button type="button" className="button" onClick={() => setOpen("command")}>
+            Type a command <kbd className="key">/</kbd>
+          </button>
+          <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
+            Undo <kbd className="key">u</kbd>
+          </button>
+          <button type="button" className="button" onClick={redo} disabled={!standing.can_redo}>
+            Redo <kbd className="key">r</kbd>
+          </button>
+          <button type="button" className="button" onClick={() => setOpen("history")}>
+            History <kbd className="key">h</kbd>
+          </button>
+          <button type="button" className="button" onClick={switchTheme}>
+            Light <kbd className="key">l</kbd>
+          </button>
+          <button type="button" className="button" onClick={() => setOpen("keys")} aria-label="Keys">
+            <kbd className="key">?</kbd>
+          </button>
+        </span>
+      </header>
+      <SyncTrouble />
+      <StageTrack current={current} />
+      <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
+        <main className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible" tabIndex={-1}>
+          {Page && <Page />}
+        </main>
+        <Docket />
+      </div>
+      <CommandBar open={open === "command"} onClose={() => setOpen(null)} />
+      <KeysDialog open={open === "keys"} onClose={() => setOpen(null)} />
+      <HistoryDialog open={open === "history"} onClose={() => setOpen(null)} />
+    </div>
+  );
+}

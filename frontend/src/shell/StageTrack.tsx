@@ -1,0 +1,55 @@
+import { Link } from "react-router";
+import { usePlan } from "../api/plan";
+import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
+import { STAGES, type StageId } from "./stages";
+
+/** The order of the work as a line with a stop for each stage: its state and its worst finding. */
+export function StageTrack({ current }: { current: StageId }) {
+  const { report, standing } = usePlan();
+  return (
+    <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
+      <ol className="flex overflow-x-auto px-4">
+        {STAGES.map(({ id, name }, i) => {
+          const state = report.stages.find((s) => s.stage === id);
+          const here = id === current;
+          return (
+            <li key={id} className="relative min-w-24 flex-1">
+              <span
+                aria-hidden
+                className={`absolute top-[15px] right-0 left-0 border-t ${i === 0 ? "ml-[7px]" : ""} border-faint`}
+              />
+              <Link
+                to={`/plans/${standing.id}/${id}`}
+                aria-current={here ? "page" : undefined}
+                className={`relative block pt-2 pb-1.5 ${here ? "font-semibold" : ""}`}
+              >
+                <span className="bg-sheet inline-flex h-[15px] items-center pr-1">
+                  {state?.worst ? (
+                    <SeverityMark severity={state.worst} />
+                  ) : (
+                    <span
+                      aria-hidden
+                      className={`border-ink block h-[11px] w-[11px] rotate-45 border ${state?.state === "begun" ? "bg-ink" : "bg-sheet border-dashed"}`}
+                    />
+                  )}
+                </span>
+                <span
+                  className={`block ${here ? "decoration-accent underline decoration-2 underline-offset-4" : ""}`}
+                >
+                  {i + 1} {name}
+                </span>
+                <span className="text-faint block text-[12px] font-normal">
+                  {state?.worst
+                    ? `${state.findings} · ${SEVERITY_WORDS[state.worst].toLowerCase()}`
+                    : state?.state === "begun"
+                      ? "nothing against it"
+                      : "not begun"}
+                </span>
+              </Link>
+            </li>
+          );
+        })}
+      </ol>
+    </nav>
+  );
+}

@@ -1,0 +1,170 @@
+import { addNetwork, addSite, freeId, remove, set, setPort } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { AddressStrip } from "../../instruments/AddressStrip";
+import { AddLine } from "../../parts/AddLine";
+import { Choice, Field } from "../../parts/Field";
+import { FirstThing, Section } from "../../parts/Section";
+import { StreamAddresses } from "./StreamAddresses";
+
+/** The addresses: each network as a ruler, each device's address on it, and where the streams are sent. */
+export function Addresses() {
+  return (
+    <>
+      <Networks />
+      <DeviceAddresses />
+      <StreamAddresses />
+    </>
+  );
+}
+
+function Networks() {
+  const { standing, report, edit } = usePlan();
+  const { networks, sites, uplinks } = standing.plan;
+  const troubled = new Set(
+    report.findings
+      .filter((f) => f.rule.startsWith("address-"))
+      .map((f) => f.id.split(":").slice(1).join("/")),
+  );
+  const add = (name: string) => {
+    const site = sites[0]?.id ?? "venue";
+    const first = sites.length ? [] : [addSite(site, "Venue")];
+    void edit([
+      ...first,
+      addNetwork(freeId(name, networks), name, site, uplinks.find((u) => u.site === site)?.id ?? null),
+    ]);
+  };
+  return (
+    <Section title="Networks">
+      {!networks.length && (
+        <FirstThing>
+          Name the network the encoder will be plugged into, and read its range off the router.
+        </FirstThing>
+      )}
+      {networks.map((network) => {
+        const strip = report.strips.find((s) => s.network === network.id);
+        const field = (
+          name: "range" | "gateway" | "pool_first" | "pool_last",
+          label: string,
+          placeholder: string,
+        ) => (
+          <Field
+            label={label}
+            width="w-36"
+            mono
+            value={network[name] ?? ""}
+            placeholder={placeholder}
+            edits={(v) => [set("network", network.id, name, v.trim())]}
+          />
+        );
+        return (
+          <div key={network.id} className="mb-4">
+            <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-2">
+              <Field
+                label="Network"
+                width="w-36"
+                value={network.name}
+                edits={(v) =>
+                  v.trim() ? [set("network", network.id, "name", v)] : "A network needs a name."
+                }
+              />
+              {field("range", "Range", "192.168.20.0/24")}
+              {field("gateway", "Gateway", "192.168.20.1")}
+              {field("pool_first", "Pool from", "192.168.20.100")}
+              {field("pool_last", "Pool to", "192.168.20.199")}
+              <Choice
+                label="Way out"
+                width="w-40"
+                none="none"
+                value={network.uplink ?? ""}
+                options={uplinks.map((u) => [u.id, u.name] as const)}
+                edits={(v) => [set("network", network.id, "uplink", v || null)]}
+              />
+              <button
+                type="button"
+                className="link pb-1"
+                onClick={() => void edit([remove("network", network.id)])}
+              >
+                Take out<span className="sr-only"> {network.name}</span>
+              </button>
+            </div>
+            {strip && <AddressStrip strip={strip} troubled={troubled} />}
+          </div>
+        );
+      })}
+      <AddLine label="Add a network" placeholder="Show network" onAdd={add} />
+    </Section>
+  );
+}
+
+function DeviceAddresses() {
+  const { standing, selected } = usePlan();
+  const { devices, networks } = standing.plan;
+  const ports = devices.flatMap((d) =>
+    (d.ports ?? [])
+      .filter((p) => p.types.includes("ethernet") || p.types.includes("wifi"))
+      .map((p) => ({ d, p, ref: `${d.id}/${p.id}` })),
+  );
+  const own = ports.filter(({ d, p }) => p.network || !["router", "network-switch"].includes(d.kind));
+  return (
+    <Section title="Devices on a network" aside="a switch or router needs no line here">
+      {own.length ? (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>Device</th>
+              <th>Network</th>
+              <th>How it gets its address</th>
+              <th>Address</th>
+            </tr>
+          </thead>
+          <tbody>
+            {own.map(({ d, p, ref }) => (
+              <tr key={ref} className={selected === d.id ? "bg-wash" : ""}>
+                <td>
+                  {d.name}, {p.name}
+                </td>
+                <td className="w-48">
+                  <Choice
+                    hideLabel
+                    label={`Network of ${d.name}`}
+                    none="none"
+                    value={p.network ?? ""}
+                    options={networks.map((n) => [n.id, n.name] as const)}
+                    edits={(v) => [setPort(ref, "network", v || null)]}
+                  />
+                </td>
+                <td className="w-48">
+                  <Choice
+                    hideLabel
+                    label={`How ${d.name} gets its address`}
+                    value={p.addressing}
+                    options={
+                      [
+                        ["dhcp", "DHCP"],
+                        ["reserved", "DHCP, reserved"],
+                        ["fixed", "fixed in the device"],
+                      ] as const
+                    }
+                    edits={(v) => [setPort(ref, "addressing", v)]}
+                  />
+                </td>
+                <td className="w-48">
+                  <Field
+                    hideLabel
+                    mono
+                    label={`Address of ${d.name}`}
+                    value={p.address ?? ""}
+                    placeholder={p.addressing === "dhcp" ? "from DHCP" : "needed"}
+                    edits={(v) => [setPort(ref, "address", v.trim())]}
+                  />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <FirstThing>No device with a network socket yet. Add an encoder in Gear.</FirstThing>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,88 @@
+import { useState } from "react";
+import { api, type Stream, taken } from "../../api/client";
+import { isStream, set } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { Field } from "../../parts/Field";
+import { FirstThing, Section } from "../../parts/Section";
+
+/** Where each stream is sent: the address as it will be typed, and its key, masked until asked for. */
+export function StreamAddresses() {
+  const { standing } = usePlan();
+  const streams = standing.plan.links.filter(isStream);
+  return (
+    <Section
+      title="Stream addresses"
+      aside="built from the platform's host in Gear; type one to use it instead"
+    >
+      {streams.length ? (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>Stream</th>
+              <th>As built</th>
+              <th>Typed instead</th>
+              <th>Key</th>
+            </tr>
+          </thead>
+          <tbody>
+            {streams.map((stream) => (
+              <Line key={stream.id} stream={stream} />
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
+      )}
+    </Section>
+  );
+}
+
+function Line({ stream }: { stream: Stream }) {
+  const { standing, report, selected } = usePlan();
+  const [key, setKey] = useState<string | null>(null);
+  const judged = report.streams.find((s) => s.stream === stream.id);
+  const reveal = async () => {
+    if (key !== null) return setKey(null);
+    const path = { id: standing.id, stream: stream.id };
+    setKey(taken(await api.GET("/api/plans/{id}/streams/{stream}/key", { params: { path } })).key ?? "");
+  };
+  return (
+    <tr className={selected === stream.id ? "bg-wash" : ""}>
+      <td>{stream.name}</td>
+      <td className="font-mono text-[13px] break-all">{judged?.address ?? "not known"}</td>
+      <td className="w-56">
+        <Field
+          hideLabel
+          mono
+          label={`Address of ${stream.name}`}
+          value={stream.address ?? ""}
+          placeholder="use the built one"
+          edits={(v) => [set("link", stream.id, "address", v)]}
+        />
+      </td>
+      <td className="w-56">
+        {judged?.has_key && (
+          <span className="flex items-baseline gap-2">
+            <span className="font-mono break-all">{key ?? "••••••••"}</span>
+            <button type="button" className="link" onClick={() => void reveal()}>
+              {key === null ? "Show" : "Hide"}
+              <span className="sr-only"> key of {stream.name}</span>
+            </button>
+          </span>
+        )}
+        <Field
+          hideLabel
+          mono
+          type="password"
+          label={`Key of ${stream.name}`}
+          value=""
+          placeholder={judged?.has_key ? "type to replace" : "paste the key"}
+          edits={(v) => {
+            setKey(null);
+            return [set("link", stream.id, "key", v.trim() || null)];
+          }}
+        />
+      </td>
+    </tr>
+  );
+}

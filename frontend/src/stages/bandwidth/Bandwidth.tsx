@@ -1,0 +1,165 @@
+import type { Schemas, Stream } from "../../api/client";
+import { isStream, set } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { HeadroomBar } from "../../instruments/HeadroomBar";
+import { Choice, NumberField } from "../../parts/Field";
+import { Figure } from "../../parts/Figure";
+import { FormatField } from "../../parts/FormatField";
+import { shown } from "../../parts/numbers";
+import { FirstThing, Section } from "../../parts/Section";
+
+/** The bandwidth: what was measured against what is asked, by every school of headroom. */
+export function Bandwidth() {
+  const { standing, report, selected } = usePlan();
+  const streams = standing.plan.links.filter(isStream);
+  return (
+    <>
+      {report.uplinks.map((uplink) => (
+        <Section
+          key={uplink.upload.uplink}
+          title={`Headroom on ${uplink.upload.name}`}
+          aside={<Left uplink={uplink} />}
+        >
+          {uplink.upload.samples.length ? (
+            <HeadroomBar uplink={uplink} selected={selected === uplink.upload.uplink} />
+          ) : (
+            <FirstThing>
+              Measure this line in Survey: without a measurement there is nothing to fit into.
+            </FirstThing>
+          )}
+          {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
+        </Section>
+      ))}
+      <Section title="Streams">
+        {streams.length ? (
+          streams.map((stream) => <StreamLine key={stream.id} stream={stream} />)
+        ) : (
+          <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
+        )}
+      </Section>
+    </>
+  );
+}
+
+function Left({ uplink }: { uplink: Schemas["UplinkReport"] }) {
+  if (uplink.left_mbps === null || uplink.left_mbps === undefined) return <>not measured</>;
+  return (
+    <>
+      asked <Figure working={uplink.asked} />, left{" "}
+      <span className="font-mono">{shown(uplink.left_mbps)}</span> Mb/s by the chosen school · evidence{" "}
+      {uplink.upload.trust}
+    </>
+  );
+}
+
+function Schools({ uplink }: { uplink: Schemas["UplinkReport"] }) {
+  const { edit } = usePlan();
+  return (
+    <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
+      <legend className="text-faint text-[12px]">School of headroom for this plan</legend>
+      {uplink.upload.allowances.map((a) => (
+        <span key={a.school} className="inline-flex items-baseline gap-1.5">
+          <label className="inline-flex cursor-pointer items-baseline gap-1.5">
+            <input
+              type="radio"
+              name={`school-${uplink.upload.uplink}`}
+              className="accent-accent"
+              checked={a.school === uplink.upload.chosen}
+              onChange={() => void edit([set("settings", null, "headroom", a.school)])}
+            />
+            {a.name}
+          </label>
+          <Figure working={a.mbps} />
+        </span>
+      ))}
+    </fieldset>
+  );
+}
+
+function StreamLine({ stream }: { stream: Stream }) {
+  const { report, edit, preview, selected } = usePlan();
+  const judged = report.streams.find((s) => s.stream === stream.id);
+  const put = (field: string, value: unknown) => [set("link", stream.id, field, value)];
+  if (!judged) return null;
+  const { load } = judged;
+  const most = Math.max(judged.high_mbps * 1.5, stream.video_mbps);
+  return (
+    <div className={`border-rule mb-3 border-t pt-2 ${selected === stream.id ? "bg-wash" : ""}`}>
+      <h3>{stream.name}</h3>
+      <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
+        <NumberField
+          label="Video bitrate"
+          width="w-32"
+          unit="Mb/s"
+          least={0.1}
+          value={stream.video_mbps}
+          edits={(v) => put("video_mbps", v)}
+        />
+        <label className="w-44">
+          <span className="text-faint block text-[12px]">drag: 0 to {shown(most)} Mb/s</span>
+          <input
+            key={stream.video_mbps}
+            type="range"
+            className="accent-accent w-full"
+            min={0.5}
+            max={Math.ceil(most)}
+            step={0.5}
+            defaultValue={stream.video_mbps}
+            onChange={(event) => preview(put("video_mbps", Number(event.target.value)))}
+            onPointerUp={(event) => void edit(put("video_mbps", Number(event.currentTarget.value)))}
+            onKeyUp={(event) =>
+              event.key === "Enter" && void edit(put("video_mbps", Number(event.currentTarget.value)))
+            }
+            aria-label={`Video bitrate of ${stream.name}, Enter keeps it`}
+          />
+        </label>
+        <NumberField
+          label="Audio"
+          width="w-28"
+          unit="kb/s"
+          value={stream.audio_kbps}
+          edits={(v) => put("audio_kbps", v)}
+        />
+        <Choice
+          label="Protocol"
+          width="w-24"
+          value={stream.protocol}
+          options={
+            [
+              ["rtmp", "RTMP"],
+              ["rtmps", "RTMPS"],
+              ["srt", "SRT"],
+            ] as const
+          }
+          edits={(v) => put("protocol", v)}
+        />
+        <Choice
+          label="Codec"
+          width="w-24"
+          value={stream.codec}
+          options={
+            [
+              ["h264", "H.264"],
+              ["hevc", "HEVC"],
+            ] as const
+          }
+          edits={(v) => put("codec", v)}
+        />
+        <FormatField label="Picture sent" value={stream.format} edits={(format) => put("format", format)} />
+      </div>
+      <p className="mt-2">
+        On the line <Figure working={load.total} strong />: <span className="text-faint">video</span>{" "}
+        <span className="font-mono">{shown(load.video_mbps)}</span>, <span className="text-faint">audio</span>{" "}
+        <span className="font-mono">{shown(load.audio_mbps)}</span>,{" "}
+        <span className="text-faint">container</span>{" "}
+        <span className="font-mono">{shown(load.container_mbps)}</span>,{" "}
+        <span className="text-faint">transport</span>{" "}
+        <span className="font-mono">{shown(load.transport_mbps)}</span> Mb/s. For this picture:{" "}
+        <span className="font-mono">
+          {shown(judged.low_mbps)} to {shown(judged.high_mbps)}
+        </span>{" "}
+        Mb/s, suggested <Figure working={judged.suggested} />.
+      </p>
+    </div>
+  );
+}

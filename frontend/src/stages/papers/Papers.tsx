@@ -1,0 +1,108 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, taken } from "../../api/client";
+import { usePlan } from "../../api/plan";
+import { wall } from "../../parts/numbers";
+
+/** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
+export function Papers() {
+  const { standing, report } = usePlan();
+  const [keys, setKeys] = useState(false);
+  const { id, plan } = standing;
+  const { data: tables = [] } = useQuery({
+    queryKey: ["papers", id, standing.version, keys],
+    queryFn: async () =>
+      taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } } })),
+    placeholderData: (before) => before,
+  });
+  const query = keys ? "?keys=true" : "";
+  const stops = report.findings.filter((f) => f.severity === "stops");
+  return (
+    <>
+      <div className="no-print mb-4 flex flex-wrap items-center gap-4">
+        <button type="button" className="button button-main" onClick={() => window.print()}>
+          Print the call sheet
+        </button>
+        <a className="button" href={`/api/plans/${id}/export${query}`} download>
+          Export the plan as a file
+        </a>
+        <a className="link" href="/api/schema/plan" target="_blank" rel="noreferrer">
+          JSON Schema of the file
+        </a>
+        <label className="inline-flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-accent h-4 w-4"
+            checked={keys}
+            onChange={(e) => setKeys(e.target.checked)}
+          />
+          with stream keys in clear
+        </label>
+      </div>
+      <header className="mb-4">
+        <h2 className="text-[20px]">{plan.show.name}: call sheet</h2>
+        <p>
+          {plan.show.starts_at
+            ? `${wall(plan.show.starts_at).day}, ${wall(plan.show.starts_at).time}`
+            : "No start yet"}
+          {plan.show.ends_at && ` to ${wall(plan.show.ends_at).time}`}. Version {standing.version}.
+          {stops.length > 0 && (
+            <strong>
+              {" "}
+              {stops.length} finding{stops.length > 1 ? "s" : ""} would stop the show: see below.
+            </strong>
+          )}
+        </p>
+        {plan.show.notes && <p className="text-faint">{plan.show.notes}</p>}
+        {stops.map((f) => (
+          <p key={f.id} className="border-ink mt-1 border-l-4 pl-2">
+            {f.wrong}
+          </p>
+        ))}
+      </header>
+      {tables.map((table) => (
+        <section key={table.id} className="mb-6" aria-label={table.title}>
+          <div className="border-ink mb-1 flex items-baseline justify-between border-b pb-1">
+            <h2>{table.title}</h2>
+            <a className="link no-print" href={`/api/plans/${id}/papers/${table.id}.csv${query}`} download>
+              CSV<span className="sr-only"> of {table.title}</span>
+            </a>
+          </div>
+          {table.rows.length ? (
+            <div className="overflow-x-auto">
+              <table className="w-full">
+                <thead>
+                  <tr>
+                    {table.columns.map((column, i) => (
+                      <th key={i}>{column}</th>
+                    ))}
+                  </tr>
+                </thead>
+                <tbody>
+                  {table.rows.map((row, i) => (
+                    <tr key={i}>
+                      {row.map((cell, j) => (
+                        <td
+                          key={j}
+                          className={
+                            MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px] break-all" : ""
+                          }
+                        >
+                          {cell}
+                        </td>
+                      ))}
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          ) : (
+            <p className="text-faint">{table.empty}</p>
+          )}
+        </section>
+      ))}
+    </>
+  );
+}
+
+const MONO = new Set(["Address", "Key", "Range", "Gateway", "Length", "Reach"]);

@@ -1,0 +1,193 @@
+import { useRef, useState } from "react";
+import { api, Refused, type Schemas, taken } from "../../api/client";
+import { usePlan } from "../../api/plan";
+import { typedNumber, withOffset } from "../../parts/numbers";
+import { Section } from "../../parts/Section";
+
+type Draft = Schemas["Draft"];
+type Conditions = Draft["conditions"];
+interface Row {
+  at: string;
+  up: string;
+  conditions: Conditions;
+  draft: Draft;
+}
+
+const pad = (n: number) => String(n).padStart(2, "0");
+const local = (at: Date) =>
+  `${at.getFullYear()}-${pad(at.getMonth() + 1)}-${pad(at.getDate())}T${pad(at.getHours())}:${pad(at.getMinutes())}`;
+
+/** Measurements as they were read off a screen: pasted, looked over, completed, added. */
+export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
+  const { standing, take } = usePlan();
+  const [text, setText] = useState("");
+  const [rows, setRows] = useState<Row[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [said, setSaid] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+
+  const attempt = async (work: () => Promise<void>) => {
+    setTrouble(null);
+    setSaid("");
+    try {
+      await work();
+    } catch (error) {
+      setTrouble(
+        error instanceof Refused ? error.message : "The server cannot be reached. What you pasted is kept.",
+      );
+    }
+  };
+  const read = (pasted: string) =>
+    attempt(async () => {
+      const reading = taken(await api.POST("/api/measurements/read", { body: { text: pasted } }));
+      setRows(
+        (reading.drafts ?? []).map((draft) => ({
+          at: draft.at
+            ? /(Z|[+-]\d\d:?\d\d)$/.test(draft.at)
+              ? local(new Date(draft.at))
+              : draft.at.slice(0, 16)
+            : local(new Date()),
+          up: draft.up_mbps === null || draft.up_mbps === undefined ? "" : String(draft.up_mbps),
+          conditions: draft.conditions,
+          draft,
+        })),
+      );
+      if (reading.skipped?.length) setSaid(`Not understood, left out: ${reading.skipped.join(" · ")}`);
+    });
+  const ready = rows.every((row) => typedNumber(row.up) !== null && row.at);
+  const add = () =>
+    attempt(async () => {
+      const measurements = rows.map(({ at, up, conditions, draft }) => ({
+        ...draft,
+        at: withOffset(at, null),
+        up_mbps: typedNumber(up) ?? 0,
+        conditions,
+        uplink,
+        note: "",
+      }));
+      const path = { id: standing.id };
+      take(
+        taken(await api.POST("/api/plans/{id}/measurements", { params: { path }, body: { measurements } })),
+      );
+      setSaid(`${measurements.length} added.`);
+      setRows([]);
+      setText("");
+    });
+  const change = (i: number, part: Partial<Row>) =>
+    setRows(rows.map((row, j) => (i === j ? { ...row, ...part } : row)));
+
+  return (
+    <Section
+      title="Add measurements"
+      aside="typed, ping's own text, CSV with a heading, or the output of iperf3 -J"
+    >
+      <div className="flex items-end gap-3">
+        <textarea
+          className="field h-20 max-w-2xl font-mono"
+          aria-label={`Measurements of ${name}`}
+          placeholder={"18.2 up 94 down 23 ms\n2026-09-11 19:45 6.1 up, 68 ms, busy"}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) void read(text);
+          }}
+        />
+        <div className="flex flex-col gap-2">
+          <button type="button" className="button" disabled={!text.trim()} onClick={() => void read(text)}>
+            Read it
+          </button>
+          <button type="button" className="button" onClick={() => file.current?.click()}>
+            From a file
+          </button>
+          <input
+            ref={file}
+            type="file"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Measurement file"
+            onChange={async (event) => {
+              const chosen = event.target.files?.[0];
+              event.target.value = "";
+              if (chosen) void read((await chosen.text()).slice(0, 1_500_000));
+            }}
+          />
+        </div>
+      </div>
+      {trouble && (
+        <p role="alert" className="text-accent mt-1 font-semibold">
+          {trouble}
+        </p>
+      )}
+      <p role="status" className="margin-note mt-1">
+        {said}
+      </p>
+      {rows.length > 0 && (
+        <>
+          <table className="mt-2">
+            <thead>
+              <tr>
+                <th>When</th>
+                <th>Up, Mb/s</th>
+                <th>Down, Mb/s</th>
+                <th>Round trip, ms</th>
+                <th>Jitter, ms</th>
+                <th>Loss, %</th>
+                <th>Building</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row, i) => (
+                <tr key={i}>
+                  <td className="w-52">
+                    <input
+                      type="datetime-local"
+                      className="field"
+                      aria-label={`When, row ${i + 1}`}
+                      value={row.at}
+                      onChange={(e) => change(i, { at: e.target.value })}
+                    />
+                  </td>
+                  <td className="w-24">
+                    <input
+                      className="field font-mono"
+                      aria-label={`Upload in Mb/s, row ${i + 1}`}
+                      aria-invalid={typedNumber(row.up) === null}
+                      placeholder="needed"
+                      value={row.up}
+                      onChange={(e) => change(i, { up: e.target.value })}
+                    />
+                  </td>
+                  {(["down_mbps", "rtt_ms", "jitter_ms", "loss_pct"] as const).map((field) => (
+                    <td key={field} className="font-mono">
+                      {row.draft[field] ?? "–"}
+                    </td>
+                  ))}
+                  <td className="w-32">
+                    <select
+                      className="field"
+                      aria-label={`Building, row ${i + 1}`}
+                      value={row.conditions}
+                      onChange={(e) => change(i, { conditions: e.target.value as Conditions })}
+                    >
+                      <option value="unknown">not known</option>
+                      <option value="busy">in use</option>
+                      <option value="empty">empty</option>
+                    </select>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <button
+            type="button"
+            className="button button-main mt-2"
+            disabled={!ready}
+            onClick={() => void add()}
+          >
+            Add {rows.length} to {name}
+          </button>
+        </>
+      )}
+    </Section>
+  );
+}

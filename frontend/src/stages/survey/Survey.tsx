@@ -1,0 +1,204 @@
+import { useState } from "react";
+import { addSite, addUplink, freeId, remove, set } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { HoursChart } from "../../instruments/HoursChart";
+import { AddLine } from "../../parts/AddLine";
+import { Choice, Field, NumberField } from "../../parts/Field";
+import { shown, wall } from "../../parts/numbers";
+import { FirstThing, Section } from "../../parts/Section";
+import { PasteMeasurements } from "./PasteMeasurements";
+
+/** The survey: which lines there are, and what was measured on them. */
+export function Survey() {
+  const { standing } = usePlan();
+  const { uplinks } = standing.plan;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const uplink = uplinks.find((u) => u.id === chosen) ?? uplinks[0];
+  return (
+    <>
+      <Lines />
+      {uplink && (
+        <>
+          {uplinks.length > 1 && (
+            <label className="mb-2 block">
+              <span className="text-faint pr-2">Line</span>
+              <select
+                className="field !w-auto"
+                value={uplink.id}
+                onChange={(event) => setChosen(event.target.value)}
+              >
+                {uplinks.map((u) => (
+                  <option key={u.id} value={u.id}>
+                    {u.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          <Measured uplink={uplink.id} name={uplink.name} />
+          <PasteMeasurements uplink={uplink.id} name={uplink.name} />
+        </>
+      )}
+    </>
+  );
+}
+
+function Lines() {
+  const { standing, edit } = usePlan();
+  const { uplinks, sites } = standing.plan;
+  const add = (name: string) => {
+    const site = sites[0]?.id ?? "venue";
+    void edit([
+      ...(sites.length ? [] : [addSite(site, "Venue")]),
+      addUplink(freeId(name, uplinks), name, site),
+    ]);
+  };
+  return (
+    <Section title="Lines out">
+      {uplinks.length ? (
+        <table>
+          <thead>
+            <tr>
+              <th>Line</th>
+              <th>Site</th>
+              <th>Kind</th>
+              <th>Set aside for others</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {uplinks.map((uplink) => (
+              <tr key={uplink.id}>
+                <td className="w-56">
+                  <Field
+                    hideLabel
+                    label="Line name"
+                    value={uplink.name}
+                    edits={(text) =>
+                      text.trim() ? [set("uplink", uplink.id, "name", text)] : "A line needs a name."
+                    }
+                  />
+                </td>
+                <td className="w-44">
+                  <Choice
+                    hideLabel
+                    label={`Site of ${uplink.name}`}
+                    value={uplink.site}
+                    options={sites.map((s) => [s.id, s.name] as const)}
+                    edits={(v) => [set("uplink", uplink.id, "site", v)]}
+                  />
+                </td>
+                <td className="w-36">
+                  <Choice
+                    hideLabel
+                    label={`Kind of ${uplink.name}`}
+                    value={uplink.kind}
+                    options={
+                      [
+                        ["fibre", "fibre"],
+                        ["cable", "cable"],
+                        ["dsl", "DSL"],
+                        ["mobile", "mobile"],
+                        ["satellite", "satellite"],
+                        ["wifi", "somebody's Wi-Fi"],
+                      ] as const
+                    }
+                    edits={(v) => [set("uplink", uplink.id, "kind", v)]}
+                  />
+                </td>
+                <td className="w-40">
+                  <NumberField
+                    hideLabel
+                    label={`Set aside on ${uplink.name}`}
+                    unit="Mb/s"
+                    value={uplink.others_mbps}
+                    edits={(v) => [set("uplink", uplink.id, "others_mbps", v)]}
+                  />
+                </td>
+                <td>
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => void edit([remove("uplink", uplink.id)])}
+                  >
+                    Take out<span className="sr-only"> {uplink.name}</span>
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <FirstThing>
+          Name the line the stream will leave by, then measure it from the socket the encoder will use.
+        </FirstThing>
+      )}
+      <AddLine label="Add a line" placeholder="Boathouse fibre" onAdd={add} />
+    </Section>
+  );
+}
+
+function Measured({ uplink, name }: { uplink: string; name: string }) {
+  const { standing, report } = usePlan();
+  const judged = report.uplinks.find((u) => u.upload.uplink === uplink)?.upload;
+  const found = standing.survey.measurements
+    .filter((m) => m.uplink === uplink)
+    .toSorted((a, b) => a.at.localeCompare(b.at));
+  const show = standing.plan.show;
+  const cell = (value: number | null | undefined) =>
+    value === null || value === undefined ? "–" : shown(value);
+  if (!judged || !found.length) {
+    return (
+      <Section title={`Measured on ${name}`}>
+        <FirstThing>
+          Nothing measured yet. Run a speed test from the encoder's socket at the hour of the show, and paste
+          it below.
+        </FirstThing>
+      </Section>
+    );
+  }
+  return (
+    <Section
+      title={`Measured on ${name}`}
+      aside={`${found.length} measurements · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
+    >
+      <HoursChart samples={judged.samples} startsAt={show.starts_at ?? null} endsAt={show.ends_at ?? null} />
+      <details className="mt-2">
+        <summary className="link">All measurements as a table</summary>
+        <table className="mt-1 w-full">
+          <thead>
+            <tr>
+              <th>When</th>
+              <th className="text-right">Up, Mb/s</th>
+              <th className="text-right">Down, Mb/s</th>
+              <th className="text-right">Round trip, ms</th>
+              <th className="text-right">Jitter, ms</th>
+              <th className="text-right">Loss, %</th>
+              <th>Building</th>
+              <th>Method</th>
+            </tr>
+          </thead>
+          <tbody className="font-mono">
+            {found.map((m, i) => (
+              <tr key={`${m.at}-${i}`}>
+                <td className="font-sans whitespace-nowrap">
+                  {wall(m.at).day} {wall(m.at).time}
+                </td>
+                <td className="text-right">{shown(m.up_mbps)}</td>
+                <td className="text-right">{cell(m.down_mbps)}</td>
+                <td className="text-right">{cell(m.rtt_ms)}</td>
+                <td className="text-right">{cell(m.jitter_ms)}</td>
+                <td className="text-right">{cell(m.loss_pct)}</td>
+                <td className="font-sans">
+                  {m.conditions}
+                  {m.note && `, ${m.note}`}
+                </td>
+                <td className="font-sans">{m.method}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </Section>
+  );
+}
