@@ -5,6 +5,7 @@ type Sample = Schemas["Sample"];
 const WIDTH = 860;
 const HEIGHT = 190;
 const LEFT = 44;
+const RIGHT = 28;
 const BOTTOM = 26;
 const TOP = 12;
 
@@ -25,11 +26,12 @@ export function HoursChart({
   const low = Math.floor(Math.min(...hours, start ?? 1440) / 60) * 60;
   const high = Math.max(low + 60, Math.ceil(Math.max(...hours, start ?? 0, end ?? 0) / 60) * 60);
   const top = Math.max(1, ...samples.map((s) => s.up_mbps)) * 1.1;
-  const x = (minutes: number) => LEFT + ((minutes - low) / (high - low)) * (WIDTH - LEFT - 16);
+  const x = (minutes: number) => LEFT + ((minutes - low) / (high - low)) * (WIDTH - LEFT - RIGHT);
   const y = (mbps: number) => HEIGHT - BOTTOM - (mbps / top) * (HEIGHT - BOTTOM - TOP);
   const step = top > 400 ? 200 : top > 80 ? 50 : top > 40 ? 20 : top > 15 ? 5 : 2;
   const lines = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
   const ticks = Array.from({ length: (high - low) / 60 + 1 }, (_, i) => low + i * 60);
+  const labels = placeLabels(samples.map((s) => [x(wall(s.at).minutes), y(s.up_mbps)]));
   return (
     <figure>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="block w-full" role="img">
@@ -54,7 +56,7 @@ export function HoursChart({
               height={HEIGHT - BOTTOM - TOP}
               fill="url(#show-hours)"
             />
-            <text x={x(start) + 4} y={TOP + 11} className="fill-ink text-[12px]">
+            <text x={x(start) + 4} y={HEIGHT - BOTTOM - 6} className="fill-ink text-[12px]">
               the show's hours
             </text>
           </>
@@ -63,7 +65,7 @@ export function HoursChart({
           <g key={mbps}>
             <line
               x1={LEFT}
-              x2={WIDTH - 16}
+              x2={WIDTH - RIGHT}
               y1={y(mbps)}
               y2={y(mbps)}
               stroke="var(--rule)"
@@ -91,9 +93,16 @@ export function HoursChart({
         {samples.map((sample, i) => (
           <g key={i} transform={`translate(${x(wall(sample.at).minutes)} ${y(sample.up_mbps)})`}>
             <Shape kind={days.indexOf(wall(sample.at).day)} hollow={sample.conditions === "empty"} />
-            <text y={-8} textAnchor="middle" className="fill-ink font-mono text-[11px]">
-              {shown(sample.up_mbps)}
-            </text>
+            {labels[i] && (
+              <text
+                x={labels[i].x}
+                y={labels[i].y}
+                textAnchor={labels[i].anchor}
+                className="fill-ink font-mono text-[11px]"
+              >
+                {shown(sample.up_mbps)}
+              </text>
+            )}
           </g>
         ))}
       </svg>
@@ -120,4 +129,33 @@ function Shape({ kind, hollow }: { kind: number; hollow: boolean }) {
   ) : (
     <circle r="4.3" fill={fill} stroke="var(--ink)" strokeWidth="1.3" />
   );
+}
+
+type Anchor = "middle" | "start" | "end";
+const SIDES: { x: number; y: number; anchor: Anchor; left: number }[] = [
+  { x: 0, y: -8, anchor: "middle", left: -14 },
+  { x: 8, y: 4, anchor: "start", left: 8 },
+  { x: -8, y: 4, anchor: "end", left: -36 },
+  { x: 0, y: 16, anchor: "middle", left: -14 },
+];
+
+/** For each point the first side where its figure covers no other; a figure with no room is left to the table. */
+function placeLabels(points: [number, number][]) {
+  const taken = points.map(([px, py]) => ({ left: px - 5, top: py - 5, width: 10, height: 10 }));
+  return points.map(([px, py]) => {
+    for (const side of SIDES) {
+      const box = { left: px + side.left, top: py + side.y - 10, width: 28, height: 11 };
+      const clash = taken.some(
+        (t) =>
+          box.left < t.left + t.width &&
+          t.left < box.left + box.width &&
+          box.top < t.top + t.height &&
+          t.top < box.top + box.height,
+      );
+      if (clash) continue;
+      taken.push(box);
+      return side;
+    }
+    return undefined;
+  });
 }

@@ -35,11 +35,12 @@ export function Docket() {
         {coming.map((finding) => (
           <Entry key={`come-${finding.id}`} finding={finding} mark="would come" />
         ))}
-        {now.map((finding) => (
+        {now.map((finding, i) => (
           <Entry
             key={finding.id}
             finding={report.findings.find((f) => f.id === finding.id) ?? finding}
             mark={going.has(finding.id) ? "would go" : null}
+            first={i === 0}
           />
         ))}
       </ul>
@@ -56,13 +57,22 @@ export function Docket() {
   );
 }
 
-function Entry({ finding, mark }: { finding: Finding; mark: "would go" | "would come" | null }) {
+function Entry({
+  finding,
+  mark,
+  first = false,
+}: {
+  finding: Finding;
+  mark: "would go" | "would come" | null;
+  first?: boolean;
+}) {
   const { standing, selected, select } = usePlan();
   const navigate = useNavigate();
   const here = selected === finding.subject;
   return (
     <Disclosure
       as="li"
+      defaultOpen={first}
       className={`border-rule border-b px-4 py-2 ${here ? "bg-wash" : ""} ${mark === "would go" ? "opacity-75" : ""}`}
     >
       {({ open }) => (

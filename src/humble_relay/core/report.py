@@ -54,7 +54,7 @@ class CableReport(Frozen):
 
 
 class StreamReport(Frozen):
-    """One stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s)."""
+    """A stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s)."""
 
     stream: str
     address: str | None

@@ -85,7 +85,7 @@ export function Papers() {
                         <td
                           key={j}
                           className={
-                            MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px] break-all" : ""
+                            MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px] wrap-anywhere" : ""
                           }
                         >
                           {cell}

@@ -1,7 +1,7 @@
 """Whether the streams of each uplink fit what was measured, and what would."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import datetime
 from typing import NamedTuple
 
@@ -153,7 +153,7 @@ def bitrate_unsuited(plan: PlanIndex) -> Iterator[Fault]:
         if not low and stream.video_mbps <= fit.high * 1.5:
             continue
         edit = SetField(noun="link", id=stream.id, field="video_mbps", value=fit.suggested.value)
-        smaller = _smaller(stream.format) if low else None
+        smaller = _picture_for(plan, stream) if low else None
         fixes = [Fix(title=f"Send {fit.suggested.value:g} Mb/s", edits=(edit,))]
         if smaller:
             fixes.insert(
@@ -171,6 +171,16 @@ def bitrate_unsuited(plan: PlanIndex) -> Iterator[Fault]:
             working=fit.suggested,
             fixes=tuple(fixes),
         )
+
+
+def _picture_for(plan: PlanIndex, stream: Stream) -> VideoFormat | None:
+    """The largest smaller picture that the stream's bitrate is enough for."""
+    for shrink in _SHRINKS:
+        fmt = shrink(stream.format)
+        fit = fmt and suggested_bitrate(fmt, stream.codec, plan.plan.show.content, plan.figures)
+        if fit and stream.video_mbps >= fit.low:
+            return fmt
+    return None
 
 
 def _against(demand: Demand, allowed: Working) -> Working:
@@ -197,7 +207,7 @@ def _against(demand: Demand, allowed: Working) -> Working:
 def _fixes(plan: PlanIndex, demand: Demand, allowed: float) -> Iterator[Fix]:
     """Bitrates that fit at the same picture, then smaller pictures that fit at theirs."""
     tried = []
-    for shrink in (lambda f: f, _half_rate, _smaller, lambda f: _smaller(_half_rate(f) or f)):
+    for shrink in (lambda f: f, *_SHRINKS):
         formats = [shrink(s.format) or s.format for s in demand.streams]
         rates = None if formats in tried else _sharing(plan, demand, allowed, formats)
         tried.append(formats)
@@ -254,3 +264,11 @@ def _when(plan: PlanIndex, at: str) -> str:
     return (
         datetime.fromisoformat(at).astimezone(start.tzinfo if start else None).strftime("%a %d %b at %H:%M")
     )
+
+
+_SHRINKS: tuple[Callable[[VideoFormat], VideoFormat | None], ...] = (
+    _half_rate,
+    _smaller,
+    lambda fmt: _smaller(_half_rate(fmt) or fmt),
+)
+"""Ways to a smaller picture, the least loss first."""

@@ -1,4 +1,4 @@
-"""What one stream puts on the line: picture, sound, container and transport, named separately."""
+"""What a stream puts on the line: picture, sound, container and transport, named separately."""
 
 import math
 
@@ -22,7 +22,7 @@ SRT_PAYLOAD, SRT_HEADERS = 7 * TS_PACKET, 16 + 8 + 20
 
 
 class Load(Frozen):
-    """One stream's share of an uplink; all in Mb/s. `total` carries the sum."""
+    """A stream's share of an uplink; all in Mb/s. `total` carries the sum."""
 
     stream: str
     name: str

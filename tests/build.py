@@ -1,0 +1,133 @@
+"""Small shows to test with, built through the same edits the interface sends."""
+
+from datetime import UTC, datetime, timedelta
+
+from humble_relay.core.edits import (
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddPlace,
+    AddSite,
+    AddUplink,
+    Edit,
+    SetField,
+    SetPort,
+    apply,
+)
+from humble_relay.core.gear import from_library
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
+from humble_relay.core.report import Report, report
+from humble_relay.core.survey import Measurement, Survey
+from humble_relay.core.video import Rate, VideoFormat
+
+NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
+START = datetime(2026, 9, 19, 19, 30, tzinfo=UTC)
+
+
+def hd(rate: Rate = "50", height: int = 1080, scan: str = "p") -> VideoFormat:
+    """A 16:9 format of that height."""
+    return VideoFormat.model_validate(
+        {"width": height * 16 // 9, "height": height, "rate": rate, "scan": scan}
+    )
+
+
+def base_edits() -> list[Edit]:
+    """Camera at the Slipway, 40 m of SDI to an encoder at the Boathouse, fibre out, pushed to Alder."""
+    encoder = from_library("encoder-one", "encoder", "boathouse", "Encoder")
+    platform = from_library("platform-wide", "alder", None, "Alder")
+    assert platform.ingest
+    platform = platform.model_copy(
+        update={"ingest": platform.ingest.model_copy(update={"host": "ingest.alder.example", "port": 443})}
+    )
+    return [
+        AddSite(item=Site(id="creek", name="Creek")),
+        AddPlace(item=Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0)),
+        AddPlace(item=Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0)),
+        AddUplink(item=Uplink(id="fibre", name="Fibre", site="creek")),
+        AddNetwork(
+            item=Network(
+                id="lan",
+                name="Show network",
+                site="creek",
+                range="192.168.20.0/24",
+                gateway="192.168.20.1",
+                pool_first="192.168.20.100",
+                pool_last="192.168.20.199",
+                uplink="fibre",
+            )
+        ),
+        AddDevice(item=from_library("camera-field", "camera", "slipway", "Camera")),
+        AddDevice(item=encoder),
+        AddDevice(item=platform),
+        AddLink(
+            item=Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=40)
+        ),
+        SetPort(port="encoder/lan", field="network", value="lan"),
+        SetPort(port="encoder/lan", field="addressing", value="fixed"),
+        SetPort(port="encoder/lan", field="address", value="192.168.20.30"),
+        AddLink(
+            item=Stream(
+                id="feed",
+                name="Feed",
+                from_device="encoder",
+                to_device="alder",
+                protocol="rtmps",
+                format=hd(),
+                video_mbps=8,
+                key="paper-lantern",
+            )
+        ),
+    ]
+
+
+def small_show(*more: Edit) -> Plan:
+    """A plan nothing is wrong with, and then the further edits."""
+    show = Show(name="Regatta", starts_at=START, ends_at=START + timedelta(hours=2), format=hd())
+    return apply(Plan(show=show), [*base_edits(), *more])
+
+
+def measured(*ups: float, conditions: str = "busy", days_before: float = 6, hour: int = 20) -> Survey:
+    """Measurements of the fibre, ten minutes apart, at an hour of the show unless told otherwise."""
+    first = (START - timedelta(days=days_before)).replace(hour=hour, minute=0)
+    return Survey(
+        measurements=tuple(
+            Measurement.model_validate(
+                {
+                    "at": first + timedelta(minutes=10 * i),
+                    "uplink": "fibre",
+                    "up_mbps": up,
+                    "conditions": conditions,
+                }
+            )
+            for i, up in enumerate(ups)
+        )
+    )
+
+
+STEADY = measured(21, 22, 20, 23, 22, 21, 24)
+
+
+def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Report:
+    """The report with steady measurements unless others are given."""
+    return report(plan, survey, as_of)
+
+
+def index_of(plan: Plan, survey: Survey = STEADY) -> PlanIndex:
+    """The look-ups the rules read."""
+    return PlanIndex(plan, survey, NOW)
+
+
+def rules_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> set[str]:
+    """The names of the rules that found something."""
+    return {f.rule for f in report_of(plan, survey, as_of).findings}
+
+
+def put(noun: str, id: str | None, field: str, value: object) -> Edit:
+    """A set edit."""
+    return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": value})
+
+
+def put_port(port: str, field: str, value: object) -> Edit:
+    """A set-port edit."""
+    return SetPort.model_validate({"port": port, "field": field, "value": value})

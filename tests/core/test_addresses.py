@@ -1,0 +1,170 @@
+"""Addresses against Python's ipaddress and the RFC ranges; faults as a technician makes them."""
+
+from ipaddress import IPv4Address, ip_address, ip_network
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from humble_relay.core.edits import apply
+from humble_relay.core.network.addresses import classify, free_address, subnet
+from tests.build import index_of, put, put_port, report_of, rules_of, small_show
+
+# First and last address of every range the RFCs set apart, with the RFC.
+RANGES = [
+    ("private", "10.0.0.0/8", "RFC 1918"),
+    ("private", "172.16.0.0/12", "RFC 1918"),
+    ("private", "192.168.0.0/16", "RFC 1918"),
+    ("carrier shared", "100.64.0.0/10", "RFC 6598"),
+    ("self-assigned", "169.254.0.0/16", "RFC 3927"),
+    ("this machine", "127.0.0.0/8", "RFC 1122"),
+    ("this machine", "::1/128", "RFC 4291"),
+    ("documentation", "192.0.2.0/24", "RFC 5737"),
+    ("documentation", "198.51.100.0/24", "RFC 5737"),
+    ("documentation", "203.0.113.0/24", "RFC 5737"),
+    ("multicast", "224.0.0.0/4", "RFC 5771"),
+]
+
+
+@pytest.mark.parametrize(("kind", "range_", "rfc"), RANGES)
+def test_both_ends_of_every_rfc_range_are_inside_and_their_neighbours_outside(
+    kind: str, range_: str, rfc: str
+) -> None:
+    network = ip_network(range_)
+    for address in (network[0], network[-1]):
+        found, source = classify(str(address))
+        assert found == kind and rfc in source
+    for outside in (int(network[0]) - 1, int(network[-1]) + 1):
+        if network.version == 4 and 0 <= outside < 2**32:
+            assert classify(str(IPv4Address(outside)))[0] != kind or "224" in range_
+
+
+@given(st.ip_addresses(v=4))
+def test_classes_agree_with_the_standard_library(address: IPv4Address) -> None:
+    kind, _ = classify(str(address))
+    assert (kind == "this machine") == address.is_loopback
+    assert (kind == "self-assigned") == address.is_link_local
+    assert (kind == "multicast") == address.is_multicast
+    if kind in ("private", "documentation"):
+        assert address.is_private
+    if address.is_global:
+        assert kind in ("public", "multicast")
+
+
+@pytest.mark.parametrize("text", ["", "192.168.20", "192.168.20.300", "router.local", "192.168.20.3/24"])
+def test_what_is_no_address_is_refused(text: str) -> None:
+    with pytest.raises(ValueError):
+        classify(text)
+
+
+@pytest.mark.parametrize(
+    ("address", "said"),
+    [
+        ("127.0.0.1", "this machine"),
+        ("169.254.8.8", "DHCP did not answer"),
+        ("192.168.2.30", "outside Show network"),
+        ("192.168.20.1", "gateway's own"),
+        ("192.168.20.150", "lies in the DHCP pool"),
+        ("192.168.20.255", "whole network"),
+        ("192.168.20.0", "whole network"),
+        ("224.0.0.251", "multicast"),
+        ("192.168.20.3o", "not an address"),
+    ],
+)
+def test_every_address_fault_is_said_and_its_fix_ends_it(address: str, said: str) -> None:
+    plan = small_show(put_port("encoder/lan", "address", address))
+    found = [f for f in report_of(plan).findings if f.rule == "address-fault"]
+    assert len(found) == 1 and said in found[0].wrong
+    for fix in found[0].fixes:
+        assert "address-fault" not in rules_of(apply(plan, fix.edits))
+
+
+def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> None:
+    plan = small_show(
+        put_port("camera/sdi", "types", ["ethernet"]),
+        put_port("camera/sdi", "network", "lan"),
+        put_port("camera/sdi", "address", "192.168.20.30"),
+    )
+    twice = next(f for f in report_of(plan).findings if f.rule == "address-twice")
+    assert "Camera" in twice.wrong and "Encoder" in twice.wrong
+    after = apply(plan, twice.fixes[0].edits)
+    assert "address-twice" not in rules_of(after)
+    addresses = [p.address for d in after.devices for p in d.ports if p.network]
+    assert len(set(addresses)) == len(addresses)
+
+
+def test_the_free_address_is_in_range_outside_the_pool_and_nobodys() -> None:
+    plan = small_show()
+    index = index_of(plan)
+    network = index.networks["lan"]
+    free, sub = free_address(index, network), subnet(network)
+    assert free and sub and free in ip_network(network.range)
+    assert sub.pool and not sub.pool[0] <= free <= sub.pool[1]
+    assert free != ip_address(network.gateway) and str(free) != "192.168.20.30"
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("range", "192.168.20.7/24", "is not an IPv4 range"),
+        ("range", "the usual one", "is not an IPv4 range"),
+        ("gateway", "192.168.1.1", "gateway 192.168.1.1 is not inside"),
+        ("pool_last", "192.168.20.50", "pool"),
+        ("pool_first", "192.168.19.100", "pool"),
+    ],
+)
+def test_a_networks_own_figures_are_checked(field: str, value: str, said: str) -> None:
+    found = report_of(small_show(put("network", "lan", field, value))).findings
+    assert any(f.rule == "network-range" and said in f.wrong for f in found)
+
+
+@pytest.mark.parametrize(
+    ("address", "said"),
+    [
+        ("rtmps://localhost/live", "localhost means the encoder itself"),
+        ("rtmps://127.0.0.1:443/live", "this machine"),
+        ("rtmps://192.168.20.5/live", "private address"),
+        ("rtmp://ingest.alder.example/live", "says rtmp, the stream is set to rtmps"),
+        ("ingest.alder.example/live", "does not start with rtmps://"),
+        ("rtmps://ingest.alder.example:443", "application name is missing"),
+        ("rtmps://ingest.alder.example/live ", "a space in it"),
+        ("rtmps://ingest.alder.example/live/paper-lantern", "key is in the address"),
+        ("rtmps:///live", "names no host"),
+        ("rtmps://[bad/live", "cannot be read"),
+    ],
+)
+def test_typed_stream_addresses_that_cannot_work(address: str, said: str) -> None:
+    plan = small_show(put("link", "feed", "address", address))
+    found = [f for f in report_of(plan).findings if f.rule == "stream-address"]
+    assert len(found) == 1 and said in found[0].wrong
+    assert found[0].fixes[0].title == "Use rtmps://ingest.alder.example:443/live"
+    assert "stream-address" not in rules_of(apply(plan, found[0].fixes[0].edits))
+
+
+def test_the_address_is_built_with_the_protocols_usual_port() -> None:
+    """RTMP 1935: published protocol. RTMPS 443: common practice, no source."""
+    plan = small_show(put("device", "alder", "ingest.port", None))
+    assert report_of(plan).streams[0].address == "rtmps://ingest.alder.example:443/live"
+    plain = apply(plan, [put("link", "feed", "protocol", "rtmp")])
+    assert report_of(plain).streams[0].address == "rtmp://ingest.alder.example:1935/live"
+    srt = apply(plan, [put("link", "feed", "protocol", "srt")])
+    assert report_of(srt).streams[0].address is None  # SRT has no assigned port (draft-sharabayko-srt)
+
+
+def test_the_sender_must_be_on_the_network_that_has_the_line() -> None:
+    plan = small_show(put("network", "lan", "uplink", None))
+    found = next(f for f in report_of(plan).findings if f.rule == "no-way-out")
+    assert "has no way out" in found.wrong
+    off = small_show(put_port("encoder/lan", "network", None))
+    found = next(f for f in report_of(off).findings if f.rule == "no-way-out")
+    assert "on no network" in found.wrong
+    assert "no-way-out" not in rules_of(apply(off, found.fixes[0].edits))
+
+
+def test_the_strip_places_addresses_along_the_range() -> None:
+    strip = report_of(small_show()).strips[0]
+    assert strip.size == 256 and strip.gateway == 1 / 256
+    assert (strip.pool_from, strip.pool_to) == (100 / 256, 199 / 256)
+    assert [(m.name, m.at) for m in strip.marks] == [("Encoder, LAN", 30 / 256)]
+    broken = report_of(small_show(put("network", "lan", "range", "nonsense"))).strips[0]
+    assert broken.size == 0 and broken.marks[0].at is None

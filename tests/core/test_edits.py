@@ -1,0 +1,179 @@
+"""The one door: edits applied whole or refused whole, and said in words."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from humble_relay.core.commands import read_command
+from humble_relay.core.edits import (
+    AddDevice,
+    AddLink,
+    Edit,
+    EditRefused,
+    MarkTask,
+    Remove,
+    RemovePort,
+    SetFigure,
+    apply,
+    describe,
+)
+from humble_relay.core.gear import from_library
+from humble_relay.core.plan import Cable, Plan, without_keys
+from tests.build import base_edits, index_of, put, put_port, report_of, small_show
+
+
+@pytest.mark.parametrize(
+    ("edit", "said"),
+    [
+        (Remove(noun="site", id="creek"), "points at site creek"),
+        (Remove(noun="network", id="lan"), "points at network lan"),
+        (Remove(noun="device", id="nobody"), "no device called nobody"),
+        (RemovePort(port="encoder/sdi"), "ends at port encoder/sdi"),
+        (put("device", "camera", "place", "moon"), "points at place moon"),
+        (put("device", "camera", "colour", "red"), "no field called colour"),
+        (put("device", "camera", "encoding.max_mbps", 4), "no encoding.max_mbps to set"),
+        (put("device", "camera", "id", "other"), "id stays as it is"),
+        (put("link", "run", "kind", "stream"), "kind stays as it is"),
+        (put("link", "run", "length_m", -4), "greater than or equal to 0"),
+        (put("link", "run", "length_m", "far"), "valid number"),
+        (put("link", "feed", "format", {"width": 1920, "height": 1080, "rate": "51"}), "59.94"),
+        (put("show", None, "starts_at", "2026-09-19T19:30:00"), "timezone"),
+        (AddDevice(item=from_library("camera-field", "camera", None)), "id camera is used twice"),
+        (
+            AddLink(
+                item=Cable(id="x", from_port="camera/sdi", to_port="encoder/hdmi", cable="coax", length_m=1)
+            ),
+            "already has cable run",
+        ),
+    ],
+)
+def test_an_edit_that_would_break_the_plan_is_refused_with_the_reason(edit: Edit, said: str) -> None:
+    plan = small_show()
+    with pytest.raises(EditRefused, match=said.replace("(", r"\(")):
+        apply(plan, [put("show", None, "name", "Changed"), edit])
+    assert plan == small_show()
+
+
+def test_a_device_takes_its_links_with_it() -> None:
+    after = apply(small_show(), [Remove(noun="device", id="encoder")])
+    assert after.links == () and len(after.devices) == 2
+
+
+@pytest.mark.parametrize(
+    ("edit", "said"),
+    [
+        (put("link", "feed", "video_mbps", 5.5), "bitrate of Feed 8 → 5.5 Mb/s"),
+        (put("link", "feed", "key", "hunter2"), "key of Feed set"),
+        (put("link", "feed", "key", None), "key of Feed taken out"),
+        (put("link", "run", "length_m", 60), "length of cable run 40 → 60 m"),
+        (put("show", None, "name", "Gala"), "name of show Regatta → Gala"),
+        (put("settings", None, "headroom", "half"), "headroom of settings third-free → half"),
+        (
+            put("device", "alder", "ingest.host", "x.example"),
+            "host of Alder ingest.alder.example → x.example",
+        ),
+        (
+            put("link", "feed", "format", {"width": 1280, "height": 720, "rate": "25"}),
+            "format of Feed 1080p50 → 720p25",
+        ),
+        (
+            put_port("encoder/lan", "address", "192.168.20.31"),
+            "address of Encoder, LAN 192.168.20.30 → 192.168.20.31",
+        ),
+        (Remove(noun="device", id="camera"), "took out Camera"),
+        (AddDevice(item=from_library("router", "router", None, "Router")), "added device Router"),
+        (SetFigure(figure="coax-reach", value=70), "figure coax reach set to 70"),
+        (MarkTask(task="rehearse", done=True), "done: rehearse"),
+    ],
+)
+def test_history_reads_like_a_note_and_never_shows_a_key(edit: Edit, said: str) -> None:
+    assert describe(small_show(), [edit]) == [said]
+
+
+def test_keys_are_taken_out_of_copies() -> None:
+    copy = without_keys(small_show())
+    assert "paper-lantern" not in copy.model_dump_json()
+    found = [f for f in report_of(copy).findings if f.rule == "key-missing"]
+    assert found[0].severity == "risks" and "left out" in found[0].wrong
+    assert "key-missing" not in {
+        f.rule for f in report_of(apply(copy, [put("link", "feed", "key", "again")])).findings
+    }
+
+
+names = st.sampled_from(
+    ["camera", "encoder", "alder", "run", "feed", "lan", "fibre", "creek", "boathouse", "ghost"]
+)
+nouns = st.sampled_from(["site", "place", "uplink", "network", "device", "link"])
+values = st.one_of(st.none(), st.booleans(), st.floats(-5, 500), st.text(max_size=12), names)
+fields = st.sampled_from(
+    [
+        "name",
+        "place",
+        "site",
+        "uplink",
+        "length_m",
+        "video_mbps",
+        "range",
+        "gateway",
+        "cable",
+        "produces",
+        "address",
+        "protocol",
+    ]
+)
+edits = st.one_of(
+    st.builds(lambda n, i: Remove(noun=n, id=i), nouns, names),
+    st.builds(put, nouns, names, fields, values),
+    st.builds(
+        lambda f, v: put_port("encoder/lan", f, v),
+        st.sampled_from(["network", "address", "addressing", "types"]),
+        values,
+    ),
+)
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.lists(edits, max_size=6))
+def test_whatever_is_sent_the_plan_stays_well_formed_and_can_be_judged(changes: list[Edit]) -> None:
+    plan = small_show()
+    for change in changes:
+        try:
+            plan = apply(plan, [change])
+        except EditRefused as refused:
+            assert str(refused)
+    assert Plan.model_validate_json(plan.model_dump_json()) == plan
+    result = report_of(plan)
+    assert len({f.id for f in result.findings}) == len(result.findings)
+
+
+def test_edits_survive_the_wire() -> None:
+    from humble_relay.store.plans import _EDITS
+
+    sent = base_edits()
+    assert _EDITS.validate_python(_EDITS.dump_python(sent, mode="json")) == sent
+
+
+@pytest.mark.parametrize(
+    ("line", "first"),
+    [
+        ("go band", "Open Bandwidth"),
+        ("sur", "Open Survey"),
+        ("cam to enc", "Camera to Encoder: hdmi cable, 44 m: HDMI out to HDMI in"),
+        ("cam to enc 12 m", "Camera to Encoder: hdmi cable, 12 m: HDMI out to HDMI in"),
+        ("feed 5.5 mb", "Feed: video bitrate 8 → 5.5 Mb/s"),
+        ("bitrate 5,5 mb/s", "Feed: video bitrate 8 → 5.5 Mb/s"),
+        ("add compact at boat", "Add a Teasel Compact camera at Boathouse"),
+    ],
+)
+def test_short_lines_are_read_as_alternatives(line: str, first: str) -> None:
+    plan = small_show()
+    found = read_command(index_of(plan), line)
+    assert found[0].title == first
+    assert found[0].go or apply(plan, found[0].edits) != plan
+
+
+@pytest.mark.parametrize(
+    "line", ["", "   ", "make it work", "camera to", "to encoder", "0 mb", "add unicorn"]
+)
+def test_a_line_that_means_nothing_offers_nothing(line: str) -> None:
+    assert read_command(index_of(small_show()), line) == []

@@ -1,0 +1,146 @@
+"""Cables, converters and the picture along them."""
+
+import math
+
+import pytest
+
+from humble_relay.core.edits import AddDevice, AddLink, Remove, apply
+from humble_relay.core.gear import from_library
+from humble_relay.core.plan import Cable, CableKind
+from humble_relay.core.report import try_edits
+from humble_relay.core.signal.cables import cable_reach
+from humble_relay.core.signal.connect import joints
+from humble_relay.core.video import VideoFormat
+from humble_relay.core.working import Figures
+from tests.build import NOW, STEADY, hd, index_of, put, put_port, report_of, rules_of, small_show
+
+FIGURES = Figures({})
+
+
+# Runs the trade quotes (common practice, no source), and the standards' channel for Ethernet.
+@pytest.mark.parametrize(
+    ("kind", "fmt", "metres"),
+    [
+        ("hdmi", hd("60"), 7.6),
+        ("coax", hd("60"), 91),
+        ("ethernet", None, 100),  # ISO/IEC 11801, TIA-568
+        ("usb2", None, 5),  # from memory
+        ("usb3", None, 3),  # from memory
+    ],
+)
+def test_reaches_are_those_of_the_trade(kind: CableKind, fmt: VideoFormat | None, metres: float) -> None:
+    assert cable_reach(kind, fmt, FIGURES).value == metres
+
+
+def test_coax_reach_goes_with_one_over_root_rate() -> None:
+    """Attenuation grows with √f: half the rate carries √2 as far, four times the rate half as far."""
+    three_g = cable_reach("coax", hd("60"), FIGURES).value
+    assert cable_reach("coax", hd("30"), FIGURES).value == pytest.approx(three_g * math.sqrt(2), abs=0.1)
+    assert cable_reach("coax", hd("60", 2160), FIGURES).value == pytest.approx(three_g / 2, abs=0.1)
+    assert cable_reach("hdmi", hd("60", 2160), FIGURES).value == pytest.approx(7.6 / 2, abs=0.1)
+    assert cable_reach("hdmi", hd("30"), FIGURES).value == 7.6  # never promised beyond the trade's figure
+
+
+def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
+    plan = small_show(
+        Remove(noun="link", id="run"),
+        AddLink(
+            item=Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)
+        ),
+    )
+    found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
+    assert found.working and found.working.value == 7.6
+    titles = [f.title for f in found.fixes]
+    assert any("SDI on coax" in t for t in titles) and any("fibre" in t for t in titles)
+    assert found.fixes[0].needs == ""  # both ends have SDI: nothing to bring
+    assert "HDMI fibre sender at Camera" in found.fixes[1].needs
+    for fix in found.fixes:
+        trial = try_edits(plan, STEADY, fix.edits, NOW)
+        assert found.id in {f.id for f in trial.gone}
+        assert not [f for f in trial.come if f.severity == "stops"], fix.title
+
+
+def test_an_hdmi_only_camera_far_away_gets_converters() -> None:
+    plan = small_show(
+        Remove(noun="device", id="camera"),
+        AddDevice(item=from_library("camera-compact", "camera", "slipway", "Camera")),
+        AddLink(
+            item=Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)
+        ),
+    )
+    found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
+    assert "HDMI to SDI converter at Camera" in found.fixes[0].needs
+    after = apply(plan, found.fixes[0].edits)
+    assert not {"cable-too-long", "connector-mismatch", "source-goes-nowhere"} & rules_of(after)
+    lengths = {link.id: link.length_m for link in after.links if isinstance(link, Cable)}
+    assert lengths["run"] == 40 and len(lengths) == 2
+
+
+def test_the_picture_is_followed_through_boxes_that_pass_it_on() -> None:
+    plan = small_show(
+        Remove(noun="link", id="run"),
+        AddDevice(item=from_library("converter-sdi-hdmi", "box", "boathouse")),
+        AddLink(item=Cable(id="a", from_port="camera/sdi", to_port="box/in", cable="coax", length_m=40)),
+        AddLink(item=Cable(id="b", from_port="box/out", to_port="encoder/hdmi", cable="hdmi", length_m=1)),
+        put("device", "camera", "produces", hd("59.94").model_dump(mode="json")),
+    )
+    formats = {c.cable: c.format for c in report_of(plan).cables}
+    assert formats == {"a": "1080p59.94", "b": "1080p59.94"}
+
+
+def test_a_refused_format_is_said_and_the_fix_sets_the_camera() -> None:
+    plan = small_show(put("device", "camera", "produces", hd("50", 2160).model_dump(mode="json")))
+    found = next(f for f in report_of(plan).findings if f.rule == "format-refused")
+    assert "2160p50" in found.wrong and found.fixes[0].title == "Set Camera to 1080p50"
+    assert "format-refused" not in rules_of(apply(plan, found.fixes[0].edits))
+
+
+def test_joints_offer_what_fits_and_none_is_wrong_by_itself() -> None:
+    plan = small_show(Remove(noun="link", id="run"), Remove(noun="link", id="feed"))
+    offered = joints(index_of(plan), "camera", "encoder")
+    assert [j.title for j in offered] == [
+        "coax cable, 44 m: SDI out to SDI in",
+        "hdmi cable, 44 m: HDMI out to HDMI in",
+    ]
+    joined = apply(plan, offered[0].edits)
+    assert not {"cable-too-long", "connector-mismatch", "cable-against-the-signal"} & rules_of(joined)
+    pushes = joints(index_of(joined), "encoder", "alder")
+    assert pushes[0].title == "RTMPS stream, 1080p50 at 8 Mb/s"
+    assert "platform-limit" not in rules_of(apply(joined, pushes[0].edits))
+    assert joints(index_of(plan), "alder", "camera") == []
+
+
+def test_the_map_runs_left_to_right_and_stays_put_when_something_is_added() -> None:
+    plan = small_show()
+    before = report_of(plan).map
+    column = {b.device: b.column for b in before.boxes}
+    assert column["camera"] < column["encoder"] < column["alder"]
+    assert [b.name for b in before.bands] == ["Slipway", "Boathouse", "Online"]
+    more = apply(plan, [AddDevice(item=from_library("camera-field", "second", "slipway", "Second"))])
+    spots = {b.device: (b.band, b.column, b.row) for b in report_of(more).map.boxes}
+    assert all(spots[b.device] == (b.band, b.column, b.row) for b in before.boxes)
+    hop = next(h for h in before.hops if h.link == "run")
+    assert (hop.label, hop.detail) == ("SDI 40 m", "1080p50, 2.97 Gb/s")
+
+
+def test_a_loop_of_cables_does_not_hang_the_report() -> None:
+    box = from_library("converter-sdi-hdmi", "one", "boathouse")
+    back = from_library("converter-hdmi-sdi", "two", "boathouse")
+    plan = small_show(
+        AddDevice(item=box),
+        AddDevice(item=back),
+        AddLink(item=Cable(id="x", from_port="one/out", to_port="two/in", cable="hdmi", length_m=1)),
+        AddLink(item=Cable(id="y", from_port="two/out", to_port="one/in", cable="coax", length_m=1)),
+    )
+    assert len(report_of(plan).map.boxes) == 5
+
+
+def test_port_assignment_decides_between_types() -> None:
+    plan = small_show(put_port("encoder/sdi", "types", ["sdi", "hdmi"]))
+    found = next(f for f in report_of(plan).findings if f.rule == "input-undecided")
+    assert {f.title for f in found.fixes} == {"Assign it to sdi", "Assign it to hdmi"}
+    assert "input-undecided" not in rules_of(apply(plan, found.fixes[0].edits))
+    wrong = small_show(
+        put_port("encoder/sdi", "types", ["sdi", "hdmi"]), put_port("encoder/sdi", "assigned", "hdmi")
+    )
+    assert "connector-mismatch" in rules_of(wrong)
