@@ -1,0 +1,129 @@
+"""The plan file, its schema, CSV, and the command line that reads them."""
+
+import csv
+import io
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from humble_relay.cli import main
+from humble_relay.core.show.papers import papers
+from humble_relay.demo import demo_plan
+from humble_relay.formats.csv_table import write_csv
+from humble_relay.formats.plan_file import UnreadableFile, read_plan, schema, write_plan
+from tests.build import STEADY, index_of, put, report_of, small_show
+
+
+def changed(**parts: object) -> str:
+    return json.dumps(json.loads(write_plan(small_show(), STEADY)) | parts)
+
+
+def test_what_is_written_is_read_back_and_judged_the_same() -> None:
+    plan = small_show()
+    found = read_plan(write_plan(plan, STEADY, keys=True))
+    assert (found.plan, found.survey) == (plan, STEADY)
+    assert report_of(found.plan, found.survey) == report_of(plan)
+
+
+def test_keys_stay_behind_unless_asked_for() -> None:
+    assert "paper-lantern" not in write_plan(small_show(), STEADY)
+    assert "paper-lantern" in write_plan(small_show(), STEADY, keys=True)
+
+
+def test_the_published_schema_is_valid_and_describes_the_file() -> None:
+    published = schema()
+    jsonschema.Draft202012Validator.check_schema(published)
+    jsonschema.validate(json.loads(write_plan(small_show(), STEADY)), published)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(json.loads(changed(version=2)), published)
+    assert json.loads(Path("docs/plan.schema.json").read_text()) == published
+
+
+BROKEN = json.loads(write_plan(small_show(), STEADY))
+BROKEN["plan"]["links"][0]["to_port"] = "ghost/in"
+STRAY = json.loads(write_plan(small_show(), STEADY))
+STRAY["survey"]["measurements"][0]["uplink"] = "ghost"
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"\xff\xfe not json", "not JSON"),
+        (b"PK\x03\x04", "not JSON"),
+        (b"[1, 2]", "not a plan"),
+        (b'{"plan": {}}', "not a plan"),
+        (changed(version=9), "newer version"),
+        (changed(version="one"), "version"),
+        (changed(plan={}), "show"),
+        (changed(surprise=1), "surprise"),
+        (json.dumps(BROKEN), "ends at port ghost/in"),
+        (json.dumps(STRAY), "uplink ghost"),
+        (b"[" * 100_000, "not JSON"),
+        (b" " * 50_000_000, "50 MB"),
+    ],
+)
+def test_bad_files_are_refused_in_words(data: bytes | str, said: str) -> None:
+    with pytest.raises(UnreadableFile, match=said):
+        read_plan(data)
+
+
+def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
+    tables = {t.id: t for t in papers(index_of(small_show()))}
+    assert tables["cables"].rows[0] == (
+        "Camera, SDI out",
+        "Slipway",
+        "Encoder, SDI in",
+        "Boathouse",
+        "coax",
+        "40 m",
+        "1080p50",
+        "91 m",
+    )
+    assert tables["addresses"].rows == (
+        ("Encoder", "LAN", "Show network", "192.168.20.30", "fixed", "192.168.20.0/24", "192.168.20.1"),
+    )
+    assert "rtmps://ingest.alder.example:443/live" in tables["streams"].rows[0]
+    assert "paper-lantern" not in str(tables)
+    assert "paper-lantern" in str(papers(index_of(small_show()), show_keys=True))
+    unstarted = {t.id: t for t in papers(index_of(small_show(put("show", None, "starts_at", None))))}
+    assert any(row[0] == "−30 min" for row in unstarted["order"].rows)
+
+
+def test_csv_is_read_back_by_the_standard_library_and_runs_nothing() -> None:
+    plan = small_show(put("device", "camera", "name", '=HYPERLINK("x"), "quoted"'))
+    table = next(t for t in papers(index_of(plan)) if t.id == "gear")
+    rows = list(csv.reader(io.StringIO(write_csv(table))))
+    assert tuple(rows[0]) == table.columns and len(rows) == len(table.rows) + 1
+    assert rows[1][0].startswith("'=HYPERLINK")
+
+
+def test_check_says_it_in_words_and_by_exit_status(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    demo, sound, bad = tmp_path / "demo.json", tmp_path / "sound.json", tmp_path / "bad.json"
+    found = demo_plan()
+    demo.write_text(write_plan(found.plan, found.survey, keys=True))
+    sound.write_text(write_plan(small_show(), STEADY, keys=True))
+    bad.write_text("hello")
+    assert main(["check", str(demo)]) == 1
+    assert "STOPS 8.41 Mb/s fits Boathouse fibre on average" in capsys.readouterr().out
+    assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 0
+    assert "Nothing found" in capsys.readouterr().out
+    assert main(["check", str(demo), "--json"]) == 1
+    assert json.loads(capsys.readouterr().out)["findings"][0]["rule"] == "upload-bad-hour"
+    assert main(["check", str(bad)]) == 2
+    assert main(["check", str(tmp_path / "missing.json")]) == 2
+    said = capsys.readouterr().err
+    assert "not JSON" in said and "No such file" in said
+
+
+def test_import_and_export_by_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file, again, data = tmp_path / "plan.json", tmp_path / "again.json", str(tmp_path / "data")
+    file.write_text(write_plan(small_show(), STEADY, keys=True))
+    assert main(["import", str(file), "--data", data]) == 0
+    assert main(["export", "regatta", str(again), "--keys", "--data", data]) == 0
+    assert read_plan(again.read_bytes()) == read_plan(file.read_bytes())
+    assert main(["export", "nothing", str(again), "--data", data]) == 2
+    assert "no plan called nothing" in capsys.readouterr().err

@@ -1,0 +1,144 @@
+"""Measurements as people paste them, and as the real iperf3 prints them."""
+
+import json
+import shutil
+import socket
+import subprocess
+import time
+from collections.abc import Iterator
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from humble_relay.formats.measurements import UnreadableMeasurement, jitter_ms, read_measurements
+
+PING = """PING relay.example (192.0.2.10) 56(84) bytes of data.
+64 bytes from 192.0.2.10: icmp_seq=1 ttl=57 time=18.2 ms
+64 bytes from 192.0.2.10: icmp_seq=2 ttl=57 time=22.6 ms
+64 bytes from 192.0.2.10: icmp_seq=4 ttl=57 time=19.0 ms
+
+--- relay.example ping statistics ---
+4 packets transmitted, 3 received, 25% packet loss, time 3005ms
+rtt min/avg/max/mdev = 18.200/19.933/22.600/1.917 ms
+"""
+
+
+@pytest.mark.parametrize(
+    ("line", "expected"),
+    [
+        ("18.2 up 94 down 23 ms", {"up_mbps": 18.2, "down_mbps": 94, "rtt_ms": 23}),
+        ("up 18,2 down 94,5", {"up_mbps": 18.2, "down_mbps": 94.5}),
+        (
+            "Upload: 18.2 Mbit/s, Download: 94 Mbit/s, ping 23",
+            {"up_mbps": 18.2, "down_mbps": 94, "rtt_ms": 23},
+        ),
+        (
+            "850 kbit/s up 3 % 2 ms jitter 40 ms busy",
+            {"up_mbps": 0.85, "loss_pct": 3, "jitter_ms": 2, "rtt_ms": 40, "conditions": "busy"},
+        ),
+        ("1 gbps up, empty", {"up_mbps": 1000, "conditions": "empty"}),
+        ("6.1 up, café full", {"up_mbps": 6.1, "conditions": "busy"}),
+    ],
+)
+def test_loose_lines(line: str, expected: dict[str, object]) -> None:
+    reading = read_measurements(line)
+    found = reading.drafts[0].model_dump()
+    assert {k: found[k] for k in expected} == expected
+
+
+def test_a_time_in_the_line_is_kept_and_what_is_not_understood_is_said() -> None:
+    reading = read_measurements(
+        "2026-09-11 19:45 6.1 up 37 down\nthe café was full\n\n2026-09-11T20:15+01:00 6.9 up"
+    )
+    assert [d.up_mbps for d in reading.drafts] == [6.1, 6.9]
+    assert reading.drafts[0].at and reading.drafts[0].at.hour == 19
+    assert reading.skipped == ("the café was full",)
+
+
+def test_pings_text_alone_lacks_only_the_upload() -> None:
+    draft = read_measurements(PING).drafts[0]
+    assert (draft.rtt_ms, draft.loss_pct, draft.up_mbps) == (19.933, 25, None)
+    # RFC 3550 §6.4.1 by hand: |4.4|/16 = 0.275; 0.275 + (3.6 − 0.275)/16 = 0.4828.
+    assert draft.jitter_ms == pytest.approx(0.483, abs=0.0005)
+
+
+def test_pings_text_joins_the_line_it_was_pasted_with() -> None:
+    draft = read_measurements("18.2 up 94 down\n" + PING).drafts[0]
+    assert (draft.up_mbps, draft.rtt_ms, draft.loss_pct) == (18.2, 19.933, 25)
+
+
+def test_jitter_of_a_steady_line_is_nothing_and_of_one_reading_unknown() -> None:
+    assert jitter_ms([20, 20, 20]) == 0
+    assert jitter_ms([20]) is None
+
+
+def test_csv_with_either_separator() -> None:
+    comma = read_measurements(
+        "at,up,down,rtt,conditions\n2026-09-11 19:45,6.1,37,68,busy\n2026-09-11 20:15,x,1,1,busy\n"
+    )
+    assert comma.kind == "csv" and comma.drafts[0].up_mbps == 6.1 and comma.drafts[0].conditions == "busy"
+    assert comma.skipped == ("2026-09-11 20:15,x,1,1,busy",)
+    semicolon = read_measurements("Time;Upload (Mb/s);Download\n2026-09-11 19:45;6,1;37\n")
+    assert semicolon.drafts[0].up_mbps == 6.1
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("nothing here", "No measurement found"),
+        ("{}", "not the JSON that iperf3"),
+        ('{"start": {"test_start": 4}, "end": []}', "not the JSON that iperf3"),
+        ('{"error": "unable to connect to server", "start": {}, "end": {}}', "unable to connect"),
+        ("at,down\n2026-09-11,4\n", "no column called up"),
+        ("x" * 1_000_001, "more than a million"),
+    ],
+)
+def test_what_cannot_be_read_says_what_would_be(text: str, said: str) -> None:
+    with pytest.raises(UnreadableMeasurement, match=said):
+        read_measurements(text)
+
+
+@given(st.text(max_size=300))
+def test_any_text_is_read_or_refused_and_never_breaks(text: str) -> None:
+    for attempt in (text, "{" + text, "up," + text):
+        try:
+            assert read_measurements(attempt).drafts
+        except UnreadableMeasurement as refused:
+            assert str(refused)
+
+
+@pytest.fixture
+def iperf3_port() -> Iterator[int]:
+    """A real iperf3 server on loopback."""
+    if not shutil.which("iperf3"):
+        pytest.fail("iperf3 is missing: make test installs it")
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = subprocess.Popen(["iperf3", "-s", "-B", "127.0.0.1", "-p", str(port)], stdout=subprocess.DEVNULL)
+    time.sleep(0.5)
+    yield port
+    server.kill()
+    server.wait()
+
+
+def run_iperf3(port: int, *flags: str) -> str:
+    command = ["iperf3", "-c", "127.0.0.1", "-p", str(port), "-t", "1", "-J", *flags]
+    return subprocess.run(command, capture_output=True, text=True, timeout=30, check=True).stdout
+
+
+def test_iperf3_as_the_real_program_prints_it(iperf3_port: int) -> None:
+    text = run_iperf3(iperf3_port, "-b", "20M")
+    draft = read_measurements(text).drafts[0]
+    received = json.loads(text)["end"]["sum_received"]["bits_per_second"] / 1e6
+    assert draft.up_mbps == pytest.approx(received, abs=0.001) and 10 < received < 40
+    assert draft.rtt_ms is not None and draft.rtt_ms < 50
+    assert draft.at and draft.at.tzinfo and draft.method == "iperf3 TCP"
+
+    reverse = read_measurements(run_iperf3(iperf3_port, "-R", "-b", "20M")).drafts[0]
+    assert reverse.up_mbps is None and reverse.down_mbps and reverse.down_mbps > 10
+
+    udp = read_measurements(run_iperf3(iperf3_port, "-u", "-b", "5M")).drafts[0]
+    assert udp.method == "iperf3 UDP" and udp.jitter_ms is not None and udp.loss_pct is not None
+    assert udp.up_mbps == pytest.approx(5, rel=0.2)

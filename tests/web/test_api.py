@@ -1,0 +1,179 @@
+"""The API: versions, undo, secrets, bad input."""
+
+import json
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.formats.plan_file import write_plan
+from tests.build import STEADY, small_show
+
+BITRATE = {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 5.5}
+
+
+def send(client: TestClient, path: str, version: int, *edits: dict[str, object], why: str = ""):  # type: ignore[no-untyped-def]
+    body = {"edits": list(edits), "why": why}
+    return client.post(f"{path}/edits", json=body, headers={"If-Match": f'"{version}"'})
+
+
+def bitrate(answer) -> float:  # type: ignore[no-untyped-def]
+    return next(x["video_mbps"] for x in answer.json()["plan"]["links"] if x["id"] == "feed")
+
+
+def test_an_edit_moves_the_version_and_returns_the_new_report(client: TestClient, plan: str) -> None:
+    before = client.get(plan)
+    assert before.headers["etag"] == '"1"' and before.json()["report"]["findings"] == []
+    after = send(client, plan, 1, BITRATE | {"value": 30})
+    assert after.status_code == 200 and after.headers["etag"] == '"2"'
+    assert {f["rule"] for f in after.json()["report"]["findings"]} >= {"upload-too-small", "platform-limit"}
+
+
+def test_two_writers_one_gets_409_sees_what_changed_and_can_go_on(client: TestClient, plan: str) -> None:
+    assert send(client, plan, 1, BITRATE).status_code == 200
+    late = send(
+        client, plan, 1, {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 50}
+    )
+    assert late.status_code == 409 and late.headers["content-type"] == "application/problem+json"
+    problem = late.json()
+    assert problem["version"] == 2 and problem["changed"][0]["what"] == ["bitrate of Feed 8 → 5.5 Mb/s"]
+    again = send(
+        client,
+        plan,
+        problem["version"],
+        {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 50},
+    )
+    assert again.status_code == 200 and bitrate(again) == 5.5
+
+
+def test_a_refused_edit_changes_nothing(client: TestClient, plan: str) -> None:
+    answer = send(client, plan, 1, BITRATE, {"kind": "remove", "noun": "site", "id": "creek"})
+    assert answer.status_code == 422 and "points at site creek" in answer.json()["detail"]
+    assert client.get(plan).json()["version"] == 1 and bitrate(client.get(plan)) == 8
+
+
+def test_undo_redo_and_restore_walk_the_history(client: TestClient, plan: str) -> None:
+    for version, value in enumerate([7, 6, 5], start=1):
+        send(client, plan, version, BITRATE | {"value": value})
+    step = lambda verb, version: client.post(f"{plan}/{verb}", headers={"If-Match": f'"{version}"'})  # noqa: E731
+    assert bitrate(step("undo", 4)) == 6
+    assert bitrate(step("undo", 5)) == 7
+    assert bitrate(step("redo", 6)) == 6
+    assert bitrate(step("redo", 7)) == 5
+    nothing = step("redo", 8)
+    assert nothing.status_code == 422 and "nothing to redo" in nothing.json()["detail"]
+    back = step("restore/2", 8)
+    assert bitrate(back) == 7 and back.json()["can_redo"]
+    assert bitrate(send(client, plan, 9, BITRATE | {"value": 4})) == 4
+    assert not client.get(plan).json()["can_redo"]
+    assert bitrate(step("restore/4", 10)) == 5
+    history = client.get(f"{plan}/history").json()
+    assert len(history) == 11 and history[-1]["what"] == ["imported Regatta"]
+    assert "undid: bitrate of Feed 6 → 5 Mb/s" in [line for e in history for line in e["what"]]
+    while (undone := step("undo", client.get(plan).json()["version"])).status_code == 200:
+        last = undone
+    assert bitrate(last) == 8 and not last.json()["can_undo"]
+
+
+def test_try_says_what_would_change_and_keeps_nothing(client: TestClient, plan: str) -> None:
+    trial = client.post(f"{plan}/try", json={"edits": [BITRATE | {"value": 30}]}).json()
+    assert "upload-too-small" in {f["rule"] for f in trial["come"]} and trial["gone"] == []
+    assert client.get(plan).json()["version"] == 1
+
+
+def test_keys_are_masked_everywhere_until_asked_for(client: TestClient, plan: str) -> None:
+    send(client, plan, 1, {"kind": "set", "noun": "link", "id": "feed", "field": "key", "value": "swordfish"})
+    for path in ("", "/history", "/report", "/papers", "/export", "/papers/streams.csv"):
+        answer = client.get(plan + path)
+        assert answer.status_code == 200 and "swordfish" not in answer.text, path
+    assert client.get(f"{plan}/streams/feed/key").json() == {"key": "swordfish"}
+    for path in ("/papers?keys=true", "/export?keys=true", "/papers/streams.csv?keys=true"):
+        assert "swordfish" in client.get(plan + path).text
+    assert client.get(f"{plan}/streams/ghost/key").status_code == 404
+
+
+def test_export_and_import_give_an_equal_report(client: TestClient, plan: str) -> None:
+    text = client.get(f"{plan}/export?keys=true").text
+    copy = client.post("/api/plans/import", content=text).json()
+    assert copy["id"] == "regatta-2"
+    at = "?as_of=2026-09-14T10:00:00Z"
+    assert client.get(f"/api/plans/{copy['id']}/report{at}").json() == client.get(f"{plan}/report{at}").json()
+
+
+def test_measurements_are_added_and_change_the_report(client: TestClient, plan: str) -> None:
+    row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 3}
+    answer = client.post(f"{plan}/measurements", json={"measurements": [row]})
+    assert answer.status_code == 201 and len(answer.json()["survey"]["measurements"]) == 8
+    assert "upload-bad-hour" in {f["rule"] for f in answer.json()["report"]["findings"]}
+    stray = client.post(f"{plan}/measurements", json={"measurements": [row | {"uplink": "ghost"}]})
+    assert stray.status_code == 422 and "no uplink called ghost" in stray.json()["detail"]
+    read = client.post("/api/measurements/read", json={"text": "18 up 90 down"}).json()
+    assert read["drafts"][0]["up_mbps"] == 18
+
+
+def test_catalogues_say_where_figures_come_from(client: TestClient) -> None:
+    assert all(f["source"] for f in client.get("/api/figures").json().values())
+    assert len(client.get("/api/gear").json()) > 20
+    assert client.get("/api/schema/plan").json()["$schema"].endswith("2020-12/schema")
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "headers", "status"),
+    [
+        ("POST", "/edits", b"{not json", {}, 400),
+        ("POST", "/edits", b'{"edits": []}', {}, 422),
+        ("POST", "/edits", b'{"edits": [{"kind": "explode"}]}', {}, 422),
+        ("POST", "/edits", json.dumps({"edits": [BITRATE]}).encode(), {}, 428),
+        ("POST", "/edits", json.dumps({"edits": [BITRATE]}).encode(), {"If-Match": "latest"}, 400),
+        ("POST", "/undo", b"", {"If-Match": '"1"'}, 422),
+        ("POST", "/restore/77", b"", {"If-Match": '"1"'}, 422),
+        ("GET", "/papers/ghost.csv", b"", {}, 404),
+        ("PUT", "", b"", {}, 405),
+        ("DELETE", "", b"", {"If-Match": '"9"'}, 409),
+    ],
+)
+def test_malformed_requests_get_a_problem_in_words(
+    client: TestClient, plan: str, method: str, path: str, body: bytes, headers: dict[str, str], status: int
+) -> None:
+    headers = {"Content-Type": "application/json"} | headers
+    answer = client.request(method, plan + path, content=body, headers=headers)
+    assert answer.status_code == status
+    assert answer.json()["detail"] and answer.headers["content-type"] == "application/problem+json"
+    assert client.get(plan).json()["version"] == 1
+
+
+def test_a_file_of_fifty_megabytes_is_refused_without_being_taken_in(client: TestClient) -> None:
+    def pour():  # type: ignore[no-untyped-def]
+        for _ in range(50):
+            yield b"x" * 1_000_000
+
+    answer = client.post("/api/plans/import", content=pour())
+    assert answer.status_code == 413 and "MB" in answer.json()["detail"]
+    assert client.get("/api/plans").json() == []
+
+
+def test_strangers_names_and_pages_are_turned_away(client: TestClient, plan: str) -> None:
+    assert client.get("/api/plans", headers={"Host": "evil.example"}).status_code == 400
+    answer = client.post(f"{plan}/undo", headers={"Sec-Fetch-Site": "cross-site", "If-Match": '"1"'})
+    assert answer.status_code == 403
+    policy = client.get("/api/plans").headers["content-security-policy"]
+    assert "default-src 'none'" in policy and "http" not in policy
+    assert client.get("/api/nothing").status_code == 404
+    assert client.get("/assets/../../app.py").status_code in (200, 404)
+    assert "make_app" not in client.get("/..%2Fapp.py").text
+
+
+def test_a_plan_can_be_deleted_by_who_saw_its_last_version(client: TestClient, plan: str) -> None:
+    send(client, plan, 1, BITRATE)
+    assert client.delete(plan, headers={"If-Match": '"1"'}).status_code == 409
+    assert client.delete(plan, headers={"If-Match": '"2"'}).status_code == 204
+    assert client.get(plan).status_code == 404
+    client.post("/api/plans/import", content=write_plan(small_show(), STEADY))
+    assert len(client.get(f"{plan}/history").json()) == 1
+
+
+def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: str) -> None:
+    found = client.post(f"{plan}/command", json={"line": "feed 5.5 mb"}).json()
+    assert found[0]["edits"][0]["value"] == 5.5
+    joints = client.get(f"{plan}/joints?from_device=camera&to_device=encoder").json()
+    assert [j["edits"][-1]["item"]["cable"] for j in joints] == ["hdmi"]
+    assert client.get(f"{plan}/joints?from_device=camera&to_device=ghost").status_code == 404
