@@ -57,8 +57,9 @@ def read_measurements(text: str) -> Reading:
 
 _NUMBER = r"(\d+(?:[.,]\d+)?)"
 _RATE_UNIT = r"\s*(k|m|g)?(?:bit/s|bits/s|bps|b/s|bit)?\s*"
-_UP = rf"(?:up(?:load)?[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)|{_NUMBER}{_RATE_UNIT}up(?:load)?\b)"
-_DOWN = _UP.replace("up(?:load)?", "down(?:load)?")
+_LABEL_FIRST = rf"WORD[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)"
+_NUMBER_FIRST = rf"{_NUMBER}{_RATE_UNIT}WORD\b"
+_UP, _DOWN = "up(?:load)?", "down(?:load)?"
 _AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
 
 
@@ -67,11 +68,15 @@ def read_lines(text: str) -> Reading:
     ping, rest = _take_ping(text)
     drafts, skipped = [], []
     for line in filter(str.strip, rest.splitlines()):
-        up = _rate(_UP, line)
+        label = re.search(rf"\b(?:{_UP}|{_DOWN})\b", line, re.I)
+        numbered = label and re.search(rf"{_NUMBER}{_RATE_UNIT}$", line[: label.start()], re.I)
+        shape = _NUMBER_FIRST if numbered else _LABEL_FIRST
+        up_pattern, down_pattern = shape.replace("WORD", _UP), shape.replace("WORD", _DOWN)
+        up = _rate(up_pattern, line)
         if up is None:
             skipped.append(line.strip()[:120])
             continue
-        plain = re.sub(_UP, " ", re.sub(_DOWN, " ", line, flags=re.I), flags=re.I)
+        plain = re.sub(up_pattern, " ", re.sub(down_pattern, " ", line, flags=re.I), flags=re.I)
         at = re.search(_AT, line)
         loss = re.search(rf"{_NUMBER}\s*%", plain)
         jitter = re.search(rf"jitter[\s:=]*{_NUMBER}|{_NUMBER}\s*ms\s*jitter", plain, re.I)
@@ -82,7 +87,7 @@ def read_lines(text: str) -> Reading:
             Draft(
                 at=datetime.fromisoformat(at.group(1)) if at else None,
                 up_mbps=up,
-                down_mbps=_rate(_DOWN, line),
+                down_mbps=_rate(down_pattern, line),
                 rtt_ms=_first(rtt),
                 jitter_ms=_first(jitter),
                 loss_pct=_first(loss),
@@ -146,7 +151,11 @@ _COLUMNS = {
 def read_csv(text: str) -> Reading:
     """CSV with a heading naming at least `up`, in Mb/s; comma or semicolon, decimal point or comma."""
     head = text.lstrip().splitlines()[0]
-    rows = csv.reader(io.StringIO(text.strip()), delimiter=";" if ";" in head else ",")
+    plain = "\n".join(text.strip().splitlines())
+    try:
+        rows = iter(list(csv.reader(io.StringIO(plain), delimiter=";" if ";" in head else ",")))
+    except csv.Error as error:
+        raise UnreadableMeasurement(f"The CSV cannot be read: {error}.") from None
     names = [re.sub(r"[^a-z_]", "", cell.lower().split("(")[0].strip()) for cell in next(rows)]
     columns = {f: next((names.index(n) for n in known if n in names), None) for f, known in _COLUMNS.items()}
     if columns["up_mbps"] is None:
@@ -216,9 +225,8 @@ def _rate(pattern: str, line: str) -> float | None:
     found = re.search(pattern, line, re.I)
     if not found:
         return None
-    value = next(g for g in (found.group(1), found.group(3)) if g)
-    unit = (found.group(2) or found.group(4) or "m").lower()
-    return float(value.replace(",", ".")) * {"k": 0.001, "m": 1, "g": 1000}[unit]
+    unit = (found.group(2) or "m").lower()
+    return float(found.group(1).replace(",", ".")) * {"k": 0.001, "m": 1, "g": 1000}[unit]
 
 
 def _first(found: "re.Match[str] | None") -> float | None:
