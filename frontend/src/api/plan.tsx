@@ -85,6 +85,8 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const outbox = `humble-relay:unsent:${id}`;
   const queue = useRef<Pending[]>([]);
   const running = useRef(false);
+  /** A conflict waits for the technician: nothing is sent meanwhile. */
+  const waiting = useRef(false);
   const trialNumber = useRef(0);
   const [sync, setSync] = useState<Sync>({ state: "saved", at: null });
   const [trial, setTrial] = useState<Trial | null>(null);
@@ -113,7 +115,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   }, [outbox]);
 
   const run = useCallback(async () => {
-    if (running.current) return;
+    if (running.current || waiting.current) return;
     running.current = true;
     while (queue.current[0]) {
       const next = queue.current[0];
@@ -134,6 +136,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
           continue;
         }
         if (error.problem.status === 409) {
+          waiting.current = true;
           setSync({ state: "conflict", problem: error.problem });
           keep();
           break;
@@ -182,6 +185,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       await query.refetch();
       if (queue.current[0]) queue.current[0].base = null;
       keep();
+      waiting.current = false;
       setSync({ state: "saved", at: null });
       setTrial(null);
       void run();

@@ -89,7 +89,6 @@ export function SignalMap({
               role="button"
               tabIndex={0}
               aria-pressed={chosen}
-              aria-label={`${box.name}, ${box.kind}`}
               className="cursor-pointer"
               onClick={() => onSelect(chosen ? null : box.device)}
               onKeyDown={(event) =>

@@ -31,6 +31,7 @@ export function Field({
   const { edit, preview } = usePlan();
   const [draft, setDraft] = useState<string | null>(null);
   const timer = useRef<number>(undefined);
+  const sending = useRef<string | null>(null);
   const id = useId();
   const typed = draft ?? value;
   const found = draft === null || draft === value ? [] : edits(draft);
@@ -49,8 +50,13 @@ export function Field({
   };
   const keep = async () => {
     clearTimeout(timer.current);
-    if (draft === null || wrong) return;
-    if (draft !== value && typeof found !== "string" && found.length && !(await edit(found))) return;
+    if (draft === null || wrong || sending.current === draft) return;
+    if (draft !== value && typeof found !== "string" && found.length) {
+      sending.current = draft;
+      const kept = await edit(found);
+      sending.current = null;
+      if (!kept) return;
+    }
     setDraft((now) => (now === draft ? null : now));
   };
   const drop = () => {
@@ -129,7 +135,10 @@ interface ChoiceProps<T extends string> {
   width?: string;
 }
 
-/** A choice among a few; kept as soon as it is made. */
+/** How long a choice rests before it is kept: passing over options by key is one change, not many. */
+const RESTS_MS = 350;
+
+/** A choice among a few; kept once it rests, or on leaving. */
 export function Choice<T extends string>({
   label,
   value,
@@ -140,7 +149,15 @@ export function Choice<T extends string>({
   width,
 }: ChoiceProps<T>) {
   const { edit } = usePlan();
+  const [draft, setDraft] = useState<T | null>(null);
+  const timer = useRef<number>(undefined);
   const id = useId();
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const keep = async (chosen: T) => {
+    clearTimeout(timer.current);
+    if (chosen !== value) await edit(edits(chosen));
+    setDraft((now) => (now === chosen ? null : now));
+  };
   return (
     <div className={width}>
       <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-[12px]"}>
@@ -149,8 +166,14 @@ export function Choice<T extends string>({
       <select
         id={id}
         className="field"
-        value={value}
-        onChange={(event) => void edit(edits(event.target.value as T))}
+        value={draft ?? value}
+        onChange={(event) => {
+          const chosen = event.target.value as T;
+          setDraft(chosen);
+          clearTimeout(timer.current);
+          timer.current = window.setTimeout(() => void keep(chosen), RESTS_MS);
+        }}
+        onBlur={() => draft !== null && void keep(draft)}
       >
         {(none !== undefined || value === "") && <option value="">{none ?? "choose"}</option>}
         {options.map(([key, words]) => (

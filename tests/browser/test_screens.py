@@ -1,0 +1,99 @@
+"""Every screen in both themes under axe; two tabs; a lost server; the working behind a figure."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+
+AXE = Path("frontend/node_modules/axe-core/axe.min.js")
+PLAN = "/plans/saltmere-lantern-regatta"
+STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+
+
+def serious(page: Page) -> list[str]:
+    """What axe finds serious or critical on the page, with the first place it stands."""
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']}).then(r => r.violations)")
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found if v["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, theme: str) -> None:
+    page.goto(server.url)
+    page.evaluate("theme => localStorage.setItem('humble-relay:theme', theme)", theme)
+    page.reload()
+    expect(page.get_by_role("link", name="Saltmere Lantern Regatta")).to_be_visible()
+    assert serious(page) == []
+    for stage in STAGES:
+        page.goto(f"{server.url}{PLAN}/{stage}")
+        expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+        page.wait_for_timeout(300)
+        assert serious(page) == [], stage
+    for key in ("?", "/", "h"):
+        page.keyboard.press(key)
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.wait_for_timeout(200)
+        assert serious(page) == [], key
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_every_figure_opens_its_working_with_its_source(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/bandwidth")
+    page.get_by_role("button", name="8.41 Mb/s", exact=True).last.click()
+    panel = page.get_by_role("heading", name="Slipway feed on the line").locator("..")
+    for part in ("Video", "Audio", "Container", "TLS records", "TCP and IP headers", "RFC 8446"):
+        expect(panel).to_contain_text(part)
+    page.keyboard.press("Escape")
+    page.goto(f"{server.url}{PLAN}/signal")
+    page.get_by_role("button", name="91 m").click()
+    own = page.get_by_label("Good coax at 2.97 Gb/s, for this plan")
+    own.fill("30")
+    own.press("Enter")
+    expect(page.locator("#docket")).to_contain_text("is 40 m of coax; it carries 30 m")
+
+
+def test_two_tabs_never_overwrite_each_other_silently(page: Page, server: Server) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"{server.url}{PLAN}/bandwidth")
+        expect(tab.get_by_label("Video bitrate", exact=True)).to_have_value("8")
+    mine = other.get_by_label("Video bitrate", exact=True)
+    mine.fill("7")
+    theirs = page.get_by_label("Video bitrate", exact=True)
+    theirs.fill("5")
+    theirs.press("Enter")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 2")
+    mine.press("Enter")
+    expect(other.get_by_role("alert")).to_contain_text("bitrate of Slipway feed 8 → 5 Mb/s")
+    other.get_by_role("button", name="Make my change on the new version").click()
+    expect(other.get_by_role("status").first).to_have_text("Saved, version 3")
+    expect(mine).to_have_value("7")
+
+
+def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/bandwidth")
+    field = page.get_by_label("Video bitrate", exact=True)
+    expect(field).to_have_value("8")
+    server.stop()
+    field.fill("5.5")
+    field.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("cannot be reached")
+    expect(field).to_have_value("5.5")
+    server.start()
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 2", timeout=15_000)
+    expect(page.locator("#docket")).to_contain_text("Nothing found")
+
+
+def test_the_call_sheet_prints_without_the_frame(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/papers")
+    expect(page.get_by_role("region", name="Go-live order")).to_be_visible()
+    page.emulate_media(media="print")
+    expect(page.get_by_role("navigation", name="Stages")).to_be_hidden()
+    expect(page.locator("#docket")).to_be_hidden()
+    expect(page.get_by_role("region", name="Cable list")).to_contain_text("Slipway camera, SDI out")
+    assert len(page.pdf()) > 10_000
