@@ -93,7 +93,7 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("/")
         page.keyboard.type(line)
-        expect(page.get_by_role("dialog").get_by_role("option").first).to_be_visible()
+        expect(page.get_by_role("dialog").get_by_role("option", name=chosen).first).to_be_visible()
         for _ in range(4):
             if chosen in (page.locator("[role=option][data-focus]").first.text_content() or ""):
                 break

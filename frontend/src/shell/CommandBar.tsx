@@ -19,7 +19,7 @@ export function CommandBar({ open, onClose }: { open: boolean; onClose: () => vo
   const { standing, edit } = usePlan();
   const navigate = useNavigate();
   const [line, setLine] = useState("");
-  const { data: found = [] } = useQuery({
+  const { data: found = [], isPlaceholderData: stale } = useQuery({
     queryKey: ["command", standing.id, standing.version, line],
     enabled: open && line.trim() !== "",
     queryFn: async () =>
@@ -33,7 +33,8 @@ export function CommandBar({ open, onClose }: { open: boolean; onClose: () => vo
     onClose();
   };
   const choose = (chosen: Alternative | null) => {
-    if (!chosen) return;
+    // What is shown still answers an earlier, shorter line: wait for the answer to this one.
+    if (!chosen || stale) return;
     if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
     else void edit(chosen.edits ?? [], `typed: ${line}`);
     close();
