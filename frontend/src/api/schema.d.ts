@@ -915,7 +915,7 @@ export interface components {
         };
         /**
          * Load
-         * @description One stream's share of an uplink; all in Mb/s. `total` carries the sum.
+         * @description A stream's share of an uplink; all in Mb/s. `total` carries the sum.
          */
         Load: {
             /** Audio Mbps */
@@ -1554,7 +1554,7 @@ export interface components {
         };
         /**
          * StreamReport
-         * @description One stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s).
+         * @description A stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s).
          */
         StreamReport: {
             /** Address */

@@ -40,7 +40,7 @@ export function CommandBar({ open, onClose }: { open: boolean; onClose: () => vo
     close();
   };
   return (
-    <Dialog open={open} onClose={close} className="relative z-40">
+    <Dialog open={open} onClose={close} className="relative z-40" aria-label="Command bar">
       <div className="fixed inset-x-0 bottom-0 flex justify-center p-4">
         <DialogPanel className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
           <Combobox<Alternative | null> value={null} onChange={choose} immediate>
@@ -66,6 +66,7 @@ export function CommandBar({ open, onClose }: { open: boolean; onClose: () => vo
               placeholder="type a line"
               autoComplete="off"
               onChange={(event) => setLine(event.target.value)}
+              onKeyDown={(event) => event.key === "Escape" && close()}
             />
           </Combobox>
           <p className="margin-note mt-2">

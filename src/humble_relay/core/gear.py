@@ -1,7 +1,7 @@
 """The gear library: generic models as data, copied into a plan as devices."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Container
 from functools import cache
 from importlib.resources import files
 
@@ -31,10 +31,9 @@ def from_library(model: str, id: str, place: str | None, name: str | None = None
     return made.model_copy(update={"id": id, "place": place, "name": name or made.name})
 
 
-def free_id(wanted: str, taken: Iterable[str]) -> str:
+def free_id(wanted: str, taken: Container[str]) -> str:
     """`wanted`, or with the first number that makes it free."""
-    used = set(taken)
     number, id = 2, wanted
-    while id in used:
+    while id in taken:
         id, number = f"{wanted}-{number}", number + 1
     return id

@@ -24,6 +24,7 @@ class PlanIndex:
         self.uplinks: dict[str, Uplink] = {u.id: u for u in plan.uplinks}
         self.networks: dict[str, Network] = {n.id: n for n in plan.networks}
         self.devices: dict[str, Device] = {d.id: d for d in plan.devices}
+        self.links = {link.id: link for link in plan.links}
         self.cables = [x for x in plan.links if isinstance(x, Cable)]
         self.streams = [x for x in plan.links if isinstance(x, Stream)]
         self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
@@ -69,11 +70,9 @@ class PlanIndex:
 
     def link_name(self, id: str) -> str:
         """A cable or stream in words."""
-        for link in self.plan.links:
-            if link.id == id:
-                return (
-                    link.name
-                    if isinstance(link, Stream)
-                    else f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"
-                )
-        return id
+        link = self.links.get(id)
+        if link is None:
+            return id
+        if isinstance(link, Stream):
+            return link.name
+        return f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"

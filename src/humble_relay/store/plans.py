@@ -82,7 +82,7 @@ class Plans:
     def create(self, plan: Plan, survey: Survey, id: str, what: str) -> Kept:
         """A new plan under `id`, or the next free one like it."""
         with Session(self._engine) as session, session.begin():
-            id = free_id(id, session.scalars(select(PlanRow.id)))
+            id = free_id(id, set(session.scalars(select(PlanRow.id))))
             session.add(PlanRow(id=id, name=plan.show.name, version=0, changed_at=_now()))
             session.flush()
             self._append(session, id, None, what=[what], document=plan)

@@ -59,7 +59,7 @@ def _streams(plan: PlanIndex, sender: Device, taker: Device) -> Iterator[Joint]:
         codec: Codec = both[0] if both else "h264"
         bitrate = suggested_bitrate(fmt, codec, plan.plan.show.content, plan.figures).suggested.value
         stream = Stream(
-            id=free_id(f"{sender.id}-to-{taker.id}"[:60].strip("-"), {x.id for x in plan.plan.links}),
+            id=free_id(f"{sender.id}-to-{taker.id}"[:60].strip("-"), plan.links),
             name=f"{sender.name} to {taker.name}",
             from_device=sender.id,
             to_device=taker.id,
@@ -99,7 +99,7 @@ def _cables(plan: PlanIndex, sender: Device, taker: Device, length: float) -> It
                     continue
                 seen.add((kind, b))
                 cable = Cable(
-                    id=free_id(f"{sender.id}-{taker.id}"[:60].strip("-"), {x.id for x in plan.plan.links}),
+                    id=free_id(f"{sender.id}-{taker.id}"[:60].strip("-"), plan.links),
                     from_port=a,
                     to_port=b,
                     cable=_CABLE[kind],

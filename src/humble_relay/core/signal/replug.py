@@ -1,5 +1,6 @@
 """Other ways to make one cable run: free ports of another kind, with converters where needed."""
 
+from collections import ChainMap
 from typing import NamedTuple
 
 from humble_relay.core.edits import AddDevice, AddLink, Edit, Remove
@@ -78,14 +79,14 @@ def _end(
     model = _CONVERTERS.get((own, trunk) if way == "out" else (trunk, own))
     if model is None:
         return None
-    added = {e.item.id for e in edits if isinstance(e, AddDevice)}
-    box = from_library(model, free_id(model, plan.devices.keys() | added), device.place)
+    added = {e.item.id: e.item for e in edits if isinstance(e, AddDevice)}
+    box = from_library(model, free_id(model, ChainMap(added, plan.devices)), device.place)
     edits.append(AddDevice(item=box))
     names.append(f"a {box.model} at {device.name}")
     near, far = (f"{box.id}/in", f"{box.id}/out") if way == "out" else (f"{box.id}/out", f"{box.id}/in")
     ends = (ref, near) if way == "out" else (near, ref)
     lead = Cable(
-        id=free_id(f"{box.id}-lead", {x.id for x in plan.plan.links}),
+        id=free_id(f"{box.id}-lead", plan.links),
         from_port=ends[0],
         to_port=ends[1],
         cable=_CABLE_FOR[own],
