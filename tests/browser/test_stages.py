@@ -1,0 +1,174 @@
+"""Each stage used as a technician uses it, mistakes included."""
+
+import csv
+import io
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+
+PLAN = "/plans/saltmere-lantern-regatta"
+
+
+@pytest.fixture
+def at(page: Page, server: Server):  # type: ignore[no-untyped-def]
+    """Opens a stage of the demo."""
+
+    def go(stage: str) -> Page:
+        page.goto(f"{server.url}{PLAN}/{stage}")
+        expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+        return page
+
+    return go
+
+
+def docket(page: Page, text: str):  # type: ignore[no-untyped-def]
+    return page.locator("#docket > ul > li").filter(has_text=text)
+
+
+def saved(page: Page, version: int) -> None:
+    expect(page.get_by_role("status").first).to_have_text(f"Saved, version {version}")
+
+
+def test_pings_text_asks_for_the_upload_before_it_is_added(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("survey")
+    box = page.get_by_label("Measurements of Boathouse fibre")
+    box.fill("nonsense")
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_role("alert")).to_contain_text("No measurement found")
+    expect(box).to_have_value("nonsense")
+    box.fill(
+        "64 bytes from 192.0.2.1: icmp_seq=1 ttl=5 time=30.0 ms\n64 bytes from 192.0.2.1: icmp_seq=2 ttl=5 time=34.0 ms\n"
+    )
+    page.get_by_role("button", name="Read it").click()
+    add = page.get_by_role("button", name="Add 1 to Boathouse fibre")
+    expect(add).to_be_disabled()
+    page.get_by_label("Upload in Mb/s, row 1").fill("21,5")
+    expect(add).to_be_enabled()
+    add.click()
+    expect(page.get_by_text("15 measurements")).to_be_visible()
+    expect(page.get_by_text("1 added.")).to_be_visible()
+
+
+def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    page = at("survey")
+    file = tmp_path / "measured.csv"
+    file.write_text("at,up,down\n2026-09-13 20:00,22,90\n2026-09-13 20:30,21,88\n")
+    page.get_by_label("Measurement file").set_input_files(file)
+    expect(page.get_by_label("When, row 2")).to_have_value("2026-09-13T20:30")
+    page.get_by_role("button", name="Add 2 to Boathouse fibre").click()
+    expect(page.get_by_text("16 measurements")).to_be_visible()
+
+
+def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_the_docket(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("signal")
+    length = page.get_by_label("Length from Slipway camera, SDI out")
+    length.fill("forty")
+    expect(page.get_by_role("alert")).to_contain_text("Write a number in m")
+    length.fill("400")
+    expect(docket(page, "is 400 m of coax")).to_contain_text("would come")
+    length.press("Enter")
+    saved(page, 2)
+    long = docket(page, "is 400 m of coax")
+    if long.get_by_role("button").first.get_attribute("aria-expanded") != "true":
+        long.get_by_role("button").first.click()
+    long.get_by_role("button", name="See what changes").first.click()
+    expect(long.get_by_text("Ends:").first).to_be_visible()
+    expect(long.get_by_text("Needs").first).to_be_visible()
+    long.get_by_role("button", name="Apply").first.click()
+    saved(page, 3)
+    expect(docket(page, "is 400 m of coax")).to_have_count(0)
+
+    page = at("addresses")
+    address = page.get_by_label("Address of Boathouse encoder")
+    address.fill("192.168.2.30")
+    expect(docket(page, "outside Show network")).to_contain_text("would come")
+    address.press("Escape")
+    expect(address).to_have_value("192.168.20.30")
+    expect(docket(page, "outside Show network")).to_have_count(0)
+
+
+def test_two_devices_are_joined_by_picking_both_ends(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("gear")
+    page.get_by_label("Find").fill("monitor")
+    page.get_by_label("Goes to").select_option("Boathouse")
+    page.get_by_role("button", name="Add Teasel Monitor").click()
+    saved(page, 2)
+    page.get_by_label("Find").fill("unicorn")
+    expect(page.get_by_text("Nothing in the library")).to_be_visible()
+    page.goto(page.url.replace("/gear", "/signal"))
+    page.get_by_label("From", exact=True).select_option("Slipway camera")
+    page.get_by_label("To", exact=True).select_option("Monitor")
+    page.get_by_role("button", name="Join by hdmi cable, 44 m: HDMI out to HDMI in").click()
+    saved(page, 3)
+    expect(docket(page, "is 44 m of hdmi")).to_have_count(1)
+    expect(page.get_by_role("group", name="Signal map")).to_contain_text("HDMI 44 m")
+    page.get_by_role("button", name="Monitor monitor").click()
+    expect(page.get_by_role("button", name="Monitor monitor")).to_have_attribute("aria-pressed", "true")
+
+
+def test_choosing_another_school_changes_the_verdict(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("bandwidth")
+    page.get_by_role("radio", name="By the worst").click()
+    saved(page, 2)
+    expect(docket(page, "may carry 7.77 Mb/s")).to_have_count(1)
+    slider = page.get_by_label("Video bitrate of Slipway feed, Enter keeps it")
+    slider.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowLeft")
+    expect(docket(page, "may carry 7.77 Mb/s")).to_contain_text("would go")
+    page.keyboard.press("Enter")
+    saved(page, 3)
+    expect(page.get_by_label("Video bitrate", exact=True)).to_have_value("5")
+
+
+def test_a_key_is_masked_shown_when_asked_and_replaced(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("addresses")
+    expect(page.get_by_role("main")).not_to_contain_text("salt-7Q2d")
+    page.get_by_role("button", name="Show key of Slipway feed").click()
+    expect(page.get_by_role("main")).to_contain_text("salt-7Q2d-lantern-0O1l")
+    field = page.get_by_label("Key of Slipway feed", exact=True)
+    field.fill("new-key")
+    field.press("Enter")
+    saved(page, 2)
+    page.keyboard.press("Escape")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("h")
+    expect(page.get_by_role("dialog")).to_contain_text("key of Slipway feed set")
+    expect(page.get_by_role("dialog")).not_to_contain_text("new-key")
+    page.get_by_role("button", name="Go to 1").click()
+    expect(page.get_by_role("dialog")).to_contain_text("went back to revision 1")
+    page.keyboard.press("Escape")
+    saved(page, 3)
+
+
+def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("brief")
+    page.get_by_role("checkbox", name="Done: Rehearse in the real place").click()
+    saved(page, 2)
+    page = at("papers")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CSV of Go-live order").click()
+    rows = list(csv.reader(io.StringIO(Path(download.value.path()).read_text())))
+    assert rows[0] == ["When", "Phase", "What", "Done"]
+    assert next(r for r in rows if r[2].startswith("Rehearse"))[3] == "done"
+    assert "Go live on Alder" in [r[2] for r in rows]
+
+
+def test_the_light_and_the_keys_are_a_key_away(at) -> None:  # type: ignore[no-untyped-def]
+    page = at("brief")
+    page.keyboard.press("l")
+    assert page.evaluate("document.documentElement.dataset.theme") == "night"
+    page.reload()
+    expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+    assert page.evaluate("document.documentElement.dataset.theme") == "night"
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("Open the command bar")
+    page.keyboard.press("Escape")
+    page.keyboard.press("6")
+    expect(page.get_by_role("heading", name="Headroom on Boathouse fibre")).to_be_visible()
+    name = page.get_by_role("textbox", name="Audio")
+    name.press("u")
+    saved(page, 1)
