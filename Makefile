@@ -32,7 +32,7 @@ types: .make/python .make/node
 build: .make/frontend
 
 dev: .make/python .make/node
-	trap 'kill 0' EXIT; $(PY) -m humble_relay demo --data data/demo & cd frontend && vite
+	trap 'kill 0' EXIT; .venv/bin/uvicorn --factory humble_relay.cli:dev_app --port 8117 --reload --reload-dir src & cd frontend && vite
 
 .make/python: pyproject.toml requirements.txt
 	@mkdir -p .make

@@ -74,6 +74,16 @@ def _serve(args: argparse.Namespace) -> int:
     return 0
 
 
+def dev_app():  # type: ignore[no-untyped-def]
+    """The application over the demo's data, for a server that reloads: `make dev`."""
+    from humble_relay.demo import load_demo
+    from humble_relay.web.app import make_app
+
+    app = make_app(Path("data/demo"))
+    load_demo(app.state.plans)
+    return app
+
+
 def _check(args: argparse.Namespace) -> int:
     found = read_plan(args.plan.read_bytes())
     as_of = args.as_of or datetime.now(UTC)

@@ -73,7 +73,7 @@ function Entry({
     <Disclosure
       as="li"
       defaultOpen={first}
-      className={`border-rule border-b px-4 py-2 ${here ? "bg-wash" : ""} ${mark === "would go" ? "opacity-75" : ""}`}
+      className={`border-rule border-b px-4 py-2 ${here ? "bg-wash" : ""}`}
     >
       {({ open }) => (
         <>
