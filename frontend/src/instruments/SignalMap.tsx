@@ -182,7 +182,6 @@ function HopLine({
   const labelY = backwards ? (from.y + to.y) / 2 : to.y;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the same link is reached by keyboard in the table of links
-    // biome-ignore lint/a11y/useKeyWithClickEvents: see above
     <g className="cursor-pointer" onClick={() => onSelect(hop.link)}>
       <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
       <path
