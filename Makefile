@@ -1,5 +1,6 @@
 # Everything a newcomer needs: `make demo` and `make test`. Each step is done once and remembered in .make/.
 PY := .venv/bin/python
+SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
 BROWSER_PACKAGES := chromium iperf3
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
@@ -36,7 +37,7 @@ dev: .make/python .make/node
 
 .make/python: pyproject.toml requirements.txt
 	@mkdir -p .make
-	@python3 -c 'import venv, ensurepip' 2>/dev/null || (apt-get update -qq && apt-get install -y -qq python3-venv)
+	@python3 -c 'import venv, ensurepip' 2>/dev/null || ($(SUDO) apt-get update -qq && $(SUDO) apt-get install -y -qq python3-venv)
 	test -x $(PY) || python3 -m venv .venv
 	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
 	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --editable .
@@ -54,8 +55,7 @@ dev: .make/python .make/node
 .make/system:
 	@mkdir -p .make
 	@if ! command -v chromium >/dev/null || ! command -v iperf3 >/dev/null; then \
-	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
-	  $$SUDO apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -qq --no-install-recommends $(BROWSER_PACKAGES) >/dev/null; fi
+	  $(SUDO) apt-get update -qq && $(SUDO) DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $(BROWSER_PACKAGES) >/dev/null; fi
 	@touch $@
 
 clean:
