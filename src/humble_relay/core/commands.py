@@ -7,8 +7,10 @@ from humble_relay.core.findings import STAGES, Stage
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.gear import free_id, from_library, library
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Device
-from humble_relay.core.signal.connect import joints
+from humble_relay.core.plan import Carries, Device, Port
+from humble_relay.core.signal.connect import plain_cables
+from humble_relay.core.signal.patch import patch_all
+from humble_relay.core.signal.route import find_routes, reroute
 
 _MOST = 8
 
@@ -32,24 +34,78 @@ def read_command(plan: PlanIndex, line: str) -> list[Alternative]:
         for s in STAGES
         if s.startswith(text.removeprefix("go "))
     ]
-    found += _join(plan, text)
+    found += _patch(plan, text) or _reroute(plan, text) or _join(plan, text)
     found += _bitrate(plan, text)
     found += _add(plan, text)
     return found[:_MOST]
 
 
 def _join(plan: PlanIndex, text: str) -> list[Alternative]:
-    match = re.fullmatch(r"(.+?) (?:to|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?", text)
+    """`slipway cam to switcher 3`: the ways from one to the other, to that input where one is named."""
+    match = re.fullmatch(r"(?:get |patch )?(.+?) (?:to|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?", text)
     if not match:
         return []
     length = float(match.group(3)) if match.group(3) else None
-    return [
-        Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits)
-        for a in _matching(plan, match.group(1))
-        for b in _matching(plan, match.group(2))
-        if a.id != b.id
-        for joint in joints(plan, a.id, b.id, length)
+    carries = next((c for c in _PICTURES if match.group(1).endswith(f" {c}")), None)
+    found = []
+    for a in _matching(plan, match.group(1).removesuffix(f" {carries}")):
+        for b, port in _with_port(plan, match.group(2)):
+            if a.id == b.id:
+                continue
+            for joint in plain_cables(plan, a.id, b.id, length):
+                found.append(Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits))
+            end = f"{b.id}/{port.id}" if port else b.id
+            for route in find_routes(plan, a.id, end, carries, length).routes:
+                brings = f" (to get: {', '.join(route.to_get)})" if route.to_get else ""
+                title = f"{a.name} to {b.name}: {route.title}, {route.delay_ms:g} ms{brings}"
+                found.append(Alternative(title=title, edits=route.edits))
+    return found
+
+
+def _patch(plan: PlanIndex, text: str) -> list[Alternative]:
+    """`patch all to switcher`: every source that goes nowhere, each to the input that suits it."""
+    match = re.fullmatch(r"patch (?:all|all cameras|cameras|everything)(?: to (.+))?", text)
+    if not match:
+        return []
+    mixers = [
+        d for d in plan.devices.values() if d.kind == "switcher" and _fits(match.group(1) or "", d.name)
     ]
+    found = []
+    for mixer in mixers:
+        patch = patch_all(plan, mixer.id)
+        if patch.edits:
+            title = f"Patch to {mixer.name}: {'; '.join(line.words for line in patch.lines)}"
+            found.append(Alternative(title=title, edits=patch.edits))
+    return found
+
+
+def _reroute(plan: PlanIndex, text: str) -> list[Alternative]:
+    """`re-route slipway`: other ways for the links that touch a device of that name."""
+    match = re.fullmatch(r"re-?route (.+)", text)
+    if not match:
+        return []
+    return [
+        Alternative(
+            title=f"Instead of {plan.link_name(id)}: {route.title}, {route.delay_ms:g} ms", edits=route.edits
+        )
+        for id in plan.links
+        if _fits(match.group(1), plan.link_name(id))
+        for route in reroute(plan, id).routes[:2]
+    ]
+
+
+_PICTURES: tuple[Carries, ...] = ("program", "multi-view", "clean")
+
+
+def _with_port(plan: PlanIndex, words: str) -> list[tuple[Device, Port | None]]:
+    """The devices the words name, with the input where the last word is one: `switcher 3`, `switcher in-3`."""
+    found: list[tuple[Device, Port | None]] = [(d, None) for d in _matching(plan, words)]
+    head, _, last = words.rpartition(" ")
+    if found or not head:
+        return found
+    for device in _matching(plan, head.removesuffix(" input").removesuffix(" in")):
+        found += [(device, p) for p in device.ports if p.way == "in" and last in (p.id, p.id.split("-")[-1])]
+    return found
 
 
 def _bitrate(plan: PlanIndex, text: str) -> list[Alternative]:

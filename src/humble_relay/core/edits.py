@@ -143,7 +143,7 @@ def apply(plan: Plan, edits: Iterable[Edit]) -> Plan:
 def plain_reason(error: ValidationError) -> str:
     """The first thing wrong, as a sentence with its place in the document."""
     first = error.errors()[0]
-    where = ".".join(str(part) for part in first["loc"] if part not in ("cable", "stream"))
+    where = ".".join(str(part) for part in first["loc"] if part not in ("cable", "radio", "stream"))
     text = first["msg"].removeprefix("Value error, ")
     more = f" (and {len(error.errors()) - 1} more)" if len(error.errors()) > 1 else ""
     return f"{where}: {text}{more}" if where else f"{text}{more}"
@@ -162,13 +162,18 @@ def _apply_one(doc: dict[str, Any], edit: Edit) -> None:
             _set(item, edit.field, edit.value)
             if edit.field == "key":
                 item["key_withheld"] = False
+            if edit.field in ("from_device", "to_device"):
+                item["input"] = None
         case SetPort():
             _set(_port(doc, edit.port), edit.field, edit.value)
         case Remove():
             _remove(doc, edit)
         case RemovePort():
-            port = _port(doc, edit.port)
-            _find(doc, "device", edit.port.split("/")[0])["ports"].remove(port)
+            port, device = _port(doc, edit.port), edit.port.split("/")[0]
+            _find(doc, "device", device)["ports"].remove(port)
+            for link in doc["links"]:
+                if link.get("to_device") == device and link.get("input") == port["id"]:
+                    link["input"] = None
         case SetFigure():
             doc["settings"]["figures"].pop(edit.figure, None)
             if edit.value is not None:
@@ -265,7 +270,7 @@ def _describe_one(plan: Plan, edit: Edit) -> str:
             return (
                 f"added stream {link.name}"
                 if isinstance(link, Stream)
-                else f"added {link.cable} cable {link.id}"
+                else f"added {link.cable if link.kind == 'cable' else 'radio'} link {link.id}"
             )
         case AddSite() | AddPlace() | AddUplink() | AddNetwork() | AddDevice():
             return f"added {edit.kind.removeprefix('add-')} {edit.item.name}"
@@ -274,7 +279,7 @@ def _describe_one(plan: Plan, edit: Edit) -> str:
 def _named(plan: Plan, noun: str, id: str) -> tuple[str, object]:
     for item in getattr(plan, COLLECTIONS[noun]):
         if item.id == id:
-            return getattr(item, "name", f"cable {id}"), item
+            return getattr(item, "name", f"link {id}"), item
     return id, None
 
 

@@ -27,7 +27,12 @@ def library() -> dict[str, Model]:
 
 def from_library(model: str, id: str, place: str | None, name: str | None = None) -> Device:
     """A device of that model, with its own id and place. Raises KeyError for an unknown model."""
-    made = library()[model].device
+    return made_from(library()[model], id, place, name)
+
+
+def made_from(model: Model, id: str, place: str | None, name: str | None = None) -> Device:
+    """A device of the model, with its own id and place."""
+    made = model.device
     return made.model_copy(update={"id": id, "place": place, "name": name or made.name})
 
 

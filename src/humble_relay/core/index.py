@@ -5,7 +5,9 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import Any, TypeVar, cast
 
-from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Site, Stream, Uplink
+from humble_relay.core.gear import Model, library
+from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Radio, Site, Stream, Uplink
+from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey
 from humble_relay.core.working import Figures
 
@@ -15,8 +17,9 @@ T = TypeVar("T")
 class PlanIndex:
     """One plan, what was measured, and the moment it is judged as of."""
 
-    def __init__(self, plan: Plan, survey: Survey, as_of: datetime) -> None:
-        self.plan, self.survey = plan, survey
+    def __init__(self, plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = None) -> None:
+        self.plan, self.survey, self.stock = plan, survey, stock or Stock()
+        self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
         self.as_of = plan.show.judge_at or as_of
         self.figures = Figures(plan.settings.figures)
         self.sites: dict[str, Site] = {s.id: s for s in plan.sites}
@@ -28,9 +31,11 @@ class PlanIndex:
         self.cables = [x for x in plan.links if isinstance(x, Cable)]
         self.streams = [x for x in plan.links if isinstance(x, Stream)]
         self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
-        self.cable_at: dict[str, Cable] = {}
-        for cable in self.cables:
-            self.cable_at[cable.from_port] = self.cable_at[cable.to_port] = cable
+        self.radios = [x for x in plan.links if isinstance(x, Radio)]
+        self.joins: list[Cable | Radio] = [x for x in plan.links if not isinstance(x, Stream)]
+        self.join_at: dict[str, Cable | Radio] = {}
+        for join in self.joins:
+            self.join_at[join.from_port] = self.join_at[join.to_port] = join
         self.streams_from: dict[str, list[Stream]] = defaultdict(list)
         self.streams_to: dict[str, list[Stream]] = defaultdict(list)
         for stream in self.streams:
@@ -53,11 +58,11 @@ class PlanIndex:
         return f"{self.device_of(ref).name}, {self.ports[ref].name}"
 
     def other_end(self, ref: str) -> str | None:
-        """The port at the far end of the cable on this port."""
-        cable = self.cable_at.get(ref)
-        if cable is None:
+        """The port at the far end of the cable or radio link on this port."""
+        join = self.join_at.get(ref)
+        if join is None:
             return None
-        return cable.to_port if cable.from_port == ref else cable.from_port
+        return join.to_port if join.from_port == ref else join.from_port
 
     def network_ports(self, device: Device) -> list[tuple[str, Port]]:
         """The device's IP ports that are on a network."""
@@ -69,7 +74,7 @@ class PlanIndex:
         return self.sites[place.site] if place else None
 
     def link_name(self, id: str) -> str:
-        """A cable or stream in words."""
+        """A link in words."""
         link = self.links.get(id)
         if link is None:
             return id

@@ -3,14 +3,21 @@
 from collections import Counter
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import AwareDatetime, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
 from humble_relay.core.video import Accepts, Codec, Content, VideoFormat
 
-Connector = Literal["hdmi", "sdi", "usb", "ethernet", "wifi", "mobile", "audio", "fibre"]
-CableKind = Literal["hdmi", "coax", "ethernet", "usb2", "usb3", "fibre", "audio"]
-Protocol = Literal["rtmp", "rtmps", "srt"]
+Connector = Literal[
+    "hdmi", "sdi", "usb", "vga", "ethernet", "wifi", "mobile", "audio", "fibre", "radio", "network"
+]
+"""`radio` is the air side of a wireless video box; `network` an input that shows a stream."""
+CableKind = Literal["hdmi", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"]
+Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web"]
+"""`paired`: a maker's own link between a sender and a decoder of one compatible family."""
+Carries = Literal["picture", "program", "multi-view", "clean", "loop"]
+Layout = Literal["full", "crop", "fit"]
+"""How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
 School = Literal["half", "third-free", "one-and-half", "worst"]
 Kind = Literal[
     "camera",
@@ -21,13 +28,22 @@ Kind = Literal[
     "decoder",
     "computer",
     "phone",
+    "radio",
+    "distribution",
     "router",
     "network-switch",
+    "injector",
     "monitor",
+    "projector",
     "recorder",
+    "sound-desk",
     "platform",
 ]
+SCREENS: tuple[Kind, ...] = ("monitor", "projector", "recorder")
+ENDS: tuple[Kind, ...] = (*SCREENS, "platform")
+"""Where a picture may end: what is looked at, recorded or published."""
 
+Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$")]
 Metres = Annotated[float, Field(ge=0, le=100_000)]
 Mbps = Annotated[float, Field(gt=0, le=100_000)]
 
@@ -107,6 +123,28 @@ class Port(Frozen):
     network: Slug | None = None
     addressing: Literal["dhcp", "reserved", "fixed"] = "dhcp"
     address: Text = ""
+    carries: Carries = "picture"
+    """What an output puts out; `loop` repeats the input named in `loop_of`."""
+    may_carry: tuple[Carries, ...] = ()
+    """What an output can be told to carry, where there is a choice."""
+    loop_of: Slug | None = None
+    produces: VideoFormat | None = None
+    """The format this output makes, where it differs from the device's own."""
+    scales: bool = False
+    """An input that turns any format into the device's own; others take that format only."""
+    group: Slug | None = None
+    overlay: bool | None = None
+    """Whether menus and framing marks are burnt into this output; None where it has none."""
+    protected: bool = False
+    """An output that asks for content protection."""
+    refuses_protected: bool = False
+    """An input that stays black on a protected picture."""
+    levels: Literal["full", "limited"] | None = None
+    """Colour range sent, or the one an input expects; None follows what comes."""
+    sound: Literal["mono", "stereo"] | None = None
+    """What an audio output sends."""
+    both_sides: bool = False
+    """An audio input that puts one mono line on both sides of the stereo pair."""
 
     @property
     def type(self) -> Connector | None:
@@ -116,6 +154,21 @@ class Port(Frozen):
         return self.types[0] if len(self.types) == 1 else None
 
 
+class PortGroup(Frozen):
+    """Ports of which only so many work at once, such as two sockets of one input."""
+
+    id: Slug
+    name: Name
+    at_once: Annotated[int, Field(ge=1)] = 1
+
+
+class FirmwareNeed(Frozen):
+    """A feature that needs at least this firmware: a protocol, a codec, `vertical` or `network-input`."""
+
+    feature: Slug
+    version: Version
+
+
 class Encoding(Frozen):
     """What a device can send as network streams."""
 
@@ -123,6 +176,17 @@ class Encoding(Frozen):
     codecs: tuple[Codec, ...] = ("h264",)
     max_mbps: Mbps = 50
     destinations: Annotated[int, Field(ge=1)] = 1
+    channels: Annotated[int, Field(ge=1)] = 1
+    """How many different pictures (raster, bitrate, codec, layout) it encodes at once."""
+    vertical: bool = False
+    """Whether it can compose a vertical canvas."""
+
+
+class Decoding(Frozen):
+    """What a device can take in as network streams, and how many at once."""
+
+    protocols: tuple[Protocol, ...]
+    at_once: Annotated[int, Field(ge=1)] = 1
 
 
 class Ingest(Frozen):
@@ -153,13 +217,29 @@ class Device(Frozen):
     delay_ms: Annotated[float, Field(ge=0)] | None = None
     power_w: Annotated[float, Field(ge=0)] | None = None
     encoding: Encoding | None = None
+    decoding: Decoding | None = None
     ingest: Ingest | None = None
+    groups: tuple[PortGroup, ...] = ()
+    family: Text = ""
+    """Makers' boxes of one family understand each other's paired links and radio."""
+    firmware: Version | None = None
+    needs: tuple[FirmwareNeed, ...] = ()
+    microphone: Literal["open", "muted"] | None = None
+    """A built-in microphone; None where there is none."""
+    range_m: Annotated[float, Field(gt=0)] | None = None
+    """Quoted line-of-sight range of a radio box."""
 
     @model_validator(mode="after")
     def _ports_differ(self) -> "Device":
-        for port, count in Counter(p.id for p in self.ports).items():
+        for id, count in Counter(p.id for p in self.ports).items():
             if count > 1:
-                raise ValueError(f"{self.name} has two ports called {port}: give one another id")
+                raise ValueError(f"{self.name} has two ports called {id}: give one another id")
+        ids, groups = {p.id for p in self.ports}, {g.id for g in self.groups}
+        for port in self.ports:
+            if port.loop_of is not None and port.loop_of not in ids:
+                raise ValueError(f"{self.name}, {port.name} loops {port.loop_of}, which is not a port of it")
+            if port.group is not None and port.group not in groups:
+                raise ValueError(f"{self.name}, {port.name} is in group {port.group}, which it does not have")
         return self
 
 
@@ -172,6 +252,23 @@ class Cable(Frozen):
     to_port: PortRef
     cable: CableKind
     length_m: Metres
+    joints: Annotated[int, Field(ge=0, le=20)] = 0
+    """Couplers that join shorter cables into this one."""
+    repeaters: Annotated[int, Field(ge=0, le=20)] = 0
+    """Boxes along the run that regenerate the signal."""
+    broken: bool = False
+
+
+class Radio(Frozen):
+    """A wireless video link from a transmitter to a receiver; distance in metres."""
+
+    kind: Literal["radio"] = "radio"
+    id: Slug
+    from_port: PortRef
+    to_port: PortRef
+    distance_m: Metres
+    walls: Annotated[int, Field(ge=0, le=20)] = 0
+    broken: bool = False
 
 
 class Stream(Frozen):
@@ -192,9 +289,13 @@ class Stream(Frozen):
     key: Annotated[str, Field(max_length=500)] | None = None
     key_withheld: bool = False
     """A key exists but was left out of this copy of the plan."""
+    layout: Layout = "full"
+    input: Slug | None = None
+    """The taker's input that shows it, where the taker has inputs to assign."""
+    broken: bool = False
 
 
-Link = Annotated[Cable | Stream, Field(discriminator="kind")]
+Link = Annotated[Cable | Radio | Stream, Field(discriminator="kind")]
 
 
 class Settings(Frozen):
@@ -250,12 +351,18 @@ class Plan(Frozen):
             if isinstance(link, Stream):
                 need(link.name, link.from_device, "devices")
                 need(link.name, link.to_device, "devices")
+                if link.input is not None and f"{link.to_device}/{link.input}" not in ports:
+                    raise ValueError(
+                        f"{link.name} is assigned to input {link.input}, which {link.to_device} does not have"
+                    )
                 continue
             for ref in (link.from_port, link.to_port):
                 if ref not in ports:
-                    raise ValueError(f"cable {link.id} ends at port {ref}, which the plan does not have")
+                    raise ValueError(
+                        f"{link.kind} {link.id} ends at port {ref}, which the plan does not have"
+                    )
                 if ref in taken:
-                    raise ValueError(f"port {ref} already has cable {taken[ref]}: take that one out first")
+                    raise ValueError(f"port {ref} already has link {taken[ref]}: take that one out first")
                 taken[ref] = link.id
         return self
 

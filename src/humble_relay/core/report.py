@@ -17,10 +17,15 @@ from humble_relay.core.network.stream_address import typed_address
 from humble_relay.core.network.strip import Strip, strips
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Plan, Stream
+from humble_relay.core.show.bring import StockLine, stock_lines
 from humble_relay.core.show.order import Task, order
-from humble_relay.core.signal import inputs  # noqa: F401
+from humble_relay.core.signal import ends, inputs  # noqa: F401
 from humble_relay.core.signal.cables import runs
+from humble_relay.core.signal.canvases import StreamCanvas, canvases
+from humble_relay.core.signal.making import Route
 from humble_relay.core.signal.map import SignalMap, signal_map
+from humble_relay.core.signal.sound import Sound, sounds
+from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey
 from humble_relay.core.working import Working
 
@@ -77,6 +82,9 @@ class Report(Frozen):
     strips: tuple[Strip, ...]
     order: tuple[Task, ...]
     map: SignalMap
+    sounds: tuple[Sound, ...]
+    stock: tuple[StockLine, ...]
+    canvases: tuple[StreamCanvas, ...]
 
 
 class Trial(Frozen):
@@ -87,9 +95,17 @@ class Trial(Frozen):
     report: Report
 
 
-def report(plan: Plan, survey: Survey, as_of: datetime) -> Report:
-    """The report on a plan as of a moment. The same three always give the same report."""
-    return report_on(PlanIndex(plan, survey, as_of))
+class JudgedRoute(Frozen):
+    """A route of the finder, and what it would change among the findings."""
+
+    route: Route
+    gone: tuple[Finding, ...]
+    come: tuple[Finding, ...]
+
+
+def report(plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = None) -> Report:
+    """The report on a plan as of a moment. The same four always give the same report."""
+    return report_on(PlanIndex(plan, survey, as_of, stock))
 
 
 def report_on(index: PlanIndex) -> Report:
@@ -114,18 +130,39 @@ def report_on(index: PlanIndex) -> Report:
         strips=strips(index),
         order=index.once(order),
         map=signal_map(index),
+        sounds=sounds(index),
+        stock=stock_lines(index),
+        canvases=canvases(index),
     )
 
 
-def try_edits(plan: Plan, survey: Survey, edits: Iterable[Edit], as_of: datetime) -> Trial:
+def try_edits(
+    plan: Plan, survey: Survey, edits: Iterable[Edit], as_of: datetime, stock: Stock | None = None
+) -> Trial:
     """What the edits would change, without keeping them. Raises EditRefused when they cannot be made."""
-    before = {f.id: f for f in judge(PlanIndex(plan, survey, as_of))}
-    after = report(apply(plan, edits), survey, as_of)
-    ids = {f.id for f in after.findings}
-    return Trial(
-        gone=tuple(f for id, f in before.items() if id not in ids),
-        come=tuple(f for f in after.findings if f.id not in before),
-        report=after,
+    before = judge(PlanIndex(plan, survey, as_of, stock))
+    after = report(apply(plan, edits), survey, as_of, stock)
+    gone, come = _difference(before, after.findings)
+    return Trial(gone=gone, come=come, report=after)
+
+
+def judged(plan: PlanIndex, routes: Iterable[Route]) -> tuple[JudgedRoute, ...]:
+    """The routes, each tried on a copy of the plan; those that stop nothing come first."""
+    before, found = judge(plan), []
+    for route in routes:
+        after = judge(PlanIndex(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock))
+        gone, come = _difference(before, after)
+        found.append(JudgedRoute(route=route, gone=gone, come=come))
+    return tuple(sorted(found, key=lambda r: sum(f.severity == "stops" for f in r.come)))
+
+
+def _difference(
+    before: Iterable[Finding], after: Iterable[Finding]
+) -> tuple[tuple[Finding, ...], tuple[Finding, ...]]:
+    """The findings that go, and those that come."""
+    old, new = {f.id: f for f in before}, {f.id: f for f in after}
+    return tuple(f for id, f in old.items() if id not in new), tuple(
+        f for id, f in new.items() if id not in old
     )
 
 

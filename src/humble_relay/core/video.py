@@ -10,7 +10,7 @@ from humble_relay.core.frozen import Frozen
 
 Rate = Literal["23.976", "24", "25", "29.97", "30", "50", "59.94", "60"]
 Scan = Literal["p", "i"]
-Codec = Literal["h264", "hevc"]
+Codec = Literal["h264", "hevc", "intra"]
 Content = Literal["talk", "mixed", "sport"]
 
 _NTSC = {"23.976": 24, "29.97": 30, "59.94": 60}

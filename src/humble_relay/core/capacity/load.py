@@ -20,6 +20,9 @@ TS_PACKET, TS_HEADER = 188, 4
 SRT_PAYLOAD, SRT_HEADERS = 7 * TS_PACKET, 16 + 8 + 20
 """SRT live payload, and SRT + UDP + IPv4 headers (draft-sharabayko-srt, RFC 768, RFC 791)."""
 
+RTP_PAYLOAD, RTP_HEADERS = 1500 - 40, 12 + 8 + 20
+"""Payload of an RTP packet that fills a 1500 B packet, and RTP + UDP + IPv4 headers (RFC 3550, RFC 768, RFC 791)."""
+
 
 class Load(Frozen):
     """A stream's share of an uplink; all in Mb/s. `total` carries the sum."""
@@ -77,6 +80,8 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
 
 def _container(stream: Stream, figures: Figures) -> tuple[float, str, str]:
     """Container overhead in Mb/s, how it came, and its source."""
+    if stream.protocol not in ("srt", "rtmp", "rtmps"):
+        return 0.0, "RTP carries the frames as they are", "RFC 3550"
     fps = float(frames_per_second(stream.format.rate))
     audio_fps = AAC_FRAMES_PER_S if stream.audio_kbps else 0
     if stream.protocol == "srt":
@@ -105,6 +110,13 @@ def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
         source = "draft-sharabayko-srt, RFC 768, RFC 791"
         return extra, [
             Step(name="SRT, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
+        ]
+    if stream.protocol not in ("rtmp", "rtmps"):
+        extra = inner * RTP_HEADERS / RTP_PAYLOAD
+        how = f"{RTP_HEADERS} B on {RTP_PAYLOAD} B"
+        source = "RFC 3550, RFC 768, RFC 791; assumed for links that do not publish theirs"
+        return extra, [
+            Step(name="RTP, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
     steps = []
     tls = inner * TLS_HEADERS / TLS_RECORD if stream.protocol == "rtmps" else 0.0

@@ -10,13 +10,13 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.network.addresses import classify
 from humble_relay.core.plan import Ingest, Protocol, Stream
 
-DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None}
-"""RTMP 1935: published protocol. RTMPS 443: common practice, no source. SRT has no assigned port."""
+DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554}
+"""RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""
 
 
 def built_address(stream: Stream, ingest: Ingest) -> str | None:
     """The address from the platform's host, port and app, without the key; None until they are known."""
-    port = ingest.port or DEFAULT_PORT[stream.protocol]
+    port = ingest.port or DEFAULT_PORT.get(stream.protocol)
     if not ingest.host or port is None:
         return None
     if stream.protocol == "srt":

@@ -9,8 +9,14 @@ from humble_relay.core.plan import Stream
 
 
 def way_out(plan: PlanIndex, stream: Stream) -> str | None:
-    """The uplink the stream leaves by: that of the first of its sender's networks that has one."""
-    for _, port in plan.network_ports(plan.devices[stream.from_device]):
+    """The uplink the stream leaves by: that of the first of its sender's networks that has one.
+
+    A stream between two devices of one site stays there, and leaves by none.
+    """
+    sender, taker = plan.devices[stream.from_device], plan.devices[stream.to_device]
+    if taker.ingest is None and plan.site_of(sender) == plan.site_of(taker):
+        return None
+    for _, port in plan.network_ports(sender):
         uplink = plan.networks[port.network or ""].uplink
         if uplink:
             return uplink

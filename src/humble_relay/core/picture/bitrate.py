@@ -19,10 +19,10 @@ class BitrateRange(NamedTuple):
 
 
 @cache
-def _table() -> tuple[str, dict[int, dict[int, tuple[float, float]]]]:
-    data = json.loads(files("humble_relay.core.picture").joinpath("bitrates.json").read_text("utf-8"))
-    rows = {}
-    for raster, rates in data["h264_mbps"].items():
+def _table(codec: str) -> tuple[str, dict[int, dict[int, tuple[float, float]]]]:
+    tables = json.loads(files("humble_relay.core.picture").joinpath("bitrates.json").read_text("utf-8"))
+    data, rows = tables["intra" if codec == "intra" else "h264"], {}
+    for raster, rates in data["mbps"].items():
         width, height = (int(n) for n in raster.split("x"))
         rows[width * height] = {int(rate): (low, high) for rate, (low, high) in rates.items()}
     return data["source"], rows
@@ -31,7 +31,7 @@ def _table() -> tuple[str, dict[int, dict[int, tuple[float, float]]]]:
 def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures: Figures) -> BitrateRange:
     """The range in Mb/s. Between the table's frame rates the value runs in a straight line; rasters
     between its rows, and portrait ones, go by pixel count in a straight line too."""
-    source, rows = _table()
+    source, rows = _table(codec)
     fps = float(frames_per_second(fmt.rate))
     pixels = fmt.width * fmt.height
     low = _between(pixels, {p: _between(fps, {r: v[0] for r, v in row.items()}) for p, row in rows.items()})
@@ -41,7 +41,7 @@ def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures:
     value = (low + share * (high - low)) * saving
     steps = [
         Step(
-            name=f"Range for {fmt.label}, H.264",
+            name=f"Range for {fmt.label}, {'light intra-frame' if codec == 'intra' else 'H.264'}",
             value=low,
             unit="Mb/s",
             how=f"{low:.3g} to {high:.3g}",

@@ -1,28 +1,18 @@
 """What a run of cable must carry, and how far it carries it."""
 
-import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from humble_relay.core.edits import SetField
 from humble_relay.core.findings import Fault, Fix, rule
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.picture.serial import SDI_RATES, pixel_clock_hz, serial_rate
-from humble_relay.core.plan import Cable, CableKind, Connector
+from humble_relay.core.picture.serial import serial_rate
+from humble_relay.core.plan import Cable, CableKind
 from humble_relay.core.signal.follow import formats
+from humble_relay.core.signal.reach import CABLE_WORDS, FITS, cable_reach, stock_lay
 from humble_relay.core.signal.replug import ways_to_replug
 from humble_relay.core.video import VideoFormat
-from humble_relay.core.working import Figures, Step, Working, number
-
-FITS: dict[CableKind, set[Connector]] = {
-    "hdmi": {"hdmi"},
-    "coax": {"sdi"},
-    "ethernet": {"ethernet"},
-    "usb2": {"usb"},
-    "usb3": {"usb"},
-    "fibre": {"fibre"},
-    "audio": {"audio"},
-}
-"""The connectors each kind of cable ends in."""
+from humble_relay.core.working import Working, number
 
 
 class Run(NamedTuple):
@@ -41,45 +31,10 @@ def runs(plan: PlanIndex) -> list[Run]:
     for cable in plan.cables:
         fmt = on_port.get(cable.from_port) or on_port.get(cable.to_port)
         rate = serial_rate(fmt) if fmt and cable.cable in ("coax", "fibre") else None
-        found.append(Run(cable, fmt, rate, cable_reach(cable.cable, fmt, plan.figures)))
+        found.append(
+            Run(cable, fmt, rate, cable_reach(cable.cable, fmt, plan.figures, cable.repeaters, cable.joints))
+        )
     return found
-
-
-def cable_reach(kind: CableKind, fmt: VideoFormat | None, figures: Figures) -> Working:
-    """How far a kind of cable carries a format, in metres.
-
-    Loss in dB grows with √frequency and receivers allow a fixed loss at half the clock, so copper
-    reach goes with 1/√rate (SMPTE ST 424; the law from memory). HDMI is never promised more than
-    the trade's figure; network, USB, audio and optical runs do not depend on the picture.
-    """
-    base = figures.step(f"{'coax' if kind == 'coax' else kind}-reach")
-    reach, steps = figures[f"{kind}-reach"], [base]
-    if kind == "coax":
-        rate = serial_rate(fmt) if fmt else None
-        actual = rate.value if rate else float(SDI_RATES[2][0]) / 1e9
-        reach *= math.sqrt(2.97 / actual)
-        steps += (
-            list(rate.steps[-1:])
-            if rate
-            else [Step(name="Format not known: 3G assumed", value=2.97, unit="Gb/s")]
-        )
-        steps.append(_by_root(base.value or 0, 2.97, actual, reach))
-    elif kind == "hdmi" and fmt and (clock := pixel_clock_hz(fmt)):
-        actual = max(148.5, float(clock) / 1e6)
-        reach *= math.sqrt(148.5 / actual)
-        steps.append(
-            Step(name=f"Pixel clock of {fmt.label}", value=float(clock) / 1e6, unit="MHz", source="CTA-861")
-        )
-        if actual > 148.5:
-            steps.append(_by_root(base.value or 0, 148.5, actual, reach))
-    return Working(name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps))
-
-
-def _by_root(base: float, reference: float, actual: float, reach: float) -> Step:
-    how = f"{base:g} × √({reference:g} ÷ {actual:.4g})"
-    return Step(
-        name="Reach goes with 1/√rate", value=reach, unit="m", how=how, source="SMPTE ST 424; from memory"
-    )
 
 
 @rule("cable-too-long", "signal")
@@ -93,20 +48,15 @@ def cable_too_long(plan: PlanIndex) -> Iterator[Fault]:
         for way in ways_to_replug(plan, cable):
             reach = cable_reach(way.cable, run.format, plan.figures)
             if reach.value >= cable.length_m:
-                fixes.append(
-                    Fix(
-                        title=f"{way.title}: carries {number(reach.value)} m",
-                        needs=way.needs,
-                        edits=way.edits,
-                    )
-                )
+                title = f"{way.title}: carries {number(reach.value)} m{_added(way.delay_ms)}"
+                fixes.append(Fix(title=title, needs=way.needs, edits=way.edits))
         yield Fault(
             severity="stops",
             noun="link",
             subject=cable.id,
-            wrong=f"{plan.link_name(cable.id)} is {cable.length_m:g} m of {cable.cable}; it carries {number(run.reach.value)} m.",
+            wrong=f"{plan.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; it carries {number(run.reach.value)} m.",
             means="The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
-            do="Use a kind of cable that carries this far, or bring the two ends closer.",
+            do="Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
             working=run.reach,
             fixes=tuple(fixes),
         )
@@ -116,7 +66,7 @@ def cable_too_long(plan: PlanIndex) -> Iterator[Fault]:
 def connector_mismatch(plan: PlanIndex) -> Iterator[Fault]:
     """Cables whose ends do not go into the ports they are planned for."""
     for cable in plan.cables:
-        fits = FITS[cable.cable]
+        fits = {FITS[cable.cable]}
         for ref in (cable.from_port, cable.to_port):
             port = plan.ports[ref]
             if fits & ({port.assigned} if port.assigned else set(port.types)):
@@ -154,9 +104,51 @@ def cable_against_the_signal(plan: PlanIndex) -> Iterator[Fault]:
 
 
 def _cable_words(kind: CableKind) -> str:
-    return {
-        "hdmi": "an HDMI cable",
-        "coax": "SDI coax",
-        "ethernet": "an Ethernet cable",
-        "audio": "an audio cable",
-    }.get(kind, f"a {kind} cable")
+    article = "an" if kind in ("hdmi", "ethernet", "audio", "coax") else "a"
+    return f"{article} {CABLE_WORDS[kind]} cable"
+
+
+def _added(delay_ms: float) -> str:
+    return f", adds {delay_ms:g} ms" if delay_ms else ""
+
+
+@rule("run-broken", "signal")
+def run_broken(plan: PlanIndex) -> Iterator[Fault]:
+    """Links marked as broken: what hung on them is dark."""
+    for link in plan.links.values():
+        if not link.broken:
+            continue
+        mended = SetField(noun="link", id=link.id, field="broken", value=False)
+        yield Fault(
+            severity="stops",
+            noun="link",
+            subject=link.id,
+            wrong=f"{plan.link_name(link.id)} is marked as broken.",
+            means="Nothing arrives over it, and all that hangs on it is dark.",
+            do="Re-route it, or mend it and take the mark off.",
+            fixes=(Fix(title="It is mended", edits=(mended,)),),
+        )
+
+
+@rule("couplers-in-the-run", "signal")
+def couplers_in_the_run(plan: PlanIndex) -> Iterator[Fault]:
+    """Runs longer than the longest stock cable that are planned as one piece."""
+    for cable in plan.cables:
+        needed = max(0, stock_lay(cable.cable, cable.length_m).joints - cable.repeaters)
+        if cable.cable == "ethernet" or cable.joints >= needed:
+            continue
+        yield Fault(
+            severity="note",
+            noun="link",
+            subject=cable.id,
+            wrong=f"{plan.link_name(cable.id)} is {cable.length_m:g} m in one piece; stock cables need {needed} coupler{'s' if needed > 1 else ''}.",
+            means="The couplers are not on the pull list, and each takes some of the reach.",
+            do="Count the couplers, or bring a cable of that length.",
+            fixes=(
+                Fix(
+                    title=f"Count {needed} coupler{'s' if needed > 1 else ''}",
+                    needs=f"{needed} coupler{'s' if needed > 1 else ''}",
+                    edits=(SetField(noun="link", id=cable.id, field="joints", value=needed),),
+                ),
+            ),
+        )

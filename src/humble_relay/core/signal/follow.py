@@ -1,49 +1,174 @@
-"""The picture followed from each source along its cables."""
+"""The picture followed from each source through every box: what arrives where, and in which format."""
 
-from collections import deque
+from collections import defaultdict
+from typing import NamedTuple
 
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Device
+from humble_relay.core.plan import Cable, Carries, Device, Kind, Link, Port, Radio, Stream
 from humble_relay.core.video import VideoFormat
 
-VIDEO = {"hdmi", "sdi", "usb", "fibre"}
+VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
+"""The connectors that carry a picture."""
+SOURCES: tuple[Kind, ...] = ("camera", "phone")
+MIXERS: tuple[Kind, ...] = ("switcher", "computer")
+"""Boxes that make a new picture from all that arrives. Any other passes on the first that does."""
+PICTURE_CABLES = ("hdmi", "coax", "vga", "usb2", "usb3", "fibre")
+
+
+class Signal(NamedTuple):
+    """A picture on its way: its format, the device that made or mixed it, and what was done to it."""
+
+    format: VideoFormat | None
+    origin: str
+    carries: Carries
+    sources: frozenset[str]
+    through: tuple[str, ...] = ()
+    """The boxes it went through since its source, the last one first."""
+    protected: str | None = None
+    """The port that put content protection on it."""
+    full_range: str | None = None
+    """The port that sends it in full colour range."""
+    overlay: str | None = None
+    """The port that burnt its menus into it."""
+
+
+class Flow(NamedTuple):
+    """The signal on every port and link that has one, and those that arrive at each device, by port or stream."""
+
+    on_port: dict[str, Signal]
+    on_link: dict[str, Signal]
+    arriving: dict[str, dict[str, Signal]]
+
+
+def flow(plan: PlanIndex) -> Flow:
+    """Every signal of the plan. Loops are walked once; what stands on a closed loop may see no signal."""
+    found = Flow({}, {}, {id: {} for id in plan.devices})
+    streams = {s.id for s in plan.streams}
+    for id in plan.once(downstream_order):
+        device = plan.devices[id]
+        for ref, signal in _leaving(plan, device, found.arriving[id]):
+            if ref in streams:
+                stream = plan.links[ref]
+                assert isinstance(stream, Stream)
+                signal = signal._replace(format=stream.format)
+                found.on_link[ref] = signal
+                if not is_dark(plan, stream):
+                    found.arriving[stream.to_device].setdefault(stream.input or ref, signal)
+                continue
+            found.on_port[ref] = signal
+            join = plan.join_at.get(ref)
+            if join and join.from_port == ref and not join.broken:
+                found.on_link[join.id] = found.on_port[join.to_port] = signal
+                taker, _, port = join.to_port.partition("/")
+                found.arriving[taker][port] = signal
+    return found
+
+
+def is_source(device: Device) -> bool:
+    """Whether the device makes a picture of its own: a camera, a phone, a laptop with slides."""
+    if device.kind in SOURCES:
+        return True
+    takes = device.decoding is not None or any(p.way == "in" and VIDEO & set(p.types) for p in device.ports)
+    return not takes and bool(device.produces or any(p.produces for p in device.ports))
+
+
+def network_inputs(device: Device) -> list[Port]:
+    """The inputs of a device that may show a stream and must be told which."""
+    return [p for p in device.ports if p.way == "in" and "network" in p.types]
+
+
+def is_dark(plan: PlanIndex, stream: Stream) -> bool:
+    """Whether the stream arrives at a box that does not show it: its input is not assigned to it."""
+    if stream.broken:
+        return True
+    taker = plan.devices[stream.to_device]
+    if not network_inputs(taker):
+        return False
+    return stream.input is None or plan.ports[f"{taker.id}/{stream.input}"].type != "network"
 
 
 def formats(plan: PlanIndex) -> dict[str, VideoFormat]:
-    """The format on every port that carries a picture, by port. A device that makes its own format
-    puts that on its outputs; any other passes on what arrives. Loops are walked once."""
-    found: dict[str, VideoFormat] = {}
-    waiting: deque[tuple[Device, VideoFormat]] = deque()
-    for device in plan.devices.values():
-        if device.produces:
-            waiting.append((device, device.produces))
-    while waiting:
-        device, fmt = waiting.popleft()
-        for port in device.ports:
-            ref = f"{device.id}/{port.id}"
-            cable = plan.cable_at.get(ref)
-            if port.way != "out" or ref in found or not VIDEO & set(port.types):
-                continue
-            found[ref] = fmt
-            if cable and cable.from_port == ref:
-                found[cable.to_port] = fmt
-                next_device = plan.device_of(cable.to_port)
-                if not next_device.produces:
-                    waiting.append((next_device, fmt))
-    return found
+    """The format on every port that carries a picture, by port."""
+    return {ref: s.format for ref, s in plan.once(flow).on_port.items() if s.format}
 
 
-def carries_picture(plan: PlanIndex, cable: Cable) -> bool:
-    """Whether the cable joins picture ports, not network or audio ones."""
-    return cable.cable in ("hdmi", "coax", "usb2", "usb3", "fibre")
+def carries_picture(link: Link) -> bool:
+    """Whether the link takes a picture along: not a network or sound cable, and not broken."""
+    return not link.broken and (not isinstance(link, Cable) or link.cable in PICTURE_CABLES)
+
+
+def ends_of(link: Link) -> tuple[str, str]:
+    """The devices a link runs between."""
+    if isinstance(link, Cable | Radio):
+        return link.from_port.split("/")[0], link.to_port.split("/")[0]
+    return link.from_device, link.to_device
 
 
 def feeds(plan: PlanIndex) -> dict[str, set[str]]:
-    """For every device, the devices it hands picture to directly, by cable or stream."""
+    """For every device, the devices it hands picture to directly."""
     found: dict[str, set[str]] = {id: set() for id in plan.devices}
-    for cable in plan.cables:
-        if carries_picture(plan, cable):
-            found[plan.device_of(cable.from_port).id].add(plan.device_of(cable.to_port).id)
-    for stream in plan.streams:
-        found[stream.from_device].add(stream.to_device)
+    for link in plan.plan.links:
+        if carries_picture(link) and not (isinstance(link, Stream) and is_dark(plan, link)):
+            giver, taker = ends_of(link)
+            found[giver].add(taker)
     return found
+
+
+def downstream_order(plan: PlanIndex) -> list[str]:
+    """All devices, each after those that feed it; a loop is cut where it closes."""
+    before: dict[str, list[str]] = defaultdict(list)
+    for id, after in plan.once(feeds).items():
+        for taker in after:
+            before[taker].append(id)
+    done: dict[str, bool] = {}
+    order: list[str] = []
+    for start in plan.devices:
+        stack = [(start, False)]
+        while stack:
+            id, finished = stack.pop()
+            if finished:
+                order.append(id)
+            elif id not in done:
+                done[id] = True
+                stack.append((id, True))
+                stack.extend((b, False) for b in sorted(before[id]) if b not in done)
+    return order
+
+
+def _leaving(plan: PlanIndex, device: Device, arriving: dict[str, Signal]) -> list[tuple[str, Signal]]:
+    """What the device puts on its outputs and its streams, by port or stream."""
+    by_port = [arriving[p.id] for p in device.ports if p.id in arriving]
+    first = next(iter([*by_port, *arriving.values()]), None)
+    own: Signal | None = None
+    if is_source(device):
+        own = Signal(device.produces, device.id, "picture", frozenset([device.id]))
+    elif first and device.kind in MIXERS:
+        sources = frozenset[str]().union(*(s.sources for s in arriving.values()))
+        through = (device.id, *first.through)
+        own = Signal(device.produces or first.format, device.id, "program", sources, through)
+    elif first:
+        own = first._replace(format=device.produces or first.format, through=(device.id, *first.through))
+    found: list[tuple[str, Signal]] = []
+    for port in device.ports:
+        ref = f"{device.id}/{port.id}"
+        if port.way != "out" or not VIDEO & set(port.types):
+            continue
+        signal = arriving.get(port.loop_of or "") if port.carries == "loop" else own
+        if signal is None:
+            continue
+        if port.carries in ("program", "multi-view", "clean") and device.kind in MIXERS:
+            signal = signal._replace(carries=port.carries)
+        signal = signal._replace(
+            format=port.produces or signal.format,
+            protected=ref if port.protected else signal.protected,
+            full_range=_levels(ref, port, signal),
+            overlay=ref if port.overlay else signal.overlay,
+        )
+        found.append((ref, signal))
+    if own:
+        found += [(s.id, own) for s in plan.streams_from.get(device.id, []) if not s.broken]
+    return found
+
+
+def _levels(ref: str, port: Port, signal: Signal) -> str | None:
+    return signal.full_range if port.levels is None else (ref if port.levels == "full" else None)

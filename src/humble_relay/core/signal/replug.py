@@ -7,8 +7,8 @@ from humble_relay.core.edits import AddDevice, AddLink, Edit, Remove
 from humble_relay.core.gear import free_id, from_library
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Cable, CableKind, Connector
+from humble_relay.core.signal.reach import CABLE_FOR
 
-_CABLE_FOR: dict[Connector, CableKind] = {"hdmi": "hdmi", "sdi": "coax", "fibre": "fibre", "usb": "usb3"}
 _CONVERTERS: dict[tuple[Connector, Connector], str] = {
     ("hdmi", "sdi"): "converter-hdmi-sdi",
     ("sdi", "hdmi"): "converter-sdi-hdmi",
@@ -27,6 +27,8 @@ class Way(NamedTuple):
     title: str
     needs: str
     cable: CableKind
+    delay_ms: float
+    """What the boxes it needs add."""
     edits: tuple[Edit, ...]
 
 
@@ -34,7 +36,7 @@ def ways_to_replug(plan: PlanIndex, cable: Cable) -> list[Way]:
     """Other ways between the same two devices, fewest boxes first. The old cable comes out."""
     found: list[tuple[int, Way]] = []
     for trunk in _TRUNKS:
-        kind = _CABLE_FOR[trunk]
+        kind = CABLE_FOR[trunk]
         if (
             kind == cable.cable
             and _suits(plan, cable.from_port, trunk)
@@ -55,12 +57,13 @@ def _through(plan: PlanIndex, cable: Cable, trunk: Connector) -> tuple[int, Way]
     stop = _end(plan, cable.to_port, trunk, "in", edits, names)
     if start is None or stop is None:
         return None
-    kind = _CABLE_FOR[trunk]
+    kind = CABLE_FOR[trunk]
     edits.append(
         AddLink(item=Cable(id=cable.id, from_port=start, to_port=stop, cable=kind, length_m=cable.length_m))
     )
     title = {"coax": "Run it as SDI on coax", "hdmi": "Run it as HDMI", "fibre": "Run it on fibre"}[kind]
-    return len(names), Way(title, " and ".join(names), kind, tuple(edits))
+    delay = sum(e.item.delay_ms or 0 for e in edits if isinstance(e, AddDevice))
+    return len(names), Way(title, " and ".join(names), kind, delay, tuple(edits))
 
 
 def _end(
@@ -70,7 +73,7 @@ def _end(
     device = plan.device_of(ref)
     for port in sorted(device.ports, key=lambda p: f"{device.id}/{p.id}" != ref):
         here = f"{device.id}/{port.id}"
-        free = here == ref or here not in plan.cable_at
+        free = here == ref or here not in plan.join_at
         if port.way == way and free and _suits(plan, here, trunk):
             return here
     own = next((t for t in _TRUNKS if _suits(plan, ref, t)), None)
@@ -89,7 +92,7 @@ def _end(
         id=free_id(f"{box.id}-lead", plan.links),
         from_port=ends[0],
         to_port=ends[1],
-        cable=_CABLE_FOR[own],
+        cable=CABLE_FOR[own],
         length_m=_LEAD_M,
     )
     edits.append(AddLink(item=lead))

@@ -1,0 +1,184 @@
+"""The route finder: the best few ways from a source to an end, each as edits ready to be tried."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.edits import Edit, Remove
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, Carries, Device, Stream
+from humble_relay.core.signal.follow import MIXERS, VIDEO, Signal, flow, is_source
+from humble_relay.core.signal.ground import EFFORT, Box, Exit, Ground, Start, ground, to_get
+from humble_relay.core.signal.hops import connector_of
+from humble_relay.core.signal.making import Route, route_of
+from humble_relay.core.signal.ways import LONG_M, varied
+from humble_relay.core.video import VideoFormat
+
+
+class Routes(Frozen):
+    """The answer: the ways, cheapest first; and where there is none with what is there, why and what would make one."""
+
+    source: str
+    end: str
+    routes: tuple[Route, ...]
+    why_not: str | None = None
+
+
+def find_routes(
+    plan: PlanIndex, source: str, end: str, carries: Carries | None = None, length_m: float | None = None
+) -> Routes:
+    """Ways from a device to a device, each end optionally with its port (`switcher/in-3`).
+
+    `length_m` is the run between the two places where it was measured. For a switcher `carries` says which of its pictures; program unless told. Raises KeyError for an unknown end.
+    """
+    device, _, out = source.partition("/")
+    taker, _, port = end.partition("/")
+    places = plan.devices[device].place, plan.devices[taker].place
+    on = ground(plan, taker, port or None, {places: length_m} if length_m else None)
+    starts = starts_of(plan, device, carries, out or None)
+    return _answer(plan, on, starts, plan.devices[device].name, plan.devices[taker].name, ())
+
+
+def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
+    """Other ways to do what one link does. The link comes out first; with `avoid` the same hop is not made again.
+
+    Raises KeyError when there is no such link.
+    """
+    link = plan.links[link_id]
+    signal = plan.once(flow).on_port.get(link.from_port) if not isinstance(link, Stream) else None
+    bare = PlanIndex(
+        plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id != link_id)}),
+        plan.survey,
+        plan.as_of,
+        plan.stock,
+    )
+    if isinstance(link, Stream):
+        giver, taker, prefer, out = link.from_device, link.to_device, link.input, None
+        lengths = {}
+        hop = f"{giver}/>{taker}/{link.input or ''} by {link.protocol}"
+    else:
+        (giver, _, out), (taker, _, prefer) = link.from_port.partition("/"), link.to_port.partition("/")
+        places = plan.devices[giver].place, plan.devices[taker].place
+        metres = link.length_m if isinstance(link, Cable) else link.distance_m
+        lengths = {places: metres} if places[0] != places[1] or metres > LONG_M else {}
+        medium = link.cable if isinstance(link, Cable) else "radio"
+        hop = f"{link.from_port}>{link.to_port} by {medium}"
+    on = ground(bare, taker, lengths=lengths, prefer=prefer)
+    if avoid:
+        on = on._replace(avoid=frozenset([("hop", hop)]))
+    if signal:
+        starts = starts_of(bare, signal.origin, signal.carries)
+        if signal.origin != giver or not starts:
+            starts += [s for s in starts_of(bare, giver, signal.carries, out) if s not in starts]
+    else:
+        starts = starts_of(bare, giver, None, out)
+    return _answer(
+        bare,
+        on,
+        starts,
+        plan.devices[giver].name,
+        plan.devices[taker].name,
+        (Remove(noun="link", id=link_id),),
+    )
+
+
+def starts_of(
+    plan: PlanIndex, device_id: str, carries: Carries | None = None, port: str | None = None
+) -> list[Start]:
+    """Every exit where the device's own picture can be had: free outputs, loops and splitters on the way, streams,
+    and occupied outputs that a splitter would free."""
+    device = plan.devices[device_id]
+    wanted: Carries = carries or ("picture" if is_source(device) or _passes(device) else "program")
+    found = []
+    for ref, signal in _signals_of(plan, device, wanted).items():
+        holder = plan.devices[ref.split("/")[0]]
+        box = Box(holder.id, holder, holder.place)
+        if "/" not in ref:
+            left = holder.encoding.destinations - len(plan.streams_from[holder.id]) if holder.encoding else 0
+            if left > 0 and port is None and signal.format:
+                found.append(Start(Exit(box, None, signal.format, signal.protected is not None)))
+            continue
+        out = plan.ports[ref]
+        if (port is not None and ref != f"{device_id}/{port}") or signal.format is None:
+            continue
+        exit = Exit(box, out, signal.format, signal.protected is not None)
+        if ref in plan.join_at and out.carries in ("picture", "loop", signal.carries):
+            found += _taps(plan, exit, ref)
+        elif ref not in plan.join_at:
+            retold = signal.carries if out.may_carry and out.carries != signal.carries else None
+            found.append(Start(exit, EFFORT["change"] if retold else 0.0, retold=retold))
+    return found
+
+
+def _passes(device: Device) -> bool:
+    mixes = any(p.carries in ("program", "multi-view", "clean") for p in device.ports)
+    return not mixes and device.kind not in MIXERS
+
+
+def _signals_of(plan: PlanIndex, device: Device, wanted: Carries) -> dict[str, Signal]:
+    """Where the wanted picture of a device stands: by output port, or by device for what it can stream."""
+    on_port = plan.once(flow).on_port
+    fallback = plan.plan.show.format or VideoFormat(width=1920, height=1080, rate="50")
+    here = next((s for p in device.ports if (s := on_port.get(f"{device.id}/{p.id}"))), None)
+    if here is None:
+        here = Signal(device.produces or fallback, device.id, wanted, frozenset())
+    found: dict[str, Signal] = {}
+    for port in device.ports:
+        if port.way != "out" or not VIDEO & set(port.types) or port.carries == "loop":
+            continue
+        signal = on_port.get(f"{device.id}/{port.id}", here)
+        if port.carries in ("picture", wanted) or wanted in port.may_carry:
+            fmt = port.produces or signal.format
+            carried = wanted if port.carries != "picture" else signal.carries
+            found[f"{device.id}/{port.id}"] = signal._replace(carries=carried, format=fmt)
+    if device.encoding and wanted != "multi-view":
+        found[device.id] = here
+    if here.origin == device.id:
+        for ref, signal in on_port.items():
+            port = plan.ports[ref]
+            if port.way == "out" and (signal.origin, signal.carries) == (device.id, wanted):
+                found.setdefault(ref, signal)
+                holder = plan.device_of(ref)
+                if holder.encoding and _passes(holder):
+                    found.setdefault(holder.id, signal)
+    return found
+
+
+def _taps(plan: PlanIndex, exit: Exit, ref: str) -> Iterator[Start]:
+    """A splitter put into the cable that occupies an output."""
+    cable = plan.join_at[ref]
+    if not isinstance(cable, Cable) or exit.port is None or cable.from_port != ref:
+        return
+    connector = connector_of(cable.cable)
+    for model in plan.models.values():
+        outs = [p for p in model.device.ports if p.way == "out" and connector in p.types]
+        if model.device.kind != "distribution" or len(outs) < 2:
+            continue
+        lacking = to_get(plan, model.device.model)
+        cost = EFFORT["box"] + (EFFORT["to get"] if lacking else 0) + 2 * EFFORT["metre"]
+        box = Box(f"{model.id}@{exit.box.place}", model.device, exit.box.place, True, lacking)
+        yield Start(Exit(box, outs[1], exit.format, exit.protected), cost, cable.id, frozenset([box.key]))
+
+
+def _answer(
+    plan: PlanIndex, on: Ground, starts: list[Start], source: str, end: str, first: tuple[Edit, ...]
+) -> Routes:
+    paths = varied(on, starts) if on.ends else []
+    routes = [route_of(plan, path, first) for path in paths]
+    ready = [r for r in routes if not r.to_get]
+    why = None
+    if not ready:
+        why = _why_not(on, starts, routes, source, end)
+    return Routes(source=source, end=end, routes=tuple(ready or routes[:2]), why_not=why)
+
+
+def _why_not(on: Ground, starts: list[Start], routes: list[Route], source: str, end: str) -> str:
+    if not on.ends:
+        return f"There is no way: every input of {end} that takes a picture is in use. Free one, or put a switch before it."
+    if not starts:
+        return f"There is no way: {source} has no output free that carries this picture, and none that a splitter fits."
+    if not routes:
+        return f"There is no way: no free port, cable, converter, radio pair or network joins {source} to {end}. Check that both stand at a place, and that the picture is one the input takes."
+    lacking = routes[0].to_get
+    if len(lacking) == 1:
+        return f"There is no way with what is free and in stock. One item would make one: a {lacking[0]}."
+    return f"There is no way with what is free and in stock. It would take {' and '.join(lacking)}."

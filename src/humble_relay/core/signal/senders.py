@@ -1,0 +1,158 @@
+"""Whether the two ends of a stream or radio link can talk, with the firmware and the channels they have."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.edits import SetField
+from humble_relay.core.findings import Fault, Fix, rule
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Device, Stream
+from humble_relay.core.signal.follow import flow
+from humble_relay.core.signal.versions import lacks_firmware
+
+
+def turned(plan: PlanIndex, stream: Stream) -> bool:
+    """Whether the stream is upright and the picture it is made of lies flat, or the other way round."""
+    signals = plan.once(flow).arriving[stream.from_device]
+    made = plan.devices[stream.from_device].produces or next((s.format for s in signals.values()), None)
+    return made is not None and (made.height > made.width) != (stream.format.height > stream.format.width)
+
+
+@rule("families-differ", "signal")
+def families_differ(plan: PlanIndex) -> Iterator[Fault]:
+    """Senders and takers of families that do not understand each other."""
+    pairs = [(s.id, s.from_device, s.to_device) for s in plan.streams if s.protocol == "paired"]
+    pairs += [(r.id, plan.device_of(r.from_port).id, plan.device_of(r.to_port).id) for r in plan.radios]
+    for link, a, b in pairs:
+        sender, taker = plan.devices[a], plan.devices[b]
+        if sender.family and sender.family == taker.family:
+            continue
+        has = [f"{d.name} is {d.family or 'of no family'}" for d in (sender, taker)]
+        yield Fault(
+            severity="stops",
+            noun="link",
+            subject=link,
+            wrong=f"{has[0]} and {has[1]}: they do not understand each other.",
+            means="The decoder does not list the sender, however often both are restarted.",
+            do="Use two boxes of one family, or a protocol that both speak, such as SRT.",
+        )
+
+
+@rule("protocol-not-taken", "signal")
+def protocol_not_taken(plan: PlanIndex) -> Iterator[Fault]:
+    """Streams to a box that does not take that protocol, or not so many."""
+    for id, streams in plan.streams_to.items():
+        taker = plan.devices[id]
+        if taker.ingest:
+            continue
+        takes = taker.decoding
+        for stream in streams:
+            if takes and stream.protocol in takes.protocols:
+                continue
+            can = f"takes {', '.join(takes.protocols).upper()}" if takes else "takes no streams"
+            both = [
+                p
+                for p in (takes.protocols if takes else ())
+                if (e := plan.devices[stream.from_device].encoding) and p in e.protocols and p != "paired"
+            ]
+            yield Fault(
+                severity="stops",
+                noun="link",
+                subject=stream.id,
+                wrong=f"{taker.name} {can}; {stream.name} is {stream.protocol.upper()}.",
+                means="It never appears in the list of sources.",
+                do="Send what the box takes, or put a decoder that takes it in between.",
+                fixes=tuple(
+                    Fix(
+                        title=f"Send {p.upper()}",
+                        edits=(SetField(noun="link", id=stream.id, field="protocol", value=p),),
+                    )
+                    for p in both
+                ),
+            )
+        if takes and len(streams) > takes.at_once:
+            yield Fault(
+                severity="stops",
+                noun="device",
+                subject=id,
+                wrong=f"{taker.name} takes {takes.at_once} stream{'s' if takes.at_once > 1 else ''} at once; the plan sends it {len(streams)}.",
+                means="The last one to connect is refused, or throws out the first.",
+                do="Take one out, or decode it in another box.",
+            )
+
+
+@rule("firmware-too-old", "gear")
+def firmware_too_old(plan: PlanIndex) -> Iterator[Fault]:
+    """Features in use that need newer firmware than the box has."""
+    for device in plan.devices.values():
+        for feature in sorted(_in_use(plan, device)):
+            needs = lacks_firmware(device, feature)
+            if needs is None:
+                continue
+            edit = SetField(noun="device", id=device.id, field="firmware", value=needs)
+            yield Fault(
+                severity="stops",
+                noun="device",
+                subject=device.id,
+                part=feature,
+                wrong=f"{device.name} has firmware {device.firmware}; {_FEATURES.get(feature, feature.upper())} needs {needs}.",
+                means="The setting is missing from the menu, and nobody remembers that it once had to be updated.",
+                do="Update it at home, days before, and try the whole path again. Never on the day.",
+                fixes=(Fix(title=f"It has been updated to {needs}", needs="an update", edits=(edit,)),),
+            )
+
+
+@rule("too-many-pictures", "gear")
+def too_many_pictures(plan: PlanIndex) -> Iterator[Fault]:
+    """Encoders asked for more different pictures than they have channels, or for a canvas they cannot compose."""
+    for id, streams in plan.streams_from.items():
+        device = plan.devices[id]
+        can = device.encoding
+        if can is None:
+            continue
+        pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in streams}
+        if len(pictures) > can.channels:
+            first = streams[0]
+            wanted: dict[str, object] = {"format": first.format.model_dump(mode="json"), "codec": first.codec}
+            wanted |= {"video_mbps": first.video_mbps, "layout": first.layout}
+            edits = tuple(
+                SetField.model_validate({"noun": "link", "id": s.id, "field": f, "value": v})
+                for s in streams[1:]
+                for f, v in wanted.items()
+            )
+            yield Fault(
+                severity="stops",
+                noun="device",
+                subject=id,
+                part="channels",
+                wrong=f"{device.name} encodes {can.channels} picture{'s' if can.channels > 1 else ''} at once; its streams ask for {len(pictures)} different ones.",
+                means="Every destination gets the same picture, whatever was set for it.",
+                do="Send the same raster, bitrate and codec to all, or use a second encoder.",
+                fixes=(Fix(title=f"Send all the picture of {first.name}", edits=edits),),
+            )
+        for stream in streams:
+            if turned(plan, stream) and not can.vertical:
+                yield Fault(
+                    severity="stops",
+                    noun="link",
+                    subject=stream.id,
+                    part="canvas",
+                    wrong=f"{device.name} cannot compose an upright canvas; {stream.name} asks for {stream.format.label}.",
+                    means="The platform crops the middle of the picture, or refuses it.",
+                    do="Feed program to a second encoder that composes a vertical canvas.",
+                )
+
+
+_FEATURES = {"network-input": "an input from the network", "vertical": "a vertical canvas"}
+
+
+def _in_use(plan: PlanIndex, device: Device) -> set[str]:
+    """The features of a device that the plan relies on."""
+    used = {s.protocol for s in plan.streams_from.get(device.id, [])}
+    used |= {s.codec for s in plan.streams_from.get(device.id, [])}  # type: ignore[misc]
+    incoming = plan.streams_to.get(device.id, [])
+    found: set[str] = {*used, *(s.protocol for s in incoming)}
+    if any(s.input for s in incoming):
+        found.add("network-input")
+    if any(turned(plan, s) for s in plan.streams_from.get(device.id, [])):
+        found.add("vertical")
+    return found
