@@ -1,7 +1,7 @@
 """Plans and their revisions: every change is one transaction, committed before it is acknowledged."""
 
 from collections.abc import Sequence
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
 from pydantic import TypeAdapter
 from sqlalchemy import Engine, delete, func, select
@@ -11,7 +11,9 @@ from humble_relay.core.edits import Edit, apply, describe
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.gear import free_id
 from humble_relay.core.plan import Plan
+from humble_relay.core.stock import Stock, Taken, used
 from humble_relay.core.survey import Measurement, Survey
+from humble_relay.store.shelf import holdings_in, models_in
 from humble_relay.store.tables import MeasurementRow, PlanRow, RevisionRow
 
 _EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
@@ -45,6 +47,7 @@ class Kept(Frozen):
     version: int
     plan: Plan
     survey: Survey
+    stock: Stock
     can_undo: bool
     can_redo: bool
 
@@ -70,6 +73,7 @@ class Plans:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self._uses: dict[tuple[str, int], tuple[str, tuple[date, date] | None, dict[str, int]]] = {}
 
     def all(self) -> list[Listed]:
         """All plans, the last changed first."""
@@ -238,14 +242,42 @@ class Plans:
             select(MeasurementRow).where(MeasurementRow.plan_id == id).order_by(MeasurementRow.id)
         )
         measurements = [Measurement.model_validate_json(r.document) for r in rows]
+        plan = self._document(session, id, head.content)
         return Kept(
             id=id,
             version=head.number,
-            plan=self._document(session, id, head.content),
+            plan=plan,
+            stock=self._stock(session, id, plan),
             survey=Survey(measurements=tuple(measurements)),
             can_undo=self._own(session, id, head.content).parent is not None,
             can_redo=self._child(session, id, head.content) is not None,
         )
+
+    def _stock(self, session: Session, id: str, plan: Plan) -> Stock:
+        """The shelf as this plan finds it: less what plans on the same day take."""
+        holdings, taken = holdings_in(session), []
+        days = _days(plan)
+        if holdings and days:
+            others = session.scalars(select(PlanRow).where(PlanRow.id != id).order_by(PlanRow.id))
+            for other in others:
+                name, when, uses = self._use(session, other)
+                if when and when[0] <= days[1] and days[0] <= when[1]:
+                    taken += [Taken(plan=name, model=m, count=n) for m, n in uses.items()]
+        return Stock(holdings=holdings, taken=tuple(taken), models=models_in(session))
+
+    def _use(self, session: Session, row: PlanRow) -> tuple[str, tuple[date, date] | None, dict[str, int]]:
+        """A plan's name, its days and what gear it uses; read once for each of its contents."""
+        content = session.get_one(RevisionRow, (row.id, row.version)).content
+        if (row.id, content) not in self._uses:
+            plan = self._document(session, row.id, content)
+            self._uses[row.id, content] = (plan.show.name, _days(plan), used(plan))
+        return self._uses[row.id, content]
+
+
+def _days(plan: Plan) -> tuple[date, date] | None:
+    """The first and last day of a show, in its own time."""
+    first, last = plan.show.starts_at or plan.show.ends_at, plan.show.ends_at or plan.show.starts_at
+    return (first.date(), last.date()) if first and last else None
 
 
 def _add_measurements(session: Session, id: str, measurements: Sequence[Measurement]) -> None:

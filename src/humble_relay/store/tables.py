@@ -45,3 +45,19 @@ class MeasurementRow(Base):
     plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
     document: Mapped[str] = mapped_column(Text)
     __table_args__ = (Index("measurements_by_plan", "plan_id"),)
+
+
+class ModelRow(Base):
+    """One model of one's own in the gear library; it stands over a shipped one of the same id."""
+
+    __tablename__ = "models"
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
+
+
+class HoldingRow(Base):
+    """So many of one model, owned or borrowed."""
+
+    __tablename__ = "holdings"
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    document: Mapped[str] = mapped_column(Text)

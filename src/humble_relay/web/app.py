@@ -12,7 +12,8 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from humble_relay import __version__
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans
-from humble_relay.web import catalogues, plans, problems, surveys
+from humble_relay.store.shelf import Shelf
+from humble_relay.web import catalogues, plans, problems, shelf, signal, surveys
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
 POLICY = (
@@ -31,9 +32,10 @@ def make_app(folder: Path, hosts: tuple[str, ...] = ()) -> FastAPI:
         openapi_url="/api/openapi.json",
         generate_unique_id_function=lambda route: route.name,
     )
-    app.state.plans = Plans(open_database(folder))
+    engine = open_database(folder)
+    app.state.plans, app.state.shelf = Plans(engine), Shelf(engine)
     problems.install(app)
-    for router in (plans.router, surveys.router, catalogues.router):
+    for router in (plans.router, signal.router, surveys.router, shelf.router, catalogues.router):
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)
     app.add_middleware(problems.BodyLimit)

@@ -1,20 +1,13 @@
-"""What ships: the gear library, the catalogue of figures, the schema of the plan file."""
+"""What ships: the catalogue of figures, the schema of the plan file."""
 
 from typing import Any
 
 from fastapi import APIRouter
 
-from humble_relay.core.gear import Model, library
 from humble_relay.core.working import Figure, catalogue
 from humble_relay.formats.plan_file import schema
 
 router = APIRouter(prefix="/api", tags=["catalogues"])
-
-
-@router.get("/gear")
-def gear() -> list[Model]:
-    """Every model of the gear library."""
-    return list(library().values())
 
 
 @router.get("/figures")

@@ -15,7 +15,6 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Plan, Show, Stream, without_keys
 from humble_relay.core.report import Report, Trial, report, try_edits
 from humble_relay.core.show.papers import Table, papers
-from humble_relay.core.signal.connect import Joint, joints
 from humble_relay.core.survey import Survey
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import read_plan, write_plan
@@ -95,7 +94,7 @@ def standing(kept: Kept, response: Response, as_of: datetime | None = None) -> S
         survey=kept.survey,
         can_undo=kept.can_undo,
         can_redo=kept.can_redo,
-        report=report(kept.plan, kept.survey, moment(as_of)),
+        report=report(kept.plan, kept.survey, moment(as_of), kept.stock),
     )
 
 
@@ -165,23 +164,13 @@ def edit_plan(
 def try_plan(id: Slug, attempt: Attempt, store: Store, as_of: AsOf = None) -> Trial:
     """What edits would change; nothing is kept."""
     kept = store.get(id)
-    return try_edits(kept.plan, kept.survey, attempt.edits, moment(as_of))
+    return try_edits(kept.plan, kept.survey, attempt.edits, moment(as_of), kept.stock)
 
 
 @router.post("/{id}/command", responses=documented(400, 404, 413, 422))
 def command(id: Slug, line: Line, store: Store) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
-    return read_command(_index(store.get(id), None), line.line)
-
-
-@router.get("/{id}/joints", responses=documented(404, 422))
-def get_joints(id: Slug, from_device: Slug, to_device: Slug, store: Store) -> list[Joint]:
-    """The ways two devices can be joined."""
-    index = _index(store.get(id), None)
-    for device in (from_device, to_device):
-        if device not in index.devices:
-            raise HTTPException(404, f"The plan has no device called {device}.")
-    return joints(index, from_device, to_device)
+    return read_command(index_of(store.get(id), None), line.line)
 
 
 @router.post("/{id}/undo", responses=documented(400, 404, 409, 422, 428))
@@ -218,7 +207,7 @@ def history(id: Slug, store: Store) -> list[Entry]:
 def get_report(id: Slug, store: Store, as_of: AsOf = None) -> Report:
     """The report alone."""
     kept = store.get(id)
-    return report(kept.plan, kept.survey, moment(as_of))
+    return report(kept.plan, kept.survey, moment(as_of), kept.stock)
 
 
 @router.get("/{id}/streams/{stream}/key", responses=documented(404, 422))
@@ -234,28 +223,29 @@ def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
 def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
     """The plan and its survey as a plan file; keys only when asked for."""
     kept = store.get(id)
-    return _download(write_plan(kept.plan, kept.survey, keys), "application/json", f"{id}.json")
+    return download(write_plan(kept.plan, kept.survey, keys), "application/json", f"{id}.json")
 
 
 @router.get("/{id}/papers", responses=documented(404, 422))
 def get_papers(id: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> list[Table]:
     """The papers as tables; keys only when asked for."""
     kept = store.get(id)
-    return list(papers(_index(kept, as_of), keys))
+    return list(papers(index_of(kept, as_of), keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
 def get_paper_csv(id: Slug, paper: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> Response:
     """One paper as CSV."""
     kept = store.get(id)
-    for table in papers(_index(kept, as_of), keys):
+    for table in papers(index_of(kept, as_of), keys):
         if table.id == paper:
-            return _download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
+            return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
     raise HTTPException(404, f"There is no paper called {paper}.")
 
 
-def _index(kept: Kept, as_of: datetime | None) -> PlanIndex:
-    return PlanIndex(kept.plan, kept.survey, moment(as_of))
+def index_of(kept: Kept, as_of: datetime | None = None) -> PlanIndex:
+    """The look-ups over a plan as it stands."""
+    return PlanIndex(kept.plan, kept.survey, moment(as_of), kept.stock)
 
 
 def slug(name: str) -> str:
@@ -264,6 +254,7 @@ def slug(name: str) -> str:
     return free_id("-".join(words)[:50].strip("-") or "plan", ["import"])
 
 
-def _download(text: str, media_type: str, name: str) -> Response:
+def download(text: str, media_type: str, name: str) -> Response:
+    """A response that the browser saves under a name."""
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type=media_type, headers=headers)

@@ -9,9 +9,11 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.edits import EditRefused
+from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement
 from humble_relay.formats.plan_file import LARGEST_BYTES, UnreadableFile
 from humble_relay.store.plans import Entry, NoSuchPlan, NothingToDo, StalePlan
+from humble_relay.store.shelf import NotOnTheShelf
 
 
 class Problem(BaseModel):
@@ -61,14 +63,15 @@ def install(app: FastAPI) -> None:
         detail = f"Somebody changed the plan since: {lines or 'it is at another version'}. Nothing of yours was lost: look, then send it again on version {error.version}."
         return problem(409, detail, version=error.version, changed=list(error.changed))
 
+    @app.exception_handler(NotOnTheShelf)
     @app.exception_handler(NoSuchPlan)
-    async def _missing(_: Request, error: NoSuchPlan) -> JSONResponse:
+    async def _missing(_: Request, error: LookupError) -> JSONResponse:
         return problem(404, str(error))
 
     async def _refused(_: Request, error: Exception) -> JSONResponse:
         return problem(422, str(error))
 
-    for kind in (EditRefused, NothingToDo, UnreadableFile, UnreadableMeasurement):
+    for kind in (EditRefused, NothingToDo, UnreadableFile, UnreadableGear, UnreadableMeasurement):
         app.add_exception_handler(kind, _refused)
 
     @app.exception_handler(RequestValidationError)

@@ -1,13 +1,18 @@
 """The papers to take along: tables of the plan, ready to print or to save as CSV."""
 
 from collections.abc import Sequence
+from typing import Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.network.stream_address import typed_address
-from humble_relay.core.plan import Stream
+from humble_relay.core.plan import CableKind, Stream
+from humble_relay.core.show.bring import lay_of, pieces, stock_lines
 from humble_relay.core.show.order import order
 from humble_relay.core.signal.cables import runs
+from humble_relay.core.signal.follow import flow
+from humble_relay.core.signal.reach import CABLE_WORDS
+from humble_relay.core.signal.sound import sounds
 
 MASK = "••••••••"
 
@@ -20,11 +25,24 @@ class Table(Frozen):
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     empty: str
+    layout: Literal["rows", "labels"] = "rows"
+    """`labels` are cut out and stuck on: one row a label."""
 
 
 def papers(plan: PlanIndex, show_keys: bool = False) -> tuple[Table, ...]:
     """Every paper of the plan. Keys are masked unless `show_keys`."""
-    return (_order(plan), _streams(plan, show_keys), _addresses(plan), _cables(plan), _gear(plan))
+    made = (
+        _order,
+        lambda p: _streams(p, show_keys),
+        _addresses,
+        _cables,
+        _labels,
+        _patch,
+        _pull,
+        _sound,
+        _gear,
+    )
+    return tuple(make(plan) for make in made)
 
 
 def _order(plan: PlanIndex) -> Table:
@@ -77,26 +95,112 @@ def _addresses(plan: PlanIndex) -> Table:
     return _table("addresses", "Address list", columns, rows, "No device is on a network yet.")
 
 
+def cable_numbers(plan: PlanIndex) -> dict[str, str]:
+    """The number on both ends of every cable: a letter for its kind, then counting in the plan's order."""
+    count: dict[str, int] = {}
+    found = {}
+    for cable in plan.cables:
+        letter = _LETTERS[cable.cable]
+        count[letter] = count.get(letter, 0) + 1
+        found[cable.id] = f"{letter}{count[letter]:02d}"
+    return found
+
+
+_LETTERS: dict[CableKind, str] = {
+    "hdmi": "H", "coax": "S", "vga": "V", "ethernet": "E", "usb2": "U", "usb3": "U", "fibre": "F", "audio": "A",
+}  # fmt: skip
+
+
+def _place(plan: PlanIndex, ref: str) -> str:
+    place = plan.places.get(plan.device_of(ref).place or "")
+    return place.name if place else ""
+
+
 def _cables(plan: PlanIndex) -> Table:
-    rows = []
+    rows, numbers = [], plan.once(cable_numbers)
     for run in plan.once(runs):
         cable = run.cable
-        places = [plan.places.get(plan.device_of(r).place or "") for r in (cable.from_port, cable.to_port)]
-        where = [p.name if p else "" for p in places]
+        lay = lay_of(cable)
+        boxes = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in
+                 ((max(cable.joints, lay.joints - cable.repeaters), "coupler"), (cable.repeaters, "repeater")) if n]  # fmt: skip
         rows.append(
             (
+                numbers[cable.id],
                 plan.port_name(cable.from_port),
-                where[0],
+                _place(plan, cable.from_port),
                 plan.port_name(cable.to_port),
-                where[1],
-                cable.cable,
+                _place(plan, cable.to_port),
+                CABLE_WORDS[cable.cable],
                 f"{cable.length_m:g} m",
+                ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *boxes]),
                 run.format.label if run.format else "",
                 f"{run.reach.value:g} m",
             )
         )
-    columns = ("From", "At", "To", "At", "Cable", "Length", "Carries", "Reach")
-    return _table("cables", "Cable list", columns, rows, "No cable yet.")
+    columns = ("No.", "From", "At", "To", "At", "Cable", "Length", "Made of", "Carries", "Reach")
+    return _table("cables", "Cable schedule", columns, rows, "No cable yet.")
+
+
+def _labels(plan: PlanIndex) -> Table:
+    """Two labels a cable: each says which end it is on, and where the other end goes."""
+    numbers = plan.once(cable_numbers)
+    rows = []
+    for cable in plan.cables:
+        ends = (cable.from_port, cable.to_port)
+        for here, there in (ends, ends[::-1]):
+            words = f"{CABLE_WORDS[cable.cable]} {cable.length_m:g} m"
+            rows.append(
+                (numbers[cable.id], plan.port_name(here), plan.port_name(there), _place(plan, there), words)
+            )
+    columns = ("No.", "This end", "Other end", "Other end at", "Cable")
+    return _table("labels", "Cable labels", columns, rows, "No cable yet.").model_copy(
+        update={"layout": "labels"}
+    )
+
+
+def _patch(plan: PlanIndex) -> Table:
+    """What is in every port that is used, device by device."""
+    numbers, rows = plan.once(cable_numbers), []
+    on_port = plan.once(flow).on_port
+    for device in plan.devices.values():
+        for port in device.ports:
+            ref = f"{device.id}/{port.id}"
+            other, join = plan.other_end(ref), plan.join_at.get(ref)
+            shows = [s for s in plan.streams_to.get(device.id, []) if s.input == port.id]
+            if not other and not shows:
+                continue
+            signal = on_port.get(ref)
+            far = plan.port_name(other) if other else " and ".join(s.name for s in shows)
+            rows.append(
+                (
+                    device.name,
+                    port.name,
+                    port.assigned.upper() if port.assigned else "",
+                    "from" if shows or (join and join.to_port == ref) else "to",
+                    far,
+                    numbers.get(join.id, "radio") if join else "stream",
+                    signal.format.label if signal and signal.format else "",
+                )
+            )
+    columns = ("Device", "Port", "Set to", "", "Other end", "Cable", "Picture")
+    return _table("patch", "Patch list", columns, rows, "Nothing is plugged in yet.")
+
+
+def _pull(plan: PlanIndex) -> Table:
+    """What to bring: every model and every cable by length, with how many."""
+    rows = [
+        (f"{line.used}", line.model, ", ".join(line.notes), f"{line.missing} missing" if line.missing else "")
+        for line in stock_lines(plan)
+        if line.used
+    ]
+    rows += [(f"{piece.number}", piece.what, "", "") for piece in pieces(plan)]
+    return _table("pull", "Pull list", ("Bring", "What", "From", "Missing"), rows, "Nothing to bring yet.")
+
+
+def _sound(plan: PlanIndex) -> Table:
+    rows = [(s.name, s.source, s.channels, ", ".join(s.open), s.delay) for s in sounds(plan)]
+    columns = ("At", "Sound from", "Channels", "Also open", "Delay")
+    return _table("sound", "Where the sound comes from", columns, rows, "No picture reaches an end yet.")
 
 
 def _gear(plan: PlanIndex) -> Table:

@@ -1,0 +1,104 @@
+"""Gear models in and out: JSON, and CSV for a spreadsheet (RFC 4180)."""
+
+import csv
+import io
+import json
+from collections.abc import Iterable
+from typing import Any
+
+from pydantic import ValidationError
+
+from humble_relay.core.edits import plain_reason
+from humble_relay.core.gear import Model
+from humble_relay.core.plan import Device
+
+_FORMAT = "humble-relay-gear"
+_LATER = ("id", "place", "name", "kind")
+_COLUMNS = ("id", "name", "kind", "about", *(f for f in Device.model_fields if f not in _LATER))
+
+
+class UnreadableGear(ValueError):
+    """Gear that cannot be read; the message says where and what to change."""
+
+
+def write_gear_json(models: Iterable[Model]) -> str:
+    """The models as one JSON document; what is at its default is left out."""
+    kept = [m.model_dump(mode="json", exclude_defaults=True) for m in models]
+    return json.dumps({"format": _FORMAT, "version": 1, "models": kept}, ensure_ascii=False, indent=1) + "\n"
+
+
+def write_gear_csv(models: Iterable[Model]) -> str:
+    """The models as CSV: a line each. Cells that hold a list or a record (ports, encoding) hold it as JSON."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(_COLUMNS)
+    for model in models:
+        doc = model.device.model_dump(mode="json", exclude_defaults=True) | {
+            "id": model.id,
+            "about": model.about,
+        }
+        writer.writerow([_cell(doc.get(c)) for c in _COLUMNS])
+    return out.getvalue()
+
+
+def read_gear(text: str) -> list[Model]:
+    """The models of a JSON or CSV text. Raises UnreadableGear with the line and what to change."""
+    text = text.lstrip("\ufeff")
+    if not text.strip():
+        raise UnreadableGear("The file is empty. Export the library to see what a gear file looks like.")
+    entries = _from_json(text) if text.lstrip().startswith(("{", "[")) else _from_csv(text)
+    models = []
+    for where, entry in entries:
+        try:
+            models.append(Model.model_validate(entry))
+        except ValidationError as error:
+            raise UnreadableGear(f"{where}: {plain_reason(error)}. Nothing was taken in.") from None
+    return models
+
+
+def _from_json(text: str) -> list[tuple[str, dict[str, Any]]]:
+    try:
+        doc = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise UnreadableGear(f"This is not JSON: {error}.") from None
+    if not isinstance(doc, dict) or doc.get("format") != _FORMAT or not isinstance(doc.get("models"), list):
+        raise UnreadableGear(
+            f'This is JSON but not gear: it does not say "format": "{_FORMAT}" with "models".'
+        )
+    return [(f"Model {i}", entry) for i, entry in enumerate(doc["models"], 1)]
+
+
+def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
+    rows = csv.DictReader(io.StringIO(text))
+    missing = [c for c in ("id", "name", "kind") if c not in (rows.fieldnames or ())]
+    if missing:
+        raise UnreadableGear(f"The first line must name the columns; {', '.join(missing)} is not among them.")
+    found = []
+    for row in rows:
+        where = f"Line {rows.line_num}"
+        doc: dict[str, Any] = {}
+        for column, cell in row.items():
+            if column not in _COLUMNS:
+                raise UnreadableGear(
+                    f"{where}: there is no column called {column}. Known: {', '.join(_COLUMNS)}."
+                )
+            if cell:
+                doc[column] = _value(where, column, cell)
+        about = doc.pop("about", "")
+        found.append((where, {"id": doc.get("id"), "about": about, "device": doc}))
+    return found
+
+
+def _cell(value: Any) -> str:
+    if value is None:
+        return ""
+    return json.dumps(value, ensure_ascii=False) if isinstance(value, dict | list) else str(value)
+
+
+def _value(where: str, column: str, cell: str) -> Any:
+    if not cell.startswith(("{", "[")):
+        return cell
+    try:
+        return json.loads(cell)
+    except ValueError as error:
+        raise UnreadableGear(f"{where}: {column} is not JSON: {error}.") from None

@@ -1,0 +1,49 @@
+"""The signal graph as GraphML (graphml.graphdrawing.org, 2002): devices as nodes, links as directed edges."""
+
+from xml.etree.ElementTree import Element, SubElement, indent, tostring
+
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.signal.follow import ends_of, flow
+from humble_relay.core.signal.trace import medium_words
+
+_NODE = ("name", "kind", "model", "place")
+_EDGE = ("medium", "from_port", "to_port", "format", "carries", "length_m", "bitrate_mbps", "state")
+_NUMBERS = ("length_m", "bitrate_mbps")
+
+
+def write_graphml(plan: PlanIndex) -> str:
+    """The whole plan as one directed multigraph; stream keys are no part of it."""
+    root = Element("graphml", xmlns="http://graphml.graphdrawing.org/xmlns")
+    for what, names in (("node", _NODE), ("edge", _EDGE)):
+        for name in names:
+            kind = "double" if name in _NUMBERS else "string"
+            SubElement(
+                root, "key", {"id": f"{what}-{name}", "for": what, "attr.name": name, "attr.type": kind}
+            )
+    graph = SubElement(root, "graph", id="signal", edgedefault="directed")
+    for device in plan.devices.values():
+        place = plan.places.get(device.place or "")
+        values = (device.name, device.kind, device.model, place.name if place else "")
+        _data(SubElement(graph, "node", id=device.id), "node", dict(zip(_NODE, values, strict=True)))
+    on_link = plan.once(flow).on_link
+    for link in plan.links.values():
+        signal, (a, b) = on_link.get(link.id), ends_of(link)
+        values_of = {
+            "medium": medium_words(link),
+            "from_port": getattr(link, "from_port", ""),
+            "to_port": getattr(link, "to_port", ""),
+            "format": signal.format.label if signal and signal.format else "",
+            "carries": signal.carries if signal else "",
+            "length_m": getattr(link, "length_m", getattr(link, "distance_m", "")),
+            "bitrate_mbps": getattr(link, "video_mbps", ""),
+            "state": "broken" if link.broken else "planned",
+        }
+        _data(SubElement(graph, "edge", id=link.id, source=a, target=b), "edge", values_of)
+    indent(root)
+    return '<?xml version="1.0" encoding="UTF-8"?>\n' + tostring(root, encoding="unicode") + "\n"
+
+
+def _data(element: Element, what: str, values: dict[str, object]) -> None:
+    for name, value in values.items():
+        if value != "":
+            SubElement(element, "data", key=f"{what}-{name}").text = str(value)

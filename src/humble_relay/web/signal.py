@@ -1,0 +1,119 @@
+"""The signal path: routes, re-routes, a whole patch, traces, and the map."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from humble_relay.core.findings import Finding
+from humble_relay.core.frozen import Slug
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Carries
+from humble_relay.core.report import JudgedRoute, judged, try_edits
+from humble_relay.core.signal.connect import Joint, plain_cables
+from humble_relay.core.signal.map import SignalMap, signal_map
+from humble_relay.core.signal.patch import Patch, patch_all
+from humble_relay.core.signal.route import Routes, find_routes, reroute
+from humble_relay.core.signal.trace import Trace, trace
+from humble_relay.formats.graphml import write_graphml
+from humble_relay.formats.map_svg import write_map_svg
+from humble_relay.web.plans import Store, download, index_of
+from humble_relay.web.problems import documented
+
+router = APIRouter(prefix="/api/plans/{id}", tags=["signal"])
+
+Collapsed = Annotated[list[Slug], Query(description="Places to draw as one box.", max_length=200)]
+Metres = Annotated[float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")]
+
+
+class FoundRoutes(BaseModel):
+    """The ways from a source to an end, each tried; plain cables for sound and network; or why there is none."""
+
+    source: str
+    end: str
+    routes: list[JudgedRoute]
+    cables: list[Joint]
+    why_not: str | None
+
+
+class FoundPatch(BaseModel):
+    """A whole patch, and what it would change among the findings."""
+
+    patch: Patch
+    gone: list[Finding]
+    come: list[Finding]
+
+
+@router.get("/routes", responses=documented(404, 422))
+def get_routes(
+    id: Slug, source: Slug, end: Slug, store: Store,
+    into: Slug | None = None, carries: Carries | None = None, length_m: Metres = None,
+) -> FoundRoutes:  # fmt: skip
+    """Ways to get the picture of a device to another, to one input of it where `into` names it."""
+    plan = index_of(store.get(id))
+    for device in (source, end):
+        _known(plan.devices, device, "device")
+    if into and f"{end}/{into}" not in plan.ports:
+        raise HTTPException(404, f"{plan.devices[end].name} has no input called {into}.")
+    found = find_routes(plan, source, f"{end}/{into}" if into else end, carries, length_m)
+    cables = plain_cables(plan, source, end, length_m) if source != end else []
+    return _found(plan, found, cables)
+
+
+@router.get("/reroute/{link}", responses=documented(404, 422))
+def get_reroute(id: Slug, link: Slug, store: Store) -> FoundRoutes:
+    """Other ways to do what one link does."""
+    plan = index_of(store.get(id))
+    _known(plan.links, link, "link")
+    return _found(plan, reroute(plan, link), [])
+
+
+@router.get("/patch/{mixer}", responses=documented(404, 422))
+def get_patch(id: Slug, mixer: Slug, store: Store) -> FoundPatch:
+    """Every source that is plugged into nothing, to the input that suits it."""
+    plan = index_of(store.get(id))
+    _known(plan.devices, mixer, "device")
+    patch = patch_all(plan, mixer)
+    trial = try_edits(plan.plan, plan.survey, patch.edits, plan.as_of, plan.stock)
+    return FoundPatch(patch=patch, gone=list(trial.gone), come=list(trial.come))
+
+
+@router.get("/trace/{device}", responses=documented(404, 422))
+def get_trace(id: Slug, device: Slug, store: Store) -> Trace:
+    """Every way that begins, ends or passes at a device."""
+    plan = index_of(store.get(id))
+    _known(plan.devices, device, "device")
+    return trace(plan, device)
+
+
+@router.get("/map", responses=documented(404, 422))
+def get_map(id: Slug, store: Store, network: bool = False, collapsed: Collapsed = []) -> SignalMap:  # noqa: B006
+    """The signal map, with network cables where asked, and some places as one box."""
+    return signal_map(index_of(store.get(id)), network, collapsed)
+
+
+@router.get("/map.svg", responses=documented(404, 422))
+def get_map_svg(id: Slug, store: Store, network: bool = False, collapsed: Collapsed = []) -> Response:  # noqa: B006
+    """The signal map as SVG."""
+    kept = store.get(id)
+    text = write_map_svg(signal_map(index_of(kept), network, collapsed), kept.plan.show.name)
+    return download(text, "image/svg+xml", f"{id}-signal.svg")
+
+
+@router.get("/signal.graphml", responses=documented(404, 422))
+def get_graphml(id: Slug, store: Store) -> Response:
+    """The signal graph as GraphML."""
+    return download(write_graphml(index_of(store.get(id))), "application/graphml+xml", f"{id}-signal.graphml")
+
+
+def _known(things: dict[str, object] | dict, id: str, noun: str) -> None:  # type: ignore[type-arg]
+    if id not in things:
+        raise HTTPException(404, f"The plan has no {noun} called {id}.")
+
+
+def _found(plan: PlanIndex, found: Routes, cables: list[Joint]) -> FoundRoutes:
+    routes = list(judged(plan, found.routes))
+    return FoundRoutes(
+        source=found.source, end=found.end, routes=routes, cables=cables, why_not=found.why_not
+    )
