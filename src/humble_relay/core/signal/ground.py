@@ -19,7 +19,7 @@ EFFORT = {
     "to get": 400.0,
     "ms": 0.1,
     "joint": 3.0,
-    "repeater": 25.0,
+    "repeater": 75.0,
     "radio": 40.0,
     "wall": 20.0,
     "network": 25.0,
@@ -28,7 +28,6 @@ EFFORT = {
     "other input": 5.0,
 }
 """What each thing costs against a metre of cable (common practice, no source)."""
-MOST_BOXES = 6
 MOST_REPEATERS = 2
 NEVER_M = 2000.0
 
@@ -71,7 +70,6 @@ class Start(NamedTuple):
     cost: float = 0.0
     tapped: str | None = None
     """The link that a splitter is put into to get this exit."""
-    used: frozenset[str] = frozenset()
     retold: Carries | None = None
     """What the output must be told to carry."""
 
@@ -108,14 +106,15 @@ class Ground(NamedTuple):
     ends: tuple[Entry, ...]
     idle: tuple[Box, ...]
     spare: dict[str, int]
-    """How many more of each model can be added without getting any; empty when nobody keeps count."""
-    counted: bool
+    """How many more of each model can be added without getting any; empty where nobody keeps count."""
     lengths: dict[tuple[str | None, str | None], float]
     prefer: str | None
     """The input that was used so far, where there was one."""
     avoid: frozenset[tuple[str, str]]
     """(`medium` or `model`, which) that must not be used; (`hop`, `from>to by medium`) for one broken hop."""
     memo: dict[object, object]
+    to_get: bool = True
+    """Whether boxes may be used that would have to be got first."""
 
 
 def ground(
@@ -140,10 +139,9 @@ def ground(
                 continue  # one stands for all its like at the same place
             seen.add((other.model, other.place))
             idle.append(Box(other.id, other, other.place))
-    spare = {m: s.there - s.used for m, s in plan.once(in_stock).items()}
-    counted = bool(plan.stock.holdings)
+    spare = {m: s.there - s.used for m, s in plan.once(in_stock).items()} if plan.stock.holdings else {}
     both = {**(lengths or {}), **{(b, a): m for (a, b), m in (lengths or {}).items()}}
-    return Ground(plan, tuple(ends), tuple(idle), spare, counted, both, prefer, frozenset(), {})
+    return Ground(plan, tuple(ends), tuple(idle), spare, both, prefer, frozenset(), {})
 
 
 def _is_free_input(plan: PlanIndex, device: Device, port: Port) -> bool:
@@ -199,10 +197,23 @@ def free_sockets(plan: PlanIndex, place: str | None) -> list[tuple[float, str]]:
     return sorted(found, key=lambda s: s[0])
 
 
+def has_sockets(plan: PlanIndex, place: str | None) -> bool:
+    """Whether the plan knows any router or switch at the place's site; where it does not, one is to be brought."""
+    here = plan.places.get(place or "")
+    boxes = (d for d in plan.devices.values() if d.kind in ("router", "network-switch"))
+    return any(here and (at := plan.places.get(d.place or "")) and at.site == here.site for d in boxes)
+
+
 def lan_port(device: Device) -> Port | None:
     """The port a device would go on the network by: the one that is on it, or its last network socket."""
     ports = [p for p in device.ports if {"ethernet", "wifi"} & set(p.types)]
     return next((p for p in ports if p.network), ports[-1] if ports else None)
+
+
+def limits(on: Ground, box: Box) -> tuple[str, ...]:
+    """What using a box uses up: itself, and one of its model where the stock is counted."""
+    model = box.device.model
+    return (box.key, model) if box.new and not box.to_get and model in on.spare else (box.key,)
 
 
 def in_stock(plan: PlanIndex) -> dict[str, Standing]:

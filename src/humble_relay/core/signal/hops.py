@@ -17,6 +17,7 @@ from humble_relay.core.signal.ground import (
     Ground,
     Hop,
     free_sockets,
+    has_sockets,
     lan_port,
     network_for,
     to_get,
@@ -35,19 +36,31 @@ from humble_relay.core.signal.versions import lacks_firmware
 from humble_relay.core.video import VideoFormat
 
 
-def onward(on: Ground, exit: Exit, used: frozenset[str]) -> Iterator[Hop]:
-    """Every hop that can be made from an exit without using a box again."""
-    connectors: tuple[str, ...] = ("stream",)
-    if exit.port:
-        connectors = (exit.port.assigned,) if exit.port.assigned else exit.port.types
-    for connector in connectors:
-        for entry in _entries(on, exit.box.place, connector):
-            box = entry.box
-            if box.key in used or box.key == exit.box.key or _too_many(on, box, used):
-                continue
-            hop = _hop(on, exit, entry, connector)
-            if hop and not _avoided(on, hop):
-                yield hop
+def onward(on: Ground, exit: Exit) -> list[Hop]:
+    """Every hop that can be made from an exit, in the order of the plan and the library."""
+    key = ("onward", exit.spot, on.avoid, on.to_get)
+    if key not in on.memo:
+        on.memo[key] = [
+            h for h in _every_hop(on, exit) if (on.to_get or not h.entry.box.to_get) and not _avoided(on, h)
+        ]
+    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    return found
+
+
+def _every_hop(on: Ground, exit: Exit) -> list[Hop]:
+    key = ("hops", exit.spot)
+    if key not in on.memo:
+        connectors: tuple[str, ...] = ("stream",)
+        if exit.port:
+            connectors = (exit.port.assigned,) if exit.port.assigned else exit.port.types
+        on.memo[key] = [
+            hop
+            for connector in connectors
+            for entry in _entries(on, exit.box.place, connector)
+            if entry.box.key != exit.box.key and (hop := _hop(on, exit, entry, connector))
+        ]
+    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    return found
 
 
 def leaving(on: Ground, hop: Hop) -> Iterator[tuple[Hop, Exit]]:
@@ -99,14 +112,6 @@ def _fits(entry: Entry, connector: str) -> bool:
         return connector == "stream"
     types = (entry.port.assigned,) if entry.port.assigned else entry.port.types
     return ("network" if connector == "stream" else connector) in types
-
-
-def _too_many(on: Ground, box: Box, used: frozenset[str]) -> bool:
-    """Whether the path already uses all the spare boxes of that model."""
-    if not box.new or box.to_get or not on.counted:
-        return False
-    model = box.key.split("@")[0]
-    return sum(key.split("@")[0] == model for key in used if "@" in key) >= on.spare[box.device.model]
 
 
 def _avoided(on: Ground, hop: Hop) -> bool:
@@ -199,7 +204,7 @@ def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
     if not sender.family or sender.family != taker.family:
         return None
     a, b = exit.box.place, entry.box.place
-    far = on.lengths.get((a, b)) or distance_m(on.plan, a, b) or 2.0
+    far = distance_m(on.plan, a, b) or on.lengths.get((a, b)) or 2.0
     best = on.plan.figures["radio-range"]
     if far > min(sender.range_m or best, taker.range_m or best):
         return None
@@ -237,8 +242,10 @@ def _stream(on: Ground, exit: Exit, entry: Entry) -> Hop | None:
         delay += sender.delay_ms or 0.0
     if taker.ingest is None and protocol != "rtmps":
         delay += on.plan.figures[f"{protocol}-delay"]
-    reach = sum(_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None)
-    cost = _entering(on, entry) + EFFORT["network"] + reach + delay * EFFORT["ms"]
+    sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
+    if None in sockets:
+        return None
+    cost = _entering(on, entry) + EFFORT["network"] + sum(m or 0 for m in sockets) + delay * EFFORT["ms"]
     return Hop(
         exit, entry, protocol, 0.0, cost, delay_ms=delay,
         sent=sent if sent != exit.format else None, network=network.id,
@@ -271,7 +278,8 @@ def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoForma
     return nearest
 
 
-def _socket_cost(on: Ground, box: Box) -> float:
+def _socket_cost(on: Ground, box: Box) -> float | None:
+    """Metres to the nearest free socket for a box that is not plugged in yet; None where none is in reach."""
     port = lan_port(box.device)
     if not box.new and (port is None or port.network or f"{box.key}/{port.id}" in on.plan.join_at):
         return 0.0
@@ -279,8 +287,10 @@ def _socket_cost(on: Ground, box: Box) -> float:
         return 0.0
     key = ("socket", box.place)
     if key not in on.memo:
-        on.memo[key] = next((m for m, _ in free_sockets(on.plan, box.place)), EFFORT["no socket"])
-    metres: float = on.memo[key]  # type: ignore[assignment]
+        on.memo[key] = next((m for m, _ in free_sockets(on.plan, box.place)), None)
+        if on.memo[key] is None and not has_sockets(on.plan, box.place):
+            on.memo[key] = EFFORT["no socket"]
+    metres: float | None = on.memo[key]  # type: ignore[assignment]
     return metres
 
 

@@ -227,9 +227,7 @@ class _Making:
             return
         free = [s for s in free_sockets(self.plan, box.place) if s[1] not in self.sockets]
         if not free:
-            self.risks.append(
-                f"No free network socket within reach of {device.name}: bring a network switch."
-            )
+            self.risks.append(f"The plan knows no network socket near {device.name}: bring a network switch.")
             return
         metres, socket = free[0]
         self.sockets.add(socket)
@@ -257,7 +255,7 @@ class _Making:
             )
         if hop.repeaters:
             self.risks.append(
-                f"{hop.repeaters} repeater{'s' if hop.repeaters > 1 else ''} on the way, each in need of power."
+                f"{hop.repeaters} repeater{'s' if hop.repeaters > 1 else ''} on the way, where it can be reached, dry and powered."
             )
         outdoors = [p for d in (giver, taker) if (p := self.plan.places.get(d.place or "")) and not p.indoor]
         if outdoors and hop.length_m > LONG_M and hop.medium in CABLE_WORDS:

@@ -88,11 +88,12 @@ def run_length_m(plan: PlanIndex, a: str | None, b: str | None) -> float:
 
 
 def distance_m(plan: PlanIndex, a: str | None, b: str | None) -> float | None:
-    """The straight line between two places in metres; None where one has no position."""
+    """The straight line between two places in metres, storeys counted; None where one has no position."""
     first, second = plan.places.get(a or ""), plan.places.get(b or "")
     if not first or not second or None in (first.x_m, first.y_m, second.x_m, second.y_m):
         return None
-    return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0))
+    up = (first.floor - second.floor) * plan.figures["storey"]
+    return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)
 
 
 def cable_reach(

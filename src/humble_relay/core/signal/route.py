@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from humble_relay.core.edits import Edit, Remove
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Carries, Device, Stream
-from humble_relay.core.signal.follow import MIXERS, VIDEO, Signal, flow, is_source
-from humble_relay.core.signal.ground import EFFORT, Box, Exit, Ground, Start, ground, to_get
+from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
+from humble_relay.core.signal.follow import MIXERS, PICTURE_CABLES, VIDEO, Signal, ends_of, flow, is_source
+from humble_relay.core.signal.ground import EFFORT, PASSING, Box, Exit, Ground, Start, ground, to_get
 from humble_relay.core.signal.hops import connector_of
 from humble_relay.core.signal.making import Route, route_of
 from humble_relay.core.signal.ways import LONG_M, varied
@@ -39,46 +39,67 @@ def find_routes(
 
 
 def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
-    """Other ways to do what one link does. The link comes out first; with `avoid` the same hop is not made again.
+    """Other ways to do what one link does; with `avoid` the same hop is not made again.
 
-    Raises KeyError when there is no such link.
+    The whole run the link belongs to comes out first, back to where the picture is still had and on to the box that
+    uses it, so that its converters are free to be used again. Raises KeyError when there is no such link.
     """
-    link = plan.links[link_id]
-    signal = plan.once(flow).on_port.get(link.from_port) if not isinstance(link, Stream) else None
+    link, run = plan.links[link_id], run_of(plan, link_id)
+    first, last = plan.links[run[0]], plan.links[run[-1]]
     bare = PlanIndex(
-        plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id != link_id)}),
+        plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id not in run)}),
         plan.survey,
         plan.as_of,
         plan.stock,
     )
-    if isinstance(link, Stream):
-        giver, taker, prefer, out = link.from_device, link.to_device, link.input, None
-        lengths = {}
-        hop = f"{giver}/>{taker}/{link.input or ''} by {link.protocol}"
-    else:
-        (giver, _, out), (taker, _, prefer) = link.from_port.partition("/"), link.to_port.partition("/")
-        places = plan.devices[giver].place, plan.devices[taker].place
-        metres = link.length_m if isinstance(link, Cable) else link.distance_m
-        lengths = {places: metres} if places[0] != places[1] or metres > LONG_M else {}
-        medium = link.cable if isinstance(link, Cable) else "radio"
-        hop = f"{link.from_port}>{link.to_port} by {medium}"
+    giver, taker = ends_of(first)[0], ends_of(last)[1]
+    prefer = last.input if isinstance(last, Stream) else last.to_port.split("/")[1]
+    places = plan.devices[ends_of(link)[0]].place, plan.devices[ends_of(link)[1]].place
+    metres = getattr(link, "length_m", getattr(link, "distance_m", 0.0))
+    lengths = {places: metres} if metres and (places[0] != places[1] or metres > LONG_M) else {}
     on = ground(bare, taker, lengths=lengths, prefer=prefer)
     if avoid:
-        on = on._replace(avoid=frozenset([("hop", hop)]))
-    if signal:
-        starts = starts_of(bare, signal.origin, signal.carries)
-        if signal.origin != giver or not starts:
-            starts += [s for s in starts_of(bare, giver, signal.carries, out) if s not in starts]
-    else:
-        starts = starts_of(bare, giver, None, out)
-    return _answer(
-        bare,
-        on,
-        starts,
-        plan.devices[giver].name,
-        plan.devices[taker].name,
-        (Remove(noun="link", id=link_id),),
-    )
+        on = on._replace(avoid=frozenset([("hop", _hop_name(link))]))
+    out = None if isinstance(first, Stream) else first.from_port.split("/")[1]
+    signal = plan.once(flow).on_port.get(first.from_port) if not isinstance(first, Stream) else None
+    starts = starts_of(bare, signal.origin, signal.carries) if signal else []
+    if signal is None or signal.origin != giver:
+        more = starts_of(bare, giver, signal.carries if signal else None, out)
+        starts += [s for s in more if s not in starts]
+    removed = tuple(Remove(noun="link", id=id) for id in run)
+    return _answer(bare, on, starts, plan.devices[giver].name, plan.devices[taker].name, removed)
+
+
+def run_of(plan: PlanIndex, link_id: str) -> list[str]:
+    """The links of one run, in order: through every box on the way that only hands this picture on."""
+    run = [link_id]
+    while (step := _only(plan, ends_of(plan.links[run[-1]])[1], run)) and step[1] is not None:
+        run.append(step[1])
+    while (step := _only(plan, ends_of(plan.links[run[0]])[0], run)) and step[0] is not None:
+        run.insert(0, step[0])
+    return run
+
+
+def _only(plan: PlanIndex, device: str, run: list[str]) -> tuple[str | None, str | None] | None:
+    """The one link into and the one out of a box that hands on; None where it does more than that."""
+    if plan.devices[device].kind not in PASSING:
+        return None
+    links = [
+        x
+        for x in plan.links.values()
+        if device in ends_of(x) and (x.kind != "cable" or x.cable in PICTURE_CABLES)
+    ]
+    into = [x.id for x in links if ends_of(x)[1] == device]
+    out = [x.id for x in links if ends_of(x)[0] == device]
+    if len(into) > 1 or len(out) > 1:
+        return None
+    return next((x for x in into if x not in run), None), next((x for x in out if x not in run), None)
+
+
+def _hop_name(link: Link) -> str:
+    if isinstance(link, Stream):
+        return f"{link.from_device}/>{link.to_device}/{link.input or ''} by {link.protocol}"
+    return f"{link.from_port}>{link.to_port} by {link.cable if isinstance(link, Cable) else 'radio'}"
 
 
 def starts_of(
@@ -156,7 +177,7 @@ def _taps(plan: PlanIndex, exit: Exit, ref: str) -> Iterator[Start]:
         lacking = to_get(plan, model.device.model)
         cost = EFFORT["box"] + (EFFORT["to get"] if lacking else 0) + 2 * EFFORT["metre"]
         box = Box(f"{model.id}@{exit.box.place}", model.device, exit.box.place, True, lacking)
-        yield Start(Exit(box, outs[1], exit.format, exit.protected), cost, cable.id, frozenset([box.key]))
+        yield Start(Exit(box, outs[1], exit.format, exit.protected), cost, cable.id)
 
 
 def _answer(

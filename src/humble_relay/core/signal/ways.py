@@ -1,29 +1,51 @@
 """The search behind the route finder: the cheapest way over (box, port, format) that uses nothing twice.
 
-Cost is effort: 1 is laying one metre of cable. A label carries the boxes it has used, and one label
-replaces another at the same spot only when it is no dearer and uses no box the other does not: a label-setting
-search for the shortest path under resource constraints (Desrochers and Soumis, 1988).
+Cost is effort: 1 is laying one metre of cable. The search first forgets what a way has used, which makes it a plain
+shortest path (Dijkstra, 1959). Only where the answer uses a box twice, or more of a model than there are, does it
+remember the use of those, and search again: decremental state space relaxation (Righini and Salani, 2008) of the
+shortest path with resource constraints. What it finds is the optimum of the whole problem.
 """
 
 import heapq
+from collections import Counter
 from itertools import count
 
-from humble_relay.core.signal.ground import MOST_BOXES, Exit, Ground, Hop, Path, Start
+from humble_relay.core.signal.ground import Exit, Ground, Hop, Path, Start, limits
 from humble_relay.core.signal.hops import leaving, onward
 from humble_relay.core.signal.reach import CABLE_WORDS
 
-_WAYS, _SEARCHES = 4, 12
+_WAYS, _SEARCHES = 4, 10
 LONG_M = 5.0
 """A run longer than a lead in the rack: what it goes by is what a technician calls the way."""
 
 
 def cheapest(on: Ground, starts: list[Start], most: int = 1) -> list[Path]:
     """The cheapest ways, at most one to each entry of the end, cheapest first. The same ground gives the same ways."""
-    order = count()
-    heap: list[tuple[float, int, Start, tuple[Hop, ...], frozenset[str], Exit | None]] = []
+    scarce: set[str] = set()
+    while True:
+        found = _search(on, starts, most, scarce)
+        over = {key for path in found for key in overused(on, path)}
+        if not over:
+            return found
+        scarce |= over
+
+
+def overused(on: Ground, path: Path) -> set[str]:
+    """What a way uses more of than there is: a box twice, or more of a model than are spare."""
+    uses: Counter[str] = Counter()
+    for box in [path.start.exit.box, *(hop.entry.box for hop in path.hops)]:
+        uses.update(limits(on, box))
+    return {key for key, n in uses.items() if n > on.spare.get(key, 1)}
+
+
+def _search(on: Ground, starts: list[Start], most: int, scarce: set[str]) -> list[Path]:
+    """The cheapest ways when only what is `scarce` is counted."""
+    order, end = count(), on.ends[0].box.key
+    heap: list[tuple[float, int, Start, tuple[Hop, ...], tuple[str, ...], Exit | None]] = []
     for start in starts:
-        heapq.heappush(heap, (start.cost, next(order), start, (), start.used, start.exit))
-    settled: dict[tuple[object, ...], list[frozenset[str]]] = {}
+        used = tuple(sorted(k for k in limits(on, start.exit.box) if k in scarce))
+        heapq.heappush(heap, (start.cost, next(order), start, (), used, start.exit))
+    settled: dict[tuple[object, ...], list[tuple[str, ...]]] = {}
     found: list[Path] = []
     reached: set[str] = set()
     while heap and len(found) < most:
@@ -34,23 +56,37 @@ def cheapest(on: Ground, starts: list[Start], most: int = 1) -> list[Path]:
                 reached.add(port.id if port else "")
                 found.append(Path(start, hops, cost))
             continue
-        if any(before <= used for before in settled.get(exit.spot, ())):
+        if any(_no_more(before, used) for before in settled.get(exit.spot, ())):
             continue
         settled.setdefault(exit.spot, []).append(used)
-        for hop in onward(on, exit, used):
+        for hop in onward(on, exit):
             box = hop.entry.box
-            if box.key == on.ends[0].box.key:
+            if box.key == end:
                 heapq.heappush(heap, (cost + hop.cost, next(order), start, (*hops, hop), used, None))
-            elif len(hops) < MOST_BOXES:
-                more = used | {box.key}
-                for after in leaving(on, hop):
-                    item = (cost + hop.cost, next(order), start, (*hops, after[0]), more, after[1])
-                    heapq.heappush(heap, item)
+                continue
+            more = tuple(sorted((*used, *(k for k in limits(on, box) if k in scarce)))) if scarce else used
+            if any(n > on.spare.get(key, 1) for key, n in Counter(more).items()):
+                continue
+            for set_hop, after in leaving(on, hop):
+                heapq.heappush(heap, (cost + hop.cost, next(order), start, (*hops, set_hop), more, after))
     return found
 
 
+def _no_more(a: tuple[str, ...], b: tuple[str, ...]) -> bool:
+    """Whether `a` uses nothing that `b` does not use as often."""
+    return not a or not Counter(a) - Counter(b)
+
+
 def varied(on: Ground, starts: list[Start]) -> list[Path]:
-    """The cheapest way, then the cheapest that does without something the ones before it use, and so on."""
+    """The cheapest way, then the cheapest that does without something the ones before it use, and so on.
+
+    What is there is tried first; only where that makes no way is what would have to be got.
+    """
+    there = [s for s in starts if not s.exit.box.to_get]
+    return _varied(on._replace(to_get=False), there) or _varied(on, starts)
+
+
+def _varied(on: Ground, starts: list[Start]) -> list[Path]:
     order = count()
     found: list[Path] = []
     seen: set[tuple[str, ...]] = set()
