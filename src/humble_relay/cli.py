@@ -66,7 +66,7 @@ def _serve(args: argparse.Namespace) -> int:
     from humble_relay.web.app import make_app
 
     app = make_app(args.data, hosts=() if args.host in ("127.0.0.1", "localhost") else ("*",))
-    path = f"plans/{load_demo(app.state.plans)}" if args.demo else ""
+    path = f"plans/{load_demo(app.state.plans, app.state.shelf)}" if args.demo else ""
     print(f"Humble Relay is at http://{args.host}:{args.port}/{path} (Ctrl+C stops it)", flush=True)
     if args.host not in ("127.0.0.1", "localhost", "::1"):
         print("It answers to everybody on this network. There is no password: use a network you trust.")
@@ -80,7 +80,7 @@ def dev_app():  # type: ignore[no-untyped-def]
     from humble_relay.web.app import make_app
 
     app = make_app(Path("data/demo"))
-    load_demo(app.state.plans)
+    load_demo(app.state.plans, app.state.shelf)
     return app
 
 

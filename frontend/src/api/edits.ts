@@ -1,4 +1,4 @@
-import type { Cable, Device, Edit, Port, Schemas, Stream } from "./client";
+import type { Cable, Device, Edit, Link, Port, Radio, Schemas, Stream } from "./client";
 
 /** Edits, with the fields the interface leaves at their defaults filled in. */
 type Noun = Schemas["SetField"]["noun"];
@@ -57,6 +57,7 @@ export function freeId(name: string, taken: readonly { id: string }[]): string {
   return id;
 }
 
-export const isCable = (link: Cable | Stream): link is Cable => link.kind === "cable";
-export const isStream = (link: Cable | Stream): link is Stream => link.kind === "stream";
+export const isCable = (link: Link): link is Cable => link.kind === "cable";
+export const isRadio = (link: Link): link is Radio => link.kind === "radio";
+export const isStream = (link: Link): link is Stream => link.kind === "stream";
 export const portRef = (device: Device, port: Port) => `${device.id}/${port.id}`;

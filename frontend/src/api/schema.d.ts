@@ -33,12 +33,96 @@ export interface paths {
         };
         /**
          * Gear
-         * @description Every model of the gear library.
+         * @description Every model: those that ship, and one's own.
          */
         get: operations["gear"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gear.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gear Csv
+         * @description The library as CSV; one's own models only where asked.
+         */
+        get: operations["gear_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gear.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gear Json
+         * @description The library as JSON; one's own models only where asked.
+         */
+        get: operations["gear_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gear/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Gear
+         * @description Takes models in from JSON or CSV: all, or none with the reason.
+         */
+        post: operations["import_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gear/{model}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Gear
+         * @description Keeps a model of one's own; under the id of a shipped one it stands in its place.
+         */
+        put: operations["put_gear"];
+        post?: never;
+        /**
+         * Delete Gear
+         * @description Takes a model of one's own out; plans that use it keep their copy.
+         */
+        delete: operations["delete_gear"];
         options?: never;
         head?: never;
         patch?: never;
@@ -212,7 +296,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{id}/joints": {
+    "/api/plans/{id}/map": {
         parameters: {
             query?: never;
             header?: never;
@@ -220,10 +304,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Joints
-         * @description The ways two devices can be joined.
+         * Get Map
+         * @description The signal map, with network cables where asked, and some places as one box.
          */
-        get: operations["get_joints"];
+        get: operations["get_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/map.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Map Svg
+         * @description The signal map as SVG.
+         */
+        get: operations["get_map_svg"];
         put?: never;
         post?: never;
         delete?: never;
@@ -292,6 +396,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/patch/{mixer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Patch
+         * @description Every source that is plugged into nothing, to the input that suits it.
+         */
+        get: operations["get_patch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/redo": {
         parameters: {
             query?: never;
@@ -332,6 +456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/reroute/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reroute
+         * @description Other ways to do what one link does.
+         */
+        get: operations["get_reroute"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/restore/{number}": {
         parameters: {
             query?: never;
@@ -352,6 +496,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Routes
+         * @description Ways to get the picture of a device to another, to one input of it where `into` names it.
+         */
+        get: operations["get_routes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/signal.graphml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Graphml
+         * @description The signal graph as GraphML.
+         */
+        get: operations["get_graphml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/streams/{stream}/key": {
         parameters: {
             query?: never;
@@ -364,6 +548,26 @@ export interface paths {
          * @description The stream key, in clear, because it was asked for.
          */
         get: operations["get_key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/trace/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace
+         * @description Every way that begins, ends or passes at a device.
+         */
+        get: operations["get_trace"];
         put?: never;
         post?: never;
         delete?: never;
@@ -432,6 +636,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stock
+         * @description What is owned and borrowed.
+         */
+        get: operations["stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{holding}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Stock
+         * @description Keeps a holding.
+         */
+        put: operations["put_stock"];
+        post?: never;
+        /**
+         * Delete Stock
+         * @description Takes a holding out.
+         */
+        delete: operations["delete_stock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -469,7 +717,7 @@ export interface components {
         /** AddLink */
         AddLink: {
             /** Item */
-            item: components["schemas"]["Cable"] | components["schemas"]["Stream"];
+            item: components["schemas"]["Cable"] | components["schemas"]["Radio"] | components["schemas"]["Stream"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -562,19 +810,27 @@ export interface components {
         };
         /**
          * Band
-         * @description A place, drawn as a horizontal band `rows` tall.
+         * @description A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through.
          */
         Band: {
+            /** Aside */
+            aside: string[];
+            /** Collapsed */
+            collapsed: boolean;
+            /** Devices */
+            devices: number;
+            /** Height */
+            height: number;
             /** Name */
             name: string;
             /** Place */
             place: string;
-            /** Rows */
-            rows: number;
+            /** Y */
+            y: number;
         };
         /**
          * Box
-         * @description A device on the map: its column from the left, its row within its band.
+         * @description A device on the map, or a whole place drawn as one; px from the map's top left.
          */
         Box: {
             /** Band */
@@ -583,12 +839,20 @@ export interface components {
             column: number;
             /** Device */
             device: string;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
+            /** Height */
+            height: number;
+            /** Lines */
+            lines: string[];
+            /** Note */
+            note: string;
             /** Row */
             row: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Cable
@@ -596,14 +860,24 @@ export interface components {
          */
         Cable: {
             /**
+             * Broken
+             * @default false
+             */
+            broken: boolean;
+            /**
              * Cable
              * @enum {string}
              */
-            cable: "hdmi" | "coax" | "ethernet" | "usb2" | "usb3" | "fibre" | "audio";
+            cable: "hdmi" | "coax" | "vga" | "ethernet" | "usb2" | "usb3" | "fibre" | "audio";
             /** From Port */
             from_port: string;
             /** Id */
             id: string;
+            /**
+             * Joints
+             * @default 0
+             */
+            joints: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -611,6 +885,11 @@ export interface components {
             kind: "cable";
             /** Length M */
             length_m: number;
+            /**
+             * Repeaters
+             * @default 0
+             */
+            repeaters: number;
             /** To Port */
             to_port: string;
         };
@@ -629,6 +908,20 @@ export interface components {
             reach: components["schemas"]["Working"];
         };
         /**
+         * Canvas
+         * @description One picture on one canvas, both ways: cropped, and shrunk whole. `crop` lies on the picture, the rest on the canvas.
+         */
+        Canvas: {
+            action: components["schemas"]["Rect"];
+            canvas: components["schemas"]["VideoFormat"];
+            crop: components["schemas"]["Rect"];
+            fit: components["schemas"]["Rect"];
+            graphics: components["schemas"]["Rect"];
+            kept: components["schemas"]["Working"];
+            picture: components["schemas"]["VideoFormat"];
+            share: components["schemas"]["Working"];
+        };
+        /**
          * Change
          * @description Edits to make, in order, all or none; with an optional reason for the history.
          */
@@ -642,13 +935,39 @@ export interface components {
             why: string;
         };
         /**
+         * Decoding
+         * @description What a device can take in as network streams, and how many at once.
+         */
+        Decoding: {
+            /**
+             * At Once
+             * @default 1
+             */
+            at_once: number;
+            /** Protocols */
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
+        };
+        /**
          * Device
          * @description Anything with ports, from lens to platform. What it can do is data, copied from the gear library.
          */
         Device: {
+            decoding?: components["schemas"]["Decoding"] | null;
             /** Delay Ms */
             delay_ms?: number | null;
             encoding?: components["schemas"]["Encoding"] | null;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /** Firmware */
+            firmware?: string | null;
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["PortGroup"][];
             /** Id */
             id: string;
             ingest?: components["schemas"]["Ingest"] | null;
@@ -656,7 +975,9 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "router" | "network-switch" | "monitor" | "recorder" | "platform";
+            kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "platform";
+            /** Microphone */
+            microphone?: ("open" | "muted") | null;
             /**
              * Model
              * @default
@@ -664,6 +985,11 @@ export interface components {
             model: string;
             /** Name */
             name: string;
+            /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["FirmwareNeed"][];
             /** Place */
             place?: string | null;
             /**
@@ -674,6 +1000,8 @@ export interface components {
             /** Power W */
             power_w?: number | null;
             produces?: components["schemas"]["VideoFormat"] | null;
+            /** Range M */
+            range_m?: number | null;
         };
         /**
          * Draft
@@ -710,12 +1038,17 @@ export interface components {
          */
         Encoding: {
             /**
+             * Channels
+             * @default 1
+             */
+            channels: number;
+            /**
              * Codecs
              * @default [
              *       "h264"
              *     ]
              */
-            codecs: ("h264" | "hevc")[];
+            codecs: ("h264" | "hevc" | "intra")[];
             /**
              * Destinations
              * @default 1
@@ -727,7 +1060,12 @@ export interface components {
              */
             max_mbps: number;
             /** Protocols */
-            protocols: ("rtmp" | "rtmps" | "srt")[];
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
+            /**
+             * Vertical
+             * @default false
+             */
+            vertical: boolean;
         };
         /**
          * Entry
@@ -803,6 +1141,16 @@ export interface components {
             wrong: string;
         };
         /**
+         * FirmwareNeed
+         * @description A feature that needs at least this firmware: a protocol, a codec, `vertical` or `network-input`.
+         */
+        FirmwareNeed: {
+            /** Feature */
+            feature: string;
+            /** Version */
+            version: string;
+        };
+        /**
          * Fix
          * @description A way out: what it does, what it needs or costs, and the edits that do it.
          */
@@ -818,8 +1166,62 @@ export interface components {
             title: string;
         };
         /**
+         * FoundPatch
+         * @description A whole patch, and what it would change among the findings.
+         */
+        FoundPatch: {
+            /** Come */
+            come: components["schemas"]["Finding"][];
+            /** Gone */
+            gone: components["schemas"]["Finding"][];
+            patch: components["schemas"]["Patch"];
+        };
+        /**
+         * FoundRoutes
+         * @description The ways from a source to an end, each tried; plain cables for sound and network; or why there is none.
+         */
+        FoundRoutes: {
+            /** Cables */
+            cables: components["schemas"]["Joint"][];
+            /** End */
+            end: string;
+            /** Routes */
+            routes: components["schemas"]["JudgedRoute"][];
+            /** Source */
+            source: string;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
+         * GearText
+         * @description A gear file as text: JSON or CSV.
+         */
+        GearText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * Holding
+         * @description So many of one model. Nobody in `lender` means they are owned; `until` is the last day they are here.
+         */
+        Holding: {
+            /** Count */
+            count: number;
+            /** Id */
+            id: string;
+            /**
+             * Lender
+             * @default
+             */
+            lender: string;
+            /** Model */
+            model: string;
+            /** Until */
+            until?: string | null;
+        };
+        /**
          * Hop
-         * @description A link on the map, with what matters on it in words.
+         * @description A link on the map: its corners in px, and what matters on it in words.
          */
         Hop: {
             /** Detail */
@@ -828,10 +1230,24 @@ export interface components {
             from_device: string;
             /** Label */
             label: string;
+            /** Label X */
+            label_x: number;
+            /** Label Y */
+            label_y: number;
             /** Link */
             link: string;
-            /** Pattern */
-            pattern: string;
+            /**
+             * Pattern
+             * @enum {string}
+             */
+            pattern: "cable" | "radio" | "stream" | "sound" | "network";
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "live" | "dark" | "broken";
             /** To Device */
             to_device: string;
         };
@@ -859,7 +1275,7 @@ export interface components {
              *       "h264"
              *     ]
              */
-            codecs: ("h264" | "hevc")[];
+            codecs: ("h264" | "hevc" | "intra")[];
             /**
              * Host
              * @default
@@ -875,7 +1291,7 @@ export interface components {
             /** Port */
             port?: number | null;
             /** Protocols */
-            protocols: ("rtmp" | "rtmps" | "srt")[];
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
         };
         /**
          * Joint
@@ -889,12 +1305,45 @@ export interface components {
         };
         JsonValue: unknown;
         /**
+         * JudgedRoute
+         * @description A route of the finder, and what it would change among the findings.
+         */
+        JudgedRoute: {
+            /** Come */
+            come: components["schemas"]["Finding"][];
+            /** Gone */
+            gone: components["schemas"]["Finding"][];
+            route: components["schemas"]["Route"];
+        };
+        /**
+         * LibraryModel
+         * @description One model of the library; `own` where it was added or changed here.
+         */
+        LibraryModel: {
+            model: components["schemas"]["Model"];
+            /** Own */
+            own: boolean;
+        };
+        /**
          * Line
          * @description A short line as typed in the command bar.
          */
-        Line: {
+        "Line-Input": {
             /** Line */
             line: string;
+        };
+        /**
+         * Line
+         * @description One source and where it was patched to; no route where none is left.
+         */
+        "Line-Output": {
+            /** Input */
+            input: string | null;
+            route: components["schemas"]["Route"] | null;
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
         };
         /**
          * Listed
@@ -1081,6 +1530,18 @@ export interface components {
             text: string;
         };
         /**
+         * Patch
+         * @description The whole patch: its lines, its edits in order, and their effort together.
+         */
+        Patch: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"])[];
+            /** Effort */
+            effort: number;
+            /** Lines */
+            lines: components["schemas"]["Line-Output"][];
+        };
+        /**
          * Place
          * @description A spot in a site; coordinates in metres from any corner you choose.
          */
@@ -1120,7 +1581,7 @@ export interface components {
              * Links
              * @default []
              */
-            links: (components["schemas"]["Cable"] | components["schemas"]["Stream"])[];
+            links: (components["schemas"]["Cable"] | components["schemas"]["Radio"] | components["schemas"]["Stream"])[];
             /**
              * Networks
              * @default []
@@ -1152,6 +1613,16 @@ export interface components {
             uplinks: components["schemas"]["Uplink"][];
         };
         /**
+         * Point
+         * @description A corner of a line, in px.
+         */
+        Point: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Port
          * @description A connector on a device. `types` has several where the port must be told which to be.
          */
@@ -1169,22 +1640,79 @@ export interface components {
              */
             addressing: "dhcp" | "reserved" | "fixed";
             /** Assigned */
-            assigned?: ("hdmi" | "sdi" | "usb" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre") | null;
+            assigned?: ("hdmi" | "sdi" | "usb" | "vga" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre" | "radio" | "network") | null;
+            /**
+             * Both Sides
+             * @default false
+             */
+            both_sides: boolean;
+            /**
+             * Carries
+             * @default picture
+             * @enum {string}
+             */
+            carries: "picture" | "program" | "multi-view" | "clean" | "loop";
+            /** Group */
+            group?: string | null;
             /** Id */
             id: string;
+            /** Levels */
+            levels?: ("full" | "limited") | null;
+            /** Loop Of */
+            loop_of?: string | null;
             /** Max Gbps */
             max_gbps?: number | null;
+            /**
+             * May Carry
+             * @default []
+             */
+            may_carry: ("picture" | "program" | "multi-view" | "clean" | "loop")[];
             /** Name */
             name: string;
             /** Network */
             network?: string | null;
+            /** Overlay */
+            overlay?: boolean | null;
+            produces?: components["schemas"]["VideoFormat"] | null;
+            /**
+             * Protected
+             * @default false
+             */
+            protected: boolean;
+            /**
+             * Refuses Protected
+             * @default false
+             */
+            refuses_protected: boolean;
+            /**
+             * Scales
+             * @default false
+             */
+            scales: boolean;
+            /** Sound */
+            sound?: ("mono" | "stereo") | null;
             /** Types */
-            types: ("hdmi" | "sdi" | "usb" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre")[];
+            types: ("hdmi" | "sdi" | "usb" | "vga" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre" | "radio" | "network")[];
             /**
              * Way
              * @enum {string}
              */
             way: "in" | "out" | "both";
+        };
+        /**
+         * PortGroup
+         * @description Ports of which only so many work at once, such as two sockets of one input.
+         */
+        PortGroup: {
+            /**
+             * At Once
+             * @default 1
+             */
+            at_once: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Problem
@@ -1214,6 +1742,35 @@ export interface components {
             version: number | null;
         };
         /**
+         * Radio
+         * @description A wireless video link from a transmitter to a receiver; distance in metres.
+         */
+        Radio: {
+            /**
+             * Broken
+             * @default false
+             */
+            broken: boolean;
+            /** Distance M */
+            distance_m: number;
+            /** From Port */
+            from_port: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "radio";
+            /** To Port */
+            to_port: string;
+            /**
+             * Walls
+             * @default 0
+             */
+            walls: number;
+        };
+        /**
          * Reading
          * @description The drafts found in a text, and the lines nothing was made of.
          */
@@ -1230,6 +1787,20 @@ export interface components {
              * @default []
              */
             skipped: string[];
+        };
+        /**
+         * Rect
+         * @description A rectangle in pixels of the raster it lies on.
+         */
+        Rect: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Remove
@@ -1271,19 +1842,67 @@ export interface components {
             as_of: string;
             /** Cables */
             cables: components["schemas"]["CableReport"][];
+            /** Canvases */
+            canvases: components["schemas"]["StreamCanvas"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             map: components["schemas"]["SignalMap"];
             /** Order */
             order: components["schemas"]["Task"][];
+            /** Sounds */
+            sounds: components["schemas"]["Sound"][];
             /** Stages */
             stages: components["schemas"]["StageState"][];
+            /** Stock */
+            stock: components["schemas"]["StockLine"][];
             /** Streams */
             streams: components["schemas"]["StreamReport"][];
             /** Strips */
             strips: components["schemas"]["Strip"][];
             /** Uplinks */
             uplinks: components["schemas"]["UplinkReport"][];
+        };
+        /**
+         * Route
+         * @description A way to make the picture arrive, and what it takes. `effort` compares ways: 1 is a metre of cable.
+         */
+        Route: {
+            /** Boxes */
+            boxes: string[];
+            /** Cable M */
+            cable_m: number;
+            /** Delay Ms */
+            delay_ms: number;
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"])[];
+            /** Effort */
+            effort: number;
+            /** Hops */
+            hops: components["schemas"]["RouteHop"][];
+            /** Risks */
+            risks: string[];
+            /** Title */
+            title: string;
+            /** To Get */
+            to_get: string[];
+            /** Uses Up */
+            uses_up: string[];
+        };
+        /**
+         * RouteHop
+         * @description One line of a route: the link, where it runs, the format on it, and the delay so far in ms.
+         */
+        RouteHop: {
+            /** Delay Ms */
+            delay_ms: number;
+            /** Format */
+            format: string;
+            /** From */
+            from_: string;
+            /** To */
+            to: string;
+            /** What */
+            what: string;
         };
         /**
          * Sample
@@ -1410,17 +2029,19 @@ export interface components {
         };
         /**
          * SignalMap
-         * @description Bands from the top, boxes in them, hops between boxes.
+         * @description Bands from the top, boxes in them, hops between boxes; px.
          */
         SignalMap: {
             /** Bands */
             bands: components["schemas"]["Band"][];
             /** Boxes */
             boxes: components["schemas"]["Box"][];
-            /** Columns */
-            columns: number;
+            /** Height */
+            height: number;
             /** Hops */
             hops: components["schemas"]["Hop"][];
+            /** Width */
+            width: number;
         };
         /**
          * Site
@@ -1437,6 +2058,26 @@ export interface components {
              * @enum {string}
              */
             run_by: "us" | "venue";
+        };
+        /**
+         * Sound
+         * @description The sound at one end. `line` is the input that brings the desk in; `open` the microphones also heard.
+         */
+        Sound: {
+            /** Channels */
+            channels: string;
+            /** Delay */
+            delay: string;
+            /** End */
+            end: string;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Open */
+            open: string[];
+            /** Source */
+            source: string;
         };
         /**
          * StageState
@@ -1503,6 +2144,24 @@ export interface components {
             value?: number | null;
         };
         /**
+         * StockLine
+         * @description One model: how many the plan uses, what there is, who lends or takes it, and how many are missing.
+         */
+        StockLine: {
+            /** Borrowed */
+            borrowed: number;
+            /** Missing */
+            missing: number;
+            /** Model */
+            model: string;
+            /** Notes */
+            notes: string[];
+            /** Owned */
+            owned: number;
+            /** Used */
+            used: number;
+        };
+        /**
          * Stream
          * @description An IP flow from an encoder to whoever takes it, with the picture and bitrate it carries.
          */
@@ -1518,16 +2177,23 @@ export interface components {
              */
             audio_kbps: number;
             /**
+             * Broken
+             * @default false
+             */
+            broken: boolean;
+            /**
              * Codec
              * @default h264
              * @enum {string}
              */
-            codec: "h264" | "hevc";
+            codec: "h264" | "hevc" | "intra";
             format: components["schemas"]["VideoFormat"];
             /** From Device */
             from_device: string;
             /** Id */
             id: string;
+            /** Input */
+            input?: string | null;
             /** Key */
             key?: string | null;
             /**
@@ -1540,17 +2206,43 @@ export interface components {
              * @enum {string}
              */
             kind: "stream";
+            /**
+             * Layout
+             * @default full
+             * @enum {string}
+             */
+            layout: "full" | "crop" | "fit";
             /** Name */
             name: string;
             /**
              * Protocol
              * @enum {string}
              */
-            protocol: "rtmp" | "rtmps" | "srt";
+            protocol: "rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web";
             /** To Device */
             to_device: string;
             /** Video Mbps */
             video_mbps: number;
+        };
+        /**
+         * StreamCanvas
+         * @description A stream and its canvas.
+         */
+        StreamCanvas: {
+            canvas: components["schemas"]["Canvas"];
+            /** Composes */
+            composes: boolean;
+            /** Encoder */
+            encoder: string;
+            /**
+             * Layout
+             * @enum {string}
+             */
+            layout: "full" | "crop" | "fit";
+            /** Name */
+            name: string;
+            /** Stream */
+            stream: string;
         };
         /**
          * StreamReport
@@ -1620,6 +2312,12 @@ export interface components {
             empty: string;
             /** Id */
             id: string;
+            /**
+             * Layout
+             * @default rows
+             * @enum {string}
+             */
+            layout: "rows" | "labels";
             /** Rows */
             rows: string[][];
             /** Title */
@@ -1650,6 +2348,44 @@ export interface components {
             /** Why */
             why: string;
             working?: components["schemas"]["Working"] | null;
+        };
+        /**
+         * Trace
+         * @description What one device has to do with: every way from it and to it, and all that is on them.
+         */
+        Trace: {
+            /** Device */
+            device: string;
+            /** Devices */
+            devices: string[];
+            /** Links */
+            links: string[];
+            /** Nothing */
+            nothing: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+        };
+        /**
+         * TraceHop
+         * @description One hop of a way: the link, its ends in words, the format on it, what the box at its end does to it.
+         */
+        TraceHop: {
+            /** Becomes */
+            becomes: string;
+            /** Carries */
+            carries: string;
+            /** Delay Ms */
+            delay_ms: number;
+            /** Format */
+            format: string;
+            /** From Name */
+            from_name: string;
+            /** Link */
+            link: string;
+            /** To Name */
+            to_name: string;
+            /** What */
+            what: string;
         };
         /**
          * Trial
@@ -1755,6 +2491,21 @@ export interface components {
             width: number;
         };
         /**
+         * Way
+         * @description One source to one end, by the quickest path the plan has for it.
+         */
+        Way: {
+            delay: components["schemas"]["Working"];
+            /** End */
+            end: string;
+            /** Hops */
+            hops: components["schemas"]["TraceHop"][];
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Working
          * @description A figure with its unit, and the steps that lead to it, in order.
          */
@@ -1817,7 +2568,211 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Model"][];
+                    "application/json": components["schemas"]["LibraryModel"][];
+                };
+            };
+        };
+    };
+    gear_csv: {
+        parameters: {
+            query?: {
+                own?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gear_json: {
+        parameters: {
+            query?: {
+                own?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryModel"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Model"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryModel"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2117,7 +3072,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Line"];
+                "application/json": components["schemas"]["Line-Input"];
             };
         };
         responses: {
@@ -2333,11 +3288,12 @@ export interface operations {
             };
         };
     };
-    get_joints: {
+    get_map: {
         parameters: {
-            query: {
-                from_device: string;
-                to_device: string;
+            query?: {
+                network?: boolean;
+                /** @description Places to draw as one box. */
+                collapsed?: string[];
             };
             header?: never;
             path: {
@@ -2353,7 +3309,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Joint"][];
+                    "application/json": components["schemas"]["SignalMap"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_map_svg: {
+        parameters: {
+            query?: {
+                network?: boolean;
+                /** @description Places to draw as one box. */
+                collapsed?: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Not found */
@@ -2527,6 +3527,47 @@ export interface operations {
             };
         };
     };
+    get_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                mixer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPatch"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -2640,6 +3681,47 @@ export interface operations {
             };
         };
     };
+    get_reroute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundRoutes"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore: {
         parameters: {
             query?: never;
@@ -2711,6 +3793,93 @@ export interface operations {
             };
         };
     };
+    get_routes: {
+        parameters: {
+            query: {
+                source: string;
+                end: string;
+                into?: string | null;
+                carries?: ("picture" | "program" | "multi-view" | "clean" | "loop") | null;
+                /** @description The run where it was measured, in m. */
+                length_m?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundRoutes"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_graphml: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_key: {
         parameters: {
             query?: never;
@@ -2730,6 +3899,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"];
                 };
             };
             /** @description Not found */
@@ -2905,6 +4115,117 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holding"][];
+                };
+            };
+        };
+    };
+    put_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holding: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Holding"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holding"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holding: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

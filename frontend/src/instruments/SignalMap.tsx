@@ -1,215 +1,287 @@
+import { type KeyboardEvent, useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 
 type SignalMapData = Schemas["SignalMap"];
 type Hop = Schemas["Hop"];
+type Box = Schemas["Box"];
 
-const LABEL = 96;
-const BOX = 150;
-const GAP = 150;
-const ROW = 58;
-const BOX_HEIGHT = 38;
-const BAND_PAD = 12;
-const PATTERNS: Record<string, string | undefined> = { cable: undefined, network: "2 3", stream: "9 4" };
+const NAMES = 104;
+const SMALLEST = 0.86;
+const DASHES: Record<Hop["pattern"], string | undefined> = {
+  cable: undefined,
+  radio: "1 5",
+  stream: "9 4",
+  sound: "14 3 2 3",
+  network: "2 3",
+};
+const ARROWS: Record<string, [number, number]> = {
+  ArrowRight: [1, 0],
+  ArrowLeft: [-1, 0],
+  ArrowDown: [0, 1],
+  ArrowUp: [0, -1],
+};
 
-interface Spot {
-  x: number;
-  y: number;
-}
-
-/** Places as bands, signal from left to right; every hop says what it is, how long, and what it carries. */
+/** Places as bands, signal from left to right. Where everything lies is reckoned by the core; this draws it. */
 export function SignalMap({
   map,
   selected,
+  lit,
   onSelect,
+  onFold,
 }: {
   map: SignalMapData;
   selected: string | null;
+  /** What belongs to the way in view; everything else steps back. */
+  lit: ReadonlySet<string> | null;
   onSelect: (id: string | null) => void;
+  onFold: (place: string) => void;
 }) {
-  const tops = new Map<string, { top: number; height: number }>();
-  let y = 0;
-  for (const band of map.bands) {
-    const height = band.rows * ROW + BAND_PAD * 2;
-    tops.set(band.place, { top: y, height });
-    y += height;
-  }
-  const width = LABEL + map.columns * (BOX + GAP) - GAP + 16;
-  const spots = new Map<string, Spot>(
-    map.boxes.map((box) => [
-      box.device,
-      {
-        x: LABEL + box.column * (BOX + GAP),
-        y: (tops.get(box.band)?.top ?? 0) + BAND_PAD + box.row * ROW + ROW / 2,
-      },
-    ]),
-  );
+  const frame = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!selected) return;
+    const found = frame.current?.querySelector(`[data-of="${CSS.escape(selected)}"]`);
+    found?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [selected]);
+
+  const move = (event: KeyboardEvent, box: Box) => {
+    const way = ARROWS[event.key];
+    if (way) {
+      const next = nearest(map.boxes, box, way);
+      if (next) frame.current?.querySelector<SVGGElement>(`[data-of="${CSS.escape(next.device)}"]`)?.focus();
+    } else if (event.key === "Enter" || event.key === " ")
+      onSelect(selected === box.device ? null : box.device);
+    else if (event.key === "Escape") onSelect(null);
+    else return;
+    event.preventDefault();
+  };
+  const first = map.boxes.some((b) => b.device === selected) ? selected : map.boxes[0]?.device;
   return (
-    <figure className="overflow-x-auto">
-      <svg
-        viewBox={`0 0 ${width} ${y}`}
-        className="block"
-        style={{ width: "100%", minWidth: Math.min(width, 640), maxWidth: width * 1.25 }}
-        role="group"
-        aria-label="Signal map"
+    <figure>
+      <div
+        ref={frame}
+        className="border-rule flex border-b"
+        style={{ maxHeight: "min(66vh, 46rem)", overflowY: "auto" }}
       >
-        {map.bands.map((band, i) => {
-          const { top, height } = tops.get(band.place) as { top: number; height: number };
-          return (
-            <g key={band.place}>
-              <rect
-                x={0}
-                y={top}
-                width={width}
-                height={height}
-                fill={i % 2 ? "var(--paper)" : "var(--sheet)"}
-              />
-              <line x1={0} x2={width} y1={top} y2={top} stroke="var(--rule)" />
-              <text x={8} y={top + 20} className="fill-faint text-[13px] font-semibold">
-                {band.name}
-              </text>
-            </g>
-          );
-        })}
-        {map.hops.map((hop) => (
-          <HopLine
-            key={hop.link}
-            hop={hop}
-            from={spots.get(hop.from_device)}
-            to={spots.get(hop.to_device)}
-            chosen={selected === hop.link}
-            onSelect={onSelect}
-          />
-        ))}
-        {map.boxes.map((box) => {
-          const spot = spots.get(box.device) as Spot;
-          const chosen = selected === box.device;
-          return (
-            <g
-              key={box.device}
-              role="button"
-              tabIndex={0}
-              aria-pressed={chosen}
-              className="cursor-pointer"
-              onClick={() => onSelect(chosen ? null : box.device)}
-              onKeyDown={(event) =>
-                (event.key === "Enter" || event.key === " ") && onSelect(chosen ? null : box.device)
-              }
+        <div className="border-rule relative shrink-0 border-r" style={{ width: NAMES, height: map.height }}>
+          {map.bands.map((band) => (
+            <div
+              key={band.place}
+              className="border-rule absolute inset-x-0 overflow-hidden border-t pt-1 pr-1"
+              style={{ top: band.y, height: band.height }}
             >
-              <rect
-                x={spot.x}
-                y={spot.y - BOX_HEIGHT / 2}
-                width={BOX}
-                height={BOX_HEIGHT}
-                fill={chosen ? "var(--wash)" : "var(--paper)"}
-              />
-              <path
-                d={`M${spot.x} ${spot.y - BOX_HEIGHT / 2}h${BOX}M${spot.x} ${spot.y + BOX_HEIGHT / 2}h${BOX}`}
-                stroke={chosen ? "var(--accent)" : "var(--ink)"}
-                strokeWidth={chosen ? 3 : 1.6}
-              />
-              <text
-                x={spot.x + BOX / 2}
-                y={spot.y - 2}
-                textAnchor="middle"
-                className="fill-ink text-[13px] font-semibold"
+              <button
+                type="button"
+                className="hover:text-accent w-full cursor-pointer text-left text-[13px] leading-tight font-semibold"
+                aria-expanded={!band.collapsed}
+                onClick={() => onFold(band.place)}
               >
-                {clip(box.name, 22)}
-              </text>
-              <text
-                x={spot.x + BOX / 2}
-                y={spot.y + 13}
-                textAnchor="middle"
-                className="fill-faint text-[11.5px]"
-              >
-                {box.kind.replace("-", " ")}
-              </text>
-            </g>
-          );
-        })}
-      </svg>
-      <figcaption className="margin-note flex flex-wrap gap-x-5">
-        {[
-          ["cable", "cable"],
-          ["network", "network cable"],
-          ["stream", "stream"],
-        ].map(([kind, words]) => (
-          <span key={kind} className="inline-flex items-center gap-1.5">
-            <svg width="34" height="6" aria-hidden>
-              <line
-                x1="0"
-                x2="34"
-                y1="3"
-                y2="3"
-                stroke="var(--ink)"
-                strokeWidth="1.8"
-                strokeDasharray={PATTERNS[kind as string]}
+                <span aria-hidden className="text-faint font-mono">
+                  {band.collapsed ? "+ " : "− "}
+                </span>
+                {band.name}
+                <span className="text-faint block pl-4 text-[12px] font-normal">
+                  {band.devices} device{band.devices === 1 ? "" : "s"}
+                </span>
+              </button>
+            </div>
+          ))}
+        </div>
+        <div className="min-w-0 flex-1 overflow-x-auto">
+          <svg
+            width={map.width}
+            height={map.height}
+            viewBox={`0 0 ${map.width} ${map.height}`}
+            preserveAspectRatio="xMinYMin meet"
+            className="block print:h-auto print:w-full"
+            style={{ minWidth: map.width * SMALLEST }}
+            role="group"
+            aria-label="Signal map"
+          >
+            {map.bands.map((band, i) => (
+              <g key={band.place}>
+                <rect
+                  x={0}
+                  y={band.y}
+                  width={map.width}
+                  height={band.height}
+                  fill={i % 2 ? "var(--paper)" : "var(--sheet)"}
+                />
+                <line x1={0} x2={map.width} y1={band.y} y2={band.y} stroke="var(--rule)" />
+                {band.aside.length > 0 && (
+                  <text x={8} y={band.y + band.height - 6} className="fill-faint text-[12px]">
+                    No picture through: {band.aside.join(", ")}
+                  </text>
+                )}
+              </g>
+            ))}
+            {map.hops.map((hop) => (
+              <HopLine
+                key={hop.link}
+                hop={hop}
+                chosen={selected === hop.link}
+                back={lit !== null && !lit.has(hop.link)}
+                onSelect={onSelect}
               />
-            </svg>
-            {words}
-          </span>
-        ))}
+            ))}
+            {map.boxes.map((box) => (
+              <BoxMark
+                key={box.device}
+                box={box}
+                chosen={selected === box.device}
+                back={lit !== null && !lit.has(box.device)}
+                reachable={box.device === first}
+                onSelect={onSelect}
+                onKey={move}
+              />
+            ))}
+          </svg>
+        </div>
+      </div>
+      <figcaption className="margin-note mt-1 flex flex-wrap gap-x-5">
+        {(Object.keys(DASHES) as Hop["pattern"][])
+          .filter((p) => map.hops.some((h) => h.pattern === p))
+          .map((pattern) => (
+            <span key={pattern} className="inline-flex items-center gap-1.5">
+              <svg width="34" height="6" aria-hidden>
+                <line
+                  x1="0"
+                  x2="34"
+                  y1="3"
+                  y2="3"
+                  stroke="var(--ink)"
+                  strokeWidth="1.8"
+                  strokeDasharray={DASHES[pattern]}
+                />
+              </svg>
+              {pattern === "network" ? "network cable" : pattern}
+            </span>
+          ))}
+        <span>Arrow keys move, Enter follows a box, Escape lets go.</span>
       </figcaption>
     </figure>
   );
 }
 
-function HopLine({
-  hop,
-  from,
-  to,
+/** The box nearest to this one in a direction. */
+function nearest(boxes: Box[], from: Box, [dx, dy]: [number, number]): Box | undefined {
+  const score = (b: Box) => {
+    const x = b.x - from.x;
+    const y = b.y + b.height / 2 - from.y - from.height / 2;
+    const along = x * dx + y * dy;
+    const across = Math.abs(x * dy) + Math.abs(y * dx);
+    return along > 1 ? along + across * 2 : Number.POSITIVE_INFINITY;
+  };
+  return boxes
+    .filter((b) => Number.isFinite(score(b)))
+    .reduce<Box | undefined>((best, b) => (!best || score(b) < score(best) ? b : best), undefined);
+}
+
+function BoxMark({
+  box,
   chosen,
+  back,
+  reachable,
   onSelect,
+  onKey,
 }: {
-  hop: Hop;
-  from?: Spot;
-  to?: Spot;
+  box: Box;
   chosen: boolean;
-  onSelect: (id: string) => void;
+  back: boolean;
+  reachable: boolean;
+  onSelect: (id: string | null) => void;
+  onKey: (event: KeyboardEvent, box: Box) => void;
 }) {
-  if (!from || !to) return null;
-  const backwards = to.x <= from.x;
-  const startX = from.x + BOX;
-  const turn = backwards ? startX + 14 : to.x - GAP + 14;
-  const path =
-    from.y === to.y && !backwards
-      ? `M${startX} ${from.y}H${to.x}`
-      : backwards
-        ? `M${startX} ${from.y}H${turn}V${(from.y + to.y) / 2}H${to.x - 14}V${to.y}H${to.x}`
-        : `M${startX} ${from.y}H${turn}V${to.y}H${to.x}`;
-  const labelX = backwards
-    ? (turn + to.x) / 2
-    : (Math.max(turn, startX) + to.x) / 2 + (from.y === to.y ? 0 : 2);
-  const labelY = backwards ? (from.y + to.y) / 2 : to.y;
+  const ink = back ? "fill-faint" : "fill-ink";
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the same link is reached by keyboard in the table of links
-    <g className="cursor-pointer" onClick={() => onSelect(hop.link)}>
-      <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
-      <path
-        d={path}
-        fill="none"
-        stroke={chosen ? "var(--accent)" : "var(--ink)"}
-        strokeWidth={chosen ? 3.2 : 1.8}
-        strokeDasharray={PATTERNS[hop.pattern]}
+    <g
+      role="button"
+      tabIndex={reachable ? 0 : -1}
+      data-of={box.device}
+      aria-pressed={chosen}
+      className="cursor-pointer"
+      onClick={() => onSelect(chosen ? null : box.device)}
+      onKeyDown={(event) => onKey(event, box)}
+    >
+      <title>{box.note}</title>
+      <rect
+        x={box.x}
+        y={box.y}
+        width={box.width}
+        height={box.height}
+        fill={chosen ? "var(--wash)" : "var(--paper)"}
       />
       <path
-        d={`M${to.x - 7} ${to.y - 4}L${to.x} ${to.y}L${to.x - 7} ${to.y + 4}`}
-        fill="none"
-        stroke={chosen ? "var(--accent)" : "var(--ink)"}
-        strokeWidth="1.8"
+        d={`M${box.x} ${box.y}h${box.width}M${box.x} ${box.y + box.height}h${box.width}`}
+        stroke={chosen ? "var(--accent)" : back ? "var(--rule)" : "var(--ink)"}
+        strokeWidth={chosen ? 3 : 1.6}
       />
-      <text
-        x={labelX}
-        y={labelY - 6}
-        textAnchor="middle"
-        className={`text-[12px] ${chosen ? "fill-accent font-semibold" : "fill-ink"}`}
-      >
-        {hop.label}
-      </text>
-      <text x={labelX} y={labelY + 15} textAnchor="middle" className="fill-faint text-[11.5px]">
-        {hop.detail}
+      {box.lines.map((words, i) => (
+        <text
+          key={words}
+          x={box.x + 6}
+          y={box.y + 13 + 14 * i}
+          className={`${ink} text-[13px] font-semibold`}
+        >
+          {words}
+        </text>
+      ))}
+      <text x={box.x + 6} y={box.y + 12 + 14 * box.lines.length} className="fill-faint text-[11.5px]">
+        {box.note}
       </text>
     </g>
   );
 }
 
-const clip = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+function HopLine({
+  hop,
+  chosen,
+  back,
+  onSelect,
+}: {
+  hop: Hop;
+  chosen: boolean;
+  back: boolean;
+  onSelect: (id: string) => void;
+}) {
+  const path = hop.points.map((p, i) => `${i ? "L" : "M"}${p.x} ${p.y}`).join("");
+  const end = hop.points[hop.points.length - 1] ?? { x: 0, y: 0 };
+  const stroke = chosen ? "var(--accent)" : back ? "var(--rule)" : "var(--ink)";
+  const middle = hop.points[Math.floor(hop.points.length / 2)] ?? end;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the same link is reached by keyboard in the table of links
+    <g className="cursor-pointer" data-of={hop.link} onClick={() => onSelect(hop.link)}>
+      <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
+      <path
+        d={path}
+        fill="none"
+        stroke={stroke}
+        strokeWidth={chosen ? 3.2 : hop.state === "dark" ? 1 : 1.8}
+        strokeDasharray={DASHES[hop.pattern]}
+      />
+      <path
+        d={`M${end.x - 7} ${end.y - 4}L${end.x} ${end.y}L${end.x - 7} ${end.y + 4}`}
+        fill="none"
+        stroke={stroke}
+        strokeWidth="1.8"
+      />
+      {hop.state === "broken" && (
+        <path
+          d={`M${middle.x - 6} ${middle.y - 6}l12 12m0-12l-12 12`}
+          stroke="var(--accent)"
+          strokeWidth="3"
+        />
+      )}
+      <text
+        x={hop.label_x}
+        y={hop.label_y - 5}
+        className={`text-[12px] ${chosen ? "fill-accent font-semibold" : back ? "fill-faint" : "fill-ink"}`}
+      >
+        {hop.label}
+        {hop.state !== "live" && ` (${hop.state})`}
+      </text>
+      <text x={hop.label_x} y={hop.label_y + 14} className="fill-faint text-[11.5px]">
+        {hop.detail}
+      </text>
+    </g>
+  );
+}

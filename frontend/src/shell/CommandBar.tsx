@@ -70,9 +70,9 @@ export function CommandBar({ open, onClose }: { open: boolean; onClose: () => vo
             />
           </Combobox>
           <p className="margin-note mt-2">
-            <kbd>slipway cam to encoder 40 m</kbd> · <kbd>slipway 5.5 mb</kbd> ·{" "}
-            <kbd>add encoder at boathouse</kbd> · <kbd>go bandwidth</kbd>. Arrows choose, Enter does it,
-            Escape leaves.
+            <kbd>quay cam to switcher 4</kbd> · <kbd>patch all</kbd> · <kbd>re-route weir</kbd> ·{" "}
+            <kbd>alder 5.5 mb</kbd> · <kbd>add monitor at net loft</kbd> · <kbd>go bandwidth</kbd>. Arrows
+            choose, Enter does it, Escape leaves.
           </p>
         </DialogPanel>
       </div>

@@ -7,11 +7,33 @@ import { Sum } from "../parts/Figure";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 
 /** Every finding of the plan, worst first; what a trial would end or bring is marked as such. */
-export function Docket() {
+export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
   const { standing, trial, report } = usePlan();
   const now = standing.report.findings;
   const going = new Set(trial?.gone.map((f) => f.id));
   const coming = trial?.come ?? [];
+  if (folded)
+    return (
+      <aside
+        id="docket"
+        tabIndex={-1}
+        aria-label="Docket"
+        className="no-print border-ink bg-sheet shrink-0 border-t lg:border-t-0 lg:border-l"
+      >
+        <button
+          type="button"
+          className="flex cursor-pointer items-center gap-2 px-2 py-3 lg:[writing-mode:vertical-rl]"
+          aria-expanded={false}
+          onClick={() => onFold(false)}
+        >
+          {now[0] && <SeverityMark severity={now[0].severity} />}
+          <span>
+            <strong>Docket</strong>,{" "}
+            {now.length ? `${now.length} finding${now.length > 1 ? "s" : ""}` : "no findings"}
+          </span>
+        </button>
+      </aside>
+    );
   return (
     <aside
       id="docket"
@@ -21,8 +43,11 @@ export function Docket() {
     >
       <div className="border-ink flex items-baseline justify-between border-b px-4 pt-3 pb-1">
         <h2>Docket</h2>
-        <span className="margin-note">
+        <span className="margin-note flex gap-3">
           {now.length ? `${now.length} finding${now.length > 1 ? "s" : ""}` : "no findings"}
+          <button type="button" className="link" aria-expanded onClick={() => onFold(true)}>
+            Fold<span className="sr-only"> the docket</span> <kbd className="key">f</kbd>
+          </button>
         </span>
       </div>
       <p aria-live="polite" className="margin-note px-4 pt-1 empty:hidden">

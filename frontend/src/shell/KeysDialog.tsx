@@ -4,11 +4,13 @@ export const KEYS: [string, string][] = [
   ["/", "Open the command bar"],
   ["1 to 7", "Open a stage"],
   ["d", "Go to the docket"],
+  ["f", "Fold the docket away, or back"],
   ["u", "Undo (also Ctrl Z)"],
   ["r", "Redo (also Ctrl Shift Z)"],
   ["h", "History of this plan"],
   ["l", "Day or night light"],
   ["?", "These keys"],
+  ["Arrows", "On the signal map: from box to box"],
   ["Enter", "Keep what was typed; open what is chosen"],
   ["Escape", "Take back what was typed; close what is open"],
 ];

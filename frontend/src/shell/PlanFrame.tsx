@@ -17,6 +17,8 @@ export function PlanFrame() {
   const { standing, undo, redo } = usePlan();
   const { stage } = useParams();
   const navigate = useNavigate();
+  const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
+  useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
   const [open, setOpen] = useState<Open>(null);
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
   const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
@@ -41,12 +43,13 @@ export function PlanFrame() {
         "/": () => setOpen("command"),
         "?": () => setOpen("keys"),
         h: () => setOpen("history"),
-        d: () =>
-          (
-            document.querySelector<HTMLElement>("#docket button") ?? document.getElementById("docket")
-          )?.focus(),
+        d: () => {
+          setFolded(false);
+          requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
+        },
         u: undo,
         r: redo,
+        f: () => setFolded((now) => !now),
         l: switchTheme,
       };
       const action = chosen ? () => navigate(`/plans/${standing.id}/${chosen.id}`) : actions[event.key];
@@ -93,7 +96,7 @@ export function PlanFrame() {
         <main className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible" tabIndex={-1}>
           {Page && <Page />}
         </main>
-        <Docket />
+        <Docket folded={folded} onFold={setFolded} />
       </div>
       <CommandBar open={open === "command"} onClose={() => setOpen(null)} />
       <KeysDialog open={open === "keys"} onClose={() => setOpen(null)} />

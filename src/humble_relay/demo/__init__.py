@@ -1,9 +1,12 @@
 """The demo scenario as data: the Saltmere Lantern Regatta."""
 
+import json
 from importlib.resources import files
 
+from humble_relay.core.stock import Holding
 from humble_relay.formats.plan_file import PlanFile, read_plan
 from humble_relay.store.plans import NoSuchPlan, Plans
+from humble_relay.store.shelf import Shelf
 
 DEMO_ID = "saltmere-lantern-regatta"
 
@@ -13,10 +16,17 @@ def demo_plan() -> PlanFile:
     return read_plan(files("humble_relay.demo").joinpath("saltmere.json").read_bytes())
 
 
-def load_demo(plans: Plans) -> str:
-    """The demo's plan id; the plan is added when it is not there yet, and otherwise left as it is."""
+def demo_stock() -> tuple[Holding, ...]:
+    """What the demo's crew owns and has borrowed."""
+    entries = json.loads(files("humble_relay.demo").joinpath("stock.json").read_text(encoding="utf-8"))
+    return tuple(Holding.model_validate(e) for e in entries)
+
+
+def load_demo(plans: Plans, shelf: Shelf) -> str:
+    """The demo's plan id; plan and stock are added when the plan is not there yet, and otherwise left as they are."""
     try:
         return plans.get(DEMO_ID).id
     except NoSuchPlan:
         found = demo_plan()
+        shelf.put_holdings(demo_stock())
         return plans.create(found.plan, found.survey, DEMO_ID, "loaded the demo").id

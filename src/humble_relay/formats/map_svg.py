@@ -53,14 +53,15 @@ def write_map_svg(map: SignalMap, title: str) -> str:
 
 
 def _hop(on: Element, hop: Hop) -> None:
+    corners = [(p.x, p.y) for p in hop.points]
     _line(
         on,
-        list(hop.points),
+        corners,
         stroke="#000",
         width=0.8 if hop.state == "dark" else 1.8,
         dash=DASHES[hop.pattern],
     )
-    x, y = hop.points[-1]
+    x, y = corners[-1]
     _line(on, [(x - 7, y - 4), (x, y), (x - 7, y + 4)], stroke="#000", width=1.6)
     state = "" if hop.state == "live" else f" ({hop.state})"
     _text(on, hop.label_x, hop.label_y - 5, hop.label + state, size=11)

@@ -26,7 +26,7 @@ def shelf_of(request: Request) -> Shelf:
 OnShelf = Annotated[Shelf, Depends(shelf_of)]
 
 
-class Entry(BaseModel):
+class LibraryModel(BaseModel):
     """One model of the library; `own` where it was added or changed here."""
 
     model: Model
@@ -41,21 +41,21 @@ class GearText(BaseModel):
 
 
 @router.get("/gear")
-def gear(shelf: OnShelf) -> list[Entry]:
+def gear(shelf: OnShelf) -> list[LibraryModel]:
     """Every model: those that ship, and one's own."""
     own = {m.id: m for m in shelf.models()}
-    return [Entry(model=m, own=m.id in own) for m in {**library(), **own}.values()]
+    return [LibraryModel(model=m, own=m.id in own) for m in {**library(), **own}.values()]
 
 
 @router.put("/gear/{model}", responses=documented(400, 413, 422))
-def put_gear(model: Slug, entry: Model, shelf: OnShelf) -> Entry:
+def put_gear(model: Slug, entry: Model, shelf: OnShelf) -> LibraryModel:
     """Keeps a model of one's own; under the id of a shipped one it stands in its place."""
     if entry.id != model:
         raise HTTPException(
             422, f"The model says it is {entry.id} and the address says {model}: make them the same."
         )
     shelf.put_models([entry])
-    return Entry(model=entry, own=True)
+    return LibraryModel(model=entry, own=True)
 
 
 @router.delete("/gear/{model}", status_code=204, responses=documented(404, 422))
@@ -65,20 +65,20 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
 
 
 @router.post("/gear/import", responses=documented(400, 413, 422))
-def import_gear(gear: GearText, shelf: OnShelf) -> list[Entry]:
+def import_gear(gear: GearText, shelf: OnShelf) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
     models = read_gear(gear.text)
     shelf.put_models(models)
-    return [Entry(model=m, own=True) for m in models]
+    return [LibraryModel(model=m, own=True) for m in models]
 
 
-@router.get("/gear.json", response_class=Response)
+@router.get("/gear.json", responses=documented(422))
 def gear_json(shelf: OnShelf, own: bool = False) -> Response:
     """The library as JSON; one's own models only where asked."""
     return download(write_gear_json(_all(shelf, own)), "application/json", "gear.json")
 
 
-@router.get("/gear.csv", response_class=Response)
+@router.get("/gear.csv", responses=documented(422))
 def gear_csv(shelf: OnShelf, own: bool = False) -> Response:
     """The library as CSV; one's own models only where asked."""
     return download(write_gear_csv(_all(shelf, own)), "text/csv; charset=utf-8", "gear.csv")

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
 import { api, taken } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { wall } from "../../parts/numbers";
@@ -8,6 +9,7 @@ import { wall } from "../../parts/numbers";
 export function Papers() {
   const { standing, report } = usePlan();
   const [keys, setKeys] = useState(false);
+  const [only, setOnly] = useState<string | null>(null);
   const { id, plan } = standing;
   const { data: tables = [] } = useQuery({
     queryKey: ["papers", id, standing.version, keys],
@@ -15,12 +17,21 @@ export function Papers() {
       taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } } })),
     placeholderData: (before) => before,
   });
+  const print = (paper: string | null) => {
+    flushSync(() => setOnly(paper));
+    window.print();
+  };
+  useEffect(() => {
+    const whole = () => setOnly(null);
+    window.addEventListener("afterprint", whole);
+    return () => window.removeEventListener("afterprint", whole);
+  }, []);
   const query = keys ? "?keys=true" : "";
   const stops = report.findings.filter((f) => f.severity === "stops");
   return (
     <>
       <div className="no-print mb-4 flex flex-wrap items-center gap-4">
-        <button type="button" className="button button-main" onClick={() => window.print()}>
+        <button type="button" className="button button-main" onClick={() => print(null)}>
           Print the call sheet
         </button>
         <a className="button" href={`/api/plans/${id}/export${query}`} download>
@@ -39,7 +50,7 @@ export function Papers() {
           with stream keys in clear
         </label>
       </div>
-      <header className="mb-4">
+      <header className={`mb-4 ${only ? "no-print" : ""}`}>
         <h2 className="text-[20px]">{plan.show.name}: call sheet</h2>
         <p>
           {plan.show.starts_at
@@ -61,14 +72,25 @@ export function Papers() {
         ))}
       </header>
       {tables.map((table) => (
-        <section key={table.id} className="mb-6" aria-label={table.title}>
+        <section
+          key={table.id}
+          className={`mb-6 ${only && only !== table.id ? "no-print" : ""}`}
+          aria-label={table.title}
+        >
           <div className="border-ink mb-1 flex items-baseline justify-between border-b pb-1">
             <h2>{table.title}</h2>
-            <a className="link no-print" href={`/api/plans/${id}/papers/${table.id}.csv${query}`} download>
-              CSV<span className="sr-only"> of {table.title}</span>
-            </a>
+            <span className="no-print flex gap-4">
+              <button type="button" className="link" onClick={() => print(table.id)}>
+                Print<span className="sr-only"> the {table.title.toLowerCase()}</span>
+              </button>
+              <a className="link" href={`/api/plans/${id}/papers/${table.id}.csv${query}`} download>
+                CSV<span className="sr-only"> of {table.title}</span>
+              </a>
+            </span>
           </div>
-          {table.rows.length ? (
+          {table.rows.length && table.layout === "labels" ? (
+            <Labels rows={table.rows} />
+          ) : table.rows.length ? (
             <div className="overflow-x-auto">
               <table className="w-full">
                 <thead>
@@ -106,3 +128,25 @@ export function Papers() {
 }
 
 const MONO = new Set(["Address", "Key", "Range", "Gateway", "Length", "Reach"]);
+
+/** Labels to cut out and stick on, two for every cable. */
+function Labels({ rows }: { rows: readonly string[][] }) {
+  return (
+    <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))]" aria-label="Labels to cut out">
+      {rows.map(([number, here, there, place, cable], i) => (
+        <li
+          key={i}
+          className="border-rule -mt-px -ml-px break-inside-avoid border border-dashed p-2 leading-tight"
+        >
+          <span className="font-mono text-[17px] font-semibold">{number}</span>{" "}
+          <span className="text-faint text-[12px]">{cable}</span>
+          <span className="block font-semibold">{here}</span>
+          <span className="block text-[13px]">
+            to {there}
+            {place && `, ${place}`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,214 +1,173 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, taken } from "../../api/client";
-import { isCable, isStream, remove, set, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { SignalMap } from "../../instruments/SignalMap";
-import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
-import { formatLabel } from "../../parts/FormatField";
 import { FirstThing, Section } from "../../parts/Section";
+import { Finder, PatchAll, type Wanted } from "./Finder";
+import { Links } from "./Links";
+import { useTrace, Ways } from "./Ways";
 
-const CABLES = [
-  ["hdmi", "HDMI"],
-  ["coax", "SDI coax"],
-  ["ethernet", "Ethernet"],
-  ["usb2", "USB 2"],
-  ["usb3", "USB 3"],
-  ["fibre", "Fibre"],
-  ["audio", "Audio"],
-] as const;
-
-/** The signal path: the map of it, what joins what, and new joints. */
+/** The signal path: the map of it, what joins what, and the ways to get a picture somewhere. */
 export function Signal() {
-  const { standing, report, selected, select } = usePlan();
+  const { standing, selected } = usePlan();
   const { devices } = standing.plan;
+  const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
+  const device = devices.some((d) => d.id === selected) ? selected : null;
+  const trace = useTrace(device);
+  const reroute = (link: string) => {
+    setWanted({ link });
+    requestAnimationFrame(() => document.getElementById("finder")?.scrollIntoView({ block: "start" }));
+  };
   return (
     <>
-      <Section title="Signal map" aside="drawn from the plan; select a box or a line to follow it">
-        {devices.length ? (
-          <SignalMap map={report.map} selected={selected} onSelect={select} />
-        ) : (
-          <FirstThing>Add gear first; it appears here by itself.</FirstThing>
-        )}
-      </Section>
-      {devices.length > 1 && <Join />}
-      <Links />
+      <MapSection lit={device && trace ? new Set([...trace.links, ...trace.devices]) : null} />
+      {device && trace && <Ways trace={trace} />}
+      {devices.length > 1 && (
+        <div id="finder">
+          <Finder wanted={wanted} onWant={setWanted} />
+        </div>
+      )}
+      <PatchAll />
+      <Links onReroute={reroute} />
+      <SoundSection />
+      <Canvases />
     </>
   );
 }
 
-function Join() {
-  const { standing, edit, preview, trial } = usePlan();
-  const { devices } = standing.plan;
-  const [from, setFrom] = useState("");
-  const [to, setTo] = useState("");
-  const ready =
-    from && to && from !== to && devices.some((d) => d.id === from) && devices.some((d) => d.id === to);
-  const { data: joints } = useQuery({
-    queryKey: ["joints", standing.id, standing.version, from, to],
-    enabled: Boolean(ready),
+function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
+  const { standing, report, trial, selected, select } = usePlan();
+  const [network, setNetwork] = useState(false);
+  const [folded, setFolded] = useState<readonly string[]>([]);
+  const [find, setFind] = useState("");
+  const asked = (network || folded.length > 0) && !trial;
+  const query = { network, collapsed: [...folded] };
+  const { data } = useQuery({
+    queryKey: ["map", standing.id, standing.version, network, folded],
+    enabled: asked,
+    placeholderData: keepPreviousData,
     queryFn: async () =>
-      taken(
-        await api.GET("/api/plans/{id}/joints", {
-          params: { path: { id: standing.id }, query: { from_device: from, to_device: to } },
-        }),
-      ),
+      taken(await api.GET("/api/plans/{id}/map", { params: { path: { id: standing.id }, query } })),
   });
-  const picker = (id: string, label: string, value: string, choose: (v: string) => void) => (
-    <div className="w-60">
-      <label htmlFor={id} className="text-faint block text-[12px]">
-        {label}
-      </label>
-      <select id={id} className="field" value={value} onChange={(e) => choose(e.target.value)}>
-        <option value="">choose</option>
-        {devices.map((d) => (
-          <option key={d.id} value={d.id}>
-            {d.name}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
+  const map = asked && data ? data : report.map;
+  const words = find.trim().toLowerCase();
+  const hits = words
+    ? standing.plan.devices.filter((d) =>
+        `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(words),
+      )
+    : [];
+  const fold = (place: string) =>
+    setFolded((now) => (now.includes(place) ? now.filter((p) => p !== place) : [...now, place]));
+  const search = `?network=${network}${folded.map((p) => `&collapsed=${p}`).join("")}`;
   return (
-    <Section title="Join two devices" aside="or type it: / slipway cam to encoder">
-      <div className="flex gap-4">
-        {picker("join-from", "From", from, setFrom)}
-        {picker("join-to", "To", to, setTo)}
-      </div>
-      {ready && joints && (
-        <ul className="mt-2" onMouseLeave={() => trial && preview(null)}>
-          {joints.map((joint) => (
-            <li
-              key={joint.title}
-              className="border-rule flex items-center justify-between gap-4 border-t py-1"
-            >
-              <span>{joint.title}</span>
-              <button
-                type="button"
-                className="button"
-                onFocus={() => preview(joint.edits)}
-                onMouseEnter={() => preview(joint.edits)}
-                onBlur={() => preview(null)}
-                onClick={() => void edit(joint.edits)}
-              >
-                Join<span className="sr-only"> by {joint.title}</span>
-              </button>
-            </li>
-          ))}
-          {!joints.length && (
-            <li className="text-faint">
-              No free ports of the two match. Add a converter between them, or free a port.
-            </li>
-          )}
-        </ul>
+    <Section
+      title="Signal map"
+      aside={
+        <span className="no-print flex flex-wrap items-baseline gap-x-4">
+          <label className="inline-flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-accent"
+              checked={network}
+              onChange={(e) => setNetwork(e.target.checked)}
+            />
+            network cables
+          </label>
+          <a className="link" href={`/api/plans/${standing.id}/map.svg${search}`} download>
+            SVG
+          </a>
+          <a className="link" href={`/api/plans/${standing.id}/signal.graphml`} download>
+            GraphML
+          </a>
+          <button type="button" className="link" onClick={() => window.print()}>
+            Print
+          </button>
+        </span>
+      }
+    >
+      {standing.plan.devices.length === 0 ? (
+        <FirstThing>Add gear first; it appears here by itself.</FirstThing>
+      ) : (
+        <>
+          <div className="no-print mb-1 flex items-baseline gap-3">
+            <input
+              className="field max-w-56"
+              aria-label="Find on the map"
+              placeholder="find a device"
+              value={find}
+              onChange={(e) => setFind(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key === "Enter" && hits.length) {
+                  const at = hits.findIndex((d) => d.id === selected);
+                  select(hits[(at + 1) % hits.length]?.id ?? null);
+                }
+                if (e.key === "Escape") setFind("");
+              }}
+            />
+            <span className="margin-note" aria-live="polite">
+              {words
+                ? `${hits.length} found; Enter goes from one to the next`
+                : "select a box to follow its picture"}
+            </span>
+          </div>
+          <SignalMap map={map} selected={selected} lit={lit} onSelect={select} onFold={fold} />
+        </>
       )}
     </Section>
   );
 }
 
-function Links() {
-  const { standing, report, edit, selected, select } = usePlan();
-  const { links, devices } = standing.plan;
-  const cables = links.filter(isCable);
-  const streams = links.filter(isStream);
-  const device = (id: string) => devices.find((d) => d.id === id);
-  const port = (ref: string) =>
-    device(ref.split("/")[0] ?? "")?.ports?.find((p) => p.id === ref.split("/")[1]);
-  const portName = (ref: string) => `${device(ref.split("/")[0] ?? "")?.name}, ${port(ref)?.name}`;
-  const mark = (id: string) => (selected === id ? "bg-wash" : "");
+function SoundSection() {
+  const { report } = usePlan();
+  if (!report.sounds.length) return null;
   return (
-    <Section title="Cables and streams">
-      {links.length === 0 && (
-        <FirstThing>Join the camera to the encoder, then the encoder to the platform.</FirstThing>
-      )}
-      {cables.length > 0 && (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>From</th>
-              <th>To</th>
-              <th>Cable</th>
-              <th>Length</th>
-              <th>Carries</th>
-              <th>Reach</th>
-              <th />
+    <Section title="Sound" aside="what is heard where a picture ends">
+      <table className="w-full">
+        <thead>
+          <tr>
+            <th>At</th>
+            <th>Sound from</th>
+            <th>Channels</th>
+            <th>Also open</th>
+            <th>Delay</th>
+          </tr>
+        </thead>
+        <tbody>
+          {report.sounds.map((sound) => (
+            <tr key={sound.end}>
+              <td>{sound.name}</td>
+              <td>{sound.source}</td>
+              <td>{sound.channels}</td>
+              <td>{(sound.open ?? []).join(", ") || <span className="text-faint">nothing</span>}</td>
+              <td>{sound.delay}</td>
             </tr>
-          </thead>
-          <tbody>
-            {cables.map((cable) => {
-              const judged = report.cables.find((c) => c.cable === cable.id);
-              return (
-                <tr key={cable.id} className={mark(cable.id)} onFocus={() => select(cable.id)}>
-                  <td>{portName(cable.from_port)}</td>
-                  <td>
-                    {portName(cable.to_port)}
-                    {(port(cable.to_port)?.types.length ?? 0) > 1 && (
-                      <Choice
-                        hideLabel
-                        label={`${portName(cable.to_port)} is`}
-                        none="not assigned"
-                        value={port(cable.to_port)?.assigned ?? ""}
-                        options={(port(cable.to_port)?.types ?? []).map((t) => [t, t.toUpperCase()] as const)}
-                        edits={(v) => [setPort(cable.to_port, "assigned", v || null)]}
-                      />
-                    )}
-                  </td>
-                  <td className="w-28">
-                    <Choice
-                      hideLabel
-                      label={`Kind of ${portName(cable.from_port)}`}
-                      value={cable.cable}
-                      options={CABLES}
-                      edits={(v) => [set("link", cable.id, "cable", v)]}
-                    />
-                  </td>
-                  <td className="w-24">
-                    <NumberField
-                      hideLabel
-                      label={`Length from ${portName(cable.from_port)}`}
-                      unit="m"
-                      value={cable.length_m}
-                      edits={(v) => [set("link", cable.id, "length_m", v)]}
-                    />
-                  </td>
-                  <td>
-                    {judged?.format ?? ""} {judged?.rate && <Figure working={judged.rate} />}
-                  </td>
-                  <td>{judged && <Figure working={judged.reach} />}</td>
-                  <td>
-                    <button
-                      type="button"
-                      className="link"
-                      onClick={() => void edit([remove("link", cable.id)])}
-                    >
-                      Take out<span className="sr-only"> {portName(cable.from_port)}</span>
-                    </button>
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      )}
-      {streams.map((stream) => (
-        <p
-          key={stream.id}
-          className={`border-rule flex flex-wrap gap-x-4 border-t py-1.5 ${mark(stream.id)}`}
-        >
-          <span className="font-semibold">{stream.name}</span>
-          <span>
-            {device(stream.from_device)?.name} → {device(stream.to_device)?.name},{" "}
-            {stream.protocol.toUpperCase()}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
-          </span>
-          <button
-            type="button"
-            className="link ml-auto"
-            onClick={() => void edit([remove("link", stream.id)])}
-          >
-            Take out<span className="sr-only"> {stream.name}</span>
-          </button>
-        </p>
+          ))}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
+
+function Canvases() {
+  const { report } = usePlan();
+  if (!report.canvases.length) return null;
+  return (
+    <Section title="Canvas" aside="drawn to scale">
+      {report.canvases.map((each) => (
+        <div key={each.stream} className="mb-4">
+          <p className="mb-2">
+            <strong>{each.name}</strong>
+            {each.composes
+              ? `, composed by ${each.encoder}.`
+              : `. ${each.encoder} cannot compose it: a second encoder is needed.`}{" "}
+            A centre crop keeps <Figure working={each.canvas.kept} /> of the width; shrunk whole, the picture
+            takes <Figure working={each.canvas.share} /> of the height.
+          </p>
+          <CanvasDrawing canvas={each.canvas} layout={each.layout} />
+        </div>
       ))}
     </Section>
   );

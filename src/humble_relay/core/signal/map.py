@@ -27,6 +27,13 @@ _LINE = 19
 Pattern = Literal["cable", "radio", "stream", "sound", "network"]
 
 
+class Point(Frozen):
+    """A corner of a line, in px."""
+
+    x: float
+    y: float
+
+
 class Box(Frozen):
     """A device on the map, or a whole place drawn as one; px from the map's top left."""
 
@@ -64,7 +71,7 @@ class Hop(Frozen):
     state: Literal["live", "dark", "broken"]
     label: str
     detail: str
-    points: tuple[tuple[float, float], ...]
+    points: tuple[Point, ...]
     label_x: float
     label_y: float
 
@@ -378,7 +385,7 @@ def wrapped(text: str, width: int, most: int) -> tuple[str, ...]:
     return tuple(line if len(line) <= width else f"{line[: width - 1]}…" for line in lines)
 
 
-def _straightened(corners: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+def _straightened(corners: list[tuple[float, float]]) -> tuple[Point, ...]:
     found: list[tuple[float, float]] = []
     for x, y in corners:
         point = (round(x, 1), round(y, 1))
@@ -386,7 +393,7 @@ def _straightened(corners: list[tuple[float, float]]) -> tuple[tuple[float, floa
             found[-1] = point
         elif not found or found[-1] != point:
             found.append(point)
-    return tuple(found)
+    return tuple(Point(x=x, y=y) for x, y in found)
 
 
 def _wide(line: _Line) -> float:

@@ -1,0 +1,285 @@
+import { useState } from "react";
+import { api, type Device, taken } from "../../api/client";
+import { freeId, remove, set } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { Choice, Field, NumberField } from "../../parts/Field";
+import { FormatField } from "../../parts/FormatField";
+import { FirstThing, Section } from "../../parts/Section";
+import { Ports, usePortUse } from "./Ports";
+
+/** The devices of the plan, place by place, with what each has free. */
+export function Devices() {
+  const { standing } = usePlan();
+  const { devices, places } = standing.plan;
+  const [find, setFind] = useState("");
+  const words = find.trim().toLowerCase();
+  const shown = devices.filter((d) => `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(words));
+  const groups = [
+    ...places.map((p) => [p.name, shown.filter((d) => d.place === p.id)] as const),
+    ["No place yet", shown.filter((d) => !d.place && d.kind !== "platform")] as const,
+    ["Online", shown.filter((d) => d.kind === "platform")] as const,
+  ];
+  return (
+    <Section title="In this plan" aside={`${devices.length} device${devices.length === 1 ? "" : "s"}`}>
+      {devices.length === 0 && (
+        <FirstThing>Add the camera first, then the encoder, then the platform it goes to.</FirstThing>
+      )}
+      {devices.length > 8 && (
+        <input
+          className="field max-w-64"
+          aria-label="Find in this plan"
+          placeholder="find in this plan"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
+      )}
+      {groups.map(
+        ([name, members]) =>
+          members.length > 0 && (
+            <div key={name}>
+              <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{name}</h3>
+              <ul>
+                {members.map((device) => (
+                  <DeviceLine key={device.id} device={device} />
+                ))}
+              </ul>
+            </div>
+          ),
+      )}
+    </Section>
+  );
+}
+
+function DeviceLine({ device }: { device: Device }) {
+  const { standing, edit, selected } = usePlan();
+  const [open, setOpen] = useState(false);
+  const { ports, used } = usePortUse(device);
+  return (
+    <li className={`border-rule border-t py-1 ${selected === device.id ? "bg-wash" : ""}`}>
+      <div className="flex flex-wrap items-end gap-x-4">
+        <Field
+          hideLabel
+          label="Device name"
+          width="w-52"
+          value={device.name}
+          edits={(text) =>
+            text.trim() ? [set("device", device.id, "name", text)] : "A device needs a name."
+          }
+        />
+        {device.kind !== "platform" && (
+          <Choice
+            hideLabel
+            label={`Place of ${device.name}`}
+            width="w-36"
+            none="no place yet"
+            value={device.place ?? ""}
+            options={standing.plan.places.map((p) => [p.id, p.name] as const)}
+            edits={(v) => [set("device", device.id, "place", v || null)]}
+          />
+        )}
+        <span className="text-faint min-w-40 flex-1 pb-1">
+          {device.kind.replace("-", " ")}
+          {ports.length > 0 && `, ${used.size} of ${ports.length} ports used`}
+        </span>
+        <button type="button" className="link pb-1" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? "Less" : "More"}
+          <span className="sr-only"> about {device.name}</span>
+        </button>
+        <button type="button" className="link pb-1" onClick={() => void edit([remove("device", device.id)])}>
+          Take out<span className="sr-only"> {device.name}</span>
+        </button>
+      </div>
+      {open && <DeviceDetail device={device} />}
+    </li>
+  );
+}
+
+function DeviceDetail({ device }: { device: Device }) {
+  const put = (field: string, value: unknown) => [set("device", device.id, field, value)];
+  return (
+    <div className="border-rule mt-2 mb-3 ml-2 space-y-3 border-l-2 pl-4">
+      <div className="flex flex-wrap gap-4">
+        {(device.produces || device.kind === "camera") && (
+          <FormatField label="Makes" value={device.produces} edits={(format) => put("produces", format)} />
+        )}
+        {device.kind !== "platform" && (
+          <NumberField
+            label="Delay"
+            width="w-24"
+            unit="ms"
+            optional
+            value={device.delay_ms}
+            edits={(v) => put("delay_ms", v)}
+          />
+        )}
+        {device.kind !== "platform" && (
+          <NumberField
+            label="Power"
+            width="w-24"
+            unit="W"
+            optional
+            value={device.power_w}
+            edits={(v) => put("power_w", v)}
+          />
+        )}
+      </div>
+      {(device.firmware || (device.needs ?? []).length > 0 || device.family || device.microphone) && (
+        <div className="flex flex-wrap gap-4">
+          <Field
+            label="Firmware"
+            width="w-24"
+            mono
+            value={device.firmware ?? ""}
+            placeholder="7.1"
+            edits={(v) =>
+              /^(\d{1,4}(\.\d{1,4}){0,3})?$/.test(v.trim())
+                ? put("firmware", v.trim() || null)
+                : "Write numbers and dots, such as 7.1."
+            }
+          />
+          {(device.needs ?? []).length > 0 && (
+            <p className="self-end pb-1">
+              Needs{" "}
+              {(device.needs ?? []).map((n) => `${n.version} for ${n.feature.toUpperCase()}`).join(", ")}
+            </p>
+          )}
+          {device.family && (
+            <Field label="Family" width="w-40" value={device.family} edits={(v) => put("family", v.trim())} />
+          )}
+          {device.microphone && (
+            <Choice
+              label="Own microphone"
+              width="w-28"
+              value={device.microphone}
+              options={
+                [
+                  ["open", "open"],
+                  ["muted", "muted"],
+                ] as const
+              }
+              edits={(v) => put("microphone", v)}
+            />
+          )}
+        </div>
+      )}
+      {device.encoding && (
+        <div className="flex flex-wrap gap-4">
+          <NumberField
+            label="Encodes up to"
+            width="w-36"
+            unit="Mb/s"
+            least={0.1}
+            value={device.encoding.max_mbps}
+            edits={(v) => put("encoding.max_mbps", v)}
+          />
+          <NumberField
+            label="Destinations at once"
+            width="w-36"
+            least={1}
+            value={device.encoding.destinations}
+            edits={(v) => put("encoding.destinations", v)}
+          />
+          <p className="self-end pb-1">
+            Sends {device.encoding.protocols.join(", ").toUpperCase()};{" "}
+            {device.encoding.codecs.join(", ").toUpperCase()}
+          </p>
+        </div>
+      )}
+      {device.ingest && (
+        <div className="flex flex-wrap gap-4">
+          <Field
+            label="Host it takes streams at"
+            width="w-64"
+            mono
+            value={device.ingest.host ?? ""}
+            placeholder="ingest.alder.example"
+            edits={(v) => put("ingest.host", v.trim())}
+          />
+          <NumberField
+            label="Port (empty: usual)"
+            width="w-36"
+            optional
+            least={1}
+            value={device.ingest.port}
+            edits={(v) => put("ingest.port", v)}
+          />
+          <Field
+            label="Application name"
+            width="w-36"
+            mono
+            value={device.ingest.app ?? ""}
+            edits={(v) => put("ingest.app", v.trim())}
+          />
+          <NumberField
+            label="Takes up to"
+            width="w-32"
+            unit="Mb/s"
+            optional
+            least={0.1}
+            value={device.ingest.max_mbps}
+            edits={(v) => put("ingest.max_mbps", v)}
+          />
+          <Choice
+            label="First live show on this account"
+            width="w-48"
+            value={device.ingest.new_account ? "yes" : "no"}
+            options={
+              [
+                ["no", "no"],
+                ["yes", "yes"],
+              ] as const
+            }
+            edits={(v) => put("ingest.new_account", v === "yes")}
+          />
+        </div>
+      )}
+      {device.decoding && (
+        <p>
+          Takes {device.decoding.protocols.join(", ").toUpperCase()}, {device.decoding.at_once} at once.
+        </p>
+      )}
+      <Ports device={device} />
+      <KeepAsModel device={device} />
+    </div>
+  );
+}
+
+/** Puts the device, as it now is, into the library as a model of one's own. */
+function KeepAsModel({ device }: { device: Device }) {
+  const [said, setSaid] = useState("");
+  const keep = async () => {
+    const name = device.model || device.name;
+    const id = freeId(name, []);
+    const plain = { ...device, id, name, model: name, place: null };
+    const ports = (device.ports ?? []).map((p) => ({ ...p, network: null, address: "" }));
+    try {
+      taken(
+        await api.PUT("/api/gear/{model}", {
+          params: { path: { model: id } },
+          body: { id, about: `Kept from ${device.name}.`, device: { ...plain, ports } },
+        }),
+      );
+      setSaid(`${name} is in the library now.`);
+    } catch (error) {
+      setSaid(error instanceof Error ? error.message : "It could not be kept.");
+    }
+  };
+  return (
+    <p className="flex items-baseline gap-3">
+      <Field
+        hideLabel
+        label={`Model of ${device.name}`}
+        width="w-56"
+        value={device.model ?? ""}
+        placeholder="model"
+        edits={(v) => [set("device", device.id, "model", v.trim())]}
+      />
+      <button type="button" className="link" onClick={() => void keep()}>
+        Keep as a model of my own
+      </button>
+      <span role="status" className="text-faint">
+        {said}
+      </span>
+    </p>
+  );
+}

@@ -1,0 +1,191 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, type Device, type Edit, Refused, taken } from "../../api/client";
+import { addDevice, freeId } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { Section } from "../../parts/Section";
+
+/** The models: found by word or kind, and added, several at once, to a place. */
+export function Library() {
+  const { standing, edit } = usePlan();
+  const client = useQueryClient();
+  const { devices, places } = standing.plan;
+  const [search, setSearch] = useState("");
+  const [kind, setKind] = useState("");
+  const [place, setPlace] = useState("");
+  const [counts, setCounts] = useState<Readonly<Record<string, number>>>({});
+  const [said, setSaid] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const { data: entries = [] } = useQuery({
+    queryKey: ["gear"],
+    queryFn: async () => taken(await api.GET("/api/gear")),
+  });
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = entries.filter(
+    ({ model }) =>
+      (!kind || model.device.kind === kind) &&
+      words.every((w) =>
+        `${model.device.name} ${model.device.kind} ${model.about}`.toLowerCase().includes(w),
+      ),
+  );
+  const kinds = [...new Set(entries.map((e) => e.model.device.kind))];
+  const here = (places.find((p) => p.id === place) ?? places[0])?.id ?? null;
+  const add = (wanted: readonly (readonly [Device, number])[]) => {
+    const made: Device[] = [];
+    const edits: Edit[] = [];
+    for (const [device, count] of wanted)
+      for (let n = 0; n < count; n++) {
+        const all = [...devices, ...made];
+        const same = all.filter((d) => d.model === device.model).length;
+        const plain = device.name.replace(/^Teasel /, "");
+        const name = same ? `${plain} ${same + 1}` : plain;
+        const item = {
+          ...device,
+          id: freeId(name, all),
+          name,
+          place: device.kind === "platform" ? null : here,
+        };
+        made.push(item);
+        edits.push(addDevice(item));
+      }
+    if (edits.length) void edit(edits);
+    setCounts({});
+  };
+  const chosen = entries.flatMap(({ model }) => {
+    const count = counts[model.id] ?? 0;
+    return count > 0 ? [[model.device, count] as const] : [];
+  });
+  const total = chosen.reduce((sum, [, count]) => sum + count, 0);
+  const refresh = () => client.invalidateQueries({ queryKey: ["gear"] });
+  const bring = async (picked: File) => {
+    try {
+      const models = taken(await api.POST("/api/gear/import", { body: { text: await picked.text() } }));
+      setSaid(`${models.length} model${models.length === 1 ? "" : "s"} taken in.`);
+      await refresh();
+    } catch (error) {
+      setSaid(
+        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
+      );
+    }
+  };
+  const drop = async (id: string) => {
+    await api.DELETE("/api/gear/{model}", { params: { path: { model: id } } });
+    await refresh();
+  };
+  const select = (
+    id: string,
+    label: string,
+    value: string,
+    choose: (v: string) => void,
+    options: [string, string][],
+  ) => (
+    <div className="w-44">
+      <label htmlFor={id} className="text-faint block text-[12px]">
+        {label}
+      </label>
+      <select id={id} className="field" value={value} onChange={(e) => choose(e.target.value)}>
+        {options.map(([key, name]) => (
+          <option key={key} value={key}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+  return (
+    <Section
+      title="Library"
+      aside={
+        <span className="flex flex-wrap gap-x-4">
+          <a className="link" href="/api/gear.json" download>
+            JSON
+          </a>
+          <a className="link" href="/api/gear.csv" download>
+            CSV
+          </a>
+          <button type="button" className="link" onClick={() => file.current?.click()}>
+            Import models
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,.csv,application/json,text/csv"
+            className="sr-only"
+            aria-label="Gear file"
+            tabIndex={-1}
+            onChange={(event) => {
+              const picked = event.target.files?.[0];
+              event.target.value = "";
+              if (picked) void bring(picked);
+            }}
+          />
+        </span>
+      }
+    >
+      <div className="mb-2 flex flex-wrap gap-4">
+        <div className="w-60">
+          <label htmlFor="gear-search" className="text-faint block text-[12px]">
+            Find
+          </label>
+          <input
+            id="gear-search"
+            className="field"
+            placeholder="camera, encoder, converter"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
+        </div>
+        {select("gear-kind", "Kind", kind, setKind, [
+          ["", "every kind"],
+          ...kinds.map((k) => [k, k.replace("-", " ")] as [string, string]),
+        ])}
+        {places.length > 0 &&
+          select(
+            "gear-place",
+            "Goes to",
+            here ?? "",
+            setPlace,
+            places.map((p) => [p.id, p.name]),
+          )}
+        {total > 0 && (
+          <button type="button" className="button button-main self-end" onClick={() => add(chosen)}>
+            Add {total} device{total === 1 ? "" : "s"}
+          </button>
+        )}
+      </div>
+      <p role="status" className="margin-note empty:hidden">
+        {said}
+      </p>
+      <ul className="border-rule max-h-64 overflow-y-auto border-b" tabIndex={-1}>
+        {found.map(({ model: { id, about, device }, own }) => (
+          <li key={id} className="border-rule flex items-center gap-3 border-t py-1">
+            <span className="flex-1">
+              {device.name}
+              <span className="text-faint block text-[13px]">{about}</span>
+            </span>
+            {own && (
+              <button type="button" className="link text-[13px]" onClick={() => void drop(id)}>
+                Drop mine<span className="sr-only">: {device.name}</span>
+              </button>
+            )}
+            <input
+              className="field w-14! text-right font-mono"
+              inputMode="numeric"
+              aria-label={`How many ${device.name}`}
+              placeholder="0"
+              value={counts[id] || ""}
+              onChange={(e) => {
+                const count = Math.min(99, Number(e.target.value.replace(/\D/g, "")));
+                setCounts((now) => ({ ...now, [id]: count }));
+              }}
+            />
+            <button type="button" className="button mr-2" onClick={() => add([[device, counts[id] || 1]])}>
+              Add<span className="sr-only"> {device.name}</span>
+            </button>
+          </li>
+        ))}
+        {!found.length && <li className="text-faint py-2">Nothing in the library has those words.</li>}
+      </ul>
+    </Section>
+  );
+}

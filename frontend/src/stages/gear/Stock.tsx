@@ -1,0 +1,194 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, Refused, type Schemas, taken } from "../../api/client";
+import { freeId } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { FirstThing, Section } from "../../parts/Section";
+
+type Holding = Schemas["Holding"];
+
+/** What is owned and borrowed, against what this plan uses and others take on the day. */
+export function Stock() {
+  const { standing, report } = usePlan();
+  const client = useQueryClient();
+  const [trouble, setTrouble] = useState("");
+  const { data: holdings = [] } = useQuery({
+    queryKey: ["stock"],
+    queryFn: async () => taken(await api.GET("/api/stock")),
+  });
+  const change = async (act: () => Promise<unknown>) => {
+    try {
+      await act();
+      setTrouble("");
+    } catch (error) {
+      setTrouble(
+        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
+      );
+    }
+    await client.invalidateQueries({ queryKey: ["stock"] });
+    await client.invalidateQueries({ queryKey: ["plan", standing.id] });
+  };
+  const keep = (holding: Holding) =>
+    void change(async () =>
+      taken(
+        await api.PUT("/api/stock/{holding}", { params: { path: { holding: holding.id } }, body: holding }),
+      ),
+    );
+  const drop = (id: string) =>
+    void change(() => api.DELETE("/api/stock/{holding}", { params: { path: { holding: id } } }));
+  return (
+    <Section title="Stock" aside="shared by all plans; a show on the same day takes from it too">
+      {trouble && (
+        <p role="alert" className="text-accent font-semibold">
+          {trouble}
+        </p>
+      )}
+      {!holdings.length && (
+        <FirstThing>
+          Nothing is counted yet. Write down what you own, and what is missing will be said.
+        </FirstThing>
+      )}
+      <div className="max-h-80 overflow-y-auto" tabIndex={-1}>
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>Model</th>
+              <th className="text-right">Used here</th>
+              <th className="text-right">Owned</th>
+              <th className="text-right">Borrowed</th>
+              <th className="text-right">Missing</th>
+              <th>Note</th>
+            </tr>
+          </thead>
+          <tbody>
+            {report.stock.map((line) => (
+              <tr key={line.model}>
+                <td>{line.model}</td>
+                <td className="text-right font-mono">{line.used}</td>
+                <td className="text-right font-mono">{line.owned}</td>
+                <td className="text-right font-mono">{line.borrowed}</td>
+                <td className={`text-right font-mono ${line.missing ? "text-accent font-semibold" : ""}`}>
+                  {line.missing || ""}
+                </td>
+                <td className="text-faint">{(line.notes ?? []).join("; ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <details className="mt-2">
+        <summary className="link">Change the stock list ({holdings.length})</summary>
+        <NewHolding holdings={holdings} onKeep={keep} />
+        <table className="mt-2 w-full text-[13px]">
+          <tbody>
+            {holdings.map((holding) => (
+              <tr key={holding.id}>
+                <td>{holding.model}</td>
+                <td className="w-20">
+                  <input
+                    className="field text-right font-mono"
+                    type="number"
+                    min={0}
+                    aria-label={`Count of ${holding.model}${holding.lender ? ` from ${holding.lender}` : ""}`}
+                    key={holding.count}
+                    defaultValue={holding.count}
+                    onBlur={(e) => {
+                      const count = Number(e.target.value);
+                      if (count !== holding.count) keep({ ...holding, count });
+                    }}
+                    onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+                  />
+                </td>
+                <td>
+                  {holding.lender
+                    ? `from ${holding.lender}${holding.until ? ` until ${holding.until}` : ""}`
+                    : "owned"}
+                </td>
+                <td className="text-right">
+                  <button type="button" className="link" onClick={() => drop(holding.id)}>
+                    Take off<span className="sr-only"> {holding.model}</span>
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </Section>
+  );
+}
+
+function NewHolding({ holdings, onKeep }: { holdings: Holding[]; onKeep: (holding: Holding) => void }) {
+  const { standing } = usePlan();
+  const { data: entries = [] } = useQuery({
+    queryKey: ["gear"],
+    queryFn: async () => taken(await api.GET("/api/gear")),
+  });
+  const [model, setModel] = useState("");
+  const [count, setCount] = useState("1");
+  const [lender, setLender] = useState("");
+  const [until, setUntil] = useState("");
+  const models = [
+    ...new Set([...entries.map((e) => e.model.device.model), ...standing.plan.devices.map((d) => d.model)]),
+  ].filter((m): m is string => Boolean(m));
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!model.trim()) return;
+        onKeep({
+          id: freeId(model, holdings),
+          model: model.trim(),
+          count: Number(count) || 0,
+          lender,
+          until: until || null,
+        });
+        setModel("");
+        setLender("");
+        setUntil("");
+      }}
+    >
+      <label className="text-faint w-56 text-[12px]">
+        Model
+        <input
+          className="field text-ink"
+          list="models"
+          value={model}
+          onChange={(e) => setModel(e.target.value)}
+        />
+        <datalist id="models">
+          {models.map((m) => (
+            <option key={m} value={m} />
+          ))}
+        </datalist>
+      </label>
+      <label className="text-faint w-16 text-[12px]">
+        How many
+        <input
+          className="field text-ink font-mono"
+          type="number"
+          min={0}
+          value={count}
+          onChange={(e) => setCount(e.target.value)}
+        />
+      </label>
+      <label className="text-faint w-40 text-[12px]">
+        Borrowed from (empty: owned)
+        <input className="field text-ink" value={lender} onChange={(e) => setLender(e.target.value)} />
+      </label>
+      <label className="text-faint w-36 text-[12px]">
+        Until
+        <input
+          className="field text-ink"
+          type="date"
+          value={until}
+          onChange={(e) => setUntil(e.target.value)}
+        />
+      </label>
+      <button type="submit" className="button">
+        Write it down
+      </button>
+    </form>
+  );
+}

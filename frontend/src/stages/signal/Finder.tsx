@@ -1,0 +1,276 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
+import { usePlan } from "../../api/plan";
+import { shown } from "../../parts/numbers";
+import { Section } from "../../parts/Section";
+import { SeverityMark } from "../../parts/Severity";
+
+type Judged = Schemas["JudgedRoute"];
+
+/** What the finder is asked: a picture from one device to another, or another way for one link. */
+export type Wanted = { source: string; end: string } | { link: string };
+
+/** Gets a picture from one device to another: the ways, side by side, each already tried. */
+export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wanted) => void }) {
+  const { standing } = usePlan();
+  const { devices, links } = standing.plan;
+  const [into, setInto] = useState("");
+  const [carries, setCarries] = useState("");
+  const ends = "link" in wanted ? { source: "", end: "" } : wanted;
+  const source = devices.find((d) => d.id === ends.source);
+  const end = devices.find((d) => d.id === ends.end);
+  const again = "link" in wanted ? links.find((l) => l.id === wanted.link) : undefined;
+  const pictures = (source?.ports ?? []).flatMap((p) =>
+    p.way === "out" ? [p.carries ?? "picture", ...(p.may_carry ?? [])] : [],
+  );
+  const choices = (["program", "multi-view", "clean"] as const).filter((c) => pictures.includes(c));
+  const inputs = (end?.ports ?? []).filter((p) => p.way === "in" && !p.types.includes("audio"));
+  const port = inputs.some((p) => p.id === into) ? into : "";
+  const picture = choices.find((c) => c === carries);
+  const ready = Boolean(again) || Boolean(source && end && source !== end);
+  const { data: found, isFetching } = useQuery({
+    queryKey: ["routes", standing.id, standing.version, wanted, port, picture],
+    enabled: ready,
+    queryFn: async () => {
+      const path = { id: standing.id };
+      if ("link" in wanted)
+        return taken(
+          await api.GET("/api/plans/{id}/reroute/{link}", {
+            params: { path: { ...path, link: wanted.link } },
+          }),
+        );
+      const query = { ...wanted, ...(port ? { into: port } : {}), ...(picture ? { carries: picture } : {}) };
+      return taken(await api.GET("/api/plans/{id}/routes", { params: { path, query } }));
+    },
+  });
+  const pick = (
+    label: string,
+    value: string,
+    choose: (v: string) => void,
+    options: [string, string][],
+    none: string,
+  ) => (
+    <label className="text-faint block text-[12px]">
+      {label}
+      <select className="field text-ink text-[14px]" value={value} onChange={(e) => choose(e.target.value)}>
+        <option value="">{none}</option>
+        {options.map(([id, name]) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  const named = devices.map((d) => [d.id, d.name] as [string, string]);
+  return (
+    <Section title="Get a picture there" aside="or type it: / quay cam to switcher">
+      <div className="grid grid-cols-[repeat(auto-fit,minmax(11rem,1fr))] gap-4">
+        {pick("From", ends.source, (v) => onWant({ ...ends, source: v }), named, "choose")}
+        {choices.length > 1 &&
+          pick(
+            "Which picture",
+            picture ?? "",
+            setCarries,
+            choices.map((c) => [c, c]),
+            "program",
+          )}
+        {pick("To", ends.end, (v) => onWant({ ...ends, end: v }), named, "choose")}
+        {inputs.length > 1 &&
+          pick(
+            "Into",
+            port,
+            setInto,
+            inputs.map((p) => [p.id, p.name]),
+            "any free input",
+          )}
+      </div>
+      {again && found && (
+        <p className="mt-2">
+          Other ways for <strong>{found.source}</strong> to <strong>{found.end}</strong>. The run that is
+          there comes out.
+        </p>
+      )}
+      <div aria-live="polite" aria-busy={isFetching}>
+        {found?.why_not && <p className="border-ink mt-2 border-l-4 pl-2">{found.why_not}</p>}
+        {found && <Alternatives found={found} />}
+        {found && !found.routes.length && !found.cables.length && !found.why_not && (
+          <p className="text-faint mt-2">Nothing joins the two.</p>
+        )}
+      </div>
+    </Section>
+  );
+}
+
+function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
+  const { edit, preview } = usePlan();
+  const use = (edits: Edit[], title: string) => void edit(edits, `${found.source} to ${found.end}: ${title}`);
+  const list = (items: readonly string[], none: string) =>
+    items.length ? (
+      items.map((x, i) => (
+        <span key={i} className="block">
+          {x}
+        </span>
+      ))
+    ) : (
+      <span className="text-faint">{none}</span>
+    );
+  const rows: [string, (j: Judged) => React.ReactNode][] = [
+    ["Delay", ({ route }) => <span className="font-mono">{shown(route.delay_ms)} ms</span>],
+    ["Cable", ({ route }) => <span className="font-mono">{shown(route.cable_m)} m</span>],
+    ["From stock", ({ route }) => list(route.boxes, "no box")],
+    ["To get first", ({ route }) => list(route.to_get, "nothing")],
+    ["Uses up", ({ route }) => list(route.uses_up, "nothing")],
+    ["Mind", ({ route }) => list(route.risks, "nothing known")],
+    ["Ends", ({ gone }) => <Findings of={gone} />],
+    ["Brings", ({ come }) => <Findings of={come} />],
+  ];
+  return (
+    <>
+      {found.routes.length > 0 && (
+        <div className="mt-3 overflow-x-auto">
+          <table className="w-full table-fixed" style={{ minWidth: `${5 + found.routes.length * 12}rem` }}>
+            <thead>
+              <tr>
+                <th className="w-20">
+                  <span className="sr-only">What</span>
+                </th>
+                {found.routes.map((judged, i) => (
+                  <th
+                    key={judged.route.title}
+                    className="text-ink align-top text-[14px] font-semibold"
+                    scope="col"
+                  >
+                    <span className="text-faint font-mono font-normal">{String.fromCharCode(97 + i)}</span>{" "}
+                    {judged.route.title}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody className="text-[13px]">
+              {rows.map(([name, cell]) => (
+                <tr key={name}>
+                  <th scope="row" className="border-rule border-t py-1 align-top">
+                    {name}
+                  </th>
+                  {found.routes.map((judged) => (
+                    <td key={judged.route.title} className="align-top">
+                      {cell(judged)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+              <tr>
+                <td />
+                {found.routes.map(({ route }) => (
+                  <td key={route.title}>
+                    <button
+                      type="button"
+                      className="button"
+                      onFocus={() => preview(route.edits)}
+                      onBlur={() => preview(null)}
+                      onClick={() => use(route.edits, route.title)}
+                    >
+                      Use this<span className="sr-only">: {route.title}</span>
+                    </button>
+                  </td>
+                ))}
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      )}
+      {found.cables.map((joint) => (
+        <p
+          key={joint.title}
+          className="border-rule mt-2 flex items-center justify-between gap-4 border-t py-1"
+        >
+          {joint.title}
+          <button type="button" className="button" onClick={() => use(joint.edits, joint.title)}>
+            Plug it in<span className="sr-only">: {joint.title}</span>
+          </button>
+        </p>
+      ))}
+    </>
+  );
+}
+
+function Findings({ of }: { of: readonly Finding[] }) {
+  if (!of.length) return <span className="text-faint">no finding</span>;
+  return of.map((f) => (
+    <span key={f.id} className="flex gap-1.5">
+      <SeverityMark severity={f.severity} />
+      {f.wrong}
+    </span>
+  ));
+}
+
+/** Every source that is plugged into nothing, patched to one switcher in one go. */
+export function PatchAll() {
+  const { standing, edit } = usePlan();
+  const mixers = standing.plan.devices.filter((d) => d.kind === "switcher");
+  const [mixer, setMixer] = useState<string | null>(null);
+  const { data: found } = useQuery({
+    queryKey: ["patch", standing.id, standing.version, mixer],
+    enabled: mixer !== null,
+    queryFn: async () =>
+      taken(
+        await api.GET("/api/plans/{id}/patch/{mixer}", {
+          params: { path: { id: standing.id, mixer: mixer ?? "" } },
+        }),
+      ),
+  });
+  if (!mixers.length) return null;
+  return (
+    <Section title="Patch what is loose" aside="the least effort together, each to an input that takes it">
+      <div className="flex flex-wrap items-center gap-2">
+        {mixers.map((m) => (
+          <button key={m.id} type="button" className="button" onClick={() => setMixer(m.id)}>
+            Show how, to {m.name}
+          </button>
+        ))}
+      </div>
+      {found && !found.patch.lines.length && <p className="mt-2">Every source is plugged into something.</p>}
+      {found && found.patch.lines.length > 0 && (
+        <>
+          <table className="mt-2 w-full">
+            <thead>
+              <tr>
+                <th>Source</th>
+                <th>By</th>
+                <th className="text-right">Delay</th>
+              </tr>
+            </thead>
+            <tbody>
+              {found.patch.lines.map((line) => (
+                <tr key={line.source}>
+                  <td>{line.words}</td>
+                  <td>{line.route?.title ?? ""}</td>
+                  <td className="text-right font-mono">
+                    {line.route ? `${shown(line.route.delay_ms)} ms` : ""}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {found.patch.edits.length > 0 && (
+            <p className="mt-2 flex items-center gap-4">
+              <button
+                type="button"
+                className="button button-main"
+                onClick={() => void edit(found.patch.edits, "patched what was loose")}
+              >
+                Patch all of it
+              </button>
+              <span className="margin-note">
+                {found.gone.length} finding{found.gone.length === 1 ? "" : "s"} would go, {found.come.length}{" "}
+                would come.
+              </span>
+            </p>
+          )}
+        </>
+      )}
+    </Section>
+  );
+}
