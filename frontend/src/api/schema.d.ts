@@ -843,8 +843,10 @@ export interface components {
             height: number;
             /** Lines */
             lines: string[];
-            /** Note */
-            note: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
             /** Row */
             row: number;
             /** Width */

@@ -2,7 +2,8 @@ import type { Schemas } from "../api/client";
 
 type CanvasData = Schemas["Canvas"];
 const TALL = 236;
-const GAP = 56;
+const GAP = 48;
+const CAPTION = 276;
 
 /** A picture and its canvas to scale: what a crop would keep, what the whole picture takes, what is safe. */
 export function CanvasDrawing({
@@ -15,8 +16,8 @@ export function CanvasDrawing({
   const { picture, canvas: sheet, crop, fit, action, graphics } = canvas;
   const scale = TALL / Math.max(sheet.height, picture.height * 0.62);
   const small = scale * 0.62;
-  const left = GAP / 2;
-  const right = left + picture.width * small + GAP;
+  const left = 1;
+  const right = left + Math.max(picture.width * small, CAPTION) + GAP;
   const rect = (r: Schemas["Rect"], by: number, x: number, y: number) => ({
     x: x + r.x * by,
     y: y + r.y * by,

@@ -6,7 +6,6 @@ type Hop = Schemas["Hop"];
 type Box = Schemas["Box"];
 
 const NAMES = 104;
-const SMALLEST = 0.86;
 const DASHES: Record<Hop["pattern"], string | undefined> = {
   cable: undefined,
   radio: "1 5",
@@ -60,7 +59,7 @@ export function SignalMap({
       <div
         ref={frame}
         className="border-rule flex border-b"
-        style={{ maxHeight: "min(66vh, 46rem)", overflowY: "auto" }}
+        style={{ maxHeight: "min(88vh, 60rem)", overflowY: "auto" }}
       >
         <div className="border-rule relative shrink-0 border-r" style={{ width: NAMES, height: map.height }}>
           {map.bands.map((band) => (
@@ -91,9 +90,7 @@ export function SignalMap({
             width={map.width}
             height={map.height}
             viewBox={`0 0 ${map.width} ${map.height}`}
-            preserveAspectRatio="xMinYMin meet"
             className="block print:h-auto print:w-full"
-            style={{ minWidth: map.width * SMALLEST }}
             role="group"
             aria-label="Signal map"
           >
@@ -198,11 +195,12 @@ function BoxMark({
       tabIndex={reachable ? 0 : -1}
       data-of={box.device}
       aria-pressed={chosen}
+      aria-label={`${box.name}, ${box.notes[0]}`}
       className="cursor-pointer"
       onClick={() => onSelect(chosen ? null : box.device)}
       onKeyDown={(event) => onKey(event, box)}
     >
-      <title>{box.note}</title>
+      <title>{`${box.name}, ${box.notes[0]}`}</title>
       <rect
         x={box.x}
         y={box.y}
@@ -225,9 +223,16 @@ function BoxMark({
           {words}
         </text>
       ))}
-      <text x={box.x + 6} y={box.y + 12 + 14 * box.lines.length} className="fill-faint text-[11.5px]">
-        {box.note}
-      </text>
+      {box.notes.map((words, i) => (
+        <text
+          key={words}
+          x={box.x + 6}
+          y={box.y + 12 + 14 * (box.lines.length + i)}
+          className="fill-faint text-[11.5px]"
+        >
+          {words}
+        </text>
+      ))}
     </g>
   );
 }

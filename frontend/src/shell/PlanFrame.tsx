@@ -93,7 +93,10 @@ export function PlanFrame() {
       <SyncTrouble />
       <StageTrack current={current} />
       <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
-        <main className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible" tabIndex={-1}>
+        <main
+          className="relative min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible"
+          tabIndex={-1}
+        >
           {Page && <Page />}
         </main>
         <Docket folded={folded} onFold={setFolded} />

@@ -43,7 +43,8 @@ def write_map_svg(map: SignalMap, title: str) -> str:
             _line(body, [(box.x, y), (box.x + box.width, y)], stroke="#000", width=1.6)
         for i, words in enumerate(box.lines):
             _text(body, box.x + 6, box.y + 13 + 14 * i, words, size=12.5, weight="600")
-        _text(body, box.x + 6, box.y + 12 + 14 * len(box.lines), box.note, size=10.5, fill="#444")
+        for i, words in enumerate(box.notes, len(box.lines)):
+            _text(body, box.x + 6, box.y + 12 + 14 * i, words, size=10.5, fill="#444")
     for i, (pattern, dash) in enumerate(DASHES.items()):
         x = 8 + i * 110
         _line(root, [(x, height - 10), (x + 34, height - 10)], stroke="#000", width=1.8, dash=dash)

@@ -106,9 +106,7 @@ export function Papers() {
                       {row.map((cell, j) => (
                         <td
                           key={j}
-                          className={
-                            MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px] wrap-anywhere" : ""
-                          }
+                          className={`${MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px]" : ""} ${LONG.has(table.columns[j] ?? "") ? "wrap-anywhere" : SHORT.has(table.columns[j] ?? "") ? "whitespace-nowrap" : ""}`}
                         >
                           {cell}
                         </td>
@@ -127,7 +125,9 @@ export function Papers() {
   );
 }
 
-const MONO = new Set(["Address", "Key", "Range", "Gateway", "Length", "Reach"]);
+const LONG = new Set(["Address", "Key"]);
+const SHORT = new Set(["No.", "Length", "Reach", "Cable", "Made of"]);
+const MONO = new Set([...LONG, "No.", "Range", "Gateway", "Length", "Reach", "Bring"]);
 
 /** Labels to cut out and stick on, two for every cable. */
 function Labels({ rows }: { rows: readonly string[][] }) {

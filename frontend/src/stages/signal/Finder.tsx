@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState } from "react";
 import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { shown } from "../../parts/numbers";
@@ -44,47 +44,42 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
       return taken(await api.GET("/api/plans/{id}/routes", { params: { path, query } }));
     },
   });
-  const pick = (
-    label: string,
-    value: string,
-    choose: (v: string) => void,
-    options: [string, string][],
-    none: string,
-  ) => (
-    <label className="text-faint block text-[12px]">
-      {label}
-      <select className="field text-ink text-[14px]" value={value} onChange={(e) => choose(e.target.value)}>
-        <option value="">{none}</option>
-        {options.map(([id, name]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
   const named = devices.map((d) => [d.id, d.name] as [string, string]);
   return (
     <Section title="Get a picture there" aside="or type it: / quay cam to switcher">
       <div className="grid grid-cols-[repeat(auto-fit,minmax(11rem,1fr))] gap-4">
-        {pick("From", ends.source, (v) => onWant({ ...ends, source: v }), named, "choose")}
-        {choices.length > 1 &&
-          pick(
-            "Which picture",
-            picture ?? "",
-            setCarries,
-            choices.map((c) => [c, c]),
-            "program",
-          )}
-        {pick("To", ends.end, (v) => onWant({ ...ends, end: v }), named, "choose")}
-        {inputs.length > 1 &&
-          pick(
-            "Into",
-            port,
-            setInto,
-            inputs.map((p) => [p.id, p.name]),
-            "any free input",
-          )}
+        <Pick
+          label="From"
+          value={ends.source}
+          choose={(v) => onWant({ ...ends, source: v })}
+          options={named}
+          none="choose"
+        />
+        {choices.length > 1 && (
+          <Pick
+            label="Which picture"
+            value={picture ?? ""}
+            choose={setCarries}
+            options={choices.filter((c) => c !== "program").map((c) => [c, c])}
+            none="program"
+          />
+        )}
+        <Pick
+          label="To"
+          value={ends.end}
+          choose={(v) => onWant({ ...ends, end: v })}
+          options={named}
+          none="choose"
+        />
+        {inputs.length > 1 && (
+          <Pick
+            label="Into"
+            value={port}
+            choose={setInto}
+            options={inputs.map((p) => [p.id, p.name])}
+            none="any free input"
+          />
+        )}
       </div>
       {again && found && (
         <p className="mt-2">
@@ -100,6 +95,37 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
         )}
       </div>
     </Section>
+  );
+}
+
+function Pick({
+  label,
+  value,
+  choose,
+  options,
+  none,
+}: {
+  label: string;
+  value: string;
+  choose: (value: string) => void;
+  options: [string, string][];
+  none: string;
+}) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="text-faint block text-[12px]">
+        {label}
+      </label>
+      <select id={id} className="field" value={value} onChange={(e) => choose(e.target.value)}>
+        <option value="">{none}</option>
+        {options.map(([key, name]) => (
+          <option key={key} value={key}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }
 

@@ -55,9 +55,24 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
           </tbody>
         </table>
       )}
-      {streams.map((stream) => (
-        <StreamRow key={stream.id} stream={stream} onReroute={onReroute} />
-      ))}
+      {streams.length > 0 && (
+        <table className="mt-3 w-full">
+          <thead>
+            <tr>
+              <th>Stream</th>
+              <th>From and to</th>
+              <th>Sends</th>
+              <th>Shown on, or sits as</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {streams.map((stream) => (
+              <StreamRow key={stream.id} stream={stream} onReroute={onReroute} />
+            ))}
+          </tbody>
+        </table>
+      )}
     </Section>
   );
 }
@@ -91,7 +106,7 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
           />
         )}
       </td>
-      <td className="w-24">
+      <td className="w-30">
         {isCable(join) ? (
           <Choice
             hideLabel
@@ -183,43 +198,39 @@ function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: st
   const inputs = (taker?.ports ?? []).filter((p) => p.way === "in" && p.types.includes("network"));
   const turned = report.canvases.some((c) => c.stream === stream.id);
   return (
-    <table className="w-full">
-      <tbody>
-        <tr className={selected === stream.id ? "bg-wash" : ""} onFocus={() => select(stream.id)}>
-          <td className="w-44 font-semibold">{stream.name}</td>
-          <td>
-            {device(stream.from_device)?.name} → {taker?.name}
-          </td>
-          <td>
-            {stream.protocol.toUpperCase()}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
-          </td>
-          <td className="w-36">
-            {inputs.length > 0 && (
-              <Choice
-                hideLabel
-                label={`Input that shows ${stream.name}`}
-                none="no input"
-                value={stream.input ?? ""}
-                options={inputs.map((p) => [p.id, p.name] as const)}
-                edits={(v) => [
-                  ...(v ? [setPort(`${stream.to_device}/${v}`, "assigned", "network")] : []),
-                  set("link", stream.id, "input", v || null),
-                ]}
-              />
-            )}
-            {turned && (
-              <Choice
-                hideLabel
-                label={`How the picture sits in ${stream.name}`}
-                value={stream.layout ?? "full"}
-                options={LAYOUTS}
-                edits={(v) => [set("link", stream.id, "layout", v)]}
-              />
-            )}
-          </td>
-          <LinkActions link={stream} name={stream.name} onReroute={onReroute} />
-        </tr>
-      </tbody>
-    </table>
+    <tr className={selected === stream.id ? "bg-wash" : ""} onFocus={() => select(stream.id)}>
+      <td className="w-44 font-semibold">{stream.name}</td>
+      <td>
+        {device(stream.from_device)?.name} → {taker?.name}
+      </td>
+      <td>
+        {stream.protocol.toUpperCase()}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
+      </td>
+      <td className="w-36">
+        {inputs.length > 0 && (
+          <Choice
+            hideLabel
+            label={`Input that shows ${stream.name}`}
+            none="no input"
+            value={stream.input ?? ""}
+            options={inputs.map((p) => [p.id, p.name] as const)}
+            edits={(v) => [
+              ...(v ? [setPort(`${stream.to_device}/${v}`, "assigned", "network")] : []),
+              set("link", stream.id, "input", v || null),
+            ]}
+          />
+        )}
+        {turned && (
+          <Choice
+            hideLabel
+            label={`How the picture sits in ${stream.name}`}
+            value={stream.layout ?? "full"}
+            options={LAYOUTS}
+            edits={(v) => [set("link", stream.id, "layout", v)]}
+          />
+        )}
+      </td>
+      <LinkActions link={stream} name={stream.name} onReroute={onReroute} />
+    </tr>
   );
 }

@@ -26,7 +26,7 @@ export function Ways({ trace }: { trace: Schemas["Trace"] }) {
   const name = standing.plan.devices.find((d) => d.id === trace.device)?.name ?? trace.device;
   return (
     <Section
-      title={`What ${name} has to do with`}
+      title={trace.ways[0]?.source === trace.device ? `Where ${name} goes` : `What reaches ${name}`}
       aside={
         <button type="button" className="link" onClick={() => select(null)}>
           Let go

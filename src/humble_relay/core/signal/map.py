@@ -13,13 +13,12 @@ from typing import Literal, NamedTuple
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.signal.follow import VIDEO, ends_of, flow, is_dark
 from humble_relay.core.signal.reach import CABLE_WORDS
 from humble_relay.core.signal.trace import link_delay_ms
 
-BOX, ROW, PAD, TRACK, LETTER = 140.0, 36.0, 8.0, 9.0, 6.1
+BOX, ROW, PAD, TRACK, LETTER = 132.0, 36.0, 8.0, 9.0, 6.6
 """Width of a box, height of a row, space at a band's top and bottom, width of a track and of a letter, in px."""
 _NETWORK_GEAR = ("router", "network-switch", "injector")
 _LINE = 19
@@ -38,8 +37,10 @@ class Box(Frozen):
     """A device on the map, or a whole place drawn as one; px from the map's top left."""
 
     device: str
+    name: str
     lines: tuple[str, ...]
-    note: str
+    """The name as it fits the box."""
+    notes: tuple[str, ...]
     band: str
     column: int
     row: int
@@ -229,7 +230,7 @@ class _Drawing:
         exit = self.row[x.a] + self.out[x.a].index(x)
         entry = self.row[x.b] + self.into[x.b].index(x)
         here, there = self.band_of[x.a], self.band_of[x.b]
-        span = range(min(a, b), max(a, b) + 1)
+        span = range(a + 1, b) if a < b else range(b, a + 1)
         own = {(here, a, exit), (there, b, entry)}
         near = sorted(range(self.rows[here] + len(self.lines) + 1), key=lambda r: (abs(r - exit), r))
         for band, row in [(here, exit), (there, entry), *((here, r) for r in near)]:
@@ -277,7 +278,7 @@ class _Drawing:
             used = max(track[c].values(), default=-1) + 1
             text = texts.get(c + 1, 0.0)
             if used or text or c + 1 in columns:
-                x += TRACK * (used + 1) + (text + 8 if text else 0) if c >= 0 or used or text else 0.0
+                x += TRACK * (used + 1) + (text + 10 if text else 0) if c >= 0 or used or text else 0.0
         hops = []
         for line in self.lines:
             a, b = self.column[line.a], self.column[line.b]
@@ -297,7 +298,7 @@ class _Drawing:
                 Hop(
                     link=line.id, from_device=line.a, to_device=line.b, pattern=line.pattern, state=line.state,
                     label=line.label, detail=line.detail, points=_straightened([*corners, stop]),
-                    label_x=round(left[b] - texts[b] - 6, 1), label_y=stop[1],
+                    label_x=round(left[b] - texts[b] - 9, 1), label_y=stop[1],
                 )
             )  # fmt: skip
         boxes = []
@@ -305,7 +306,8 @@ class _Drawing:
             tall = self.height[n]
             boxes.append(
                 Box(
-                    device=n, lines=self._name(n), note=self._note(n), band=band, column=self.column[n],
+                    device=n, name=self._name(n),
+                    lines=wrapped(self._name(n), _LINE, 2 if self.height[n] > 1 else 1), notes=self._notes(n), band=band, column=self.column[n],
                     row=self.row[n], x=left[self.column[n]], y=y_of[first[band] + self.row[n]] - ROW / 2 + 3,
                     width=BOX, height=ROW * tall - 6,
                 )
@@ -325,21 +327,21 @@ class _Drawing:
                 devices=sum(_band(d) == band for d in self.plan.devices.values()),
             )  # fmt: skip
 
-    def _name(self, n: str) -> tuple[str, ...]:
+    def _name(self, n: str) -> str:
         if n in self.plan.devices:
-            return wrapped(self.plan.devices[n].name, _LINE, 2 if self.height[n] > 1 else 1)
+            return self.plan.devices[n].name
         count = sum(f"place:{_band(d)}" == n for d in self.plan.devices.values())
-        return (f"{count} device{'s' if count != 1 else ''}",)
+        return f"{count} device{'s' if count != 1 else ''}"
 
-    def _note(self, n: str) -> str:
+    def _notes(self, n: str) -> tuple[str, ...]:
+        """What the box is and what it adds: on one line, or one under the other where it is tall."""
         device = self.plan.devices.get(n)
         if device is None:
-            return "drawn as one"
-        made = device.produces.label if device.produces else ""
+            return ("drawn as one",)
+        made = device.produces.label if device.produces and device.kind == "switcher" else ""
         ms = f"{device.delay_ms:g} ms" if device.delay_ms else ""
-        return ", ".join(
-            filter(None, (device.kind.replace("-", " "), made if device.kind == "switcher" else "", ms))
-        )
+        kind = ", ".join(filter(None, (device.kind.replace("-", " "), ms)))
+        return (kind, f"system format {made}") if made and self.height[n] > 1 else (kind,)
 
 
 def tracks(turns: list[_Turn]) -> dict[str, int]:
@@ -422,7 +424,8 @@ def _lines(plan: PlanIndex, network: bool) -> Iterator[_Line]:
         order = place_of_port.get(ref or "", len(place_of_port))
         label, detail = _words(plan, link)
         if isinstance(link, Stream):
-            label = f"{link.protocol.upper()} {each[link.id].total.value:.3g} Mb/s"
+            delay = link_delay_ms(plan, link)
+            label = f"{link.protocol.upper()} {each[link.id].total.value:.3g} Mb/s{f', {delay:g} ms' if delay else ''}"
         if ref and sum(p.way == "in" and bool(VIDEO & set(p.types)) for p in plan.devices[b].ports) > 2:
             detail = ", ".join(filter(None, (detail, plan.ports[ref].name)))
         elif signal and signal.carries in ("multi-view", "clean"):
@@ -435,15 +438,10 @@ def _words(plan: PlanIndex, link: Link) -> tuple[str, str]:
     signal = plan.once(flow).on_link.get(link.id)
     fmt = signal.format if signal else None
     if isinstance(link, Stream):
-        delay = link_delay_ms(plan, link)
-        return "", ", ".join(filter(None, (link.format.label, f"{delay:g} ms" if delay else "")))
-    if isinstance(link, Radio):
-        return f"Radio {link.distance_m:g} m", fmt.label if fmt else ""
-    rate = serial_rate(fmt) if fmt and link.cable == "coax" else None
-    word = "SDI" if link.cable == "coax" else CABLE_WORDS[link.cable]
-    return f"{word} {link.length_m:g} m", ", ".join(
-        filter(None, (fmt.label if fmt else "", f"{rate.value:g} Gb/s" if rate else ""))
-    )
+        return "", link.format.label
+    word = "Radio" if isinstance(link, Radio) else "SDI" if link.cable == "coax" else CABLE_WORDS[link.cable]
+    metres = link.distance_m if isinstance(link, Radio) else link.length_m
+    return f"{word} {metres:g} m", fmt.label if fmt else ""
 
 
 def _pattern(link: Link) -> Pattern:
