@@ -3,7 +3,6 @@
 from humble_relay.core.edits import AddDevice, AddLink, AddNetwork, AddPlace, AddSite, AddUplink, Edit, apply
 from humble_relay.core.gear import from_library
 from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Uplink
-from humble_relay.core.signal.connect import joints
 from humble_relay.core.survey import Survey
 from tests.build import START, STEADY, index_of, put, put_port, rules_of
 

@@ -9,7 +9,6 @@ from humble_relay.core.gear import from_library
 from humble_relay.core.plan import Cable, CableKind
 from humble_relay.core.report import try_edits
 from humble_relay.core.signal.cables import cable_reach
-from humble_relay.core.signal.connect import joints
 from humble_relay.core.video import VideoFormat
 from humble_relay.core.working import Figures
 from tests.build import NOW, STEADY, hd, index_of, put, put_port, report_of, rules_of, small_show

@@ -279,7 +279,7 @@ def _describe_one(plan: Plan, edit: Edit) -> str:
 def _named(plan: Plan, noun: str, id: str) -> tuple[str, object]:
     for item in getattr(plan, COLLECTIONS[noun]):
         if item.id == id:
-            return getattr(item, "name", f"link {id}"), item
+            return getattr(item, "name", None) or f"{getattr(item, 'kind', noun)} {id}", item
     return id, None
 
 

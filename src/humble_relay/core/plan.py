@@ -362,8 +362,8 @@ class Plan(Frozen):
                         f"{link.kind} {link.id} ends at port {ref}, which the plan does not have"
                     )
                 if ref in taken:
-                    raise ValueError(f"port {ref} already has link {taken[ref]}: take that one out first")
-                taken[ref] = link.id
+                    raise ValueError(f"port {ref} already has {taken[ref]}: take that one out first")
+                taken[ref] = f"{link.kind} {link.id}"
         return self
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol
+from humble_relay.core.signal.delays import protocol_delay_ms
 from humble_relay.core.signal.follow import VIDEO, is_source
 from humble_relay.core.signal.ground import (
     EFFORT,
@@ -57,7 +58,8 @@ def _every_hop(on: Ground, exit: Exit) -> list[Hop]:
             hop
             for connector in connectors
             for entry in _entries(on, exit.box.place, connector)
-            if entry.box.key != exit.box.key and (hop := _hop(on, exit, entry, connector))
+            if entry.box.key != exit.box.key
+            for hop in _hops(on, exit, entry, connector)
         ]
     found: list[Hop] = on.memo[key]  # type: ignore[assignment]
     return found
@@ -123,10 +125,15 @@ def _avoided(on: Ground, hop: Hop) -> bool:
     )
 
 
-def _hop(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None:
-    """The hop from an exit to an entry by a connector, or None when the picture would not arrive."""
+def _hops(on: Ground, exit: Exit, entry: Entry, connector: str) -> list[Hop]:
+    """The hops from an exit to an entry by a connector: one, or one for each protocol; none that would not arrive."""
     if connector == "stream":
-        return _stream(on, exit, entry)
+        return [hop for protocol in _protocols(exit, entry) if (hop := _stream(on, exit, entry, protocol))]
+    hop = _by_wire(on, exit, entry, connector)
+    return [hop] if hop else []
+
+
+def _by_wire(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None:
     port, fmt = entry.port, exit.format
     if port is None or exit.port is None or refusal(entry.box.device, port, fmt):
         return None
@@ -221,27 +228,19 @@ def _walls(plan: PlanIndex, a: str | None, b: str | None) -> int:
     return sum(plan.places[p].indoor for p in (a, b) if p in plan.places)
 
 
-def _stream(on: Ground, exit: Exit, entry: Entry) -> Hop | None:
+def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | None:
     sender, taker = exit.box.device, entry.box.device
-    takes = taker.ingest or taker.decoding
-    if sender.encoding is None or takes is None:
-        return None
     network = network_for(on.plan, exit.box)
     if network is None or (taker.ingest and network.uplink is None):
         return None
     if taker.ingest is None and network_for(on.plan, entry.box) != network:
         return None
-    protocol = _protocol(sender, taker)
     sent = stream_format(sender, taker, exit.format)
-    if protocol is None or sent is None or (exit.protected and entry.box.new):
+    if sent is None or (exit.protected and entry.box.new):
         return None
     if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
         return None
-    delay = _delay(entry)
-    if exit.box.key in on.plan.devices and is_source(sender):
-        delay += sender.delay_ms or 0.0
-    if taker.ingest is None and protocol != "rtmps":
-        delay += on.plan.figures[f"{protocol}-delay"]
+    delay = _delay(entry) + protocol_delay_ms(on.plan, protocol, taker)
     sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
     if None in sockets:
         return None
@@ -252,19 +251,21 @@ def _stream(on: Ground, exit: Exit, entry: Entry) -> Hop | None:
     )  # fmt: skip
 
 
-def _protocol(sender: Device, taker: Device) -> Protocol | None:
-    """The first protocol both speak, with the firmware they have and in one family where that matters."""
+def _protocols(exit: Exit, entry: Entry) -> list[Protocol]:
+    """What both ends speak, with the firmware they have and in one family where that matters."""
+    sender, taker = exit.box.device, entry.box.device
     takes = taker.ingest or taker.decoding
-    assert sender.encoding and takes
-    for protocol in takes.protocols:
-        if protocol not in sender.encoding.protocols:
-            continue
-        if protocol == "paired" and (not sender.family or sender.family != taker.family):
-            continue
-        if lacks_firmware(sender, protocol) or lacks_firmware(taker, protocol):
-            continue
-        return protocol
-    return None
+    if sender.encoding is None or takes is None:
+        return []
+    kin = bool(sender.family) and sender.family == taker.family
+    return [
+        p
+        for p in takes.protocols
+        if p in sender.encoding.protocols
+        and (p != "paired" or kin)
+        and not lacks_firmware(sender, p)
+        and not lacks_firmware(taker, p)
+    ]
 
 
 def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoFormat | None:

@@ -26,7 +26,8 @@ class RouteHop(Frozen):
 
 
 class Route(Frozen):
-    """A way to make the picture arrive, and what it takes. `effort` compares ways: 1 is a metre of cable."""
+    """A way to make the picture arrive, and what it takes. `delay_ms` is what the way adds after the source;
+    `effort` compares ways: 1 is a metre of cable."""
 
     title: str
     hops: tuple[RouteHop, ...]

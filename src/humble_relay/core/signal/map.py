@@ -14,9 +14,9 @@ from humble_relay.core.capacity.load import loads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
+from humble_relay.core.signal.delays import link_delay_ms
 from humble_relay.core.signal.follow import VIDEO, ends_of, flow, is_dark
 from humble_relay.core.signal.reach import CABLE_WORDS
-from humble_relay.core.signal.trace import link_delay_ms
 
 BOX, ROW, PAD, TRACK, LETTER = 132.0, 36.0, 8.0, 9.0, 6.6
 """Width of a box, height of a row, space at a band's top and bottom, width of a track and of a letter, in px."""

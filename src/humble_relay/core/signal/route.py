@@ -7,7 +7,17 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
 from humble_relay.core.signal.follow import MIXERS, PICTURE_CABLES, VIDEO, Signal, ends_of, flow, is_source
-from humble_relay.core.signal.ground import EFFORT, PASSING, Box, Exit, Ground, Start, ground, to_get
+from humble_relay.core.signal.ground import (
+    EFFORT,
+    PASSING,
+    Box,
+    Exit,
+    Ground,
+    Start,
+    ground,
+    network_for,
+    to_get,
+)
 from humble_relay.core.signal.hops import connector_of
 from humble_relay.core.signal.making import Route, route_of
 from humble_relay.core.signal.ways import LONG_M, varied
@@ -198,6 +208,9 @@ def _why_not(on: Ground, starts: list[Start], routes: list[Route], source: str, 
     if not starts:
         return f"There is no way: {source} has no output free that carries this picture, and none that a splitter fits."
     if not routes:
+        offline = [s.exit.box for s in starts if s.exit.port is None and not network_for(on.plan, s.exit.box)]
+        if offline and any(e.box.device.ingest for e in on.ends):
+            return f"There is no way yet: {offline[0].device.name} is on no network. Give its site one with a way out."
         return f"There is no way: no free port, cable, converter, radio pair or network joins {source} to {end}. Check that both stand at a place, and that the picture is one the input takes."
     lacking = routes[0].to_get
     if len(lacking) == 1:

@@ -3,6 +3,7 @@
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import ENDS, Device, Link, Stream
+from humble_relay.core.signal.delays import box_delay_ms, delay_figure, link_delay_ms
 from humble_relay.core.signal.follow import downstream_order, ends_of, flow, is_source
 from humble_relay.core.signal.inputs import conversion
 from humble_relay.core.signal.reach import CABLE_WORDS
@@ -69,19 +70,6 @@ def trace(plan: PlanIndex, id: str) -> Trace:
     )  # fmt: skip
 
 
-def link_delay_ms(plan: PlanIndex, link: Link) -> float:
-    """What the link itself adds, in ms: a stream by its protocol's figure, a cable or radio link nothing."""
-    if not isinstance(link, Stream) or plan.devices[link.to_device].ingest:
-        return 0.0
-    figure = "rtmp-delay" if link.protocol == "rtmps" else f"{link.protocol}-delay"
-    return plan.figures[figure]
-
-
-def box_delay_ms(device: Device) -> float:
-    """What a box adds on the way, in ms; nothing where the picture ends."""
-    return 0.0 if device.kind in ENDS else device.delay_ms or 0.0
-
-
 def _from_source(plan: PlanIndex, source: str) -> dict[str, Way]:
     """The quickest way from a source to each device its picture reaches."""
     found = plan.once(flow)
@@ -130,9 +118,7 @@ def _way(plan: PlanIndex, source: str, end: str, links: tuple[str, ...]) -> Way:
             names = plan.devices[link.from_device].name, f"{taker.name}, {into.name}" if into else taker.name
             added = link_delay_ms(plan, link)
             if added:
-                steps.append(
-                    plan.figures.step(f"{'rtmp' if link.protocol == 'rtmps' else link.protocol}-delay")
-                )
+                steps.append(plan.figures.step(delay_figure(link.protocol)))
             delay += added
         box = box_delay_ms(taker)
         if box:

@@ -1,0 +1,314 @@
+"""The route finder against exhaustive search, networkx and SciPy, on shows drawn at random."""
+
+import random
+from collections import Counter
+
+import networkx as nx
+import numpy as np
+import pytest
+from scipy.optimize import linear_sum_assignment
+
+from humble_relay.core.edits import AddDevice, AddLink, Remove, apply
+from humble_relay.core.findings import judge
+from humble_relay.core.gear import from_library, library
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, Plan, Radio, Stream
+from humble_relay.core.report import judged
+from humble_relay.core.signal.follow import flow
+from humble_relay.core.signal.ground import Ground, Start, ground, limits
+from humble_relay.core.signal.hops import leaving, onward
+from humble_relay.core.signal.patch import assignment, efforts, patch_all
+from humble_relay.core.signal.route import find_routes, reroute, run_of, starts_of
+from humble_relay.core.signal.trace import trace
+from humble_relay.core.signal.ways import _search, cheapest, overused
+from humble_relay.core.stock import Holding, Stock
+from humble_relay.demo import demo_plan, demo_stock
+from tests.build import NOW, STEADY, hd, index_of, put, put_port, small_show
+from tests.generate import drawn
+
+SEEDS = range(200)
+
+
+def demo(stock: bool = True) -> PlanIndex:
+    """The demo with its stock, or with one that nobody counts."""
+    found = demo_plan()
+    return PlanIndex(found.plan, found.survey, NOW, Stock(holdings=demo_stock() if stock else ()))
+
+
+def stops(plan: PlanIndex) -> set[str]:
+    """What stops the show. A stream key is only to be had from the platform: no finder knows it."""
+    return {f.id for f in judge(plan) if f.severity == "stops" and f.rule != "key-missing"}
+
+
+def exhaustive(on: Ground, starts: list[Start]) -> float | None:
+    """The least effort of all ways there are, each followed to its end: no ordering, no bound, no memory."""
+    best: float | None = None
+    end = on.ends[0].box.key
+
+    def follow(exit, cost: float, uses: Counter[str], seen: frozenset[object]) -> None:  # type: ignore[no-untyped-def]
+        nonlocal best
+        for hop in onward(on, exit):
+            total = cost + hop.cost
+            if hop.entry.box.key == end:
+                best = total if best is None else min(best, total)
+                continue
+            more = uses + Counter(limits(on, hop.entry.box))
+            if any(n > on.spare.get(key, 1) for key, n in more.items()):
+                continue
+            for _, after in leaving(on, hop):
+                follow(after, total, more, seen)
+
+    for start in starts:
+        follow(start.exit, start.cost, Counter(limits(on, start.exit.box)), frozenset())
+    return best
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: int) -> None:
+    show = drawn(seed)
+    plan, source = show.index, show.sources[0]
+    on = ground(plan, show.end)
+    starts = [s for s in starts_of(plan, source) if not s.exit.box.to_get]
+    there = on._replace(to_get=False)
+    if on.ends:
+        found = cheapest(there, starts)
+        best = exhaustive(there, starts)
+        assert (found[0].cost if found else None) == pytest.approx(best)
+    answer = find_routes(plan, source, show.end)
+    assert bool(answer.why_not) == (not answer.routes or bool(answer.routes[0].to_get))
+    before = stops(plan)
+    for route in answer.routes:
+        after = PlanIndex(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock)
+        assert stops(after) <= before, (route.title, stops(after) - before)
+        assert any(source in s.sources for s in after.once(flow).arriving[show.end].values()), route.title
+        if not route.to_get:
+            assert "gear-missing" not in {f.rule for f in judge(after)}, route.title
+    assert [r.effort for r in answer.routes] == sorted(r.effort for r in answer.routes)
+    assert answer == find_routes(drawn(seed).index, source, show.end)
+
+
+@pytest.mark.parametrize("seed", range(0, 200, 8))
+def test_the_plain_shortest_path_is_that_of_networkx(seed: int) -> None:
+    """Dijkstra, 1959, as networkx has it, over the same states: the search before anything is counted."""
+    show = drawn(seed, counted=seed % 16 == 0)
+    on = ground(show.index, show.end)
+    starts = starts_of(show.index, show.sources[0])
+    if not on.ends or not starts:
+        return
+    graph, todo = nx.DiGraph(), []
+
+    def edge(a: object, b: object, cost: float) -> None:
+        if not graph.has_edge(a, b) or graph[a][b]["weight"] > cost:
+            graph.add_edge(a, b, weight=cost)
+
+    for start in starts:
+        edge("source", start.exit.spot, start.cost)
+        todo.append(start.exit)
+    seen = {s.exit.spot for s in starts}
+    while todo:
+        exit = todo.pop()
+        for hop in onward(on, exit):
+            if hop.entry.box.key == on.ends[0].box.key:
+                edge(exit.spot, "end", hop.cost)
+                continue
+            for _, after in leaving(on, hop):
+                edge(exit.spot, after.spot, hop.cost)
+                if after.spot not in seen:
+                    seen.add(after.spot)
+                    todo.append(after)
+    found = _search(on, starts, 1, set())
+    if "end" not in graph or not nx.has_path(graph, "source", "end"):
+        assert found == []
+        return
+    assert found[0].cost == pytest.approx(nx.dijkstra_path_length(graph, "source", "end"))
+    exact = cheapest(on, starts)
+    assert not exact or (exact[0].cost >= found[0].cost - 1e-9 and not overused(on, exact[0]))
+
+
+def test_the_assignment_is_that_of_scipy() -> None:
+    rng = random.Random(7)
+    for rows, columns in [(1, 1), (2, 5), (5, 2), (6, 6), (8, 3), (3, 9), (12, 12), (20, 8)] * 4:
+        cost = [[float(rng.randint(0, 60)) for _ in range(columns)] for _ in range(rows)]
+        mine = assignment(cost)
+        given = [j for j in mine if j is not None]
+        assert len(given) == len(set(given)) == min(rows, columns)
+        a, b = linear_sum_assignment(np.array(cost))
+        assert sum(cost[i][j] for i, j in enumerate(mine) if j is not None) == np.array(cost)[a, b].sum()
+    assert assignment([]) == [] and assignment([[], []]) == [None, None]
+
+
+@pytest.mark.parametrize("seed", range(300, 330))
+def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_it_gets(seed: int) -> None:
+    show = drawn(seed, counted=False, sources=4)
+    plan = show.index
+    if plan.devices[show.end].kind != "switcher":
+        return
+    table = efforts(plan, show.sources, show.end)
+    patch = patch_all(plan, show.end, show.sources)
+    after = PlanIndex(apply(plan.plan, patch.edits), plan.survey, plan.as_of, plan.stock)
+    assert stops(after) <= stops(plan)
+    given = [line.input for line in patch.lines if line.input]
+    assert len(given) == len(set(given))
+    for line in patch.lines:
+        arrived = {s for x in after.once(flow).arriving[show.end].values() for s in x.sources}
+        assert (line.source in arrived) == (line.route is not None), line.words
+    if table.inputs:
+        cost = np.array(table.rows)
+        a, b = linear_sum_assignment(cost)
+        reachable = cost[a, b][cost[a, b] < 1e6]
+        # Laid one after the other, a shared socket or splitter may cost more than each alone; never less.
+        laid = sum(line.route is not None for line in patch.lines)
+        assert laid <= len(show.sources)
+        if laid == len(reachable):
+            assert patch.effort >= reachable.sum() - 1e-6
+
+
+def test_cameras_go_to_the_inputs_that_take_them_when_one_at_a_time_would_block_another() -> None:
+    """Inputs 1 and 2 are SDI only, 7 and 8 HDMI only: an HDMI camera must not be given the last mixed input."""
+    plan = small_show(
+        *(AddDevice(item=from_library("camera-compact", f"h{i}", "boathouse", f"H{i}")) for i in range(2)),
+        *(AddDevice(item=from_library("camera-studio", f"s{i}", "boathouse", f"S{i}")) for i in range(3)),
+        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        put_port("switcher/in-4", "types", ["vga"]),
+        put_port("switcher/in-5", "types", ["vga"]),
+        put_port("switcher/in-6", "types", ["vga"]),
+    )
+    index = index_of(plan)
+    patch = patch_all(index, "switcher", ["h0", "h1", "s0", "s1", "s2"])
+    got = {line.source: line.input for line in patch.lines}
+    assert {got["s0"], got["s1"], got["s2"]} == {"in-1", "in-2", "in-3"}
+    assert {got["h0"], got["h1"]} == {"in-7", "in-8"}
+    assert not [line.words for line in patch.lines if line.route is None or line.route.boxes]
+
+
+def test_the_fourth_camera_of_the_demo_finds_its_way_through_what_is_in_stock() -> None:
+    answer = find_routes(demo(), "quay-cam", "switcher")
+    assert [r.boxes for r in answer.routes] == [("Teasel Relay decoder",), ("Teasel Burr decoder",)]
+    first = answer.routes[0]
+    # RTSP on a LAN 1 to 2 s (common practice, no source) and the decoder's own 200 ms.
+    assert first.delay_ms == 1500 + 200 and first.hops[0].format == "1080p25"
+    assert "Switcher, Input 4" in first.uses_up and any("shares the network" in r for r in first.risks)
+    verdict = judged(demo(), answer.routes)[0]
+    assert [f.rule for f in verdict.gone] == ["source-goes-nowhere"] and verdict.come == ()
+
+
+def test_a_broken_run_is_re_routed_and_its_boxes_are_free_again() -> None:
+    plan = demo()
+    assert run_of(plan, "weir-run") == ["weir-lead", "weir-run", "weir-in"]
+    answer = reroute(plan, "weir-run")
+    titles = [r.title for r in answer.routes]
+    assert any("radio 140 m" in t for t in titles) and any(t.startswith("SDI coax 154 m") for t in titles)
+    for route in answer.routes:
+        after = PlanIndex(apply(plan.plan, route.edits), plan.survey, NOW, plan.stock)
+        assert stops(after) <= stops(plan) and "weir-run" not in after.links
+        assert any(w.end == "alder" for w in trace(after, "weir-cam").ways)
+    radio = next(r for r in answer.routes if "radio" in r.title)
+    link = next(e.item for e in radio.edits if isinstance(e, AddLink) and isinstance(e.item, Radio))
+    # 140 m as the crow flies, hypot(30, 137); the Boathouse wall is between.
+    assert link.distance_m == pytest.approx(140.2, abs=0.1) and link.walls == 1
+    assert any("Local rules decide the power" in r for r in radio.risks)
+
+
+def test_a_stream_is_re_routed_too_and_keeps_its_input() -> None:
+    plan = demo(stock=False)
+    answer = reroute(plan, "phone-link", avoid=False)
+    again = next(
+        e.item
+        for r in answer.routes
+        for e in r.edits
+        if isinstance(e, AddLink) and isinstance(e.item, Stream)
+    )
+    assert (again.protocol, again.input) == ("web", "net-1")
+    # The same hop avoided: only other inputs and protocols are left.
+    for route in reroute(plan, "phone-link").routes:
+        made = [e.item for e in route.edits if isinstance(e, AddLink) and isinstance(e.item, Stream)]
+        assert ("web", "net-1") not in [
+            (s.protocol, s.input) for s in made if s.to_device == "browser-laptop"
+        ]
+
+
+def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
+    full = find_routes(demo(), "switcher", "loft-screen")
+    assert full.routes == () and "every input of Net Loft screen" in (full.why_not or "")
+    plan = small_show(
+        Remove(noun="link", id="run"),
+        Remove(noun="device", id="camera"),
+        AddDevice(item=from_library("camera-compact", "camera", "slipway", "Camera")),
+    )
+    own = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
+    answer = find_routes(PlanIndex(plan, STEADY, NOW, own), "camera", "encoder")
+    # 44 m: too far for HDMI, and no converter owned.
+    assert answer.why_not and "One item would make one: a Teasel HDMI to SDI converter." in answer.why_not
+    assert answer.routes[0].to_get == ("Teasel HDMI to SDI converter",)
+    enough = own.model_copy(
+        update={"holdings": (*own.holdings, Holding(id="c", model="Teasel HDMI to SDI converter", count=1))}
+    )
+    owned = find_routes(PlanIndex(plan, STEADY, NOW, enough), "camera", "encoder")
+    assert owned.why_not is None and owned.routes[0].boxes == ("Teasel HDMI to SDI converter",)
+
+
+def test_an_occupied_output_is_split_rather_than_unplugged() -> None:
+    plan = small_show(
+        AddDevice(item=from_library("monitor", "screen", "slipway", "Screen")),
+        put_port("camera/hdmi", "types", ["usb"]),
+    )
+    answer = find_routes(index_of(plan), "camera", "screen")
+    split = next(r for r in answer.routes if "distribution" in " ".join(r.boxes).lower())
+    after = index_of(apply(plan, split.edits))
+    ends = {w.end for w in trace(after, "camera").ways}
+    assert ends == {"screen", "alder"}
+    kept = after.links["run"]
+    assert isinstance(kept, Cable) and kept.to_port == "encoder/sdi" and kept.length_m == 40
+
+
+def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
+    plan = small_show(
+        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        AddDevice(item=from_library("screen-large", "screen", "boathouse", "Screen")),
+        Remove(noun="link", id="run"),
+        AddLink(
+            item=Cable(id="in", from_port="camera/sdi", to_port="switcher/in-1", cable="coax", length_m=40)
+        ),
+        AddLink(
+            item=Cable(
+                id="p", from_port="switcher/program-hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=2
+            )
+        ),
+        put_port("switcher/multi", "carries", "program"),
+    )
+    answer = find_routes(index_of(plan), "switcher", "screen", "multi-view")
+    after = index_of(apply(plan, answer.routes[0].edits))
+    arrived = next(iter(after.once(flow).arriving["screen"].values()))
+    assert arrived.carries == "multi-view"
+    clean = find_routes(index_of(plan), "switcher", "screen", "clean").routes
+    assert clean and all("clean" in str([e for e in r.edits]) or "Clean" in r.hops[0].from_ for r in clean)
+
+
+def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_that_scales() -> None:
+    plan = small_show(
+        Remove(noun="link", id="run"),
+        put("device", "camera", "produces", hd("59.94").model_dump(mode="json")),
+        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+    )
+    bare = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
+    index = PlanIndex(plan, STEADY, NOW, bare)
+    assert {r.hops[-1].to for r in find_routes(index, "camera", "switcher").routes} <= {
+        f"Switcher, Input {n}" for n in (3, 4, 5, 6)
+    }
+    refused = find_routes(index, "camera", "switcher/in-1")
+    assert refused.why_not and not [r for r in refused.routes if not r.to_get]
+    # With any box to be had, a scaler makes the way.
+    scaled = find_routes(index_of(plan), "camera", "switcher/in-1").routes
+    assert scaled and any("scaler" in " ".join(r.boxes) for r in scaled)
+
+
+def test_every_source_of_the_library_reaches_a_switcher_when_any_box_may_be_had() -> None:
+    for id, model in library().items():
+        if model.device.kind not in ("camera", "phone"):
+            continue
+        plan: Plan = small_show(
+            AddDevice(item=from_library(id, "source", "slipway", "Source")),
+            AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+            AddDevice(item=from_library("router", "router", "boathouse", "Router")),
+        )
+        assert id == "phone" or find_routes(index_of(plan), "source", "switcher").routes, id

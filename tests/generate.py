@@ -1,0 +1,126 @@
+"""Shows drawn at random, the same for the same seed: some boxes, some cables, a stock, a source and an end."""
+
+import random
+from typing import NamedTuple
+
+from humble_relay.core.edits import EditRefused, apply
+from humble_relay.core.gear import from_library, library
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Show, Site, Uplink
+from humble_relay.core.signal.ground import PASSING
+from humble_relay.core.signal.route import find_routes
+from humble_relay.core.stock import Holding, Stock
+from tests.build import NOW, START, STEADY, hd
+
+SOURCES = ["camera-field", "camera-compact", "camera-uhd", "camera-studio", "camera-ip", "camera-ndi", "phone",
+           "laptop-slides", "camera-tiny", "camera-network"]  # fmt: skip
+ENDS = ["switcher-eight", "switcher-four", "switcher-all", "monitor", "projector", "recorder", "encoder-one",
+        "encoder-tall", "screen-large", "computer-stream", "platform-wide"]  # fmt: skip
+BETWEEN = sorted(m.id for m in library().values() if m.device.kind in PASSING)
+
+
+class Drawn(NamedTuple):
+    """A show, and what is asked of it."""
+
+    index: PlanIndex
+    sources: list[str]
+    end: str
+
+
+def drawn(seed: int, counted: bool = True, sources: int = 2) -> Drawn:
+    """The show of a seed; with a small stock, or with one that nobody counts."""
+    rng = random.Random(seed)
+    spots = [(0, 0), (rng.randint(3, 12), 0), (rng.randint(20, 80), 10), (60, rng.randint(70, 190))]
+    places = tuple(
+        Place(id=f"p{i}", name=f"Place {i}", site="site", x_m=x, y_m=y, indoor=rng.random() < 0.6)
+        for i, (x, y) in enumerate(spots)
+    )
+    place = lambda: rng.choice(places).id  # noqa: E731
+    devices = [from_library(rng.choice(SOURCES), f"src-{i}", place(), f"Source {i}") for i in range(sources)]
+    devices = [_odd(rng, d) for d in devices]
+    end = from_library(rng.choice(ENDS), "end", place(), "End")
+    if end.ingest:
+        ingest = end.ingest.model_copy(update={"host": "ingest.alder.example", "port": 443})
+        end = end.model_copy(update={"place": None, "ingest": ingest})
+    between = [
+        from_library(rng.choice(BETWEEN), f"box-{i}", place(), f"Box {i}") for i in range(rng.randint(0, 3))
+    ]
+    net = [
+        from_library("router", "router", "p0", "Router"),
+        from_library("switch-poe", "switch", place(), "Switch"),
+    ]
+    networked = rng.random() < 0.7
+    plan = Plan(
+        show=Show(name="Drawn", starts_at=START, format=hd()),
+        sites=(Site(id="site", name="Site"),),
+        places=places,
+        uplinks=(Uplink(id="fibre", name="Fibre", site="site"),) if networked else (),
+        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/24", uplink="fibre"),)
+        if networked
+        else (),
+        devices=(*devices, end, *between, *(net if networked else [])),
+    )
+    holdings = []
+    if counted:
+        spare = rng.sample(BETWEEN, 3)
+        count: dict[str, int] = {}
+        for device in plan.devices:
+            count[device.model] = count.get(device.model, 0) + 1
+        for id in spare:
+            model = library()[id].device.model
+            count[model] = count.get(model, 0) + 1
+        holdings = [Holding(id=f"h{i}", model=m, count=n) for i, (m, n) in enumerate(count.items()) if m]
+    stock = Stock(holdings=tuple(holdings))
+    plan = _with_something_in_the_way(rng, plan)
+    return Drawn(PlanIndex(plan, STEADY, NOW, stock), [d.id for d in devices], "end")
+
+
+def _odd(rng: random.Random, device: Device) -> Device:
+    """The source, sometimes at another rate, or asking for content protection."""
+    if rng.random() < 0.3 and device.produces:
+        device = device.model_copy(update={"produces": hd(rng.choice(["25", "59.94", "50"]))})
+    if rng.random() < 0.2:
+        ports = tuple(p.model_copy(update={"protected": "hdmi" in p.types}) for p in device.ports)
+        device = device.model_copy(update={"ports": ports})
+    return device
+
+
+def _with_something_in_the_way(rng: random.Random, plan: Plan) -> Plan:
+    """The plan with a few cables already laid between ports that match."""
+    for n in range(rng.randint(0, 2)):
+        pairs = [
+            (f"{a.id}/{p.id}", f"{b.id}/{q.id}", t)
+            for a in plan.devices for p in a.ports if p.way == "out"
+            for b in plan.devices for q in b.ports if q.way == "in" and a.id != b.id
+            for t in p.types if t in q.types and t in ("hdmi", "sdi") and len(q.types) == 1
+        ]  # fmt: skip
+        if not pairs:
+            break
+        out, into, kind = rng.choice(pairs)
+        cable = "coax" if kind == "sdi" else "hdmi"
+        link = Cable(id=f"laid-{n}", from_port=out, to_port=into, cable=cable, length_m=3)  # type: ignore[arg-type]
+        plan = _adding(plan, link)
+    return plan
+
+
+def _adding(plan: Plan, link: Link) -> Plan:
+    try:
+        return Plan.model_validate(
+            {**plan.model_dump(), "links": [*plan.model_dump()["links"], link.model_dump()]}
+        )
+    except ValueError:
+        return plan
+
+
+def patched(seed: int) -> Plan:
+    """A drawn show with every source patched as the finder would: a plan with some of everything on it."""
+    show = drawn(seed, counted=False, sources=4)
+    plan = show.index.plan
+    for source in show.sources:
+        routes = find_routes(PlanIndex(plan, STEADY, NOW), source, "end").routes
+        if routes:
+            try:
+                plan = apply(plan, routes[0].edits)
+            except EditRefused:
+                continue
+    return plan
