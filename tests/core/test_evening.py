@@ -2,9 +2,10 @@
 
 from humble_relay.core.edits import AddDevice, AddLink, AddNetwork, AddPlace, AddSite, AddUplink, Edit, apply
 from humble_relay.core.gear import from_library
-from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Uplink
+from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
+from humble_relay.core.signal.route import find_routes, reroute
 from humble_relay.core.survey import Survey
-from tests.build import START, STEADY, index_of, put, put_port, rules_of
+from tests.build import START, STEADY, index_of, put, rules_of
 
 
 def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
@@ -33,36 +34,31 @@ def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
         AddDevice(item=from_library("encoder-hdmi", "encoder", "hut", "Encoder")),
         AddDevice(item=from_library("platform-wide", "birch", None, "Birch")),
     )
-    # 50 m as the crow flies, a tenth of slack: far too long for HDMI.
-    joint = joints(index_of(plan), "camera", "encoder")[0]
-    assert joint.title == "hdmi cable, 55 m: HDMI out to HDMI in"
-    step(*joint.edits, finds={"cable-too-long", "source-goes-nowhere"})
-    push = joints(index_of(plan), "encoder", "birch")[0]
+    # 50 m as the crow flies, a tenth of slack: far too long for HDMI, whatever is typed by hand.
+    hand = Cable(id="hand", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=55)
+    step(AddLink(item=hand), finds={"cable-too-long", "source-goes-nowhere", "screen-gets-nothing"})
+    way = reroute(index_of(plan), "hand").routes[0]
+    assert "SDI coax 55 m" in way.title and way.cable_m == 59
+    step(*way.edits, not_any_more={"cable-too-long"})
+    offline = find_routes(index_of(plan), "encoder", "birch")
+    assert offline.routes == () and "is on no network" in (offline.why_not or "")
+    network = {"id": "lan", "name": "LAN", "site": "creek", "range": "10.0.0.0/24", "uplink": "fibre"}
+    step(AddNetwork(item=Network.model_validate(network)))
+    push = find_routes(index_of(plan), "encoder", "birch").routes[0]
+    assert any("no network socket near" in risk for risk in push.risks)
     step(
         *push.edits,
-        finds={"no-way-out", "stream-address", "key-missing"},
-        not_any_more={"source-goes-nowhere"},
+        finds={"stream-address", "key-missing", "no-measurement"},
+        not_any_more={"source-goes-nowhere", "screen-gets-nothing", "no-way-out"},
     )
-    stream = plan.links[-1].id
+    stream = next(x.id for x in plan.links if isinstance(x, Stream))
     step(
         put("device", "birch", "ingest.host", "ingest.birch.example"),
         put("link", stream, "key", "tide-table"),
         not_any_more={"stream-address", "key-missing"},
     )
-    network = {"id": "lan", "name": "LAN", "site": "creek", "range": "10.0.0.0/24", "uplink": "fibre"}
-    step(
-        AddNetwork(item=Network.model_validate(network)),
-        put_port("encoder/lan", "network", "lan"),
-        finds={"no-measurement"},
-        not_any_more={"no-way-out"},
-    )
     survey = STEADY
     step(not_any_more={"no-measurement", "thin-evidence"})
-    long = next(x for x in plan.links if isinstance(x, Cable))
-    step(
-        put("link", long.id, "length_m", 5),
-        not_any_more={"cable-too-long"},
-    )
     assert rules_of(plan, survey) == set()
     spare = from_library("encoder-one", "spare", "hut", "Spare")
     step(AddDevice(item=spare))

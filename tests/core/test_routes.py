@@ -227,6 +227,27 @@ def test_a_stream_is_re_routed_too_and_keeps_its_input() -> None:
         ]
 
 
+def test_a_stream_to_a_platform_keeps_its_key_and_is_sent_from_elsewhere() -> None:
+    plan = small_show(
+        AddDevice(item=from_library("encoder-four", "other", "boathouse", "Other encoder")),
+        AddDevice(item=from_library("distribution-sdi", "split", "boathouse", "Split")),
+        Remove(noun="link", id="run"),
+        AddLink(item=Cable(id="run", from_port="camera/sdi", to_port="split/in", cable="coax", length_m=40)),
+        AddLink(
+            item=Cable(id="one", from_port="split/out-1", to_port="encoder/sdi", cable="coax", length_m=2)
+        ),
+        AddLink(item=Cable(id="two", from_port="split/out-2", to_port="other/sdi", cable="coax", length_m=2)),
+        put_port("other/lan", "network", "lan"),
+    )
+    answer = reroute(index_of(plan), "feed")
+    assert "paper-lantern" not in answer.model_dump_json()  # an answer leaves the server: no key in it
+    elsewhere = next(r for r in answer.routes if r.title == "RTMPS stream" or "Quad" not in " ".join(r.boxes))
+    after = index_of(apply(plan, elsewhere.edits))
+    feed = after.links["feed"]
+    assert isinstance(feed, Stream) and (feed.key, feed.from_device) == ("paper-lantern", "other")
+    assert stops(after) <= stops(index_of(plan))
+
+
 def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
     full = find_routes(demo(), "switcher", "loft-screen")
     assert full.routes == () and "every input of Net Loft screen" in (full.why_not or "")
@@ -281,7 +302,7 @@ def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
     arrived = next(iter(after.once(flow).arriving["screen"].values()))
     assert arrived.carries == "multi-view"
     clean = find_routes(index_of(plan), "switcher", "screen", "clean").routes
-    assert clean and all("clean" in str([e for e in r.edits]) or "Clean" in r.hops[0].from_ for r in clean)
+    assert clean and all("clean" in str(list(r.edits)) or "Clean" in r.hops[0].from_ for r in clean)
 
 
 def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_that_scales() -> None:

@@ -8,10 +8,10 @@ from humble_relay.core.edits import AddDevice, AddLink, Remove, apply
 from humble_relay.core.gear import from_library
 from humble_relay.core.plan import Cable, CableKind
 from humble_relay.core.report import try_edits
-from humble_relay.core.signal.cables import cable_reach
+from humble_relay.core.signal.reach import cable_reach
 from humble_relay.core.video import VideoFormat
 from humble_relay.core.working import Figures
-from tests.build import NOW, STEADY, hd, index_of, put, put_port, report_of, rules_of, small_show
+from tests.build import NOW, STEADY, hd, put, put_port, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -92,34 +92,6 @@ def test_a_refused_format_is_said_and_the_fix_sets_the_camera() -> None:
     found = next(f for f in report_of(plan).findings if f.rule == "format-refused")
     assert "2160p50" in found.wrong and found.fixes[0].title == "Set Camera to 1080p50"
     assert "format-refused" not in rules_of(apply(plan, found.fixes[0].edits))
-
-
-def test_joints_offer_what_fits_and_none_is_wrong_by_itself() -> None:
-    plan = small_show(Remove(noun="link", id="run"), Remove(noun="link", id="feed"))
-    offered = joints(index_of(plan), "camera", "encoder")
-    assert [j.title for j in offered] == [
-        "coax cable, 44 m: SDI out to SDI in",
-        "hdmi cable, 44 m: HDMI out to HDMI in",
-    ]
-    joined = apply(plan, offered[0].edits)
-    assert not {"cable-too-long", "connector-mismatch", "cable-against-the-signal"} & rules_of(joined)
-    pushes = joints(index_of(joined), "encoder", "alder")
-    assert pushes[0].title == "RTMPS stream, 1080p50 at 8 Mb/s"
-    assert "platform-limit" not in rules_of(apply(joined, pushes[0].edits))
-    assert joints(index_of(plan), "alder", "camera") == []
-
-
-def test_the_map_runs_left_to_right_and_stays_put_when_something_is_added() -> None:
-    plan = small_show()
-    before = report_of(plan).map
-    column = {b.device: b.column for b in before.boxes}
-    assert column["camera"] < column["encoder"] < column["alder"]
-    assert [b.name for b in before.bands] == ["Slipway", "Boathouse", "Online"]
-    more = apply(plan, [AddDevice(item=from_library("camera-field", "second", "slipway", "Second"))])
-    spots = {b.device: (b.band, b.column, b.row) for b in report_of(more).map.boxes}
-    assert all(spots[b.device] == (b.band, b.column, b.row) for b in before.boxes)
-    hop = next(h for h in before.hops if h.link == "run")
-    assert (hop.label, hop.detail) == ("SDI 40 m", "1080p50, 2.97 Gb/s")
 
 
 def test_a_loop_of_cables_does_not_hang_the_report() -> None:

@@ -12,6 +12,8 @@ from humble_relay.core.video import VideoFormat
 
 PASSING: tuple[Kind, ...] = ("converter", "distribution", "radio", "encoder", "decoder", "capture")
 """Boxes that hand a picture on and may stand between a source and its end."""
+TURNING: tuple[Kind, ...] = tuple(k for k in PASSING if k != "distribution")
+"""Boxes worth going through: a splitter only ever taps, and does nothing for a picture that goes one way."""
 EFFORT = {
     "metre": 1.0,
     "idle box": 5.0,
@@ -134,7 +136,7 @@ def ground(
     seen: set[tuple[str, str | None]] = set()
     idle = []
     for other in plan.devices.values():
-        if other.id != end and other.kind in PASSING and _is_idle(plan, other):
+        if other.id != end and other.kind in TURNING and _is_idle(plan, other):
             if other.model and (other.model, other.place) in seen:
                 continue  # one stands for all its like at the same place
             seen.add((other.model, other.place))

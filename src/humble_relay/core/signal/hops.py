@@ -12,6 +12,7 @@ from humble_relay.core.signal.ground import (
     MOST_REPEATERS,
     NEVER_M,
     PASSING,
+    TURNING,
     Box,
     Entry,
     Exit,
@@ -90,7 +91,7 @@ def _entries(on: Ground, place: str | None, connector: str) -> list[Entry]:
         there = on.ends[0].box.place
         new = []
         for model in on.plan.models.values():
-            if model.device.kind in PASSING:
+            if model.device.kind in TURNING:
                 lacking = to_get(on.plan, model.device.model)
                 for at in dict.fromkeys((place, there)):
                     new.append(Box(f"{model.id}@{at}", model.device, at, True, lacking))
@@ -153,7 +154,7 @@ def _by_wire(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None
         + repeaters * EFFORT["repeater"]
         + sum(EFFORT["change"] for p in (exit.port, port) if p.type is None)
     )
-    delay = _delay(entry)
+    delay = _delay(on, entry)
     return Hop(exit, entry, kind, length, cost + delay * EFFORT["ms"], joints, repeaters, delay_ms=delay)
 
 
@@ -168,9 +169,10 @@ def _entering(on: Ground, entry: Entry) -> float:
     return EFFORT["box"] + (EFFORT["to get"] if box.to_get else 0.0)
 
 
-def _delay(entry: Entry) -> float:
+def _delay(on: Ground, entry: Entry) -> float:
     """What the entered box adds in ms, unless the picture ends there."""
-    return (entry.box.device.delay_ms or 0.0) if entry.box.device.kind in PASSING else 0.0
+    passes = entry.box.device.kind in PASSING and entry.box.key != on.ends[0].box.key
+    return (entry.box.device.delay_ms or 0.0) if passes else 0.0
 
 
 def _laid(
@@ -216,7 +218,7 @@ def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
     if far > min(sender.range_m or best, taker.range_m or best):
         return None
     walls = _walls(on.plan, a, b)
-    delay = _delay(entry)
+    delay = _delay(on, entry)
     cost += EFFORT["radio"] + walls * EFFORT["wall"] + delay * EFFORT["ms"]
     return Hop(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
 
@@ -240,7 +242,7 @@ def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | N
         return None
     if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
         return None
-    delay = _delay(entry) + protocol_delay_ms(on.plan, protocol, taker)
+    delay = _delay(on, entry) + protocol_delay_ms(on.plan, protocol, taker)
     sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
     if None in sockets:
         return None

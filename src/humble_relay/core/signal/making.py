@@ -41,16 +41,16 @@ class Route(Frozen):
     edits: tuple[Edit, ...]
 
 
-def route_of(plan: PlanIndex, path: Path, first: tuple[Edit, ...] = ()) -> Route:
-    """The path in words and as edits, after the edits that come first."""
-    return _Making(plan, first).route(path)
+def route_of(plan: PlanIndex, path: Path, first: tuple[Edit, ...] = (), kept: str | None = None) -> Route:
+    """The path in words and as edits, after the edits that come first. The stream `kept` is turned, not made anew."""
+    return _Making(plan, first, kept).route(path)
 
 
 class _Making:
     """The edits of one path, with the ids and names it takes on the way."""
 
-    def __init__(self, plan: PlanIndex, first: tuple[Edit, ...]) -> None:
-        self.plan = plan
+    def __init__(self, plan: PlanIndex, first: tuple[Edit, ...], kept: str | None) -> None:
+        self.plan, self.kept = plan, kept
         self.edits: list[Edit] = [*first]
         self.names: dict[str, Device] = {}
         self.ids = set(plan.devices)
@@ -111,7 +111,12 @@ class _Making:
             if into and into.assigned != "network" and into.types != ("network",):
                 self.edits.append(SetPort(port=f"{taker.id}/{into.id}", field="assigned", value="network"))
             stream = self._stream(hop, giver, taker)
-            self.edits.append(AddLink(item=stream))
+            if self.kept and taker.ingest:
+                for field in _TURNED:
+                    value = stream.model_dump(mode="json")[field]
+                    self.edits.append(SetField(noun="link", id=self.kept, field=field, value=value))
+            else:
+                self.edits.append(AddLink(item=stream))
             what = f"{hop.medium.upper()} {stream.video_mbps:g} Mb/s"
             if hop.exit.box.new or hop.exit.box.key in self.plan.devices:
                 self.uses.append(f"a destination of {giver.name}")
@@ -271,6 +276,8 @@ class _Making:
             )
 
 
+_TURNED = ("from_device", "protocol", "format", "codec", "video_mbps", "layout")
+"""What a stream that stays is told anew."""
 _CARRIED = {*CABLE_WORDS, "radio"}
 """The media that run from port to port."""
 

@@ -319,7 +319,7 @@ class _Drawing:
     def _bands(self, tops: dict[str, float], end: float) -> Iterator[Band]:
         names = {"unplaced": "No place yet", "online": "Online"}
         bottoms = [*list(tops.values())[1:], end]
-        for band, bottom in zip(self.bands, bottoms, strict=True):
+        for band, bottom in zip(self.bands, bottoms, strict=False):
             place = self.plan.places.get(band)
             yield Band(
                 place=band, name=place.name if place else names[band], y=tops[band], height=bottom - tops[band],

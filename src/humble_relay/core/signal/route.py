@@ -52,7 +52,8 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
     """Other ways to do what one link does; with `avoid` the same hop is not made again.
 
     The whole run the link belongs to comes out first, back to where the picture is still had and on to the box that
-    uses it, so that its converters are free to be used again. Raises KeyError when there is no such link.
+    uses it, so that its converters are free to be used again.
+    A stream to a platform stays, with its key, and is sent from elsewhere. Raises KeyError when there is no such link.
     """
     link, run = plan.links[link_id], run_of(plan, link_id)
     first, last = plan.links[run[0]], plan.links[run[-1]]
@@ -71,13 +72,15 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
     if avoid:
         on = on._replace(avoid=frozenset([("hop", _hop_name(link))]))
     out = None if isinstance(first, Stream) else first.from_port.split("/")[1]
-    signal = plan.once(flow).on_port.get(first.from_port) if not isinstance(first, Stream) else None
+    found = plan.once(flow)
+    signal = found.on_link.get(first.id) or found.on_port.get(getattr(first, "from_port", ""))
     starts = starts_of(bare, signal.origin, signal.carries) if signal else []
     if signal is None or signal.origin != giver:
         more = starts_of(bare, giver, signal.carries if signal else None, out)
         starts += [s for s in more if s not in starts]
-    removed = tuple(Remove(noun="link", id=id) for id in run)
-    return _answer(bare, on, starts, plan.devices[giver].name, plan.devices[taker].name, removed)
+    kept = last.id if isinstance(last, Stream) and plan.devices[taker].ingest else None
+    removed = tuple(Remove(noun="link", id=id) for id in run if id != kept)
+    return _answer(bare, on, starts, plan.devices[giver].name, plan.devices[taker].name, removed, kept)
 
 
 def run_of(plan: PlanIndex, link_id: str) -> list[str]:
@@ -91,8 +94,8 @@ def run_of(plan: PlanIndex, link_id: str) -> list[str]:
 
 
 def _only(plan: PlanIndex, device: str, run: list[str]) -> tuple[str | None, str | None] | None:
-    """The one link into and the one out of a box that hands on; None where it does more than that."""
-    if plan.devices[device].kind not in PASSING:
+    """The one link into and the one out of a box that hands on; None where it does more, or has settings to lose."""
+    if plan.devices[device].kind not in PASSING or plan.devices[device].kind == "encoder":
         return None
     links = [
         x
@@ -191,10 +194,16 @@ def _taps(plan: PlanIndex, exit: Exit, ref: str) -> Iterator[Start]:
 
 
 def _answer(
-    plan: PlanIndex, on: Ground, starts: list[Start], source: str, end: str, first: tuple[Edit, ...]
+    plan: PlanIndex,
+    on: Ground,
+    starts: list[Start],
+    source: str,
+    end: str,
+    first: tuple[Edit, ...],
+    kept: str | None = None,
 ) -> Routes:
     paths = varied(on, starts) if on.ends else []
-    routes = [route_of(plan, path, first) for path in paths]
+    routes = [route_of(plan, path, first, kept) for path in paths]
     ready = [r for r in routes if not r.to_get]
     why = None
     if not ready:
