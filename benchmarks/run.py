@@ -14,14 +14,21 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import httpx
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Browser, sync_playwright
 
-from humble_relay.core.edits import SetField
-from humble_relay.core.gear import from_library
-from humble_relay.core.plan import Cable, Place, Plan, Show, Site
+from humble_relay.core.edits import AddDevice, SetField, apply
+from humble_relay.core.gear import from_library, library
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
 from humble_relay.core.report import report, try_edits
+from humble_relay.core.signal.follow import flow
+from humble_relay.core.signal.map import signal_map
+from humble_relay.core.signal.patch import patch_all
+from humble_relay.core.signal.route import find_routes, reroute
+from humble_relay.core.stock import Holding, Stock, used
 from humble_relay.core.survey import Survey
 from humble_relay.demo import demo_plan
+from humble_relay.formats.plan_file import write_plan
 
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
 FLAGS = [
@@ -73,6 +80,105 @@ def generated(devices: int) -> Plan:
     )
 
 
+def busy(groups: int) -> Plan:
+    """Groups of 12 devices and 24 links: four NDI cameras also on SDI, a switcher, its splitter, encoder, recorder and
+    screens, a computer that takes the NDI, and a network switch; one platform for all."""
+    places = [
+        Place(id=f"place-{n}", name=f"Place {n}", site="site", x_m=n * 20.0, y_m=(n % 3) * 15)
+        for n in range(20)
+    ]
+    devices, links = [from_library("platform-wide", "alder", None, "Alder")], []
+
+    def wire(a: str, b: str, kind: str, length: float) -> None:
+        link = {"id": f"l{len(links)}", "from_port": a, "to_port": b, "cable": kind, "length_m": length}
+        links.append(Cable.model_validate(link))
+
+    def stream(a: str, b: str, protocol: str, into: str | None) -> None:
+        fmt = {"width": 1920, "height": 1080, "rate": "50"}
+        link = {
+            "id": f"l{len(links)}",
+            "name": f"{a} to {b}",
+            "from_device": a,
+            "to_device": b,
+            "protocol": protocol,
+        }
+        more = {
+            "format": fmt,
+            "codec": "intra" if protocol == "ndi" else "h264",
+            "video_mbps": 8,
+            "input": into,
+        }
+        links.append(Stream.model_validate(link | more))
+
+    for g in range(groups):
+        here, hall = f"place-{g % 20}", f"place-{(g + 1) % 20}"
+        for i in range(4):
+            cam = f"cam-{g}-{i}"
+            made = from_library("camera-ndi", cam, here, f"Camera {g} {i}")
+            port = [p.model_copy(update={"network": "lan"}) if p.id == "lan" else p for p in made.ports]
+            devices.append(made.model_copy(update={"ports": tuple(port)}))
+            wire(f"{cam}/sdi", f"sw-{g}/in-{i + 1}", "coax", 12)
+            wire(f"{cam}/lan", f"net-{g}/lan-{i + 1}", "ethernet", 12)
+            stream(cam, f"pc-{g}", "ndi", f"net-{i + 1}")
+        for model, id in (
+            ("switcher-eight", f"sw-{g}"), ("distribution-sdi", f"da-{g}"), ("encoder-four", f"enc-{g}"),
+            ("recorder", f"rec-{g}"), ("monitor", f"mon-{g}"), ("screen-large", f"scr-{g}"),
+            ("computer-mix", f"pc-{g}"), ("switch-poe", f"net-{g}"),
+        ):  # fmt: skip
+            devices.append(from_library(model, id, hall if id.startswith("scr") else here, id))
+        wire(f"sw-{g}/program", f"da-{g}/in", "coax", 1)
+        for n, (into, length) in enumerate([(f"enc-{g}/sdi", 2), (f"rec-{g}/sdi", 2), (f"mon-{g}/sdi", 3)]):
+            wire(f"da-{g}/out-{n + 1}", into, "coax", length)
+        wire(f"sw-{g}/multi", f"scr-{g}/hdmi", "hdmi", 5)
+        for n, ref in enumerate([f"enc-{g}/lan", f"pc-{g}/lan", f"sw-{g}/control"]):
+            wire(ref, f"net-{g}/lan-{n + 5}", "ethernet", 3)
+        for _ in range(4):
+            stream(f"enc-{g}", "alder", "rtmps", None)
+    return Plan(
+        show=Show(name="Busy"),
+        sites=(Site(id="site", name="Site"),),
+        places=tuple(places),
+        uplinks=(Uplink(id="line", name="Line", site="site"),),
+        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/16", uplink="line"),),
+        devices=tuple(devices),
+        links=tuple(links),
+    )
+
+
+def paths() -> None:
+    plan = busy(25)
+    size = f"{len(plan.devices)} devices, {len(plan.links)} links"
+    spread(f"report on {size}", "300 ms (1000 devices: 1 s)", lambda: report(plan, Survey(), NOW), 9)
+    loose = apply(plan, [AddDevice(item=from_library("camera-compact", "loose", "place-4", "Loose camera"))])
+    for name, stock in (("nobody counts the stock", Stock()), ("counted stock", _stock(loose))):
+        index = PlanIndex(loose, Survey(), NOW, stock)
+        index.once(flow)
+        spread(f"one route over it, {name}", "200 ms", lambda i=index: find_routes(i, "loose", "sw-3"), 9)
+        spread(f"one re-route over it, {name}", "200 ms", lambda i=index: reroute(i, "l0"), 9)
+    spread(
+        "a whole patch of it to one switcher",
+        "",
+        lambda: patch_all(PlanIndex(loose, Survey(), NOW), "sw-3"),
+        5,
+    )
+    map_plan = busy(17)
+    spread(
+        f"signal map of {len(map_plan.devices)} devices laid out", "1000 ms with the drawing",
+        lambda: signal_map(PlanIndex(map_plan, Survey(), NOW)), 9,
+    )  # fmt: skip
+
+
+def _stock(plan: Plan) -> Stock:
+    """As many of each model as the plan uses, and five more of everything that passes a picture on."""
+    count = dict(used(plan))
+    for model in library().values():
+        if model.device.kind in ("converter", "radio", "decoder", "encoder"):
+            count[model.device.model] = count.get(model.device.model, 0) + 5
+    return Stock(
+        holdings=tuple(Holding(id=f"h{i}", model=m, count=n) for i, (m, n) in enumerate(count.items()))
+    )
+
+
 def core() -> None:
     demo = demo_plan()
     spread("report on the demo plan", "20 ms", lambda: report(demo.plan, demo.survey, NOW), 40)
@@ -82,7 +188,7 @@ def core() -> None:
         target = "1000 ms" if size == 1000 else "close to linear"
         costs[size] = spread(f"report on {size} devices", target, lambda p=plan: report(p, Survey(), NOW), 9)
     print(f"{'cost a device, 1000 against 100 devices':<44} {costs[1000] / costs[100] / 10:8.2f} times")
-    edit = SetField(noun="link", id="slipway-feed", field="video_mbps", value=5.5)
+    edit = SetField(noun="link", id="alder-feed", field="video_mbps", value=5.5)
     spread("try one edit on the demo plan", "", lambda: try_edits(demo.plan, demo.survey, [edit], NOW), 40)
 
 
@@ -109,7 +215,7 @@ def served() -> None:
                     body = {
                         "kind": "set",
                         "noun": "link",
-                        "id": "slipway-feed",
+                        "id": "alder-feed",
                         "field": "video_mbps",
                         "value": 4 + version % 5,
                     }
@@ -133,11 +239,11 @@ def painted(url: str) -> None:
         for _ in range(7):
             page = browser.new_context().new_page()
             page.goto(page_url)
-            page.get_by_label("Video bitrate", exact=True).wait_for()
+            page.get_by_label("Video bitrate", exact=True).first.wait_for()
             paints.append(
                 page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime")
             )
-            field = page.get_by_label("Video bitrate", exact=True)
+            field = page.get_by_label("Video bitrate", exact=True).first
         low, middle, high = statistics.quantiles(paints, n=4)
         print(
             f"{'first paint of the built front end':<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f})"
@@ -147,13 +253,33 @@ def painted(url: str) -> None:
             field.fill(str(4 + n % 4))
             start = time.perf_counter()
             field.press("Enter")
-            page.get_by_text(f"video {4 + n % 4}").wait_for()
+            page.get_by_text(f"video {4 + n % 4}").first.wait_for()
             took.append((time.perf_counter() - start) * 1000)
         low, middle, high = statistics.quantiles(took[1:], n=4)
         print(
             f"{'edit kept to screen, in the browser':<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f}; target 100 ms)"
         )
+        mapped(browser, url)
         browser.close()
+
+
+def mapped(browser: Browser, url: str) -> None:
+    """From opening the page to the last box of the map on the screen."""
+    plan = busy(17)
+    with httpx.Client(base_url=url, timeout=30) as client:
+        made = client.post("/api/plans/import", content=write_plan(plan, Survey()))
+        page_url = f"{url}/plans/{made.json()['id']}/signal"
+    took = []
+    for _ in range(7):
+        page = browser.new_context().new_page()
+        page.goto(page_url)
+        page.locator("g[data-of=alder]").wait_for()
+        took.append(page.evaluate("performance.now()"))
+        boxes = page.locator("svg g[role=button]").count()
+        page.close()
+    low, middle, high = statistics.quantiles(took, n=4)
+    name = f"map of {len(plan.devices)} devices drawn ({boxes} boxes), from opening"
+    print(f"{name:<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f}; target 1000 ms)")
 
 
 def sizes() -> None:
@@ -167,5 +293,6 @@ def sizes() -> None:
 
 if __name__ == "__main__":
     core()
+    paths()
     served()
     sizes()

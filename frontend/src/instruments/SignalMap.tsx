@@ -58,10 +58,13 @@ export function SignalMap({
     <figure>
       <div
         ref={frame}
-        className="border-rule flex border-b"
-        style={{ maxHeight: "min(88vh, 60rem)", overflowY: "auto" }}
+        className="border-rule flex items-start overflow-auto border-b print:max-h-none!"
+        style={{ maxHeight: "min(88vh, 60rem)" }}
       >
-        <div className="border-rule relative shrink-0 border-r" style={{ width: NAMES, height: map.height }}>
+        <div
+          className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r"
+          style={{ width: NAMES, height: map.height }}
+        >
           {map.bands.map((band) => (
             <div
               key={band.place}
@@ -85,12 +88,13 @@ export function SignalMap({
             </div>
           ))}
         </div>
-        <div className="min-w-0 flex-1 overflow-x-auto">
+        <div className="min-w-0 grow print:shrink">
           <svg
             width={map.width}
             height={map.height}
             viewBox={`0 0 ${map.width} ${map.height}`}
             className="block print:h-auto print:w-full"
+            textRendering="optimizeSpeed"
             role="group"
             aria-label="Signal map"
           >

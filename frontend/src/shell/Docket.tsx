@@ -12,6 +12,7 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
   const now = standing.report.findings;
   const going = new Set(trial?.gone.map((f) => f.id));
   const coming = trial?.come ?? [];
+  const [most, setMost] = useState(40);
   if (folded)
     return (
       <aside
@@ -60,7 +61,7 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
         {coming.map((finding) => (
           <Entry key={`come-${finding.id}`} finding={finding} mark="would come" />
         ))}
-        {now.map((finding, i) => (
+        {now.slice(0, most).map((finding, i) => (
           <Entry
             key={finding.id}
             finding={report.findings.find((f) => f.id === finding.id) ?? finding}
@@ -68,6 +69,13 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
             first={i === 0}
           />
         ))}
+        {now.length > most && (
+          <li className="px-4 py-2">
+            <button type="button" className="button" onClick={() => setMost(most + 100)}>
+              Show more of the {now.length - most} others
+            </button>
+          </li>
+        )}
       </ul>
       {!now.length && !coming.length && (
         <p className="text-faint px-4 py-3">

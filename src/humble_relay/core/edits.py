@@ -233,13 +233,14 @@ _UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", 
 
 def describe(plan: Plan, edits: Iterable[Edit]) -> list[str]:
     """One readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Never shows a key."""
-    lines = []
-    for edit in edits:
+    lines, left = [], list(edits)
+    for n, edit in enumerate(left, 1):
         lines.append(_describe_one(plan, edit))
-        try:
-            plan = apply(plan, [edit])
-        except EditRefused:
-            continue
+        if n < len(left):  # the next line is told on the plan as this edit leaves it
+            try:
+                plan = apply(plan, [edit])
+            except EditRefused:
+                continue
     return lines
 
 

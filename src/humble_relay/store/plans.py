@@ -112,7 +112,7 @@ class Plans:
             after = apply(before, edits)
             what = describe(before, edits)
             self._append(session, id, head.content, what, why, who, edits, after)
-            return self._kept(session, id)
+            return self._kept(session, id, after)
 
     def undo(self, id: str, version: int) -> Kept:
         """The plan as it was before its last change that stands."""
@@ -236,13 +236,14 @@ class Plans:
         text = self._own(session, id, content).document
         return Plan.model_validate_json(text or "null")
 
-    def _kept(self, session: Session, id: str) -> Kept:
+    def _kept(self, session: Session, id: str, plan: Plan | None = None) -> Kept:
+        """The plan as it stands; read from its document unless it is at hand."""
         head = self._head(session, id)
         rows = session.scalars(
             select(MeasurementRow).where(MeasurementRow.plan_id == id).order_by(MeasurementRow.id)
         )
         measurements = [Measurement.model_validate_json(r.document) for r in rows]
-        plan = self._document(session, id, head.content)
+        plan = plan or self._document(session, id, head.content)
         return Kept(
             id=id,
             version=head.number,

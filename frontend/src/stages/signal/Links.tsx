@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Cable, Link, Radio, Stream } from "../../api/client";
 import { isCable, isStream, remove, set, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
@@ -24,14 +25,43 @@ const LAYOUTS = [
 
 /** Everything that joins two devices: cables, radio links and streams, with what each carries and how far. */
 export function Links({ onReroute }: { onReroute: (link: string) => void }) {
-  const { standing } = usePlan();
-  const { links } = standing.plan;
-  const streams = links.filter(isStream);
-  const joins = links.filter((l) => !isStream(l)) as (Cable | Radio)[];
+  const { standing, selected } = usePlan();
+  const { links, devices } = standing.plan;
+  const [find, setFind] = useState("");
+  const [most, setMost] = useState(AT_ONCE);
+  const words = find.trim().toLowerCase();
+  const names = new Map(devices.map((d) => [d.id, d.name.toLowerCase()]));
+  const ends = (link: Link) =>
+    isStream(link)
+      ? [link.from_device, link.to_device]
+      : [link.from_port, link.to_port].map((ref) => ref.split("/")[0] ?? "");
+  const chosen = devices.some((d) => d.id === selected) ? selected : null;
+  const matching = links.filter(
+    (link) =>
+      (!chosen || ends(link).includes(chosen)) &&
+      (!words || ends(link).some((d) => names.get(d)?.includes(words))),
+  );
+  const shown = matching.slice(0, most);
+  const streams = shown.filter(isStream);
+  const joins = shown.filter((l): l is Cable | Radio => !isStream(l));
   return (
-    <Section title="Cables and streams" aside={`${links.length} link${links.length === 1 ? "" : "s"}`}>
+    <Section
+      title="Cables and streams"
+      aside={
+        chosen ? `${matching.length} of ${links.length}, those of the chosen box` : `${links.length} links`
+      }
+    >
       {links.length === 0 && (
         <FirstThing>Get the camera's picture to the encoder, then to the platform.</FirstThing>
+      )}
+      {links.length > 12 && (
+        <input
+          className="field mb-1 max-w-64"
+          aria-label="Find a link by its ends"
+          placeholder="find by either end"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
       )}
       {joins.length > 0 && (
         <table className="w-full">
@@ -73,9 +103,17 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
           </tbody>
         </table>
       )}
+      {matching.length > shown.length && (
+        <button type="button" className="button mt-2" onClick={() => setMost(most + 5 * AT_ONCE)}>
+          Show more of the {matching.length - shown.length} others
+        </button>
+      )}
     </Section>
   );
 }
+
+/** How many rows of fields stand on the page before more are asked for. */
+const AT_ONCE = 40;
 
 function usePorts() {
   const { devices } = usePlan().standing.plan;

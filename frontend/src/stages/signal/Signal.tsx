@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { api, taken } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
@@ -17,6 +17,8 @@ export function Signal() {
   const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
   const device = devices.some((d) => d.id === selected) ? selected : null;
   const trace = useTrace(device);
+  // The map first; what stands under it comes as soon as the map is on the screen.
+  const mapped = useDeferredValue(true, false);
   const reroute = (link: string) => {
     setWanted({ link });
     requestAnimationFrame(() => document.getElementById("finder")?.scrollIntoView({ block: "start" }));
@@ -25,15 +27,19 @@ export function Signal() {
     <>
       <MapSection lit={device && trace ? new Set([...trace.links, ...trace.devices]) : null} />
       {device && trace && <Ways trace={trace} />}
-      {devices.length > 1 && (
+      {mapped && devices.length > 1 && (
         <div id="finder">
           <Finder wanted={wanted} onWant={setWanted} />
         </div>
       )}
-      <PatchAll />
-      <Links onReroute={reroute} />
-      <SoundSection />
-      <Canvases />
+      {mapped && (
+        <>
+          <PatchAll />
+          <Links onReroute={reroute} />
+          <SoundSection />
+          <Canvases />
+        </>
+      )}
     </>
   );
 }

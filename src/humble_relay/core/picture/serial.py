@@ -1,6 +1,7 @@
 """What a picture needs on a serial link or on HDMI, derived from its total raster."""
 
 from fractions import Fraction
+from functools import lru_cache
 
 from humble_relay.core.video import VideoFormat, frames_per_second
 from humble_relay.core.working import Step, Working
@@ -44,6 +45,7 @@ def serial_bits(fmt: VideoFormat) -> Fraction | None:
     return None if clock is None else clock * 20
 
 
+@lru_cache(maxsize=256)
 def serial_rate(fmt: VideoFormat) -> Working | None:
     """The SDI rate that carries the format, in Gb/s: the slowest standard rate that holds its bits."""
     raster, bits = total_raster(fmt), serial_bits(fmt)

@@ -18,8 +18,9 @@ from humble_relay.core.signal.delays import link_delay_ms
 from humble_relay.core.signal.follow import VIDEO, ends_of, flow, is_dark
 from humble_relay.core.signal.reach import CABLE_WORDS
 
-BOX, ROW, PAD, TRACK, LETTER = 132.0, 36.0, 8.0, 9.0, 6.6
-"""Width of a box, height of a row, space at a band's top and bottom, width of a track and of a letter, in px."""
+BOX, ROW, PAD, TRACK, SHIFT, LETTER = 132.0, 36.0, 8.0, 9.0, 9.0, 6.6
+"""Width of a box, height of a row, space at a band's top and bottom, width of a track,
+how much lower a line leaves that would lie on another, and width of a letter, in px."""
 _NETWORK_GEAR = ("router", "network-switch", "injector")
 _LINE = 19
 
@@ -279,10 +280,14 @@ class _Drawing:
             text = texts.get(c + 1, 0.0)
             if used or text or c + 1 in columns:
                 x += TRACK * (used + 1) + (text + 10 if text else 0) if c >= 0 or used or text else 0.0
+        shifted = {
+            n for c, found in turns.items() for n in overlapped(found, track[c]) if self._leaves(n) == c
+        }
         hops = []
         for line in self.lines:
             a, b = self.column[line.a], self.column[line.b]
-            start, stop = (left[a] + BOX, y_of[exits[line.id]]), (left[b], y_of[entries[line.id]])
+            aside = SHIFT if line.id in shifted else 0.0
+            start, stop = (left[a] + BOX, y_of[exits[line.id]] + aside), (left[b], y_of[entries[line.id]])
             corners = [start]
             if line.id in lanes:
                 lane = y_of[first[lanes[line.id][0]] + lanes[line.id][1]]
@@ -315,6 +320,10 @@ class _Drawing:
         return SignalMap(
             width=round(x + PAD, 1), height=y, bands=tuple(self._bands(tops, y)), boxes=tuple(boxes), hops=tuple(hops)
         )  # fmt: skip
+
+    def _leaves(self, id: str) -> int:
+        """The column a line leaves from."""
+        return self.column[next(x.a for x in self.lines if x.id == id)]
 
     def _bands(self, tops: dict[str, float], end: float) -> Iterator[Band]:
         names = {"unplaced": "No place yet", "online": "Online"}
@@ -374,6 +383,19 @@ def tracks(turns: list[_Turn]) -> dict[str, int]:
                 given[line] = n
                 used[n].append((low, high))
     return given
+
+
+def overlapped(turns: list[_Turn], given: dict[str, int]) -> set[str]:
+    """The lines that still leave along a row another comes in on: where lines change places in a ring, no order
+    of turns helps, and one of them must leave its box a little lower."""
+    comes_in = {t.right: t.line for t in turns if t.left != t.right}
+    return {
+        t.line
+        for t in turns
+        if t.left != t.right
+        and (other := comes_in.get(t.left)) not in (None, t.line)
+        and given[t.line] >= given[other or ""]
+    }
 
 
 def wrapped(text: str, width: int, most: int) -> tuple[str, ...]:
