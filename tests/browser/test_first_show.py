@@ -89,7 +89,7 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     saved(page, 11)
 
     # The command bar: alternatives first, done only when chosen.
-    for line, chosen in (("field to stream", "coax cable"), ("stream to video", "RTMPS stream")):
+    for line, chosen in (("field to stream", "SDI coax"), ("stream to video", "RTMPS stream")):
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("/")
         page.keyboard.type(line)

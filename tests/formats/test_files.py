@@ -72,12 +72,14 @@ def test_bad_files_are_refused_in_words(data: bytes | str, said: str) -> None:
 def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
     tables = {t.id: t for t in papers(index_of(small_show()))}
     assert tables["cables"].rows[0] == (
+        "S01",
         "Camera, SDI out",
         "Slipway",
         "Encoder, SDI in",
         "Boathouse",
-        "coax",
+        "SDI coax",
         "40 m",
+        "50 m",
         "1080p50",
         "91 m",
     )
@@ -108,7 +110,7 @@ def test_check_says_it_in_words_and_by_exit_status(
     sound.write_text(write_plan(small_show(), STEADY, keys=True))
     bad.write_text("hello")
     assert main(["check", str(demo)]) == 1
-    assert "STOPS 8.41 Mb/s fits Boathouse fibre on average" in capsys.readouterr().out
+    assert "STOPS 22.7 Mb/s fits Boathouse fibre on average" in capsys.readouterr().out
     assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 0
     assert "Nothing found" in capsys.readouterr().out
     assert main(["check", str(demo), "--json"]) == 1

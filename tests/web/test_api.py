@@ -174,6 +174,8 @@ def test_a_plan_can_be_deleted_by_who_saw_its_last_version(client: TestClient, p
 def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: str) -> None:
     found = client.post(f"{plan}/command", json={"line": "feed 5.5 mb"}).json()
     assert found[0]["edits"][0]["value"] == 5.5
-    joints = client.get(f"{plan}/joints?from_device=camera&to_device=encoder").json()
-    assert [j["edits"][-1]["item"]["cable"] for j in joints] == ["hdmi"]
-    assert client.get(f"{plan}/joints?from_device=camera&to_device=ghost").status_code == 404
+    client.put("/api/stock/x", json={"id": "x", "model": "Teasel Field camera", "count": 1})
+    line = client.post(f"{plan}/command", json={"line": "camera to encoder"}).json()
+    assert line == []  # the encoder's one input is taken
+    found = client.get(f"{plan}/routes", params={"source": "camera", "end": "encoder"}).json()
+    assert found["routes"] == [] and "in use" in found["why_not"]

@@ -39,7 +39,7 @@ export function SignalMap({
   useEffect(() => {
     if (!selected) return;
     const found = frame.current?.querySelector(`[data-of="${CSS.escape(selected)}"]`);
-    found?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    if (frame.current && found) bring(found, frame.current);
   }, [selected]);
 
   const move = (event: KeyboardEvent, box: Box) => {
@@ -163,6 +163,16 @@ export function SignalMap({
   );
 }
 
+/** Scrolls the map, and nothing but the map, until the mark is in view. */
+function bring(mark: Element, frame: HTMLElement) {
+  const at = mark.getBoundingClientRect();
+  const view = frame.getBoundingClientRect();
+  const past = (low: number, high: number, from: number, to: number) =>
+    low < from ? low - from - 12 : high > to ? Math.min(high - to + 12, low - from - 12) : 0;
+  frame.scrollLeft += past(at.left, at.right, view.left + NAMES, view.right);
+  frame.scrollTop += past(at.top, at.bottom, view.top, view.bottom);
+}
+
 /** The box nearest to this one in a direction. */
 function nearest(boxes: Box[], from: Box, [dx, dy]: [number, number]): Box | undefined {
   const score = (b: Box) => {
@@ -199,12 +209,10 @@ function BoxMark({
       tabIndex={reachable ? 0 : -1}
       data-of={box.device}
       aria-pressed={chosen}
-      aria-label={`${box.name}, ${box.notes[0]}`}
       className="cursor-pointer"
       onClick={() => onSelect(chosen ? null : box.device)}
       onKeyDown={(event) => onKey(event, box)}
     >
-      <title>{`${box.name}, ${box.notes[0]}`}</title>
       <rect
         x={box.x}
         y={box.y}

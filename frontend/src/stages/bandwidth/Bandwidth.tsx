@@ -129,6 +129,10 @@ function StreamLine({ stream }: { stream: Stream }) {
               ["rtmp", "RTMP"],
               ["rtmps", "RTMPS"],
               ["srt", "SRT"],
+              ["rtsp", "RTSP"],
+              ["ndi", "NDI"],
+              ["paired", "paired"],
+              ["web", "browser"],
             ] as const
           }
           edits={(v) => put("protocol", v)}
@@ -141,6 +145,7 @@ function StreamLine({ stream }: { stream: Stream }) {
             [
               ["h264", "H.264"],
               ["hevc", "HEVC"],
+              ["intra", "intra-frame"],
             ] as const
           }
           edits={(v) => put("codec", v)}

@@ -36,6 +36,8 @@ export function Stock() {
     );
   const drop = (id: string) =>
     void change(() => api.DELETE("/api/stock/{holding}", { params: { path: { holding: id } } }));
+  const pressing = report.stock.filter((line) => line.missing > 0 || (line.notes ?? []).length > 0);
+  const rest = report.stock.filter((line) => !pressing.includes(line));
   return (
     <Section title="Stock" aside="shared by all plans; a show on the same day takes from it too">
       {trouble && (
@@ -48,34 +50,15 @@ export function Stock() {
           Nothing is counted yet. Write down what you own, and what is missing will be said.
         </FirstThing>
       )}
-      <div className="max-h-80 overflow-y-auto" tabIndex={-1}>
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>Model</th>
-              <th className="text-right">Used here</th>
-              <th className="text-right">Owned</th>
-              <th className="text-right">Borrowed</th>
-              <th className="text-right">Missing</th>
-              <th>Note</th>
-            </tr>
-          </thead>
-          <tbody>
-            {report.stock.map((line) => (
-              <tr key={line.model}>
-                <td>{line.model}</td>
-                <td className="text-right font-mono">{line.used}</td>
-                <td className="text-right font-mono">{line.owned}</td>
-                <td className="text-right font-mono">{line.borrowed}</td>
-                <td className={`text-right font-mono ${line.missing ? "text-accent font-semibold" : ""}`}>
-                  {line.missing || ""}
-                </td>
-                <td className="text-faint">{(line.notes ?? []).join("; ")}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <Lines lines={pressing} />
+      {rest.length > 0 && (
+        <details className="mt-1">
+          <summary className="link">
+            {pressing.length ? "The rest" : "All"} that is used or held, nothing missing ({rest.length})
+          </summary>
+          <Lines lines={rest} />
+        </details>
+      )}
       <details className="mt-2">
         <summary className="link">Change the stock list ({holdings.length})</summary>
         <NewHolding holdings={holdings} onKeep={keep} />
@@ -115,6 +98,38 @@ export function Stock() {
         </table>
       </details>
     </Section>
+  );
+}
+
+function Lines({ lines }: { lines: readonly Schemas["StockLine"][] }) {
+  if (!lines.length) return null;
+  return (
+    <table className="w-full">
+      <thead>
+        <tr>
+          <th>Model</th>
+          <th className="text-right">Used here</th>
+          <th className="text-right">Owned</th>
+          <th className="text-right">Borrowed</th>
+          <th className="text-right">Missing</th>
+          <th>Note</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((line) => (
+          <tr key={line.model}>
+            <td>{line.model}</td>
+            <td className="text-right font-mono">{line.used}</td>
+            <td className="text-right font-mono">{line.owned}</td>
+            <td className="text-right font-mono">{line.borrowed}</td>
+            <td className={`text-right font-mono ${line.missing ? "text-accent font-semibold" : ""}`}>
+              {line.missing || ""}
+            </td>
+            <td className="text-faint">{(line.notes ?? []).join("; ")}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -1,0 +1,163 @@
+"""The signal path and the shelf over the API."""
+
+import xml.etree.ElementTree as ElementTree
+from urllib.parse import quote
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.demo import load_demo
+from humble_relay.formats.plan_file import write_plan
+from tests.build import STEADY, put, small_show
+
+
+@pytest.fixture
+def demo(client: TestClient) -> str:
+    """The path of the demo on the server, with its stock."""
+    state = client.app.state  # type: ignore[attr-defined]
+    return f"/api/plans/{load_demo(state.plans, state.shelf)}"
+
+
+def apply_edits(client: TestClient, path: str, edits: list[dict[str, object]]):  # type: ignore[no-untyped-def]
+    version = client.get(path).json()["version"]
+    return client.post(f"{path}/edits", json={"edits": edits}, headers={"If-Match": f'"{version}"'})
+
+
+def test_routes_arrive_judged_and_the_one_chosen_does_what_was_promised(
+    client: TestClient, demo: str
+) -> None:
+    found = client.get(f"{demo}/routes", params={"source": "quay-cam", "end": "switcher"}).json()
+    assert [r["route"]["boxes"] for r in found["routes"]] == [
+        ["Teasel Relay decoder"],
+        ["Teasel Burr decoder"],
+    ]
+    assert [f["rule"] for f in found["routes"][0]["gone"]] == ["source-goes-nowhere"]
+    after = apply_edits(client, demo, found["routes"][0]["route"]["edits"])
+    assert after.status_code == 200
+    assert [f["rule"] for f in after.json()["report"]["findings"]] == ["upload-bad-hour"]
+    undone = client.post(f"{demo}/undo", headers={"If-Match": '"2"'}).json()
+    assert [f["rule"] for f in undone["report"]["findings"]] == ["upload-bad-hour", "source-goes-nowhere"]
+
+
+def test_one_input_may_be_asked_for_and_a_measured_run_given(client: TestClient, demo: str) -> None:
+    params: dict[str, object] = {"source": "quay-cam", "end": "switcher", "into": "in-6"}
+    found = client.get(f"{demo}/routes", params=params).json()
+    assert all(r["route"]["hops"][-1]["to"] == "Switcher, Input 6" for r in found["routes"])
+    sound = client.get(f"{demo}/routes", params={"source": "sound-desk", "end": "boathouse-encoder"}).json()
+    assert sound["routes"] == [] and sound["cables"] == []
+    far = {"source": "slipway-cam", "end": "card-recorder", "length_m": 160}
+    assert all(
+        "160 m" not in r["route"]["title"] or "repeater" in str(r)
+        for r in client.get(f"{demo}/routes", params=far).json()["routes"]
+    )
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["routes?source=ghost&end=switcher", "routes?source=quay-cam&end=ghost", "routes?source=quay-cam&end=switcher&into=ghost",
+     "reroute/ghost", "patch/ghost", "trace/ghost"],
+)  # fmt: skip
+def test_what_the_plan_does_not_have_is_said(client: TestClient, demo: str, path: str) -> None:
+    answer = client.get(f"{demo}/{path}")
+    assert answer.status_code == 404 and "ghost" in answer.json()["detail"]
+
+
+def test_a_broken_link_is_re_routed_and_a_whole_patch_laid(client: TestClient, demo: str) -> None:
+    found = client.get(f"{demo}/reroute/weir-run").json()
+    radio = next(r for r in found["routes"] if "radio" in r["route"]["title"])
+    assert apply_edits(client, demo, radio["route"]["edits"]).status_code == 200
+    patch = client.get(f"{demo}/patch/switcher").json()
+    assert [line["words"] for line in patch["patch"]["lines"]] == ["Quay camera to Input 4"]
+    after = apply_edits(client, demo, patch["patch"]["edits"]).json()
+    assert "source-goes-nowhere" not in {f["rule"] for f in after["report"]["findings"]}
+    assert client.get(f"{demo}/patch/switcher").json()["patch"]["lines"] == []
+
+
+def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str) -> None:
+    whole, network = client.get(f"{demo}/map").json(), client.get(f"{demo}/map?network=true").json()
+    assert whole == client.get(demo).json()["report"]["map"]
+    assert len(network["hops"]) == len(whole["hops"]) + 6
+    folded = client.get(f"{demo}/map", params={"collapsed": ["boathouse", "slipway"]}).json()
+    assert {b["place"] for b in folded["bands"] if b["collapsed"]} == {"boathouse", "slipway"}
+    ways = client.get(f"{demo}/trace/loft-screen").json()["ways"]
+    assert len(ways) == 5 and all(w["end"] == "loft-screen" for w in ways)
+    svg = client.get(f"{demo}/map.svg")
+    assert (
+        svg.headers["content-type"].startswith("image/svg+xml")
+        and ElementTree.fromstring(svg.text) is not None
+    )
+    graphml = client.get(f"{demo}/signal.graphml")
+    assert "attachment" in graphml.headers["content-disposition"] and "salt-7Q2d" not in graphml.text
+
+
+def test_a_model_of_ones_own_stands_over_a_shipped_one_and_goes_again(client: TestClient) -> None:
+    shipped = {e["model"]["id"]: e for e in client.get("/api/gear").json()}
+    mine = shipped["monitor"]["model"]
+    mine["about"], mine["device"]["delay_ms"] = "Ours, slower.", 55
+    assert client.put("/api/gear/monitor", json=mine).json()["own"] is True
+    now = {e["model"]["id"]: e for e in client.get("/api/gear").json()}
+    assert (
+        now["monitor"]["own"]
+        and now["monitor"]["model"]["device"]["delay_ms"] == 55
+        and len(now) == len(shipped)
+    )
+    assert client.put("/api/gear/screen", json=mine).status_code == 422
+    own = client.get("/api/gear.csv?own=true")
+    assert own.text.count("\r\n") == 2 and "Ours, slower." in own.text
+    assert client.delete("/api/gear/monitor").status_code == 204
+    assert client.delete("/api/gear/monitor").status_code == 404
+    taken = client.post("/api/gear/import", json={"text": own.text})
+    assert [e["model"]["id"] for e in taken.json()] == ["monitor"]
+    refused = client.post("/api/gear/import", json={"text": "id,name,kind\nx,Cam,spaceship\n"})
+    assert refused.status_code == 422 and "Line 2" in refused.json()["detail"]
+    assert len(client.get("/api/gear.json").json()["models"]) == len(shipped)
+
+
+def test_the_route_finder_uses_models_of_ones_own(client: TestClient, plan: str) -> None:
+    camera = next(e["model"] for e in client.get("/api/gear").json() if e["model"]["id"] == "camera-compact")
+    edits = [
+        {"kind": "remove", "noun": "link", "id": "run"},
+        {"kind": "add-device", "item": camera["device"] | {"id": "far", "name": "Far", "place": "slipway"}},
+    ]
+    assert apply_edits(client, plan, edits).status_code == 200
+    before = client.get(f"{plan}/routes", params={"source": "far", "end": "encoder"}).json()
+    assert "HDMI to SDI converter" in before["routes"][0]["route"]["title"]
+    box = next(e["model"] for e in client.get("/api/gear").json() if e["model"]["id"] == "converter-hdmi-sdi")
+    mine = box | {
+        "id": "my-box",
+        "device": box["device"] | {"id": "my-box", "name": "Own box", "model": "Own box", "delay_ms": 0},
+    }
+    client.put("/api/gear/my-box", json=mine)
+    after = client.get(f"{plan}/routes", params={"source": "far", "end": "encoder"}).json()
+    assert "Own box" in after["routes"][0]["route"]["title"]
+
+
+def test_stock_is_shared_and_a_show_on_the_same_day_takes_from_it(client: TestClient, plan: str) -> None:
+    def missing(path: str) -> dict[str, int]:
+        return {
+            line["model"]: line["missing"]
+            for line in client.get(path).json()["report"]["stock"]
+            if line["missing"]
+        }
+
+    assert missing(plan) == {}
+    models = {d["model"] for d in client.get(plan).json()["plan"]["devices"] if not d["ingest"]}
+    for n, model in enumerate(sorted(models)):
+        answer = client.put(f"/api/stock/h{n}", json={"id": f"h{n}", "model": model, "count": 1})
+        assert answer.status_code == 200
+    assert missing(plan) == {}
+    other = client.post(
+        "/api/plans/import", content=write_plan(small_show(put("show", None, "name", "Other")), STEADY)
+    ).json()
+    line = next(x for x in client.get(plan).json()["report"]["stock"] if x["model"] == "Teasel Field camera")
+    assert line["missing"] == 1 and "1 taken by Other the same day" in line["notes"]
+    day = {"kind": "set", "noun": "show", "field": "starts_at", "value": "2026-09-21T19:30:00+00:00"}
+    end = {"kind": "set", "noun": "show", "field": "ends_at", "value": "2026-09-21T21:30:00+00:00"}
+    apply_edits(client, f"/api/plans/{quote(other['id'])}", [day, end])
+    assert missing(plan) == {}
+    assert client.put("/api/stock/h0", json={"id": "x", "model": "y", "count": 1}).status_code == 422
+    assert (
+        client.delete("/api/stock/h0").status_code == 204
+        and client.delete("/api/stock/h0").status_code == 404
+    )
+    assert len(client.get("/api/stock").json()) == len(models) - 1
