@@ -312,7 +312,7 @@ class _Drawing:
             boxes.append(
                 Box(
                     device=n, name=self._name(n),
-                    lines=wrapped(self._name(n), _LINE, 2 if self.height[n] > 1 else 1), notes=self._notes(n), band=band, column=self.column[n],
+                    lines=wrapped(self._name(n), _LINE, 2), notes=self._notes(n), band=band, column=self.column[n],
                     row=self.row[n], x=left[self.column[n]], y=y_of[first[band] + self.row[n]] - ROW / 2 + 3,
                     width=BOX, height=ROW * tall - 6,
                 )
@@ -343,7 +343,9 @@ class _Drawing:
         return f"{count} device{'s' if count != 1 else ''}"
 
     def _notes(self, n: str) -> tuple[str, ...]:
-        """What the box is and what it adds: on one line, or one under the other where it is tall."""
+        """What the box is and what it adds: one under the other where it is tall, nothing beside a name of two lines."""
+        if self.height[n] == 1 and len(self._name(n)) > _LINE:
+            return ()
         device = self.plan.devices.get(n)
         if device is None:
             return ("drawn as one",)
