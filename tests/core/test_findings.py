@@ -313,3 +313,80 @@ def test_a_second_camera_cannot_take_a_port_in_use_but_may_be_wrong_in_every_oth
         item=Cable(id="far", from_port="second/hdmi", to_port="encoder/hdmi", cable="coax", length_m=4000)
     )
     assert {"connector-mismatch", "cable-too-long"} <= rules_of(small_show(extra, far), STEADY, NOW)
+
+
+def two_streams() -> list[Edit]:
+    more = Stream(
+        id="again", name="Again", from_device="roving", to_device="switcher", protocol="paired",
+        format=hd(), video_mbps=8, input="in-7",
+    )  # fmt: skip
+    return [*NETWORKED, put("device", "roving", "encoding.destinations", 2), AddLink(item=more)]
+
+
+FURTHER: list[tuple[str, list[Edit], str]] = [
+    # An input set to the wrong type: told HDMI, and SDI goes into it.
+    ("connector-mismatch", [*MIXED, put_port("switcher/in-3", "assigned", "hdmi")], "SDI coax cable does not go in"),
+    # An input told to listen to its socket, and a network source meant for it.
+    ("network-input-dark", [*NETWORKED, put_port("switcher/in-7", "assigned", "hdmi")], "which is set to HDMI"),
+    ("network-input-dark", [*NETWORKED, put_port("switcher/in-7", "assigned", None)], "which is not assigned"),
+    ("input-contested", two_streams(), "gives it 2: Roving feed and Again"),
+    ("protocol-not-taken", [*two_streams(), put("device", "switcher", "decoding.at_once", 1)], "takes 1 stream at once"),
+    ("protocol-not-taken", [*PAIRED, put("device", "decoder", "decoding", None)], "takes no streams"),
+    # 59.94 is not 60 and not 50: an input that follows the system format stays black.
+    (
+        "format-refused",
+        [*MIXED, *recabled("switcher/in-1"), put("device", "camera", "produces", hd("59.94").model_dump(mode="json"))],
+        "follows the system format, 1080p50",
+    ),
+    (
+        "format-refused",
+        [*MIXED, *recabled("switcher/in-1"), put("device", "camera", "produces", hd("25", scan="i").model_dump(mode="json"))],
+        "gets 1080i50",
+    ),
+    (
+        "too-many-pictures",
+        [put("link", "feed", "format", {"width": 1080, "height": 1920, "rate": "25", "scan": "p"})],
+        "cannot compose an upright canvas",
+    ),
+    (
+        "too-many-pictures",
+        [
+            put("device", "encoder", "encoding.destinations", 2),
+            AddLink(
+                item=Stream(
+                    id="other", name="Other", from_device="encoder", to_device="alder", protocol="rtmps",
+                    format=hd("50", 720), video_mbps=5, key="ebb",
+                )
+            ),
+        ],
+        "encodes 1 picture at once; its streams ask for 2",
+    ),
+    ("families-differ", [*PAIRED, put("device", "sender", "family", "")], "Sender is of no family"),
+    ("firmware-too-old", [*NETWORKED, put("device", "switcher", "firmware", "2.7")], "an input from the network needs 2.8"),
+    ("usb-too-much", [*FAULTS["usb-too-much"], put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "it takes 0.3 Gb/s"),
+    ("source-goes-nowhere", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "Slides reaches"),
+    ("screen-gets-nothing", [Remove(noun="link", id="feed")], "Alder gets no picture"),
+    ("cable-too-long", [put("link", "run", "length_m", 85), put("link", "run", "joints", 3)], "carries 82 m"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("rule", "edits", "said"), FURTHER)
+def test_the_other_shapes_a_fault_takes_are_found_too(rule: str, edits: list[Edit], said: str) -> None:
+    found = [f.wrong for f in report_of(small_show(*edits)).findings if f.rule == rule]
+    assert any(said in wrong for wrong in found), found
+
+
+def test_what_is_near_a_fault_and_none_is_left_alone() -> None:
+    near: dict[str, list[Edit]] = {
+        "rate-converted": [*MIXED, put("device", "camera", "produces", hd("25").model_dump(mode="json"))],
+        "overlay-left-on": [put_port("camera/hdmi", "overlay", True)],  # on an output nothing is plugged into
+        "microphone-open": [*MIXED, put("device", "camera", "microphone", "open")],  # no desk: it is the sound
+        "protected-picture": [*LAPTOP, put_port("slides/hdmi", "protected", True), put_port("switcher/in-8", "refuses_protected", False)],
+        "levels-differ": [*LAPTOP, put_port("slides/hdmi", "levels", "full"), put_port("switcher/in-8", "levels", None)],
+        "input-contested": [*PAIRED, put("device", "decoder", "decoding.at_once", 1)],
+        "canvas-undecided": [*FAULTS["canvas-undecided"], put("link", "feed", "layout", "crop")],
+        "firmware-too-old": [*PAIRED, put("device", "decoder", "firmware", "6.9")],  # too old for what is not used
+        "couplers-in-the-run": [*FAULTS["couplers-in-the-run"], put("link", "run", "joints", 1)],
+    }  # fmt: skip
+    for rule, edits in near.items():
+        assert rule not in rules_of(small_show(*edits)), rule

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useEffect, useRef } from "react";
+import { type CSSProperties, type KeyboardEvent, useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 
 type SignalMapData = Schemas["SignalMap"];
@@ -6,6 +6,8 @@ type Hop = Schemas["Hop"];
 type Box = Schemas["Box"];
 
 const NAMES = 104;
+/** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */
+const PAGE = 990;
 const DASHES: Record<Hop["pattern"], string | undefined> = {
   cable: undefined,
   radio: "1 5",
@@ -58,8 +60,13 @@ export function SignalMap({
     <figure>
       <div
         ref={frame}
-        className="border-rule flex items-start overflow-auto border-b print:max-h-none!"
-        style={{ maxHeight: "min(88vh, 60rem)" }}
+        className="border-rule flex items-start overflow-auto border-b print:max-h-none! print:overflow-visible print:[zoom:var(--fit)]"
+        style={
+          {
+            maxHeight: "min(88vh, 60rem)",
+            "--fit": Math.min(1.2, PAGE / (map.width + NAMES)),
+          } as CSSProperties
+        }
       >
         <div
           className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r"
@@ -88,12 +95,12 @@ export function SignalMap({
             </div>
           ))}
         </div>
-        <div className="min-w-0 grow print:shrink">
+        <div className="grow">
           <svg
             width={map.width}
             height={map.height}
             viewBox={`0 0 ${map.width} ${map.height}`}
-            className="block print:h-auto print:w-full"
+            className="block"
             textRendering="optimizeSpeed"
             role="group"
             aria-label="Signal map"
@@ -157,7 +164,7 @@ export function SignalMap({
               {pattern === "network" ? "network cable" : pattern}
             </span>
           ))}
-        <span>Arrow keys move, Enter follows a box, Escape lets go.</span>
+        <span className="no-print">Arrow keys move, Enter follows a box, Escape lets go.</span>
       </figcaption>
     </figure>
   );

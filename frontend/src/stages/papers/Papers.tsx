@@ -37,6 +37,12 @@ export function Papers() {
         <a className="button" href={`/api/plans/${id}/export${query}`} download>
           Export the plan as a file
         </a>
+        <a className="link" href={`/api/plans/${id}/map.svg`} download>
+          Signal map as SVG
+        </a>
+        <a className="link" href={`/api/plans/${id}/signal.graphml`} download>
+          Graph as GraphML
+        </a>
         <a className="link" href="/api/schema/plan" target="_blank" rel="noreferrer">
           JSON Schema of the file
         </a>

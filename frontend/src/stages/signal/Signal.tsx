@@ -19,26 +19,29 @@ export function Signal() {
   const trace = useTrace(device);
   // The map first; what stands under it comes as soon as the map is on the screen.
   const mapped = useDeferredValue(true, false);
-  const reroute = (link: string) => {
-    setWanted({ link });
+  const ask = (asked: Wanted) => {
+    setWanted(asked);
     requestAnimationFrame(() => document.getElementById("finder")?.scrollIntoView({ block: "start" }));
   };
+  const ends = "link" in wanted ? { source: "", end: "" } : wanted;
   return (
     <>
-      <MapSection lit={device && trace ? new Set([...trace.links, ...trace.devices]) : null} />
-      {device && trace && <Ways trace={trace} />}
+      <div className="print-wide">
+        <MapSection lit={device && trace ? new Set([...trace.links, ...trace.devices]) : null} />
+      </div>
+      {device && trace && <Ways trace={trace} onWant={(here) => ask({ ...ends, ...here })} />}
       {mapped && devices.length > 1 && (
-        <div id="finder">
+        <div id="finder" className="no-print">
           <Finder wanted={wanted} onWant={setWanted} />
         </div>
       )}
       {mapped && (
-        <>
+        <div className="no-print">
           <PatchAll />
-          <Links onReroute={reroute} />
+          <Links onReroute={(link) => ask({ link })} />
           <SoundSection />
           <Canvases />
-        </>
+        </div>
       )}
     </>
   );
@@ -98,6 +101,9 @@ function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
         <FirstThing>Add gear first; it appears here by itself.</FirstThing>
       ) : (
         <>
+          <p className="hidden print:block">
+            {standing.plan.show.name}, version {standing.version}
+          </p>
           <div className="no-print mb-1 flex items-baseline gap-3">
             <input
               className="field max-w-56"

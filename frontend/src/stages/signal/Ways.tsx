@@ -21,16 +21,31 @@ export function useTrace(device: string | null) {
 }
 
 /** Every way that begins, ends or passes at the chosen device, hop by hop. */
-export function Ways({ trace }: { trace: Schemas["Trace"] }) {
+export function Ways({
+  trace,
+  onWant,
+}: {
+  trace: Schemas["Trace"];
+  /** Asks the finder to start or to end here. */
+  onWant: (ends: { source?: string; end?: string }) => void;
+}) {
   const { standing, select } = usePlan();
   const name = standing.plan.devices.find((d) => d.id === trace.device)?.name ?? trace.device;
   return (
     <Section
       title={trace.ways[0]?.source === trace.device ? `Where ${name} goes` : `What reaches ${name}`}
       aside={
-        <button type="button" className="link" onClick={() => select(null)}>
-          Let go
-        </button>
+        <span className="no-print flex gap-4">
+          <button type="button" className="link" onClick={() => onWant({ source: trace.device })}>
+            Get it somewhere
+          </button>
+          <button type="button" className="link" onClick={() => onWant({ end: trace.device })}>
+            Get a picture to it
+          </button>
+          <button type="button" className="link" onClick={() => select(null)}>
+            Let go
+          </button>
+        </span>
       }
     >
       {trace.nothing && <p>{trace.nothing}</p>}

@@ -1,5 +1,6 @@
 """A path written as edits, with the words a technician compares it by."""
 
+import math
 from collections.abc import Mapping
 
 from humble_relay.core.edits import AddDevice, AddLink, Edit, Remove, SetField, SetPort
@@ -215,7 +216,7 @@ class _Making:
             protocol=hop.medium,
             format=fmt,
             codec=codec,
-            video_mbps=min(most, max(0.5, round(mbps * 2) / 2)),
+            video_mbps=min(most, max(0.5, math.ceil(mbps * 2) / 2)),
             layout="fit"
             if (fmt.height > fmt.width) != (hop.exit.format.height > hop.exit.format.width)
             else "full",
