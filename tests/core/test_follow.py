@@ -50,7 +50,7 @@ def test_a_source_of_the_demo_is_followed_to_every_end_with_its_delay_added_up()
     assert set(ways) == {"card-recorder", "sound-screen", "loft-screen", "alder", "birch", "cedar"}
     loft = ways["loft-screen"]
     assert [h.what for h in loft.hops] == [
-        "WEB 4 Mb/s",
+        "Browser 4 Mb/s",
         "HDMI 2 m",
         "SDI coax 1 m",
         "SDI coax 20 m",

@@ -109,7 +109,7 @@ def test_signal_runs_from_left_to_right_and_every_hop_joins_its_boxes() -> None:
     assert {b.column for b in map.boxes if b.band == "online"} == {max(b.column for b in map.boxes)}
     said = {h.link: (h.label, h.detail) for h in map.hops}
     assert said["slipway-run"] == ("SDI 40 m", "1080p50, Input 1")
-    assert said["phone-link"] == ("WEB 4.11 Mb/s, 300 ms", "1080p25, Network source 1")
+    assert said["phone-link"] == ("Browser 4.11 Mb/s, 300 ms", "1080p25, Network source 1")
     assert said["multi-view"] == ("HDMI 5 m", "multi-view, 1080p50")
 
 

@@ -5,6 +5,7 @@ import { usePlan } from "../../api/plan";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { FormatField } from "../../parts/FormatField";
 import { FirstThing, Section } from "../../parts/Section";
+import { word, words } from "../../parts/words";
 import { Ports, usePortUse } from "./Ports";
 
 /** The devices of the plan, place by place, with what each has free. */
@@ -12,8 +13,8 @@ export function Devices() {
   const { standing } = usePlan();
   const { devices, places } = standing.plan;
   const [find, setFind] = useState("");
-  const words = find.trim().toLowerCase();
-  const shown = devices.filter((d) => `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(words));
+  const wanted = find.trim().toLowerCase();
+  const shown = devices.filter((d) => `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(wanted));
   const groups = [
     ...places.map((p) => [p.name, shown.filter((d) => d.place === p.id)] as const),
     ["No place yet", shown.filter((d) => !d.place && d.kind !== "platform")] as const,
@@ -139,8 +140,7 @@ function DeviceDetail({ device }: { device: Device }) {
           />
           {(device.needs ?? []).length > 0 && (
             <p className="self-end pb-1">
-              Needs{" "}
-              {(device.needs ?? []).map((n) => `${n.version} for ${n.feature.toUpperCase()}`).join(", ")}
+              Needs {(device.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
             </p>
           )}
           {device.family && (
@@ -180,8 +180,7 @@ function DeviceDetail({ device }: { device: Device }) {
             edits={(v) => put("encoding.destinations", v)}
           />
           <p className="self-end pb-1">
-            Sends {device.encoding.protocols.join(", ").toUpperCase()};{" "}
-            {device.encoding.codecs.join(", ").toUpperCase()}
+            Sends {words(device.encoding.protocols)}; {words(device.encoding.codecs)}
           </p>
         </div>
       )}
@@ -235,7 +234,7 @@ function DeviceDetail({ device }: { device: Device }) {
       )}
       {device.decoding && (
         <p>
-          Takes {device.decoding.protocols.join(", ").toUpperCase()}, {device.decoding.at_once} at once.
+          Takes {words(device.decoding.protocols)}, {device.decoding.at_once} at once.
         </p>
       )}
       <Ports device={device} />

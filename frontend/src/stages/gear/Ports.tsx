@@ -2,6 +2,7 @@ import type { Device, Port } from "../../api/client";
 import { isStream, portRef, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { Choice } from "../../parts/Field";
+import { word, words } from "../../parts/words";
 
 /** What is in each port of a device: the far end in words, by port. */
 export function usePortUse(device: Device) {
@@ -58,7 +59,7 @@ export function Ports({ device }: { device: Device }) {
           <tr key={port.id}>
             <td>{port.name}</td>
             <td className="whitespace-nowrap">
-              {port.way === "both" ? "both ways" : port.way}, {port.types.join(" or ").toUpperCase()}
+              {port.way === "both" ? "both ways" : port.way}, {words(port.types, " or ")}
               {port.scales && ", scales"}
             </td>
             <td>{used.get(port.id) ?? <span className="text-faint">free</span>}</td>
@@ -102,7 +103,7 @@ function Told({ device, port }: { device: Device; port: Port }) {
           "Type",
           "assigned",
           port.assigned ?? "",
-          port.types.map((t) => [t, t.toUpperCase()]),
+          port.types.map((t) => [t, word(t)]),
         )}
       {(port.may_carry ?? []).length > 0 &&
         tell(

@@ -6,6 +6,7 @@ import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { formatLabel } from "../../parts/FormatField";
 import { FirstThing, Section } from "../../parts/Section";
+import { word } from "../../parts/words";
 
 const CABLES = [
   ["hdmi", "HDMI"],
@@ -139,7 +140,7 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
             label={`${name(join.to_port)} is`}
             none="not assigned"
             value={into.assigned ?? ""}
-            options={into.types.map((t) => [t, t.toUpperCase()] as const)}
+            options={into.types.map((t) => [t, word(t)] as const)}
             edits={(v) => [setPort(join.to_port, "assigned", v || null)]}
           />
         )}
@@ -242,7 +243,7 @@ function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: st
         {device(stream.from_device)?.name} → {taker?.name}
       </td>
       <td>
-        {stream.protocol.toUpperCase()}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
+        {word(stream.protocol)}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
       </td>
       <td className="w-36">
         {inputs.length > 0 && (

@@ -11,7 +11,7 @@ from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Cable, CableKind, Device, Link, Radio, Stream
 from humble_relay.core.signal.ground import Box, Hop, Path, Start, free_sockets, lan_port
 from humble_relay.core.signal.hops import connector_of
-from humble_relay.core.signal.reach import CABLE_WORDS
+from humble_relay.core.signal.reach import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.signal.ways import LONG_M
 from humble_relay.core.video import Codec, VideoFormat
 
@@ -118,7 +118,7 @@ class _Making:
                     self.edits.append(SetField(noun="link", id=self.kept, field=field, value=value))
             else:
                 self.edits.append(AddLink(item=stream))
-            what = f"{hop.medium.upper()} {stream.video_mbps:g} Mb/s"
+            what = f"{PROTOCOL_WORDS[stream.protocol]} {stream.video_mbps:g} Mb/s"
             if hop.exit.box.new or hop.exit.box.key in self.plan.devices:
                 self.uses.append(f"a destination of {giver.name}")
         self._risks(hop, giver, taker)
@@ -253,8 +253,9 @@ class _Making:
     def _risks(self, hop: Hop, giver: Device, taker: Device) -> None:
         if hop.medium == "radio":
             walls = f", through at least {hop.walls} wall{'s' if hop.walls > 1 else ''}" if hop.walls else ""
+            quoted = min(d.range_m or self.plan.figures["radio-range"] for d in (giver, taker))
             self.risks.append(
-                f"Radio over {hop.length_m:.0f} m{walls}: try it with people in the room. Local rules decide the power allowed."
+                f"Radio over {hop.length_m:.0f} m of the {quoted:.0f} m quoted in the open{walls}: try it with people in the room. Local rules decide the power allowed."
             )
         if hop.joints:
             self.risks.append(
@@ -308,4 +309,4 @@ def _medium_words(hop: Hop) -> str:
         return f"radio {hop.length_m:.0f} m"
     if hop.medium in CABLE_WORDS:
         return f"{CABLE_WORDS[hop.medium]} {hop.length_m:g} m"
-    return f"{hop.medium.upper()} stream"
+    return f"{PROTOCOL_WORDS[hop.medium]} stream"  # type: ignore[index]

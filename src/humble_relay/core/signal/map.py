@@ -16,7 +16,7 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.signal.delays import link_delay_ms
 from humble_relay.core.signal.follow import VIDEO, ends_of, flow, is_dark
-from humble_relay.core.signal.reach import CABLE_WORDS
+from humble_relay.core.signal.reach import CABLE_WORDS, PROTOCOL_WORDS
 
 BOX, ROW, PAD, TRACK, SHIFT, LETTER = 132.0, 36.0, 8.0, 9.0, 9.0, 6.6
 """Width of a box, height of a row, space at a band's top and bottom, width of a track,
@@ -449,7 +449,7 @@ def _lines(plan: PlanIndex, network: bool) -> Iterator[_Line]:
         label, detail = _words(plan, link)
         if isinstance(link, Stream):
             delay = link_delay_ms(plan, link)
-            label = f"{link.protocol.upper()} {each[link.id].total.value:.3g} Mb/s{f', {delay:g} ms' if delay else ''}"
+            label = f"{PROTOCOL_WORDS[link.protocol]} {each[link.id].total.value:.3g} Mb/s{f', {delay:g} ms' if delay else ''}"
         if ref and sum(p.way == "in" and bool(VIDEO & set(p.types)) for p in plan.devices[b].ports) > 2:
             detail = ", ".join(filter(None, (detail, plan.ports[ref].name)))
         elif signal and signal.carries in ("multi-view", "clean"):

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.picture.serial import SDI_RATES, pixel_clock_hz, serial_rate
-from humble_relay.core.plan import CableKind, Connector
+from humble_relay.core.plan import CableKind, Connector, Protocol
 from humble_relay.core.video import VideoFormat, frames_per_second
 from humble_relay.core.working import Figures, Step, Working
 
@@ -38,6 +38,15 @@ CABLE_WORDS: dict[CableKind, str] = {
     "usb3": "USB 3",
     "fibre": "Fibre",
     "audio": "Audio",
+}
+PROTOCOL_WORDS: dict[Protocol, str] = {
+    "rtmp": "RTMP",
+    "rtmps": "RTMPS",
+    "srt": "SRT",
+    "rtsp": "RTSP",
+    "ndi": "NDI",
+    "paired": "Paired",
+    "web": "Browser",
 }
 STOCK_LENGTHS: dict[CableKind, tuple[float, ...]] = {
     "hdmi": (1, 2, 3, 5, 7.5, 10, 15),

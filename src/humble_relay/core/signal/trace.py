@@ -6,7 +6,7 @@ from humble_relay.core.plan import ENDS, Device, Link, Stream
 from humble_relay.core.signal.delays import box_delay_ms, delay_figure, link_delay_ms
 from humble_relay.core.signal.follow import downstream_order, ends_of, flow, is_source
 from humble_relay.core.signal.inputs import conversion
-from humble_relay.core.signal.reach import CABLE_WORDS
+from humble_relay.core.signal.reach import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.working import Step, Working
 
 
@@ -145,7 +145,7 @@ def _way(plan: PlanIndex, source: str, end: str, links: tuple[str, ...]) -> Way:
 def medium_words(link: Link) -> str:
     """What a link runs on, such as `SDI coax 44 m` or `RTMPS 8 Mb/s`."""
     if isinstance(link, Stream):
-        return f"{link.protocol.upper()} {link.video_mbps:g} Mb/s"
+        return f"{PROTOCOL_WORDS[link.protocol]} {link.video_mbps:g} Mb/s"
     if link.kind == "radio":
         return f"Radio {link.distance_m:g} m"
     return f"{CABLE_WORDS[link.cable]} {link.length_m:g} m"
