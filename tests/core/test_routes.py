@@ -248,6 +248,40 @@ def test_a_stream_to_a_platform_keeps_its_key_and_is_sent_from_elsewhere() -> No
     assert stops(after) <= stops(index_of(plan))
 
 
+def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> None:
+    def beside(model: str, id: str) -> AddDevice:
+        made = from_library(model, id, None, id.capitalize())
+        assert made.ingest
+        return AddDevice(
+            item=made.model_copy(update={"ingest": made.ingest.model_copy(update={"host": f"{id}.example"})})
+        )
+
+    plan = small_show(
+        put("device", "encoder", "encoding.destinations", 3),
+        put("link", "feed", "video_mbps", 6.5),
+        beside("platform-wide", "birch"),
+        beside("platform-tall", "cedar"),
+    )
+    index = index_of(plan)
+    second = next(r for r in find_routes(index, "encoder", "birch").routes if not r.boxes)
+    after = index_of(apply(plan, second.edits))
+    feeds = [s for s in after.streams if s.from_device == "encoder"]
+    assert len(feeds) == 2 and len({(s.format, s.codec, s.video_mbps, s.layout) for s in feeds}) == 1
+    assert stops(after) <= stops(index)
+    # No second picture, and no upright canvas: the third platform needs a box that has both.
+    assert all(
+        any("Upright" in b or "recorder" in b for b in r.boxes)
+        for r in find_routes(index, "encoder", "cedar").routes
+    )
+
+
+def test_what_no_finder_is_for_is_said() -> None:
+    plan = index_of(small_show(AddDevice(item=from_library("router", "router", "boathouse", "Router")),
+        AddLink(item=Cable(id="lan", from_port="encoder/lan", to_port="router/lan-1", cable="ethernet", length_m=2))))  # fmt: skip
+    assert "No picture runs over it" in (reroute(plan, "lan").why_not or "")
+    assert "two different devices" in (find_routes(plan, "camera", "camera").why_not or "")
+
+
 def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
     full = find_routes(demo(), "switcher", "loft-screen")
     assert full.routes == () and "every input of Net Loft screen" in (full.why_not or "")

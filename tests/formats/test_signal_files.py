@@ -116,6 +116,12 @@ def test_a_plain_spreadsheet_line_is_enough_for_a_model() -> None:
     )
 
 
+def test_a_cell_that_a_spreadsheet_would_run_is_guarded_and_comes_back_as_it_was() -> None:
+    (model,) = read_gear("id,name,kind,about\nx,Cam,camera,=1+1\n")
+    text = write_gear_csv([model])
+    assert "'=1+1" in text and read_gear(text) == [model]
+
+
 def test_the_cable_schedule_counts_every_cable_with_a_number_of_its_own() -> None:
     table = paper("cables")
     rows = {row[0]: dict(zip(table.columns, row, strict=True)) for row in table.rows}

@@ -1866,7 +1866,8 @@ export interface components {
         };
         /**
          * Route
-         * @description A way to make the picture arrive, and what it takes. `effort` compares ways: 1 is a metre of cable.
+         * @description A way to make the picture arrive, and what it takes. `delay_ms` is what the way adds after the source;
+         *     `effort` compares ways: 1 is a metre of cable.
          */
         Route: {
             /** Boxes */

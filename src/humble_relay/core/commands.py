@@ -88,8 +88,9 @@ def _reroute(plan: PlanIndex, text: str) -> list[Alternative]:
         Alternative(
             title=f"Instead of {plan.link_name(id)}: {route.title}, {route.delay_ms:g} ms", edits=route.edits
         )
-        for id in plan.links
-        if _fits(match.group(1), plan.link_name(id))
+        for id, link in plan.links.items()
+        if getattr(link, "cable", "") not in ("ethernet", "audio")
+        and _fits(match.group(1), plan.link_name(id))
         for route in reroute(plan, id).routes[:2]
     ]
 

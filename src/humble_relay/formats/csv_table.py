@@ -14,5 +14,15 @@ def write_csv(table: Table) -> str:
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(table.columns)
     for row in table.rows:
-        writer.writerow([f"'{cell}" if cell.startswith(_FORMULA) else cell for cell in row])
+        writer.writerow([guarded(cell) for cell in row])
     return out.getvalue()
+
+
+def guarded(cell: str) -> str:
+    """The cell, with an apostrophe before what a spreadsheet would run."""
+    return f"'{cell}" if cell.startswith(_FORMULA) else cell
+
+
+def unguarded(cell: str) -> str:
+    """The cell as it was before it was guarded."""
+    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell

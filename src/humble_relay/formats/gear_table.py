@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from humble_relay.core.edits import plain_reason
 from humble_relay.core.gear import Model
 from humble_relay.core.plan import Device
+from humble_relay.formats.csv_table import guarded, unguarded
 
 _FORMAT = "humble-relay-gear"
 _LATER = ("id", "place", "name", "kind")
@@ -37,7 +38,7 @@ def write_gear_csv(models: Iterable[Model]) -> str:
             "id": model.id,
             "about": model.about,
         }
-        writer.writerow([_cell(doc.get(c)) for c in _COLUMNS])
+        writer.writerow([guarded(_cell(doc.get(c))) for c in _COLUMNS])
     return out.getvalue()
 
 
@@ -83,7 +84,7 @@ def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
                     f"{where}: there is no column called {column}. Known: {', '.join(_COLUMNS)}."
                 )
             if cell:
-                doc[column] = _value(where, column, cell)
+                doc[column] = _value(where, column, unguarded(cell))
         about = doc.pop("about", "")
         found.append((where, {"id": doc.get("id"), "about": about, "device": doc}))
     return found

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.picture.serial import serial_rate
-from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol
+from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
 from humble_relay.core.signal.delays import protocol_delay_ms
 from humble_relay.core.signal.follow import VIDEO, is_source
 from humble_relay.core.signal.ground import (
@@ -237,7 +237,10 @@ def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | N
         return None
     if taker.ingest is None and network_for(on.plan, entry.box) != network:
         return None
-    sent = stream_format(sender, taker, exit.format)
+    like = picture_to_share(on.plan, exit.box)
+    sent = stream_format(sender, taker, like.format if like else exit.format)
+    if like and not takes_as_it_is(taker, like):
+        return None
     if sent is None or (exit.protected and entry.box.new):
         return None
     if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
@@ -268,6 +271,24 @@ def _protocols(exit: Exit, entry: Entry) -> list[Protocol]:
         and not lacks_firmware(sender, p)
         and not lacks_firmware(taker, p)
     ]
+
+
+def picture_to_share(plan: PlanIndex, box: Box) -> Stream | None:
+    """The stream whose picture one more must share, where every channel of the encoder has its own already."""
+    sent, can = plan.streams_from.get(box.key, []), box.device.encoding
+    if can is None or not sent:
+        return None
+    pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in sent}
+    return sent[0] if len(pictures) >= can.channels else None
+
+
+def takes_as_it_is(taker: Device, stream: Stream) -> bool:
+    """Whether the taker would take this picture too, raster, codec and bitrate as they are."""
+    takes = taker.ingest
+    if takes is None:
+        return True
+    small = takes.max_mbps is None or stream.video_mbps <= takes.max_mbps
+    return small and stream.codec in takes.codecs and takes.accepts.refusal(stream.format) is None
 
 
 def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoFormat | None:

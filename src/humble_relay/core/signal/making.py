@@ -10,7 +10,7 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Cable, CableKind, Device, Link, Radio, Stream
 from humble_relay.core.signal.ground import Box, Hop, Path, Start, free_sockets, lan_port
-from humble_relay.core.signal.hops import connector_of
+from humble_relay.core.signal.hops import connector_of, picture_to_share
 from humble_relay.core.signal.reach import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.signal.ways import LONG_M
 from humble_relay.core.video import Codec, VideoFormat
@@ -208,7 +208,7 @@ class _Making:
         most = min(
             giver.encoding.max_mbps, (taker.ingest and taker.ingest.max_mbps) or giver.encoding.max_mbps
         )
-        return Stream(
+        made = Stream(
             id=self._id(f"{giver.id}-to-{taker.id}"),
             name=f"{giver.name} to {taker.name}"[:80],
             from_device=giver.id,
@@ -222,6 +222,9 @@ class _Making:
             else "full",
             input=hop.entry.port.id if hop.entry.port else None,
         )
+        like = picture_to_share(self.plan, hop.exit.box)
+        shared = ("format", "codec", "video_mbps", "layout")
+        return made.model_copy(update={f: getattr(like, f) for f in shared}) if like else made
 
     def _wire(self, device: Device, box: Box, network: str | None) -> None:
         """Puts a box on the network, with a cable to the nearest free socket where it has none."""

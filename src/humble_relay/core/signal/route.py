@@ -42,6 +42,9 @@ def find_routes(
     """
     device, _, out = source.partition("/")
     taker, _, port = end.partition("/")
+    if device == taker:
+        name = plan.devices[device].name
+        return Routes(source=name, end=name, routes=(), why_not="Choose two different devices.")
     places = plan.devices[device].place, plan.devices[taker].place
     on = ground(plan, taker, port or None, {places: length_m} if length_m else None)
     starts = starts_of(plan, device, carries, out or None)
@@ -56,6 +59,11 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
     A stream to a platform stays, with its key, and is sent from elsewhere. Raises KeyError when there is no such link.
     """
     link, run = plan.links[link_id], run_of(plan, link_id)
+    if isinstance(link, Cable) and link.cable not in PICTURE_CABLES:
+        a, b = (plan.devices[end].name for end in ends_of(link))
+        return Routes(
+            source=a, end=b, routes=(), why_not="No picture runs over it: take it out and plug in another."
+        )
     first, last = plan.links[run[0]], plan.links[run[-1]]
     bare = PlanIndex(
         plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id not in run)}),
