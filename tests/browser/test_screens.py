@@ -9,6 +9,11 @@ from tests.browser.conftest import Server
 
 AXE = Path("frontend/node_modules/axe-core/axe.min.js")
 PLAN = "/plans/saltmere-lantern-regatta"
+PAST_THE_END = """() => {
+  const main = document.querySelector("main");
+  const ends = [...main.children].map((e) => e.getBoundingClientRect().bottom + main.scrollTop);
+  return main.scrollHeight - Math.max(...ends) + main.getBoundingClientRect().top;
+}"""
 STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
 
 
@@ -33,6 +38,7 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         expect(page.get_by_role("heading", name="Docket")).to_be_visible()
         page.wait_for_timeout(300)
         assert serious(page) == [], stage
+        assert page.evaluate(PAST_THE_END) < 200, f"{stage} scrolls on into nothing"
     for key in ("?", "/", "h"):
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_have_count(1)

@@ -60,7 +60,7 @@ export function SignalMap({
     <figure>
       <div
         ref={frame}
-        className="border-rule flex items-start overflow-auto border-b print:max-h-none! print:overflow-visible print:[zoom:var(--fit)]"
+        className="border-rule relative flex items-start overflow-auto border-b print:max-h-none! print:overflow-visible print:[zoom:var(--fit)]"
         style={
           {
             maxHeight: "min(88vh, 60rem)",

@@ -9,7 +9,7 @@ export function Figure({ working, strong }: { working: Working; strong?: boolean
   return (
     <Popover className="relative inline-block">
       <PopoverButton
-        className={`decoration-faint cursor-pointer underline decoration-dotted underline-offset-4 ${strong ? "font-semibold" : ""}`}
+        className={`decoration-faint cursor-pointer whitespace-nowrap underline decoration-dotted underline-offset-4 ${strong ? "font-semibold" : ""}`}
         title={`Show how ${working.name.toLowerCase()} was reckoned`}
       >
         <span className="font-mono">{shown(working.value)}</span> {working.unit}

@@ -57,7 +57,7 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
             ? `As typed: ${trial.gone.length} would go, ${coming.length} would come.`
             : "As typed: the findings stay the same.")}
       </p>
-      <ul className="overflow-y-auto">
+      <ul className="relative overflow-y-auto">
         {coming.map((finding) => (
           <Entry key={`come-${finding.id}`} finding={finding} mark="would come" />
         ))}

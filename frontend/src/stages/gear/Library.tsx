@@ -156,7 +156,7 @@ export function Library() {
       <p role="status" className="margin-note empty:hidden">
         {said}
       </p>
-      <ul className="border-rule max-h-64 overflow-y-auto border-b" tabIndex={-1}>
+      <ul className="border-rule relative max-h-64 overflow-y-auto border-b" tabIndex={-1}>
         {found.map(({ model: { id, about, device }, own }) => (
           <li key={id} className="border-rule flex items-center gap-3 border-t py-1">
             <span className="flex-1">
