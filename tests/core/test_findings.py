@@ -8,7 +8,7 @@ from humble_relay.core.edits import AddDevice, AddLink, AddNetwork, AddSite, Edi
 from humble_relay.core.findings import STAGES, rule_names
 from humble_relay.core.gear import from_library, library
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Network, Site, Stream
+from humble_relay.core.plan import Cable, Network, Radio, Site, Stream
 from humble_relay.core.report import report
 from humble_relay.core.signal.route import find_routes
 from humble_relay.core.stock import Holding, Stock, Taken
@@ -96,7 +96,15 @@ NETWORKED: list[Edit] = [
     ),
     put_port("switcher/in-7", "assigned", "network"),
 ]
-SOUND = {"MIXED": MIXED, "LAPTOP": LAPTOP, "DESK": DESK, "PAIRED": PAIRED, "NETWORKED": NETWORKED}
+AIR: list[Edit] = [
+    AddDevice(item=from_library("radio-fast-tx", "tx", "slipway", "Sender")),
+    AddDevice(item=from_library("radio-fast-rx", "rx", "boathouse", "Receiver")),
+    *recabled("tx/sdi", length=2),
+    AddLink(item=Radio(id="air", from_port="tx/air", to_port="rx/air", distance_m=40, walls=1)),
+    wire("rx/sdi", "encoder/sdi", "coax", 2),
+]
+"""The camera over a radio pair to the encoder."""
+SOUND = {"AIR": AIR, "MIXED": MIXED, "LAPTOP": LAPTOP, "DESK": DESK, "PAIRED": PAIRED, "NETWORKED": NETWORKED}
 
 FAULTS: dict[str, list[Edit]] = {
     "cable-too-long": [put("link", "run", "length_m", 120)],
@@ -151,6 +159,7 @@ FAULTS: dict[str, list[Edit]] = {
     "microphone-open": [*DESK, put("device", "camera", "microphone", "open")],
     "mono-one-side": [*DESK, put_port("switcher/sound", "both_sides", False)],
     "families-differ": [*PAIRED, put("device", "decoder", "family", "Teasel Burr")],
+    "radio-too-far": [*AIR, put("link", "air", "distance_m", 151)],
     "protocol-not-taken": [*PAIRED, put("link", "feed-2", "protocol", "ndi")],
     "firmware-too-old": [
         *PAIRED,
@@ -360,6 +369,20 @@ FURTHER: list[tuple[str, list[Edit], str]] = [
             ),
         ],
         "encodes 1 picture at once; its streams ask for 2",
+    ),
+    ("radio-too-far", [*AIR, put("link", "air", "distance_m", 90), put("link", "air", "walls", 2)], "through 2 walls"),
+    ("families-differ", [*AIR, put("device", "rx", "family", "Teasel Hop")], "do not understand each other"),
+    # Outputs of which only one works at a time.
+    (
+        "input-contested",
+        [
+            put("device", "camera", "groups", [{"id": "out", "name": "Output", "at_once": 1}]),
+            put_port("camera/sdi", "group", "out"),
+            put_port("camera/hdmi", "group", "out"),
+            AddDevice(item=from_library("screen-large", "screen", "slipway", "Screen")),
+            wire("camera/hdmi", "screen/hdmi", "hdmi", 2),
+        ],
+        "Camera, Output takes 1 at once",
     ),
     ("families-differ", [*PAIRED, put("device", "sender", "family", "")], "Sender is of no family"),
     ("firmware-too-old", [*NETWORKED, put("device", "switcher", "firmware", "2.7")], "an input from the network needs 2.8"),

@@ -109,6 +109,23 @@ def test_what_boxes_do_to_a_picture_is_said_in_words() -> None:
     assert "not 3840x2160" in (refusal(recorder, recorder.ports[0], hd("50", 2160)) or "")
 
 
+def test_a_way_says_what_is_refused_and_what_else_is_on_the_picture() -> None:
+    plan = apply(
+        DEMO,
+        [
+            put("device", "slipway-cam", "produces", hd("59.94").model_dump(mode="json")),
+            put_port("commentary-laptop/hdmi", "levels", "full"),
+            put_port("commentary-laptop/hdmi", "protected", True),
+            put_port("deck-cam/hdmi", "overlay", True),
+        ],
+    )
+    index = index_of(plan)
+    first = trace(index, "slipway-cam").ways[0].hops[0]
+    assert first.becomes == "refused: it does not scale and follows the system format, 1080p50"
+    assert trace(index, "commentary-laptop").ways[0].hops[0].carries == "full range, protected"
+    assert [h.carries for h in trace(index, "deck-cam").ways[0].hops[:2]] == ["menu overlay on", "program"]
+
+
 def test_a_loop_through_passes_what_comes_in_and_not_what_the_box_makes() -> None:
     plan = small_show(
         AddDevice(item=from_library("capture-sdi", "capture", "boathouse", "Capture")),

@@ -256,9 +256,12 @@ def input_contested(plan: PlanIndex) -> Iterator[Fault]:
     for device in plan.devices.values():
         for group in device.groups:
             refs = [f"{device.id}/{p.id}" for p in device.ports if p.group == group.id]
-            links = [link for ref in refs for link in wants[ref]]
-            if len(links) > group.at_once and sum(bool(wants[ref]) for ref in refs) > group.at_once:
-                yield _contested(plan, refs[0], f"{device.name}, {group.name}", links, group.at_once)
+            used = {
+                ref: wants[ref] or [plan.join_at[ref].id] for ref in refs if wants[ref] or ref in plan.join_at
+            }
+            if len(used) > group.at_once:
+                links = [link for each in used.values() for link in each]
+                yield _contested(plan, next(iter(used)), f"{device.name}, {group.name}", links, group.at_once)
 
 
 @rule("network-input-dark", "signal")

@@ -19,6 +19,7 @@ from humble_relay.core.signal.ground import (
     to_get,
 )
 from humble_relay.core.signal.hops import connector_of
+from humble_relay.core.signal.inputs import group_is_full
 from humble_relay.core.signal.making import Route, route_of
 from humble_relay.core.signal.ways import LONG_M, varied
 from humble_relay.core.video import VideoFormat
@@ -141,6 +142,8 @@ def starts_of(
             continue
         out = plan.ports[ref]
         if (port is not None and ref != f"{device_id}/{port}") or signal.format is None:
+            continue
+        if ref not in plan.join_at and group_is_full(plan, holder, out):
             continue
         exit = Exit(box, out, signal.format, signal.protected is not None)
         if ref in plan.join_at and out.carries in ("picture", "loop", signal.carries):

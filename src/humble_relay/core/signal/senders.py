@@ -8,6 +8,7 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Device, Stream
 from humble_relay.core.signal.follow import flow
 from humble_relay.core.signal.versions import lacks_firmware
+from humble_relay.core.working import Step, Working
 
 
 def turned(plan: PlanIndex, stream: Stream) -> bool:
@@ -34,6 +35,33 @@ def families_differ(plan: PlanIndex) -> Iterator[Fault]:
             wrong=f"{has[0]} and {has[1]}: they do not understand each other.",
             means="The decoder does not list the sender, however often both are restarted.",
             do="Use two boxes of one family, or a protocol that both speak, such as SRT.",
+        )
+
+
+@rule("radio-too-far", "signal")
+def radio_too_far(plan: PlanIndex) -> Iterator[Fault]:
+    """Radio links longer than their makers quote for open air, or near it with a wall between."""
+    for radio in plan.radios:
+        ends = [plan.device_of(r) for r in (radio.from_port, radio.to_port)]
+        quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
+        reach = min((s.value or 0 for s in quoted), default=plan.figures["radio-range"])
+        far = radio.distance_m > reach
+        if not far and not (radio.walls > 1 and radio.distance_m > reach / 2):
+            continue
+        walls = f" through {radio.walls} wall{'s' if radio.walls > 1 else ''}" if radio.walls else ""
+        yield Fault(
+            severity="stops" if far else "risks",
+            noun="link",
+            subject=radio.id,
+            wrong=f"{plan.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
+            means="It holds while the place is empty, and breaks up when people and their phones come.",
+            do="Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
+            working=Working(
+                name="Range in the open",
+                value=reach,
+                unit="m",
+                steps=tuple(quoted) or (plan.figures.step("radio-range"),),
+            ),
         )
 
 

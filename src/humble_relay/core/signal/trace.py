@@ -4,8 +4,8 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import ENDS, Device, Link, Stream
 from humble_relay.core.signal.delays import box_delay_ms, delay_figure, link_delay_ms
-from humble_relay.core.signal.follow import downstream_order, ends_of, flow, is_source
-from humble_relay.core.signal.inputs import conversion
+from humble_relay.core.signal.follow import Signal, downstream_order, ends_of, flow, is_source
+from humble_relay.core.signal.inputs import conversion, refusal
 from humble_relay.core.signal.reach import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.working import Step, Working
 
@@ -19,6 +19,7 @@ class TraceHop(Frozen):
     to_name: str
     format: str
     carries: str
+    """Which picture of a switcher it is, and what is to be known of it: range, protection, overlay."""
     becomes: str
     delay_ms: float
     """From the scene to this hop's far end, in ms."""
@@ -131,8 +132,8 @@ def _way(plan: PlanIndex, source: str, end: str, links: tuple[str, ...]) -> Way:
                 from_name=names[0],
                 to_name=names[1],
                 format=signal.format.label if signal.format else "",
-                carries="" if signal.carries == "picture" else signal.carries,
-                becomes=conversion(taker, into, signal.format),
+                carries=_marks(signal),
+                becomes=_becomes(taker, into, signal),
                 delay_ms=round(delay, 1),
             )
         )
@@ -140,6 +141,20 @@ def _way(plan: PlanIndex, source: str, end: str, links: tuple[str, ...]) -> Way:
     steps.append(Step(name="Sum", value=delay, unit="ms", how="of all the above, one after the other"))
     working = Working(name=f"Delay, {title}", value=round(delay, 1), unit="ms", steps=tuple(steps))
     return Way(source=source, end=end, title=title, hops=tuple(hops), delay=working)
+
+
+def _marks(signal: Signal) -> str:
+    """What is to be known of a picture beside its format."""
+    marks = ["" if signal.carries == "picture" else signal.carries]
+    marks += [words for words, at in (("full range", signal.full_range), ("protected", signal.protected),
+                                      ("menu overlay on", signal.overlay)) if at]  # fmt: skip
+    return ", ".join(filter(None, marks))
+
+
+def _becomes(taker: Device, into: Port | None, signal: Signal) -> str:
+    """What the box does with it: refuses it, turns it into another format, or nothing to speak of."""
+    reason = refusal(taker, into, signal.format) if into and signal.format else None
+    return f"refused: it {reason}" if reason else conversion(taker, into, signal.format)
 
 
 def medium_words(link: Link) -> str:
