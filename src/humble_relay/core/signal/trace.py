@@ -2,7 +2,7 @@
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import ENDS, Device, Link, Stream
+from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
 from humble_relay.core.signal.delays import box_delay_ms, delay_figure, link_delay_ms
 from humble_relay.core.signal.follow import Signal, downstream_order, ends_of, flow, is_source
 from humble_relay.core.signal.inputs import conversion, refusal
@@ -145,7 +145,7 @@ def _way(plan: PlanIndex, source: str, end: str, links: tuple[str, ...]) -> Way:
 
 def _marks(signal: Signal) -> str:
     """What is to be known of a picture beside its format."""
-    marks = ["" if signal.carries == "picture" else signal.carries]
+    marks: list[str] = ["" if signal.carries == "picture" else signal.carries]
     marks += [words for words, at in (("full range", signal.full_range), ("protected", signal.protected),
                                       ("menu overlay on", signal.overlay)) if at]  # fmt: skip
     return ", ".join(filter(None, marks))
