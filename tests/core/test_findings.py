@@ -387,6 +387,7 @@ FURTHER: list[tuple[str, list[Edit], str]] = [
     ("families-differ", [*PAIRED, put("device", "sender", "family", "")], "Sender is of no family"),
     ("firmware-too-old", [*NETWORKED, put("device", "switcher", "firmware", "2.7")], "an input from the network needs 2.8"),
     ("usb-too-much", [*FAULTS["usb-too-much"], put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "it takes 0.3 Gb/s"),
+    ("source-goes-nowhere", [Remove(noun="link", id="feed")], "platform: it stops at Encoder."),
     ("source-goes-nowhere", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "Slides reaches"),
     ("screen-gets-nothing", [Remove(noun="link", id="feed")], "Alder gets no picture"),
     ("cable-too-long", [put("link", "run", "length_m", 85), put("link", "run", "joints", 3)], "carries 82 m"),

@@ -8,6 +8,8 @@ type Box = Schemas["Box"];
 const NAMES = 104;
 /** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */
 const PAGE = 990;
+/** Bands run on to the edge of the frame, however wide it is. */
+const WIDEST = 20_000;
 const DASHES: Record<Hop["pattern"], string | undefined> = {
   cable: undefined,
   radio: "1 5",
@@ -100,7 +102,8 @@ export function SignalMap({
             width={map.width}
             height={map.height}
             viewBox={`0 0 ${map.width} ${map.height}`}
-            className="block"
+            className="block min-w-full"
+            preserveAspectRatio="xMinYMin"
             textRendering="optimizeSpeed"
             role="group"
             aria-label="Signal map"
@@ -110,11 +113,11 @@ export function SignalMap({
                 <rect
                   x={0}
                   y={band.y}
-                  width={map.width}
+                  width={WIDEST}
                   height={band.height}
                   fill={i % 2 ? "var(--paper)" : "var(--sheet)"}
                 />
-                <line x1={0} x2={map.width} y1={band.y} y2={band.y} stroke="var(--rule)" />
+                <line x1={0} x2={WIDEST} y1={band.y} y2={band.y} stroke="var(--rule)" />
                 {band.aside.length > 0 && (
                   <text x={8} y={band.y + band.height - 6} className="fill-faint text-[12px]">
                     No picture through: {band.aside.join(", ")}

@@ -22,7 +22,7 @@ def source_goes_nowhere(plan: PlanIndex) -> Iterator[Fault]:
                 seen.add(after)
                 todo.append(after)
         if not any(plan.devices[d].kind in ENDS for d in seen):
-            last = [plan.devices[d].name for d in seen if not onward[d] - seen]
+            last = [plan.devices[d].name for d in ([d for d in seen if not onward[d]] or seen)]
             stuck = (
                 f"it stops at {', '.join(sorted(last))}" if len(seen) > 1 else "nothing is plugged into it"
             )
