@@ -9,7 +9,10 @@ from humble_relay.core.edits import AddDevice, Edit, Remove, apply
 from humble_relay.core.gear import from_library
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Plan
-from humble_relay.core.signal.map import Hop, SignalMap, _Turn, overlapped, signal_map, tracks, wrapped
+from humble_relay.core.signal.chart import Hop, SignalMap
+from humble_relay.core.signal.layout import wrapped
+from humble_relay.core.signal.map import signal_map
+from humble_relay.core.signal.tracks import Turn, overlapped, tracks
 from humble_relay.demo import demo_plan
 from tests.build import index_of, put, small_show
 from tests.generate import patched
@@ -161,11 +164,11 @@ def test_loops_and_an_empty_plan_are_drawn_too() -> None:
 
 
 def test_turns_of_a_channel_share_no_track_and_keep_their_order() -> None:
-    swap = [_Turn("a", 0, 3), _Turn("b", 3, 0)]
+    swap = [Turn("a", 0, 3), Turn("b", 3, 0)]
     given = tracks(swap)
     assert given["a"] != given["b"]
     assert len(overlapped(swap, given)) == 1  # a ring of two: one leaves its box lower
-    chain = [_Turn("a", 0, 1), _Turn("b", 1, 2), _Turn("c", 2, 3), _Turn("d", 9, 9)]
+    chain = [Turn("a", 0, 1), Turn("b", 1, 2), Turn("c", 2, 3), Turn("d", 9, 9)]
     given = tracks(chain)
     assert given["c"] < given["b"] < given["a"] and "d" not in given and overlapped(chain, given) == set()
 

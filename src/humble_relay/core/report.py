@@ -19,11 +19,12 @@ from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.show.bring import StockLine, stock_lines
 from humble_relay.core.show.order import Task, order
-from humble_relay.core.signal import ends, inputs  # noqa: F401
+from humble_relay.core.signal import assigned, ends, inputs, senders, speeds  # noqa: F401
 from humble_relay.core.signal.cables import runs
 from humble_relay.core.signal.canvases import StreamCanvas, canvases
+from humble_relay.core.signal.chart import SignalMap
 from humble_relay.core.signal.making import Route
-from humble_relay.core.signal.map import SignalMap, signal_map
+from humble_relay.core.signal.map import signal_map
 from humble_relay.core.signal.sound import Sound, sounds
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey

@@ -11,8 +11,9 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Carries
 from humble_relay.core.report import JudgedRoute, judged, try_edits
+from humble_relay.core.signal.chart import SignalMap
 from humble_relay.core.signal.connect import Joint, plain_cables
-from humble_relay.core.signal.map import SignalMap, signal_map
+from humble_relay.core.signal.map import signal_map
 from humble_relay.core.signal.patch import Patch, patch_all
 from humble_relay.core.signal.route import Routes, find_routes, reroute
 from humble_relay.core.signal.trace import Trace, trace
