@@ -85,31 +85,36 @@ export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; tro
             </text>
           </>
         )}
-        {rows.map(({ mark, row, left }) => {
+        {rows.map(({ mark, row }) => {
           const bad = troubled.has(mark.ref);
           const at = x(mark.at as number);
           return (
-            <g key={mark.ref}>
-              <line
-                x1={at}
-                x2={at}
-                y1={20}
-                y2={56 + row * 20}
-                stroke={bad ? "var(--accent)" : "var(--ink)"}
-                strokeWidth={bad ? 2.5 : 1.2}
-              />
-              <text
-                x={left + 4}
-                y={60 + row * 20}
-                className={`text-[12px] ${bad ? "fill-accent font-semibold" : "fill-ink"}`}
-                paintOrder="stroke"
-                stroke="var(--paper)"
-                strokeWidth="4"
-              >
-                <tspan className="font-mono">{mark.address}</tspan> {mark.name}
-                {bad ? " (see docket)" : ""}
-              </text>
-            </g>
+            <line
+              key={mark.ref}
+              x1={at}
+              x2={at}
+              y1={20}
+              y2={56 + row * 20}
+              stroke={bad ? "var(--accent)" : "var(--ink)"}
+              strokeWidth={bad ? 2.5 : 1.2}
+            />
+          );
+        })}
+        {rows.map(({ mark, row, left }) => {
+          const bad = troubled.has(mark.ref);
+          return (
+            <text
+              key={mark.ref}
+              x={left + 4}
+              y={60 + row * 20}
+              className={`text-[12px] ${bad ? "fill-accent font-semibold" : "fill-ink"}`}
+              paintOrder="stroke"
+              stroke="var(--paper)"
+              strokeWidth="4"
+            >
+              <tspan className="font-mono">{mark.address}</tspan> {mark.name}
+              {bad ? " (see docket)" : ""}
+            </text>
           );
         })}
       </svg>

@@ -8,6 +8,7 @@ from humble_relay.core.edits import MarkTask
 from humble_relay.core.findings import Fault, Fix, rule
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
+from humble_relay.core.signal.follow import is_source
 from humble_relay.core.working import Step, Working
 
 
@@ -78,10 +79,9 @@ def _tasks(plan: PlanIndex) -> Iterator[Task]:
     show = plan.plan.show
     venue = [s for s in plan.sites.values() if s.run_by == "venue"]
     platforms = [d for d in plan.devices.values() if d.ingest and plan.streams_to.get(d.id)]
-    encoders = [plan.devices[d] for d, streams in plan.streams_from.items() if streams]
-    sources = [
-        d for d in plan.devices.values() if d.kind in ("camera", "phone", "computer") and d.encoding is None
-    ]
+    to_platforms = {s.from_device for s in plan.streams if plan.devices[s.to_device].ingest}
+    encoders = [d for d in plan.devices.values() if d.id in to_platforms]
+    sources = [d for d in plan.devices.values() if is_source(d)]
 
     def task(
         id: str,
