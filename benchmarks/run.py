@@ -235,8 +235,9 @@ def painted(url: str) -> None:
     page_url = f"{url}/plans/saltmere-lantern-regatta/bandwidth"
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        paints = []
+        paints, page = [], browser.new_page()
         for _ in range(7):
+            page.context.close()
             page = browser.new_context().new_page()
             page.goto(page_url)
             page.get_by_label("Video bitrate", exact=True).first.wait_for()
