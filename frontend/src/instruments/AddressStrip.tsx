@@ -12,14 +12,17 @@ export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; tro
       </p>
     );
   const x = (at: number) => PAD + at * (WIDTH - 2 * PAD);
-  const placed = strip.marks.filter((m) => m.at !== null && m.at !== undefined);
+  // From the right: each name then stands clear of the stems that go down past it.
+  const placed = strip.marks
+    .filter((m) => m.at !== null && m.at !== undefined)
+    .sort((a, b) => (b.at as number) - (a.at as number));
   const levels: number[] = [];
   const rows = placed.map((mark) => {
-    const width = (mark.address.length + mark.name.length) * 6.2 + 18;
+    const width = (mark.address.length + mark.name.length) * 6.8 + 18;
     const left = Math.min(x(mark.at as number), WIDTH - width);
-    const level = levels.findIndex((end) => end < left);
+    const level = levels.findIndex((start) => left + width < start);
     const row = level === -1 ? levels.length : level;
-    levels[row] = left + width;
+    levels[row] = left;
     return { mark, row, left };
   });
   const height = 66 + levels.length * 20;
