@@ -336,7 +336,7 @@ def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
     arrived = next(iter(after.once(flow).arriving["screen"].values()))
     assert arrived.carries == "multi-view"
     clean = find_routes(index_of(plan), "switcher", "screen", "clean").routes
-    assert clean and all("clean" in str(list(r.edits)) or "Clean" in r.hops[0].from_ for r in clean)
+    assert clean and all("clean" in str(list(r.edits)) or "Clean" in r.hops[0].from_name for r in clean)
 
 
 def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_that_scales() -> None:
@@ -347,7 +347,7 @@ def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_tha
     )
     bare = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
     index = PlanIndex(plan, STEADY, NOW, bare)
-    assert {r.hops[-1].to for r in find_routes(index, "camera", "switcher").routes} <= {
+    assert {r.hops[-1].to_name for r in find_routes(index, "camera", "switcher").routes} <= {
         f"Switcher, Input {n}" for n in (3, 4, 5, 6)
     }
     refused = find_routes(index, "camera", "switcher/in-1")

@@ -1900,10 +1900,10 @@ export interface components {
             delay_ms: number;
             /** Format */
             format: string;
-            /** From */
-            from_: string;
-            /** To */
-            to: string;
+            /** From Name */
+            from_name: string;
+            /** To Name */
+            to_name: string;
             /** What */
             what: string;
         };

@@ -20,8 +20,8 @@ class RouteHop(Frozen):
     """One line of a route: the link, where it runs, the format on it, and the delay so far in ms."""
 
     what: str
-    from_: str
-    to: str
+    from_name: str
+    to_name: str
     format: str
     delay_ms: float
 
@@ -72,7 +72,8 @@ class _Making:
             self.edits.append(SetPort(port=ref, field="carries", value=start.retold))
         set_formats = {h.entry.box.key: h.sent for h in path.hops[:-1] if h.sent and h.medium in _CARRIED}
         for box in [*([start.exit.box] if start.tapped else []), *(h.entry.box for h in path.hops[:-1])]:
-            (to_get if box.to_get else boxes).append(box.device.model) if box.new else None
+            if box.new:
+                (to_get if box.to_get else boxes).append(box.device.model)
         for hop in path.hops:
             delay += hop.delay_ms
             hops.append(self._hop(hop, set_formats, delay))
@@ -119,14 +120,13 @@ class _Making:
             else:
                 self.edits.append(AddLink(item=stream))
             what = f"{PROTOCOL_WORDS[stream.protocol]} {stream.video_mbps:g} Mb/s"
-            if hop.exit.box.new or hop.exit.box.key in self.plan.devices:
-                self.uses.append(f"a destination of {giver.name}")
+            self.uses.append(f"a destination of {giver.name}")
         self._risks(hop, giver, taker)
         fmt = (hop.sent if hop.medium not in _CARRIED else None) or hop.exit.format
         return RouteHop(
             what=what,
-            from_=f"{giver.name}, {hop.exit.port.name}" if hop.exit.port else giver.name,
-            to=f"{taker.name}, {into.name}" if into else taker.name,
+            from_name=f"{giver.name}, {hop.exit.port.name}" if hop.exit.port else giver.name,
+            to_name=f"{taker.name}, {into.name}" if into else taker.name,
             format=fmt.label,
             delay_ms=round(delay, 1),
         )
