@@ -4,7 +4,7 @@ import random
 from typing import NamedTuple
 
 from humble_relay.core.edits import EditRefused, apply
-from humble_relay.core.gear import from_library, library
+from humble_relay.core.gear import Model, from_library, library
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Show, Site, Uplink
 from humble_relay.core.signal.ground import PASSING
@@ -16,6 +16,17 @@ SOURCES = ["camera-field", "camera-compact", "camera-uhd", "camera-studio", "cam
            "laptop-slides", "camera-tiny", "camera-network"]  # fmt: skip
 ENDS = ["switcher-eight", "switcher-four", "switcher-all", "monitor", "projector", "recorder", "encoder-one",
         "encoder-tall", "screen-large", "computer-stream", "platform-wide"]  # fmt: skip
+TURNERS = [
+    "scaler",
+    "converter-hdmi-sdi",
+    "converter-sdi-hdmi",
+    "ndi-sender",
+    "decoder",
+    "encoder-one",
+    "radio-fast-tx",
+    "radio-fast-rx",
+]
+"""Boxes that make ways; of some of them a way would like two."""
 BETWEEN = sorted(m.id for m in library().values() if m.device.kind in PASSING)
 
 
@@ -27,7 +38,7 @@ class Drawn(NamedTuple):
     end: str
 
 
-def drawn(seed: int, counted: bool = True, sources: int = 2) -> Drawn:
+def drawn(seed: int, counted: bool = True, sources: int = 2, ends: list[str] = ENDS) -> Drawn:
     """The show of a seed; with a small stock, or with one that nobody counts."""
     rng = random.Random(seed)
     spots = [(0, 0), (rng.randint(3, 12), 0), (rng.randint(20, 80), 10), (60, rng.randint(70, 190))]
@@ -35,10 +46,11 @@ def drawn(seed: int, counted: bool = True, sources: int = 2) -> Drawn:
         Place(id=f"p{i}", name=f"Place {i}", site="site", x_m=x, y_m=y, indoor=rng.random() < 0.6)
         for i, (x, y) in enumerate(spots)
     )
-    place = lambda: rng.choice(places).id  # noqa: E731
+    home = rng.choice(places).id  # where the end stands, and half of everything else
+    place = lambda: home if rng.random() < 0.4 else rng.choice(places).id  # noqa: E731
     devices = [from_library(rng.choice(SOURCES), f"src-{i}", place(), f"Source {i}") for i in range(sources)]
     devices = [_odd(rng, d) for d in devices]
-    end = from_library(rng.choice(ENDS), "end", place(), "End")
+    end = from_library(rng.choice(ends), "end", home, "End")
     if end.ingest:
         ingest = end.ingest.model_copy(update={"host": "ingest.alder.example", "port": 443})
         end = end.model_copy(update={"place": None, "ingest": ingest})
@@ -62,11 +74,11 @@ def drawn(seed: int, counted: bool = True, sources: int = 2) -> Drawn:
     )
     holdings = []
     if counted:
-        spare = rng.sample(BETWEEN, 3)
+        spare = {*rng.sample(BETWEEN, 4), *rng.sample(TURNERS, 2)}
         count: dict[str, int] = {}
         for device in plan.devices:
             count[device.model] = count.get(device.model, 0) + 1
-        for id in spare:
+        for id in sorted(spare):
             model = library()[id].device.model
             count[model] = count.get(model, 0) + 1
         holdings = [Holding(id=f"h{i}", model=m, count=n) for i, (m, n) in enumerate(count.items()) if m]
@@ -87,11 +99,12 @@ def _odd(rng: random.Random, device: Device) -> Device:
 
 def _with_something_in_the_way(rng: random.Random, plan: Plan) -> Plan:
     """The plan with a few cables already laid between ports that match."""
-    for n in range(rng.randint(0, 2)):
+    for n in range(rng.choice([0, 0, 1, 2])):
         pairs = [
             (f"{a.id}/{p.id}", f"{b.id}/{q.id}", t)
             for a in plan.devices for p in a.ports if p.way == "out"
             for b in plan.devices for q in b.ports if q.way == "in" and a.id != b.id
+            if b.id != "end" or len(b.ports) > 4
             for t in p.types if t in q.types and t in ("hdmi", "sdi") and len(q.types) == 1
         ]  # fmt: skip
         if not pairs:
@@ -124,3 +137,34 @@ def patched(seed: int) -> Plan:
             except EditRefused:
                 continue
     return plan
+
+
+def scarce(seed: int) -> Drawn:
+    """A long run between HDMI ends, and a few odd converters of which a way would often like more than there are."""
+    rng = random.Random(seed)
+    places = tuple(
+        Place(id=f"p{i}", name=f"Place {i}", site="site", x_m=x, y_m=0)
+        for i, x in enumerate((0, rng.randint(20, 80)))
+    )
+    models, holdings = [], []
+    for n in range(3):
+        kinds = ["hdmi", "sdi", "fibre"]
+        ports = [{"id": "in", "name": "In", "way": "in", "types": rng.sample(kinds, 2)}]
+        ports += [
+            {"id": f"out-{k}", "name": f"Out {k}", "way": "out", "types": [k]} for k in rng.sample(kinds, 2)
+        ]
+        box = {"id": f"odd-{n}", "name": f"Odd {n}", "model": f"Odd {n}", "kind": "converter", "ports": ports}
+        device = box | {"delay_ms": rng.choice([0, 1, 20, 300])}
+        models.append(Model.model_validate({"id": f"odd-{n}", "about": "", "device": device}))
+        holdings.append(Holding(id=f"odd-{n}", model=f"Odd {n}", count=rng.choice([1, 1, 1, 2])))
+    source = from_library("camera-compact", "src-0", "p0", "Source")
+    end = from_library("screen-large", "end", "p1", "End")
+    holdings += [Holding(id=d.id, model=d.model, count=1) for d in (source, end)]
+    plan = Plan(
+        show=Show(name="Scarce", starts_at=START, format=hd()),
+        sites=(Site(id="site", name="Site"),),
+        places=places,
+        devices=(source, end),
+    )
+    stock = Stock(holdings=tuple(holdings), models=tuple(models))
+    return Drawn(PlanIndex(plan, STEADY, NOW, stock), ["src-0"], "end")
