@@ -1,6 +1,7 @@
 """The picture followed from each source through every box: what arrives where, and in which format."""
 
 from collections import defaultdict
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.index import PlanIndex
@@ -62,6 +63,15 @@ def flow(plan: PlanIndex) -> Flow:
                 taker, _, port = join.to_port.partition("/")
                 found.arriving[taker][port] = signal
     return found
+
+
+def arrivals(plan: PlanIndex) -> Iterator[tuple[Device, Port, Signal]]:
+    """Every input that a signal arrives at, with its device and the signal."""
+    for id, arriving in plan.once(flow).arriving.items():
+        device = plan.devices[id]
+        for port in device.ports:
+            if port.id in arriving:
+                yield device, port, arriving[port.id]
 
 
 def is_source(device: Device) -> bool:

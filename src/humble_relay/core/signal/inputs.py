@@ -1,12 +1,12 @@
 """What each input takes, and whether what arrives at it will show."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from humble_relay.core.edits import SetField, SetPort
-from humble_relay.core.findings import Fault, Fix, rule
+from humble_relay.core.findings import Fault, Fix, Severity, rule
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Device, Port
-from humble_relay.core.signal.follow import VIDEO, flow
+from humble_relay.core.signal.follow import VIDEO, arrivals
 from humble_relay.core.video import Accepts, Rate, VideoFormat, frames_per_second
 
 
@@ -51,130 +51,130 @@ def group_is_full(plan: PlanIndex, device: Device, port: Port) -> bool:
 @rule("format-refused", "signal")
 def format_refused(plan: PlanIndex) -> Iterator[Fault]:
     """Inputs that do not take the raster, frame rate or scan that arrives."""
-    found = plan.once(flow)
-    for id, arriving in found.arriving.items():
-        device = plan.devices[id]
-        for port in device.ports:
-            signal = arriving.get(port.id)
-            if signal is None or signal.format is None:
-                continue
-            reason = refusal(device, port, signal.format)
-            if not reason:
-                continue
-            ref = f"{id}/{port.id}"
-            yield Fault(
-                severity="stops",
-                noun="device",
-                subject=id,
-                part=port.id,
-                wrong=f"{plan.port_name(ref)} gets {signal.format.label}; it {reason}.",
+    for device, port, signal in arrivals(plan):
+        reason = refusal(device, port, signal.format) if signal.format else None
+        if signal.format and reason:
+            yield _fault(
+                "stops",
+                device,
+                port,
+                wrong=f"{_name(plan, device, port)} gets {signal.format.label}; it {reason}.",
                 means="The input stays black, or the box shows 'no signal' while the camera is plainly on.",
                 do="Set the source to a format the input takes, or put a scaler between them.",
-                fixes=tuple(_other_format(plan, device, port, signal.format)),
+                fixes=_other_format(plan, device, port, signal.format),
             )
 
 
 @rule("rate-converted", "signal")
 def rate_converted(plan: PlanIndex) -> Iterator[Fault]:
     """Inputs that take another frame rate and convert it: 59.94 is not 60, and 30 is not 50."""
-    for id, arriving in plan.once(flow).arriving.items():
-        device = plan.devices[id]
-        for port in device.ports:
-            signal, made = arriving.get(port.id), device.produces
-            if not signal or not signal.format or not made or not port.scales:
-                continue
-            if _divides(signal.format.rate, made.rate) or refusal(device, port, signal.format):
-                continue
-            source = _maker_of(plan, f"{id}/{port.id}")
-            fixes = []
-            if source:
-                wanted = signal.format.model_copy(update={"rate": made.rate, "scan": made.scan})
-                edit = SetField(
-                    noun="device", id=source.id, field="produces", value=wanted.model_dump(mode="json")
-                )
-                fixes = [
-                    Fix(
-                        title=f"Set {source.name} to {wanted.label}",
-                        needs="that setting in it",
-                        edits=(edit,),
-                    )
-                ]
-            yield Fault(
-                severity="note",
-                noun="device",
-                subject=id,
-                part=port.id,
-                wrong=f"{plan.port_name(f'{id}/{port.id}')} gets {signal.format.rate} frames/s and makes {made.rate} of it.",
-                means="Frames are doubled or dropped: pans judder, most of all where it is cut against the others.",
-                do="Set the source to the system's frame rate where it can be.",
-                fixes=tuple(fixes),
-            )
+    for device, port, signal in arrivals(plan):
+        made, fmt = device.produces, signal.format
+        if not fmt or not made or not port.scales or refusal(device, port, fmt):
+            continue
+        if _divides(fmt.rate, made.rate):
+            continue
+        wanted = fmt.model_copy(update={"rate": made.rate, "scan": made.scan})
+        yield _fault(
+            "note",
+            device,
+            port,
+            wrong=f"{_name(plan, device, port)} gets {fmt.rate} frames/s and makes {made.rate} of it.",
+            means="Frames are doubled or dropped: pans judder, most of all where it is cut against the others.",
+            do="Set the source to the system's frame rate where it can be.",
+            fixes=_set_source(plan, device, port, wanted, "that setting in it"),
+        )
 
 
 @rule("protected-picture", "signal")
 def protected_picture(plan: PlanIndex) -> Iterator[Fault]:
     """Content protection from a laptop into a box that refuses it."""
-    for id, arriving in plan.once(flow).arriving.items():
-        for port in plan.devices[id].ports:
-            signal = arriving.get(port.id)
-            if not signal or not signal.protected or not port.refuses_protected:
-                continue
-            yield Fault(
-                severity="stops",
-                noun="device",
-                subject=id,
-                part=port.id,
-                wrong=f"{plan.port_name(signal.protected)} asks for content protection; {plan.port_name(f'{id}/{port.id}')} stays black on it.",
-                means="Slides show on a monitor and are black here, the moment a protected film or page is opened.",
-                do="Turn content protection off where the picture is made. It cannot be taken out on the way.",
-                fixes=(
-                    Fix(
-                        title=f"Turn it off on {plan.port_name(signal.protected)}",
-                        needs="a picture whose owner allows it",
-                        edits=(SetPort(port=signal.protected, field="protected", value=False),),
-                    ),
-                ),
-            )
+    for device, port, signal in arrivals(plan):
+        if not signal.protected or not port.refuses_protected:
+            continue
+        maker = plan.port_name(signal.protected)
+        off = SetPort(port=signal.protected, field="protected", value=False)
+        yield _fault(
+            "stops",
+            device,
+            port,
+            wrong=f"{maker} asks for content protection; {_name(plan, device, port)} stays black on it.",
+            means="Slides show on a monitor and are black here, the moment a protected film or page is opened.",
+            do="Turn content protection off where the picture is made. It cannot be taken out on the way.",
+            fixes=[
+                Fix(title=f"Turn it off on {maker}", needs="a picture whose owner allows it", edits=(off,))
+            ],
+        )
 
 
 @rule("levels-differ", "signal")
 def levels_differ(plan: PlanIndex) -> Iterator[Fault]:
     """Full colour range into an input that expects limited."""
-    for id, arriving in plan.once(flow).arriving.items():
-        for port in plan.devices[id].ports:
-            signal = arriving.get(port.id)
-            if not signal or not signal.full_range or port.levels != "limited":
-                continue
-            yield Fault(
-                severity="risks",
-                noun="device",
-                subject=id,
-                part=port.id,
-                wrong=f"{plan.port_name(signal.full_range)} sends full colour range; {plan.port_name(f'{id}/{port.id}')} expects limited.",
-                means="Blacks crush and whites clip: text on slides loses its edges.",
-                do="Set the laptop's output to limited range, or the input to full.",
-                fixes=(
-                    Fix(
-                        title="Set the output to limited",
-                        edits=(SetPort(port=signal.full_range, field="levels", value="limited"),),
-                    ),
-                    Fix(
-                        title="Set the input to follow what comes",
-                        needs="an input that can be told",
-                        edits=(SetPort(port=f"{id}/{port.id}", field="levels", value=None),),
-                    ),
+    for device, port, signal in arrivals(plan):
+        if not signal.full_range or port.levels != "limited":
+            continue
+        limited = SetPort(port=signal.full_range, field="levels", value="limited")
+        follow = SetPort(port=f"{device.id}/{port.id}", field="levels", value=None)
+        yield _fault(
+            "risks",
+            device,
+            port,
+            wrong=f"{plan.port_name(signal.full_range)} sends full colour range; {_name(plan, device, port)} expects limited.",
+            means="Blacks crush and whites clip: text on slides loses its edges.",
+            do="Set the laptop's output to limited range, or the input to full.",
+            fixes=[
+                Fix(title="Set the output to limited", edits=(limited,)),
+                Fix(
+                    title="Set the input to follow what comes",
+                    needs="an input that can be told",
+                    edits=(follow,),
                 ),
-            )
+            ],
+        )
+
+
+def _name(plan: PlanIndex, device: Device, port: Port) -> str:
+    return plan.port_name(f"{device.id}/{port.id}")
+
+
+def _fault(
+    severity: Severity,
+    device: Device,
+    port: Port,
+    wrong: str,
+    means: str,
+    do: str,
+    fixes: Iterable[Fix],
+) -> Fault:
+    """A fault of one input."""
+    return Fault(
+        severity=severity,
+        noun="device",
+        subject=device.id,
+        part=port.id,
+        wrong=wrong,
+        means=means,
+        do=do,
+        fixes=tuple(fixes),
+    )
 
 
 def _other_format(plan: PlanIndex, taker: Device, port: Port, fmt: VideoFormat) -> Iterator[Fix]:
-    source = _maker_of(plan, f"{taker.id}/{port.id}")
     nearest = (port.accepts or Accepts()).nearest(fmt)
     if taker.kind == "switcher" and taker.produces and not port.scales:
         nearest = taker.produces
-    if source and nearest:
-        edit = SetField(noun="device", id=source.id, field="produces", value=nearest.model_dump(mode="json"))
-        yield Fix(title=f"Set {source.name} to {nearest.label}", edits=(edit,))
+    if nearest:
+        yield from _set_source(plan, taker, port, nearest)
+
+
+def _set_source(
+    plan: PlanIndex, taker: Device, port: Port, wanted: VideoFormat, needs: str = ""
+) -> Iterator[Fix]:
+    """The box upstream that decides the format told to make another."""
+    source = _maker_of(plan, f"{taker.id}/{port.id}")
+    if source:
+        edit = SetField(noun="device", id=source.id, field="produces", value=wanted.model_dump(mode="json"))
+        yield Fix(title=f"Set {source.name} to {wanted.label}", needs=needs, edits=(edit,))
 
 
 def _maker_of(plan: PlanIndex, ref: str) -> Device | None:

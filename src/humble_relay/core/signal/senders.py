@@ -7,6 +7,7 @@ from humble_relay.core.findings import Fault, Fix, rule
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.plan import Device, Stream
 from humble_relay.core.signal.follow import flow
+from humble_relay.core.signal.reach import PROTOCOL_WORDS
 from humble_relay.core.signal.versions import lacks_firmware
 from humble_relay.core.working import Step, Working
 
@@ -76,7 +77,11 @@ def protocol_not_taken(plan: PlanIndex) -> Iterator[Fault]:
         for stream in streams:
             if takes and stream.protocol in takes.protocols:
                 continue
-            can = f"takes {', '.join(takes.protocols).upper()}" if takes else "takes no streams"
+            can = (
+                f"takes {', '.join(PROTOCOL_WORDS[p] for p in takes.protocols)}"
+                if takes
+                else "takes no streams"
+            )
             both = [
                 p
                 for p in (takes.protocols if takes else ())
@@ -86,12 +91,12 @@ def protocol_not_taken(plan: PlanIndex) -> Iterator[Fault]:
                 severity="stops",
                 noun="link",
                 subject=stream.id,
-                wrong=f"{taker.name} {can}; {stream.name} is {stream.protocol.upper()}.",
+                wrong=f"{taker.name} {can}; {stream.name} is {PROTOCOL_WORDS[stream.protocol]}.",
                 means="It never appears in the list of sources.",
                 do="Send what the box takes, or put a decoder that takes it in between.",
                 fixes=tuple(
                     Fix(
-                        title=f"Send {p.upper()}",
+                        title=f"Send {PROTOCOL_WORDS[p]}",
                         edits=(SetField(noun="link", id=stream.id, field="protocol", value=p),),
                     )
                     for p in both
