@@ -13,7 +13,7 @@ from humble_relay.core.edits import SetFigure, apply
 from humble_relay.core.plan import Stream
 from humble_relay.core.report import try_edits
 from humble_relay.core.working import Figures
-from tests.build import NOW, START, STEADY, hd, measured, put, report_of, rules_of, small_show
+from tests.build import index_of, NOW, START, STEADY, hd, measured, put, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -117,7 +117,7 @@ def test_too_small_an_upload_is_found_and_every_fix_ends_it() -> None:
     assert found.severity == "stops" and found.working and found.working.value < 0
     assert len(found.fixes) >= 2
     for fix in found.fixes:
-        trial = try_edits(plan, thin, fix.edits, NOW)
+        trial = try_edits(index_of(plan, thin), fix.edits)
         assert found.id in {f.id for f in trial.gone}
         assert not [f for f in trial.come if f.severity == "stops"]
 

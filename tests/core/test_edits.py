@@ -18,7 +18,8 @@ from humble_relay.core.edits import (
     describe,
 )
 from humble_relay.core.gear import from_library
-from humble_relay.core.plan import Cable, Plan, without_keys
+from humble_relay.core.plan import Cable, Plan
+from humble_relay.core.secrets import withheld
 from tests.build import base_edits, index_of, put, put_port, report_of, small_show
 
 
@@ -91,7 +92,7 @@ def test_history_reads_like_a_note_and_never_shows_a_key(edit: Edit, said: str) 
 
 
 def test_keys_are_taken_out_of_copies() -> None:
-    copy = without_keys(small_show())
+    copy = withheld(small_show())
     assert "paper-lantern" not in copy.model_dump_json()
     found = [f for f in report_of(copy).findings if f.rule == "key-missing"]
     assert found[0].severity == "risks" and "left out" in found[0].wrong

@@ -11,7 +11,7 @@ from humble_relay.core.report import try_edits
 from humble_relay.core.signal.reach import cable_reach
 from humble_relay.core.video import VideoFormat
 from humble_relay.core.working import Figures
-from tests.build import NOW, STEADY, hd, put, put_port, report_of, rules_of, small_show
+from tests.build import index_of, NOW, STEADY, hd, put, put_port, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -54,7 +54,7 @@ def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
     assert found.fixes[0].needs == ""  # both ends have SDI: nothing to bring
     assert "HDMI fibre sender at Camera" in found.fixes[1].needs
     for fix in found.fixes:
-        trial = try_edits(plan, STEADY, fix.edits, NOW)
+        trial = try_edits(index_of(plan), fix.edits)
         assert found.id in {f.id for f in trial.gone}
         assert not [f for f in trial.come if f.severity == "stops"], fix.title
 

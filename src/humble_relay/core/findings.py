@@ -6,6 +6,7 @@ from typing import Literal
 from humble_relay.core.edits import Edit
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
+from humble_relay.core.patience import Stopped
 from humble_relay.core.working import Working
 
 Severity = Literal["stops", "risks", "note"]
@@ -71,20 +72,52 @@ def rule(name: str, stage: Stage) -> Callable[[Rule], Rule]:
 
 
 def judge(plan: PlanIndex) -> list[Finding]:
-    """Every finding of every registered rule: worst first, then in the order of the stages."""
-    found = (
-        Finding(
-            id=":".join(filter(None, (name, fault.subject, fault.part))),
-            rule=name,
-            stage=stage,
-            **fault.model_dump(exclude={"part", "working", "fixes"}),
-            working=fault.working,
-            fixes=fault.fixes,
-        )
-        for name, (stage, check) in _rules.items()
-        for fault in check(plan)
+    """Every finding of every registered rule: worst first, then in the order of the stages.
+
+    A rule that breaks gives a finding of its own, and takes no other with it.
+    """
+    found: list[Finding] = []
+    for name, (stage, check) in _rules.items():
+        plan.pulse()
+        try:
+            found += [_finding(name, stage, fault) for fault in check(plan)]
+        except Stopped:
+            raise
+        except Exception as error:
+            asked = (check.__doc__ or name).strip().splitlines()[0]
+            found.append(unanswered(name, stage, asked, error))
+    return worst_first(found)
+
+
+def worst_first(findings: Iterable[Finding]) -> list[Finding]:
+    """The findings as they are read: worst first, then in the order of the stages."""
+    return sorted(findings, key=lambda f: (_WORST_FIRST[f.severity], STAGES.index(f.stage), f.id))
+
+
+def unanswered(name: str, stage: Stage, asked: str, error: Exception) -> Finding:
+    """The finding that stands where a question could not be answered."""
+    return Finding(
+        id=f"unanswered:{name}",
+        rule="unanswered",
+        stage=stage,
+        severity="risks",
+        noun="show",
+        subject="show",
+        wrong=f"The program could not work this out: {asked[:1].lower()}{asked[1:]}",
+        means=f"Whether it holds or fails is not known; the other questions are answered ({name}, {type(error).__name__}).",
+        do="Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
     )
-    return sorted(found, key=lambda f: (_WORST_FIRST[f.severity], STAGES.index(f.stage), f.id))
+
+
+def _finding(name: str, stage: Stage, fault: Fault) -> Finding:
+    return Finding(
+        id=":".join(filter(None, (name, fault.subject, fault.part))),
+        rule=name,
+        stage=stage,
+        **fault.model_dump(exclude={"part", "working", "fixes"}),
+        working=fault.working,
+        fixes=fault.fixes,
+    )
 
 
 def rule_names() -> Iterable[str]:

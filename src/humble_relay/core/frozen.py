@@ -1,8 +1,13 @@
-"""The shape every value of the core shares: frozen, strict about unknown fields."""
+"""The shape every value of the core shares: frozen, strict about unknown fields, and bounded.
 
+A bound belongs to the type, so that it is the same at every door: interface, files, command line, stock and gear.
+"""
+
+import re
+from datetime import UTC, date, datetime
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 
 class Frozen(BaseModel):
@@ -19,5 +24,45 @@ PortRef = Annotated[
 ]
 """One port of one device, written `device/port`."""
 
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-Text = Annotated[str, StringConstraints(max_length=500)]
+_PLANES = "".join(f"{chr(plane << 16 | 0xFFFE)}{chr(plane << 16 | 0xFFFF)}" for plane in range(17))
+_NEVER_TEXT = f"\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\ufdd0-\ufdef{_PLANES}"
+UNPRINTABLE = re.compile(f"[{_NEVER_TEXT}]")
+"""Control characters, line separators and Unicode's non-characters (Unicode 15.0, §23.1 and §23.7)."""
+UNPRINTABLE_IN_A_LINE = re.compile(f"[\t\n{_NEVER_TEXT}]")
+
+
+def _one_line(text: str) -> str:
+    return _without(UNPRINTABLE_IN_A_LINE, text)
+
+
+def _lines(text: str) -> str:
+    return _without(UNPRINTABLE, text)
+
+
+def _without(unprintable: re.Pattern[str], text: str) -> str:
+    found = unprintable.search(text)
+    if found:
+        raise ValueError(
+            f"the character after {found.start()} others (U+{ord(found[0]):04X}) cannot be printed: type it again"
+        )
+    return text
+
+
+Name = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
+    AfterValidator(_one_line),
+]
+Label = Annotated[
+    str, StringConstraints(strip_whitespace=True, max_length=80), AfterValidator(_one_line)
+]
+"""A name that may be empty."""
+Text = Annotated[str, StringConstraints(max_length=500), AfterValidator(_one_line)]
+"""One line of text."""
+Notes = Annotated[str, StringConstraints(max_length=5000), AfterValidator(_lines)]
+"""Text of several lines."""
+
+EARLIEST, LATEST = datetime(2000, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo=UTC)
+When = Annotated[AwareDatetime, Field(ge=EARLIEST, lt=LATEST)]
+"""A moment with its offset, from the year 2000 to 2099: before, after and in between can always be counted."""
+Day = Annotated[date, Field(ge=EARLIEST.date(), lt=LATEST.date())]

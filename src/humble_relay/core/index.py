@@ -1,11 +1,13 @@
 """Look-ups over one plan and its survey, built once per report; rules and analyses read this."""
 
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import Any, TypeVar, cast
 
+from humble_relay.core.edits import Edit, apply
 from humble_relay.core.gear import Model, library
+from humble_relay.core.patience import Pulse, patient
 from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Radio, Site, Stream, Uplink
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey
@@ -15,10 +17,22 @@ T = TypeVar("T")
 
 
 class PlanIndex:
-    """One plan, what was measured, and the moment it is judged as of."""
+    """One plan, what was measured, and the moment it is judged as of.
 
-    def __init__(self, plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = None) -> None:
-        self.plan, self.survey, self.stock = plan, survey, stock or Stock()
+    `survey` is what counts: measurements that the plan strikes out are not in it. `pulse` is felt between steps of
+    long work, and may raise Stopped.
+    """
+
+    def __init__(
+        self,
+        plan: Plan,
+        survey: Survey,
+        as_of: datetime,
+        stock: Stock | None = None,
+        pulse: Pulse = patient,
+    ) -> None:
+        self.plan, self.survey, self.stock, self.pulse = plan, survey.without(set(plan.struck)), stock or Stock(), pulse
+        self._whole_survey, self._asked_as_of = survey, as_of
         self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
         self.as_of = plan.show.judge_at or as_of
         self.figures = Figures(plan.settings.figures)
@@ -42,11 +56,27 @@ class PlanIndex:
             self.streams_from[stream.from_device].append(stream)
             self.streams_to[stream.to_device].append(stream)
         self._memo: dict[Callable[..., Any], Any] = {}
+        self._broken: dict[Callable[..., Any], Exception] = {}
+
+    def with_plan(self, plan: Plan) -> "PlanIndex":
+        """The same question about another plan."""
+        return PlanIndex(plan, self._whole_survey, self._asked_as_of, self.stock, self.pulse)
+
+    def after(self, edits: Iterable[Edit]) -> "PlanIndex":
+        """The same question after the edits. Raises EditRefused."""
+        return self.with_plan(apply(self.plan, edits))
 
     def once(self, analysis: Callable[["PlanIndex"], T]) -> T:
-        """The analysis of this plan, computed the first time it is asked for."""
+        """The analysis of this plan, computed the first time it is asked for. One that broke breaks again at once."""
+        if analysis in self._broken:
+            raise self._broken[analysis]
         if analysis not in self._memo:
-            self._memo[analysis] = analysis(self)
+            self.pulse()
+            try:
+                self._memo[analysis] = analysis(self)
+            except Exception as error:
+                self._broken[analysis] = error
+                raise
         return cast(T, self._memo[analysis])
 
     def device_of(self, port: str) -> Device:

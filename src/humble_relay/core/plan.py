@@ -3,10 +3,11 @@
 from collections import Counter
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
-from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
+from humble_relay.core.frozen import Frozen, Label, Name, Notes, PortRef, Slug, Text, When
 from humble_relay.core.video import Accepts, Codec, Content, VideoFormat
+from humble_relay.core.working import within_bounds
 
 Connector = Literal[
     "hdmi", "sdi", "usb", "vga", "ethernet", "wifi", "mobile", "audio", "fibre", "radio", "network"
@@ -45,21 +46,27 @@ ENDS: tuple[Kind, ...] = (*SCREENS, "platform")
 
 Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$")]
 Metres = Annotated[float, Field(ge=0, le=100_000)]
+Coordinate = Annotated[float, Field(ge=-100_000, le=100_000)]
 Mbps = Annotated[float, Field(gt=0, le=100_000)]
+Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
+Watts = Annotated[float, Field(ge=0, le=100_000)]
+SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
+Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
+Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
 
 
 class Show(Frozen):
     """The brief: what, when, in what picture format, and how lively the picture is."""
 
     name: Name
-    starts_at: AwareDatetime | None = None
-    ends_at: AwareDatetime | None = None
+    starts_at: When | None = None
+    ends_at: When | None = None
     format: VideoFormat | None = None
     content: Content = "mixed"
     record: bool = False
-    judge_at: AwareDatetime | None = None
+    judge_at: When | None = None
     """Judge the plan as of this moment instead of now: for looking back, and for rehearsing."""
-    notes: Text = ""
+    notes: Notes = ""
 
 
 class Site(Frozen):
@@ -77,9 +84,9 @@ class Place(Frozen):
     id: Slug
     name: Name
     site: Slug
-    x_m: float | None = None
-    y_m: float | None = None
-    floor: int = 0
+    x_m: Coordinate | None = None
+    y_m: Coordinate | None = None
+    floor: Annotated[int, Field(ge=-50, le=300)] = 0
     indoor: bool = True
 
 
@@ -115,17 +122,17 @@ class Port(Frozen):
     id: Slug
     name: Name
     way: Literal["in", "out", "both"]
-    types: Annotated[tuple[Connector, ...], Field(min_length=1)]
+    types: Annotated[tuple[Connector, ...], Field(min_length=1, max_length=20)]
     assigned: Connector | None = None
     accepts: Accepts | None = None
-    max_gbps: Annotated[float, Field(gt=0)] | None = None
+    max_gbps: Annotated[float, Field(gt=0, le=10_000)] | None = None
     """Highest serial rate an SDI port takes, in Gb/s."""
     network: Slug | None = None
     addressing: Literal["dhcp", "reserved", "fixed"] = "dhcp"
     address: Text = ""
     carries: Carries = "picture"
     """What an output puts out; `loop` repeats the input named in `loop_of`."""
-    may_carry: tuple[Carries, ...] = ()
+    may_carry: Annotated[tuple[Carries, ...], Field(max_length=20)] = ()
     """What an output can be told to carry, where there is a choice."""
     loop_of: Slug | None = None
     produces: VideoFormat | None = None
@@ -159,7 +166,7 @@ class PortGroup(Frozen):
 
     id: Slug
     name: Name
-    at_once: Annotated[int, Field(ge=1)] = 1
+    at_once: SeveralAtOnce = 1
 
 
 class FirmwareNeed(Frozen):
@@ -172,11 +179,11 @@ class FirmwareNeed(Frozen):
 class Encoding(Frozen):
     """What a device can send as network streams."""
 
-    protocols: tuple[Protocol, ...]
-    codecs: tuple[Codec, ...] = ("h264",)
+    protocols: Protocols
+    codecs: Codecs = ("h264",)
     max_mbps: Mbps = 50
-    destinations: Annotated[int, Field(ge=1)] = 1
-    channels: Annotated[int, Field(ge=1)] = 1
+    destinations: SeveralAtOnce = 1
+    channels: SeveralAtOnce = 1
     """How many different pictures (raster, bitrate, codec, layout) it encodes at once."""
     vertical: bool = False
     """Whether it can compose a vertical canvas."""
@@ -185,15 +192,15 @@ class Encoding(Frozen):
 class Decoding(Frozen):
     """What a device can take in as network streams, and how many at once."""
 
-    protocols: tuple[Protocol, ...]
-    at_once: Annotated[int, Field(ge=1)] = 1
+    protocols: Protocols
+    at_once: SeveralAtOnce = 1
 
 
 class Ingest(Frozen):
     """What a platform takes, and where it takes it."""
 
-    protocols: tuple[Protocol, ...]
-    codecs: tuple[Codec, ...] = ("h264",)
+    protocols: Protocols
+    codecs: Codecs = ("h264",)
     host: Text = ""
     port: Annotated[int, Field(ge=1, le=65535)] | None = None
     app: Text = "live"
@@ -209,24 +216,24 @@ class Device(Frozen):
     id: Slug
     name: Name
     kind: Kind
-    model: Text = ""
+    model: Label = ""
     place: Slug | None = None
-    ports: tuple[Port, ...] = ()
+    ports: Annotated[tuple[Port, ...], Field(max_length=200)] = ()
     produces: VideoFormat | None = None
     """The picture it makes (a camera) or turns everything into (a scaler); None passes what comes in."""
-    delay_ms: Annotated[float, Field(ge=0)] | None = None
-    power_w: Annotated[float, Field(ge=0)] | None = None
+    delay_ms: Milliseconds | None = None
+    power_w: Watts | None = None
     encoding: Encoding | None = None
     decoding: Decoding | None = None
     ingest: Ingest | None = None
-    groups: tuple[PortGroup, ...] = ()
-    family: Text = ""
+    groups: Annotated[tuple[PortGroup, ...], Field(max_length=100)] = ()
+    family: Label = ""
     """Makers' boxes of one family understand each other's paired links and radio."""
     firmware: Version | None = None
-    needs: tuple[FirmwareNeed, ...] = ()
+    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100)] = ()
     microphone: Literal["open", "muted"] | None = None
     """A built-in microphone; None where there is none."""
-    range_m: Annotated[float, Field(gt=0)] | None = None
+    range_m: Annotated[float, Field(gt=0, le=100_000)] | None = None
     """Quoted line-of-sight range of a radio box."""
 
     @model_validator(mode="after")
@@ -286,9 +293,9 @@ class Stream(Frozen):
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
     address: Text = ""
     """The address as it will be typed; empty means the one built from the platform's data."""
-    key: Annotated[str, Field(max_length=500)] | None = None
+    key: Text | None = None
     key_withheld: bool = False
-    """A key exists but was left out of this copy of the plan."""
+    """A key exists, in its field or in the address, but was left out of this copy of the plan."""
     layout: Layout = "full"
     input: Slug | None = None
     """The taker's input that shows it, where the taker has inputs to assign."""
@@ -298,12 +305,15 @@ class Stream(Frozen):
 Link = Annotated[Cable | Radio | Stream, Field(discriminator="kind")]
 
 
+TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]
+
+
 class Settings(Frozen):
     """The choices practitioners differ on, and the figures this plan sets for itself."""
 
     headroom: School = "third-free"
-    figures: dict[str, Annotated[float, Field(ge=0, le=1e9)]] = Field(default_factory=dict)
-    done: tuple[Annotated[str, Field(max_length=200)], ...] = ()
+    figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)
+    done: Annotated[tuple[TaskId, ...], Field(max_length=2000)] = ()
     """Tasks of the go-live order already seen to."""
 
 
@@ -312,12 +322,14 @@ class Plan(Frozen):
 
     show: Show
     settings: Settings = Settings()
-    sites: tuple[Site, ...] = ()
-    places: tuple[Place, ...] = ()
-    uplinks: tuple[Uplink, ...] = ()
-    networks: tuple[Network, ...] = ()
-    devices: tuple[Device, ...] = ()
-    links: tuple[Link, ...] = ()
+    sites: Annotated[tuple[Site, ...], Field(max_length=200)] = ()
+    places: Annotated[tuple[Place, ...], Field(max_length=1_000)] = ()
+    uplinks: Annotated[tuple[Uplink, ...], Field(max_length=200)] = ()
+    networks: Annotated[tuple[Network, ...], Field(max_length=500)] = ()
+    devices: Annotated[tuple[Device, ...], Field(max_length=3_000)] = ()
+    links: Annotated[tuple[Link, ...], Field(max_length=10_000)] = ()
+    struck: Annotated[tuple[Slug, ...], Field(max_length=50_000)] = ()
+    """Measurements that are not to be judged by: kept, and marked. An id the survey does not have means nothing."""
 
     @model_validator(mode="after")
     def _well_formed(self) -> "Plan":
@@ -376,14 +388,3 @@ COLLECTIONS = {
     "link": "links",
 }
 """Where each noun lives in a plan."""
-
-
-def without_keys(plan: Plan) -> Plan:
-    """The plan with every stream key taken out and marked as withheld."""
-    links = tuple(
-        link.model_copy(update={"key": None, "key_withheld": True})
-        if isinstance(link, Stream) and link.key
-        else link
-        for link in plan.links
-    )
-    return plan.model_copy(update={"links": links})

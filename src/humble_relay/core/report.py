@@ -1,21 +1,23 @@
 """The report: every analysis run once over a plan and its survey."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import datetime
-from typing import Literal
+from functools import partial
+from typing import Any, Literal, TypeVar
 
 from humble_relay.core.capacity import fit, platform  # noqa: F401  (their rules register on import)
 from humble_relay.core.capacity.fit import demands
 from humble_relay.core.capacity.load import Load, loads
 from humble_relay.core.capacity.upload import Upload, uploads
-from humble_relay.core.edits import Edit, apply
-from humble_relay.core.findings import STAGES, Finding, Severity, Stage, judge
+from humble_relay.core.edits import Edit
+from humble_relay.core.findings import STAGES, Finding, Severity, Stage, judge, unanswered, worst_first
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.network import addresses  # noqa: F401
 from humble_relay.core.network.stream_address import typed_address
 from humble_relay.core.network.strip import Strip, strips
 from humble_relay.core.picture.bitrate import suggested_bitrate
+from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.show.bring import StockLine, stock_lines
 from humble_relay.core.show.order import Task, order
@@ -29,6 +31,10 @@ from humble_relay.core.signal.sound import Sound, sounds
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey
 from humble_relay.core.working import Working
+
+
+T = TypeVar("T")
+EMPTY_MAP = SignalMap(width=0, height=0, bands=(), boxes=(), hops=())
 
 
 class StageState(Frozen):
@@ -110,49 +116,70 @@ def report(plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = No
 
 
 def report_on(index: PlanIndex) -> Report:
-    """The report on an index already built."""
+    """The report on an index already built. A part that cannot be worked out is empty, and a finding says so."""
     findings = judge(index)
-    return Report(
-        as_of=index.as_of,
-        findings=tuple(findings),
-        stages=tuple(_stage(index, stage, findings) for stage in STAGES),
-        uplinks=tuple(_uplink(index, id) for id in index.uplinks),
-        streams=tuple(_stream(index, s) for s in index.streams),
-        cables=tuple(
-            CableReport(
-                cable=r.cable.id,
-                name=index.link_name(r.cable.id),
-                format=r.format.label if r.format else None,
-                rate=r.rate,
-                reach=r.reach,
-            )
-            for r in index.once(runs)
-        ),
-        strips=strips(index),
-        order=index.once(order),
-        map=signal_map(index),
-        sounds=sounds(index),
-        stock=stock_lines(index),
-        canvases=canvases(index),
+
+    def part(stage: Stage, what: str, make: Callable[[], Any], otherwise: Any = ()) -> Any:
+        index.pulse()
+        try:
+            return make()
+        except Stopped:
+            raise
+        except Exception as error:
+            findings.append(unanswered(what.replace(" ", "-"), stage, what, error))
+            return otherwise
+
+    def each(stage: Stage, what: str, make: Callable[[str], T], ids: Iterable[str]) -> tuple[T, ...]:
+        found = [part(stage, f"{what} {id}", partial(make, id), None) for id in ids]
+        return tuple(x for x in found if x is not None)
+
+    streams = {s.id: s for s in index.streams}
+    parts: Any = {
+        "uplinks": each("bandwidth", "uplink", lambda id: _uplink(index, id), index.uplinks),
+        "streams": each("bandwidth", "stream", lambda id: _stream(index, streams[id]), streams),
+        "cables": part("signal", "the cables", lambda: _cables(index)),
+        "strips": part("addresses", "the address strips", lambda: strips(index)),
+        "order": part("papers", "the go-live order", lambda: index.once(order)),
+        "map": part("signal", "the signal map", lambda: signal_map(index), EMPTY_MAP),
+        "sounds": part("signal", "the sound", lambda: sounds(index)),
+        "stock": part("gear", "the stock", lambda: stock_lines(index)),
+        "canvases": part("signal", "the canvases", lambda: canvases(index)),
+    }
+    found = worst_first(findings)
+    stages = tuple(_stage(index, stage, found) for stage in STAGES)
+    return Report.model_construct(as_of=index.as_of, findings=tuple(found), stages=stages, **parts)
+
+
+def _cables(index: PlanIndex) -> tuple[CableReport, ...]:
+    return tuple(
+        CableReport(
+            cable=r.cable.id,
+            name=index.link_name(r.cable.id),
+            format=r.format.label if r.format else None,
+            rate=r.rate,
+            reach=r.reach,
+        )
+        for r in index.once(runs)
     )
 
 
-def try_edits(
-    plan: Plan, survey: Survey, edits: Iterable[Edit], as_of: datetime, stock: Stock | None = None
-) -> Trial:
+def try_edits(index: PlanIndex, edits: Iterable[Edit]) -> Trial:
     """What the edits would change, without keeping them. Raises EditRefused when they cannot be made."""
-    before = judge(PlanIndex(plan, survey, as_of, stock))
-    after = report(apply(plan, edits), survey, as_of, stock)
-    gone, come = _difference(before, after.findings)
-    return Trial(gone=gone, come=come, report=after)
+    return compared(index, index.after(edits))
+
+
+def compared(before: PlanIndex, after: PlanIndex) -> Trial:
+    """What is different in another plan, and its report."""
+    result = report_on(after)
+    gone, come = _difference(judge(before), result.findings)
+    return Trial(gone=gone, come=come, report=result)
 
 
 def judged(plan: PlanIndex, routes: Iterable[Route]) -> tuple[JudgedRoute, ...]:
     """The routes, each tried on a copy of the plan; those that stop nothing come first."""
     before, found = judge(plan), []
     for route in routes:
-        after = judge(PlanIndex(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock))
-        gone, come = _difference(before, after)
+        gone, come = _difference(before, judge(plan.after(route.edits)))
         found.append(JudgedRoute(route=route, gone=gone, come=come))
     return tuple(sorted(found, key=lambda r: sum(f.severity == "stops" for f in r.come)))
 

@@ -1,11 +1,10 @@
 """What there is of each model: owned, borrowed until when, and taken by another plan on the same day."""
 
-from datetime import date
 from typing import Annotated, NamedTuple
 
 from pydantic import Field
 
-from humble_relay.core.frozen import Frozen, Name, Slug, Text
+from humble_relay.core.frozen import Day, Frozen, Label, Name, Slug, Text
 from humble_relay.core.gear import Model
 from humble_relay.core.plan import Device, Plan
 
@@ -17,14 +16,14 @@ class Holding(Frozen):
     model: Name
     count: Annotated[int, Field(ge=0, le=10_000)]
     lender: Text = ""
-    until: date | None = None
+    until: Day | None = None
 
 
 class Taken(Frozen):
     """What another plan on the same day uses of one model."""
 
     plan: Name
-    model: Name
+    model: Label
     count: int
 
 

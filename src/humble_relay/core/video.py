@@ -4,7 +4,7 @@ import re
 from fractions import Fraction
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from humble_relay.core.frozen import Frozen
 
@@ -45,12 +45,22 @@ class VideoFormat(Frozen):
         return f"{raster}{self.scan}{rate}"
 
 
+def _raster(text: str) -> str:
+    found = re.fullmatch(r"(\d{2,4})x(\d{2,4})", text)
+    if not found or not all(16 <= int(side) <= 8192 for side in found.groups()):
+        raise ValueError("write a raster as width x height in pixels, such as 1920x1080; 16 to 8192 a side")
+    return text
+
+
+Raster = Annotated[str, AfterValidator(_raster)]
+
+
 class Accepts(Frozen):
     """The formats a port or service takes: every combination of these. An empty list means any."""
 
-    rasters: tuple[str, ...] = ()
-    rates: tuple[Rate, ...] = ()
-    scans: tuple[Scan, ...] = ()
+    rasters: Annotated[tuple[Raster, ...], Field(max_length=100)] = ()
+    rates: Annotated[tuple[Rate, ...], Field(max_length=20)] = ()
+    scans: Annotated[tuple[Scan, ...], Field(max_length=20)] = ()
 
     def refusal(self, fmt: VideoFormat) -> str | None:
         """Why the format is refused, in words, or None when it is taken."""

@@ -30,12 +30,14 @@ class Working(Frozen):
 
 
 class Figure(Frozen):
-    """A figure of the trade or of a standard, with where it comes from."""
+    """A figure of the trade or of a standard, with where it comes from, and between which values a plan may set it."""
 
     name: str
     value: float
     unit: str
     source: str
+    least: float
+    most: float
 
 
 class Figures:
@@ -64,3 +66,15 @@ def catalogue() -> dict[str, Figure]:
 def number(value: float) -> str:
     """A number as it is read aloud: three significant digits, more only where they are whole."""
     return f"{value:,.0f}".replace(",", " ") if abs(value) >= 1000 else f"{value:.3g}"
+
+
+def within_bounds(figures: dict[str, float]) -> dict[str, float]:
+    """The figures a plan sets for itself. Raises ValueError for one that is unknown or beyond its bounds."""
+    for id, value in figures.items():
+        figure = catalogue().get(id)
+        if figure is None:
+            raise ValueError(f"there is no figure called {id[:60]}")
+        if not figure.least <= value <= figure.most:
+            unit = f" {figure.unit}" if figure.unit else ""
+            raise ValueError(f"{figure.name}: write {figure.least:g} to {figure.most:g}{unit}")
+    return figures

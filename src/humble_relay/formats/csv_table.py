@@ -2,10 +2,9 @@
 
 import csv
 import io
+import unicodedata
 
 from humble_relay.core.show.papers import Table
-
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def write_csv(table: Table) -> str:
@@ -19,10 +18,18 @@ def write_csv(table: Table) -> str:
 
 
 def guarded(cell: str) -> str:
-    """The cell, with an apostrophe before what a spreadsheet would run."""
-    return f"'{cell}" if cell.startswith(_FORMULA) else cell
+    """The cell, with an apostrophe before what a spreadsheet would run: also behind blanks, and in the full-width
+    forms that some spreadsheets take for the plain ones (OWASP, CSV injection)."""
+    return f"'{cell}" if _runs(cell) else cell
 
 
 def unguarded(cell: str) -> str:
     """The cell as it was before it was guarded."""
-    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
+    return cell[1:] if cell.startswith("'") and _runs(cell[1:]) else cell
+
+
+def _runs(cell: str) -> bool:
+    for c in unicodedata.normalize("NFKC", cell):
+        if not (c.isspace() or c in "'\"" or unicodedata.category(c) == "Cf"):
+            return c in "=+-@"
+    return cell.startswith(("\t", "\r", "\n"))

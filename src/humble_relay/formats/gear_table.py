@@ -11,9 +11,13 @@ from pydantic import ValidationError
 from humble_relay.core.edits import plain_reason
 from humble_relay.core.gear import Model
 from humble_relay.core.plan import Device
+from humble_relay.core.secrets import HIDDEN, sealed
+from humble_relay.core.upgrades import FORM, upgraded
 from humble_relay.formats.csv_table import guarded, unguarded
+from humble_relay.formats.plan_file import read_document
 
 _FORMAT = "humble-relay-gear"
+MOST_MODELS = 2000
 _LATER = ("id", "place", "name", "kind")
 _COLUMNS = ("id", "name", "kind", "about", *(f for f in Device.model_fields if f not in _LATER))
 
@@ -23,9 +27,11 @@ class UnreadableGear(ValueError):
 
 
 def write_gear_json(models: Iterable[Model]) -> str:
-    """The models as one JSON document; what is at its default is left out."""
-    kept = [m.model_dump(mode="json", exclude_defaults=True) for m in models]
-    return json.dumps({"format": _FORMAT, "version": 1, "models": kept}, ensure_ascii=False, indent=1) + "\n"
+    """The models as one JSON document; what is at its default is left out, and so is what may be a secret."""
+    kept = [_bare(m).model_dump(mode="json", exclude_defaults=True) for m in models]
+    return (
+        json.dumps({"format": _FORMAT, "version": FORM, "models": kept}, ensure_ascii=False, indent=1) + "\n"
+    )
 
 
 def write_gear_csv(models: Iterable[Model]) -> str:
@@ -34,7 +40,7 @@ def write_gear_csv(models: Iterable[Model]) -> str:
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(_COLUMNS)
     for model in models:
-        doc = model.device.model_dump(mode="json", exclude_defaults=True) | {
+        doc = _bare(model).device.model_dump(mode="json", exclude_defaults=True) | {
             "id": model.id,
             "about": model.about,
         }
@@ -48,6 +54,8 @@ def read_gear(text: str) -> list[Model]:
     if not text.strip():
         raise UnreadableGear("The file is empty. Export the library to see what a gear file looks like.")
     entries = _from_json(text) if text.lstrip().startswith(("{", "[")) else _from_csv(text)
+    if len(entries) > MOST_MODELS:
+        raise UnreadableGear(f"That is {len(entries)} models; at most {MOST_MODELS} are taken in at a time.")
     models = []
     for where, entry in entries:
         try:
@@ -58,19 +66,27 @@ def read_gear(text: str) -> list[Model]:
 
 
 def _from_json(text: str) -> list[tuple[str, dict[str, Any]]]:
-    try:
-        doc = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise UnreadableGear(f"This is not JSON: {error}.") from None
-    if not isinstance(doc, dict) or doc.get("format") != _FORMAT or not isinstance(doc.get("models"), list):
-        raise UnreadableGear(
-            f'This is JSON but not gear: it does not say "format": "{_FORMAT}" with "models".'
-        )
-    return [(f"Model {i}", entry) for i, entry in enumerate(doc["models"], 1)]
+    doc = read_document(text, _FORMAT, "gear", UnreadableGear)
+    if not isinstance(doc.get("models"), list):
+        raise UnreadableGear('This is a gear file without its list of "models".')
+    form, found = doc["version"], []
+    for i, entry in enumerate(doc["models"], 1):
+        try:
+            found.append((f"Model {i}", upgraded("model", entry, form) if form < FORM else entry))
+        except (KeyError, TypeError, AttributeError):
+            raise UnreadableGear(f"Model {i}: a part of it is missing. Nothing was taken in.") from None
+    return found
 
 
 def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
     rows = csv.DictReader(io.StringIO(text))
+    try:
+        return _from_rows(rows)
+    except csv.Error as error:
+        raise UnreadableGear(f"Line {rows.line_num}: the CSV cannot be read: {error}.") from None
+
+
+def _from_rows(rows: "csv.DictReader[str]") -> list[tuple[str, dict[str, Any]]]:
     missing = [c for c in ("id", "name", "kind") if c not in (rows.fieldnames or ())]
     if missing:
         raise UnreadableGear(f"The first line must name the columns; {', '.join(missing)} is not among them.")
@@ -79,6 +95,8 @@ def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
         where = f"Line {rows.line_num}"
         doc: dict[str, Any] = {}
         for column, cell in row.items():
+            if column is None:
+                raise UnreadableGear(f"{where} has more cells than the first line names.")
             if column not in _COLUMNS:
                 raise UnreadableGear(
                     f"{where}: there is no column called {column}. Known: {', '.join(_COLUMNS)}."
@@ -88,6 +106,10 @@ def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
         about = doc.pop("about", "")
         found.append((where, {"id": doc.get("id"), "about": about, "device": doc}))
     return found
+
+
+def _bare(model: Model) -> Model:
+    return sealed(model, lambda _: HIDDEN)
 
 
 def _cell(value: Any) -> str:
@@ -101,5 +123,6 @@ def _value(where: str, column: str, cell: str) -> Any:
         return cell
     try:
         return json.loads(cell)
-    except ValueError as error:
-        raise UnreadableGear(f"{where}: {column} is not JSON: {error}.") from None
+    except (ValueError, RecursionError) as error:
+        why = "it is nested too deep" if isinstance(error, RecursionError) else error
+        raise UnreadableGear(f"{where}: {column} is not JSON: {why}.") from None

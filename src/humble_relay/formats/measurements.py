@@ -11,6 +11,10 @@ from typing import Any, Literal
 from humble_relay.core.frozen import Frozen
 
 LARGEST_CHARACTERS = 1_000_000
+LONGEST_LINE = 500
+"""A longer line is no measurement, and searching it for one costs its length squared."""
+MOST_DRAFTS = 5000
+_MOST_SKIPPED = 50
 
 
 class Draft(Frozen):
@@ -44,10 +48,11 @@ def read_measurements(text: str) -> Reading:
         raise UnreadableMeasurement("That is more than a million characters: paste only the measurements.")
     kinds: list[tuple[bool, Callable[[str], Reading]]] = [
         (text.lstrip().startswith("{"), read_iperf3),
-        (bool(re.search(r"^\s*(at|time|date|when|up)\w*\s*[,;]", text, re.I)), read_csv),
+        (bool(re.match(r"(at|time|date|when|up)\w*\s*[,;]", text.lstrip()[:LONGEST_LINE], re.I)), read_csv),
         (True, read_lines),
     ]
     reading = next(read for suits, read in kinds if suits)(text)
+    _not_too_many(len(reading.drafts))
     if not reading.drafts:
         raise UnreadableMeasurement(
             "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and iperf3's JSON are read too."
@@ -55,7 +60,7 @@ def read_measurements(text: str) -> Reading:
     return reading
 
 
-_NUMBER = r"(\d+(?:[.,]\d+)?)"
+_NUMBER = r"((?<![\d.,])\d{1,9}(?:[.,]\d{1,9})?(?!\d))"
 _RATE_UNIT = r"\s*(k|m|g)?(?:bit/s|bits/s|bps|b/s|bit)?\s*"
 _LABEL_FIRST = rf"WORD[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)"
 _NUMBER_FIRST = rf"{_NUMBER}{_RATE_UNIT}WORD\b"
@@ -65,9 +70,11 @@ _AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
 
 def read_lines(text: str) -> Reading:
     """Loose lines such as `18.2 up 94 down 23 ms`; ping's text among them joins the nearest line."""
-    ping, rest = _take_ping(text)
-    drafts, skipped = [], []
-    for line in filter(str.strip, rest.splitlines()):
+    lines = [line for line in text.splitlines() if line.strip()]
+    skipped = [f"{line.strip()[:60]}… ({len(line)} characters)" for line in lines if len(line) > LONGEST_LINE]
+    ping, rest = _take_ping([line for line in lines if len(line) <= LONGEST_LINE])
+    drafts = []
+    for line in rest:
         label = re.search(rf"\b(?:{_UP}|{_DOWN})\b", line, re.I)
         numbered = label and re.search(rf"{_NUMBER}{_RATE_UNIT}$", line[: label.start()], re.I)
         shape = _NUMBER_FIRST if numbered else _LABEL_FIRST
@@ -85,7 +92,7 @@ def read_lines(text: str) -> Reading:
         busy = re.search(r"\b(busy|full|empty)\b", line, re.I)
         drafts.append(
             Draft(
-                at=datetime.fromisoformat(at.group(1)) if at else None,
+                at=_moment(at.group(1)) if at else None,
                 up_mbps=up,
                 down_mbps=_rate(down_pattern, line),
                 rtt_ms=_first(rtt),
@@ -96,27 +103,28 @@ def read_lines(text: str) -> Reading:
             )
         )
     if ping is None:
-        return Reading(kind="lines", drafts=tuple(drafts), skipped=tuple(skipped))
+        return Reading(kind="lines", drafts=tuple(drafts), skipped=_few(skipped))
     line_before = drafts[-1] if drafts else Draft(method="ping")
     found = {k: v for k, v in ping.items() if v is not None}
     joined = line_before.model_copy(update=found | {"method": "ping" if not drafts else "typed, with ping"})
-    return Reading(kind="ping", drafts=(*drafts[:-1], joined), skipped=tuple(skipped))
+    return Reading(kind="ping", drafts=(*drafts[:-1], joined), skipped=_few(skipped))
 
 
-def _take_ping(text: str) -> tuple[dict[str, float | None] | None, str]:
-    """Round trip, jitter and loss from ping's text, and the text without ping's lines."""
-    times = [float(t) for t in re.findall(r"time[=<]([\d.]+)\s*ms", text)]
-    loss = re.search(r"([\d.]+)%\s*(?:packet )?loss", text)
-    summary = re.search(r"min/avg/max(?:/\w+)?\s*=\s*[\d.]+/([\d.]+)/", text)
+_PING_LINE = re.compile(
+    r"icmp_seq|bytes of data|ping statistics|packets transmitted|min/avg/max|time[=<]"
+)
+
+
+def _take_ping(lines: list[str]) -> tuple[dict[str, float | None] | None, list[str]]:
+    """Round trip, jitter and loss from ping's lines, and the lines that are not ping's."""
+    times, summary, loss = list[float](), None, None
+    for line in lines:
+        times += [float(t) for t in re.findall(r"time[=<](\d{1,9}(?:\.\d{1,9})?)\s*ms", line)]
+        loss = loss or re.search(r"(?<![\d.])(\d{1,3}(?:\.\d{1,9})?)%\s*(?:packet )?loss", line)
+        summary = summary or re.search(r"min/avg/max(?:/\w{1,9})?\s*=\s*[\d.]{1,20}/(\d{1,9}(?:\.\d{1,9})?)/", line)
     if not times and not summary:
-        return None, text
-    rest = "\n".join(
-        line
-        for line in text.splitlines()
-        if not re.search(
-            r"icmp_seq|bytes of data|ping statistics|packets transmitted|min/avg/max|time[=<]", line
-        )
-    )
+        return None, lines
+    rest = [line for line in lines if not _PING_LINE.search(line)]
     rtt = float(summary.group(1)) if summary else sum(times) / len(times)
     return {
         "rtt_ms": rtt,
@@ -156,6 +164,7 @@ def read_csv(text: str) -> Reading:
         rows = iter(list(csv.reader(io.StringIO(plain), delimiter=";" if ";" in head else ",")))
     except csv.Error as error:
         raise UnreadableMeasurement(f"The CSV cannot be read: {error}.") from None
+    _not_too_many(plain.count("\n"))
     names = [re.sub(r"[^a-z_]", "", cell.lower().split("(")[0].strip()) for cell in next(rows)]
     columns = {f: next((names.index(n) for n in known if n in names), None) for f, known in _COLUMNS.items()}
     if columns["up_mbps"] is None:
@@ -177,7 +186,7 @@ def read_csv(text: str) -> Reading:
             drafts.append(Draft.model_validate({"method": "from CSV"} | values))
         except ValueError:
             skipped.append(",".join(row)[:120])
-    return Reading(kind="csv", drafts=tuple(drafts), skipped=tuple(skipped))
+    return Reading(kind="csv", drafts=tuple(drafts), skipped=_few(skipped))
 
 
 def read_iperf3(text: str) -> Reading:
@@ -219,6 +228,25 @@ def read_iperf3(text: str) -> Reading:
             "This is not the JSON that iperf3 -J prints: run it with -J and paste the whole output."
         ) from None
     return Reading(kind="iperf3", drafts=(draft,))
+
+
+def _not_too_many(count: int) -> None:
+    if count > MOST_DRAFTS:
+        raise UnreadableMeasurement(
+            f"That is {count} measurements; at most {MOST_DRAFTS} are taken in at a time. Paste them in parts."
+        )
+
+
+def _moment(text: str) -> datetime | None:
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError:
+        return None
+
+
+def _few(skipped: list[str]) -> tuple[str, ...]:
+    more = len(skipped) - _MOST_SKIPPED
+    return (*skipped[:_MOST_SKIPPED], *([f"and {more} lines more"] if more > 0 else []))
 
 
 def _rate(pattern: str, line: str) -> float | None:

@@ -7,18 +7,20 @@ from pydantic import ValidationError
 
 from humble_relay.core.edits import plain_reason
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import Plan, without_keys
-from humble_relay.core.survey import Survey
+from humble_relay.core.plan import Plan
+from humble_relay.core.secrets import withheld
+from humble_relay.core.survey import Survey, numbered
+from humble_relay.core.upgrades import FORM, upgraded
 
-VERSION = 1
-LARGEST_BYTES = 5_000_000
+LARGEST_BYTES = 64_000_000
+"""More than the largest plan with the largest survey that can be kept."""
 
 
 class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     plan: Plan
     survey: Survey = Survey()
 
@@ -28,37 +30,60 @@ class UnreadableFile(ValueError):
 
 
 def write_plan(plan: Plan, survey: Survey, keys: bool = False) -> str:
-    """The plan file as text; stream keys are left out unless asked for."""
-    kept = PlanFile(plan=plan if keys else without_keys(plan), survey=survey)
-    return kept.model_dump_json(indent=2) + "\n"
+    """The plan file as text, a measurement a line; keys and passwords are left out unless asked for."""
+    plan_text = (plan if keys else withheld(plan)).model_dump_json(indent=1)
+    lines = ",\n".join(f"  {m.model_dump_json(exclude_defaults=True)}" for m in survey.measurements)
+    return (
+        f'{{\n"format": "humble-relay-plan",\n"version": {FORM},\n"plan": {plan_text},\n'
+        f'"survey": {{"measurements": [\n{lines}\n]}}\n}}\n'
+    )
 
 
 def read_plan(data: bytes | str) -> PlanFile:
-    """The plan file read. Raises UnreadableFile with a sentence that says what to change."""
+    """The plan file read, of this version's form or an older one. Raises UnreadableFile with what to change.
+
+    A measurement of an uplink that the plan no longer has is kept.
+    """
     if len(data) > LARGEST_BYTES:
         raise UnreadableFile(
             f"The file is {len(data) / 1e6:.0f} MB; a plan file is at most {LARGEST_BYTES / 1e6:.0f} MB."
         )
+    doc = read_document(data, "humble-relay-plan", "plan", UnreadableFile)
+    survey = doc.get("survey") or {}
     try:
-        doc = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        raise UnreadableFile(f"This is not JSON: {error}. Choose a file exported as a plan.") from None
-    if not isinstance(doc, dict) or doc.get("format") != "humble-relay-plan":
-        raise UnreadableFile('This is JSON but not a plan: it does not say "format": "humble-relay-plan".')
-    version = doc.get("version")
-    if isinstance(version, int) and version > VERSION:
-        raise UnreadableFile(
-            f"This plan was written by a newer version (file version {version}, this one reads {VERSION}). Update Humble Relay."
-        )
-    try:
+        form = doc["version"]
+        if form < FORM:
+            doc = {**doc, "version": FORM, "plan": upgraded("plan", doc["plan"], form)}
+            measurements = [upgraded("measurement", m, form) for m in survey.get("measurements", [])]
+            doc["survey"] = {"measurements": measurements}
         found = PlanFile.model_validate(doc)
     except ValidationError as error:
         raise UnreadableFile(f"The plan cannot be used as it stands. {plain_reason(error)}.") from None
-    uplinks = {u.id for u in found.plan.uplinks}
-    for m in found.survey.measurements:
-        if m.uplink not in uplinks:
-            raise UnreadableFile(f"A measurement points at uplink {m.uplink}, which the plan does not have.")
-    return found
+    except (KeyError, TypeError, AttributeError):
+        raise UnreadableFile("The plan cannot be used as it stands: a part of it is missing.") from None
+    whole = Survey.model_construct(measurements=numbered(found.survey.measurements))
+    return found.model_copy(update={"survey": whole})
+
+
+def read_document(
+    data: bytes | str, format: str, noun: str, refusal: type[ValueError]
+) -> dict[str, Any]:
+    """A JSON document that says its format and its form. Raises the refusal with what to do."""
+    try:
+        doc = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        why = "it is nested too deep" if isinstance(error, RecursionError) else error
+        raise refusal(f"This is not JSON: {why}. Choose a file exported as {noun}.") from None
+    if not isinstance(doc, dict) or doc.get("format") != format:
+        raise refusal(f'This is JSON but not {noun}: it does not say "format": "{format}".')
+    form = doc.get("version")
+    if not isinstance(form, int) or isinstance(form, bool) or form < 1:
+        raise refusal(f'The file does not say which version of its form it has: "version": 1 to {FORM}.')
+    if form > FORM:
+        raise refusal(
+            f"This {noun} was written by a newer version (file version {form}, this one reads up to {FORM}). Update Humble Relay."
+        )
+    return doc
 
 
 def schema() -> dict[str, Any]:

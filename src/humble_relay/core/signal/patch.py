@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from humble_relay.core.edits import Edit, apply
+from humble_relay.core.edits import Edit
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.signal.follow import feeds, is_source
@@ -11,6 +11,8 @@ from humble_relay.core.signal.making import Route, route_of
 from humble_relay.core.signal.route import starts_of
 from humble_relay.core.signal.ways import cheapest
 
+MOST_AT_ONCE = 60
+"""Each source is laid on the plan as the one before leaves it: beyond so many the answer takes too long to wait for."""
 _NEVER = 1e6
 """Effort that stands for no way at all."""
 
@@ -30,6 +32,8 @@ class Patch(Frozen):
     lines: tuple[Line, ...]
     edits: tuple[Edit, ...]
     effort: float
+    left: str = ""
+    """What was left for another time, in words."""
 
 
 class Efforts(NamedTuple):
@@ -64,6 +68,9 @@ def patch_all(plan: PlanIndex, mixer: str, sources: list[str] | None = None) -> 
     where that takes away the input's way, the source goes to what input is left. Raises KeyError for no such mixer.
     """
     sources = unpatched(plan) if sources is None else sources
+    left = len(sources) - MOST_AT_ONCE
+    sources = sources[:MOST_AT_ONCE]
+    words = f"{MOST_AT_ONCE} sources are patched at a time; {left} are left: patch again." if left > 0 else ""
     table = efforts(plan, sources, mixer)
     chosen = assignment([list(row) for row in table.rows]) if table.inputs else []
     wants = {
@@ -73,14 +80,15 @@ def patch_all(plan: PlanIndex, mixer: str, sources: list[str] | None = None) -> 
     }
     lines, edits, total, now = list[Line](), list[Edit](), 0.0, plan
     for source in sorted(sources, key=lambda s: (s not in wants, sources.index(s))):
+        plan.pulse()
         kept = {i for s, i in wants.items() if s != source and s not in {x.source for x in lines}}
         line = _lay(now, source, mixer, wants.get(source), kept)
         lines.append(line)
         if line.route:
             edits += line.route.edits
             total += line.route.effort
-            now = PlanIndex(apply(now.plan, line.route.edits), plan.survey, plan.as_of, plan.stock)
-    return Patch(lines=tuple(lines), edits=tuple(edits), effort=round(total, 2))
+            now = now.after(line.route.edits)
+    return Patch(lines=tuple(lines), edits=tuple(edits), effort=round(total, 2), left=words)
 
 
 def _lay(plan: PlanIndex, source: str, mixer: str, wanted: str | None, kept: set[str]) -> Line:

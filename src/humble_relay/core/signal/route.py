@@ -66,11 +66,8 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
             source=a, end=b, routes=(), why_not="No picture runs over it: take it out and plug in another."
         )
     first, last = plan.links[run[0]], plan.links[run[-1]]
-    bare = PlanIndex(
-        plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id not in run)}),
-        plan.survey,
-        plan.as_of,
-        plan.stock,
+    bare = plan.with_plan(
+        plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id not in run)})
     )
     giver, taker = ends_of(first)[0], ends_of(last)[1]
     prefer = last.input if isinstance(last, Stream) else last.to_port.split("/")[1]
@@ -93,29 +90,38 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
 
 
 def run_of(plan: PlanIndex, link_id: str) -> list[str]:
-    """The links of one run, in order: through every box on the way that only hands this picture on."""
-    run = [link_id]
-    while (step := _only(plan, ends_of(plan.links[run[-1]])[1], run)) and step[1] is not None:
-        run.append(step[1])
-    while (step := _only(plan, ends_of(plan.links[run[0]])[0], run)) and step[0] is not None:
-        run.insert(0, step[0])
-    return run
+    """The links of one run, in order: through every box on the way that only hands this picture on, each once."""
+    onward, back, seen = [link_id], list[str](), {link_id}
+    for way, side in ((onward, 1), (back, 0)):
+        at: str | None = link_id
+        while at is not None:
+            step = _only(plan, ends_of(plan.links[at])[side], seen)
+            at = step[side] if step else None
+            if at is not None:
+                way.append(at)
+                seen.add(at)
+    return [*reversed(back), *onward]
 
 
-def _only(plan: PlanIndex, device: str, run: list[str]) -> tuple[str | None, str | None] | None:
+def _only(plan: PlanIndex, device: str, seen: set[str]) -> tuple[str | None, str | None] | None:
     """The one link into and the one out of a box that hands on; None where it does more, or has settings to lose."""
     if plan.devices[device].kind not in PASSING or plan.devices[device].kind == "encoder":
         return None
-    links = [
-        x
-        for x in plan.links.values()
-        if device in ends_of(x) and (x.kind != "cable" or x.cable in PICTURE_CABLES)
-    ]
-    into = [x.id for x in links if ends_of(x)[1] == device]
-    out = [x.id for x in links if ends_of(x)[0] == device]
+    into, out = plan.once(picture_links)[device]
     if len(into) > 1 or len(out) > 1:
         return None
-    return next((x for x in into if x not in run), None), next((x for x in out if x not in run), None)
+    return next((x for x in into if x not in seen), None), next((x for x in out if x not in seen), None)
+
+
+def picture_links(plan: PlanIndex) -> dict[str, tuple[list[str], list[str]]]:
+    """For every device, the links that bring it picture and those that take picture from it, broken ones too."""
+    found: dict[str, tuple[list[str], list[str]]] = {id: ([], []) for id in plan.devices}
+    for link in plan.links.values():
+        if link.kind != "cable" or link.cable in PICTURE_CABLES:
+            giver, taker = ends_of(link)
+            found[taker][0].append(link.id)
+            found[giver][1].append(link.id)
+    return found
 
 
 def _hop_name(link: Link) -> str:

@@ -51,17 +51,25 @@ def trace(plan: PlanIndex, id: str) -> Trace:
     device = plan.devices[id]
     found = plan.once(flow)
     if is_source(device):
-        ways = [w for w in _from_source(plan, id).values() if plan.devices[w.end].kind in ENDS]
+        quickest = _from_source(plan, id)
+        ends = [end for end in quickest if end != id and plan.devices[end].kind in ENDS]
+        ways = [_way(plan, id, end, _links_to(quickest, end)) for end in ends]
         nothing = f"{device.name} reaches no screen, recorder or platform."
     else:
         heard = {s for signal in found.arriving[id].values() for s in signal.sources}
-        fed = [_from_source(plan, s) for s in sorted(heard, key=list(plan.devices).index)]
-        ways = [w[id] for w in fed if id in w]
-        if device.kind not in ENDS:
-            ways += [
-                w for each in fed[:1] for w in each.values()
-                if plan.devices[w.end].kind in ENDS and any(id in ends_of(plan.links[h.link]) for h in w.hops)
-            ]  # fmt: skip
+        ways, passing = list[Way](), device.kind not in ENDS
+        for source in (s for s in plan.devices if s in heard):
+            plan.pulse()
+            quickest = _from_source(plan, source)
+            ways += [_way(plan, source, id, _links_to(quickest, id))] if id in quickest else []
+            if passing:  # onward from here, for the first source: the way is the same for the others
+                ways += [
+                    _way(plan, source, end, _links_to(quickest, end))
+                    for end in _beyond(quickest, id)
+                    if plan.devices[end].kind in ENDS
+                ]
+                passing = False
+        ways.sort(key=lambda w: w.end != id)
         nothing = f"No picture reaches {device.name}."
     links = dict.fromkeys(hop.link for way in ways for hop in way.hops)
     devices = dict.fromkeys([id, *(d for link in links for d in ends_of(plan.links[link]))])
@@ -71,26 +79,63 @@ def trace(plan: PlanIndex, id: str) -> Trace:
     )  # fmt: skip
 
 
-def _from_source(plan: PlanIndex, source: str) -> dict[str, Way]:
-    """The quickest way from a source to each device its picture reaches."""
+Quickest = dict[str, tuple[float, str, str]]
+"""For each device reached: the delay there in ms, the device before it, and the link between them."""
+
+
+def _from_source(plan: PlanIndex, source: str) -> Quickest:
+    """How a source's picture gets quickest to each device it reaches, in the order of the signal."""
     found = plan.once(flow)
-    after: dict[str, list[str]] = {}
-    for link, signal in found.on_link.items():
-        if source in signal.sources and not plan.links[link].broken:
-            after.setdefault(ends_of(plan.links[link])[0], []).append(link)
-    best: dict[str, tuple[float, tuple[str, ...]]] = {source: (plan.devices[source].delay_ms or 0.0, ())}
+    best: Quickest = {source: (plan.devices[source].delay_ms or 0.0, "", "")}
     for id in plan.once(downstream_order):
         if id not in best:
             continue
-        delay, links = best[id]
-        for link in after.get(id, ()):
+        delay = best[id][0]
+        for link in plan.once(links_leaving).get(id, ()):
             taker = ends_of(plan.links[link])[1]
-            if not _arrives(plan, link, taker):
+            if source not in found.on_link[link].sources or not _arrives(plan, link, taker):
                 continue
             total = delay + link_delay_ms(plan, plan.links[link]) + box_delay_ms(plan.devices[taker])
             if taker not in best or total < best[taker][0]:
-                best[taker] = (total, (*links, link))
-    return {id: _way(plan, source, id, links) for id, (_, links) in best.items() if links}
+                best[taker] = (total, id, link)
+    return best
+
+
+def links_leaving(plan: PlanIndex) -> dict[str, list[str]]:
+    """For each device, the links that take a picture away from it."""
+    after: dict[str, list[str]] = {}
+    for link in plan.once(flow).on_link:
+        if not plan.links[link].broken:
+            after.setdefault(ends_of(plan.links[link])[0], []).append(link)
+    return after
+
+
+def _links_to(quickest: Quickest, end: str) -> tuple[str, ...]:
+    links: list[str] = []
+    seen = {end}
+    while quickest[end][2]:
+        _, before, link = quickest[end]
+        links.append(link)
+        if before in seen:
+            break
+        seen.add(before)
+        end = before
+    return tuple(reversed(links))
+
+
+def _beyond(quickest: Quickest, id: str) -> list[str]:
+    """The devices that are reached through one."""
+    after: dict[str, list[str]] = {}
+    for taker, (_, before, _link) in quickest.items():
+        after.setdefault(before, []).append(taker)
+    found, stack, seen = [], [id], {id}
+    while stack:
+        for taker in after.get(stack.pop(), ()):
+            if taker not in seen:
+                seen.add(taker)
+                found.append(taker)
+                stack.append(taker)
+    return found
 
 
 def _arrives(plan: PlanIndex, link_id: str, taker: str) -> bool:

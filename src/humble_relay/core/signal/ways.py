@@ -49,6 +49,7 @@ def _search(on: Ground, starts: list[Start], most: int, scarce: set[str]) -> lis
     found: list[Path] = []
     reached: set[str] = set()
     while heap and len(found) < most:
+        on.plan.pulse()
         cost, _, start, hops, used, exit = heapq.heappop(heap)
         if exit is None:
             port = hops[-1].entry.port
