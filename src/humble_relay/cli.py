@@ -1,31 +1,52 @@
-"""The command line: demo, serve, check, export, import."""
+"""The command line: demo, serve, check, export, import, backup, restore."""
 
 import argparse
+import os
 import sys
+from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
-from humble_relay.core.report import Report, report
+from pydantic import TypeAdapter, ValidationError
+
+from humble_relay.core.frozen import When
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.report import Report, report_on
+from humble_relay.core.secrets import sealed
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
+from humble_relay.store.trouble import StoreTrouble
 
 _MARKS = {"stops": "STOPS", "risks": "RISK ", "note": "note "}
+_WHEN: TypeAdapter[When] = TypeAdapter(When)
 
 
 def main(argv: list[str] | None = None) -> int:
-    """Runs one command; the exit status: 0 well, 1 a finding stops the show, 2 unreadable or not found."""
+    """Runs one command; the exit status: 0 well, 1 a finding stops the show, 2 unreadable, not found or not done."""
     args = _parser().parse_args(argv)
+    os.umask(0o077)
     try:
         status: int = args.run(args)
-    except UnreadableFile as error:
-        print(error, file=sys.stderr)
-        return 2
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+    except (UnreadableFile, StoreTrouble) as error:
+        return _said(error)
     except LookupError as error:
-        print(error.args[0], file=sys.stderr)
-        return 2
+        return _said(error.args[0])
     except OSError as error:
-        print(f"{error.filename or 'file'}: {error.strerror}", file=sys.stderr)
-        return 2
+        return _said(f"{error.filename or 'file'}: {error.strerror}")
+    except Exception as error:  # a traceback is never an answer
+        from humble_relay.store.revisions import Unreadable
+
+        if isinstance(error, Unreadable | ValueError):
+            return _said(error)
+        return _said(f"The program could not do this, through a fault of its own ({type(error).__name__}).")
     return status
+
+
+def _said(what: object) -> int:
+    print(what, file=sys.stderr)
+    return 2
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -40,37 +61,67 @@ def _parser() -> argparse.ArgumentParser:
         serve.add_argument("--data", type=Path, default=Path(folder), help=f"data folder (default {folder})")
         serve.add_argument("--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1)")
         serve.add_argument("--port", type=int, default=8117, help="port to listen on (default 8117)")
+        serve.add_argument(
+            "--name", action="append", default=[], dest="names",
+            help="a name or address others call this machine by; may be given several times",
+        )  # fmt: skip
         serve.set_defaults(run=_serve, demo=name == "demo")
     check = commands.add_parser("check", help="judge a plan file without a browser")
     check.add_argument("plan", type=Path)
     check.add_argument("--json", action="store_true", help="the whole report as JSON")
-    check.add_argument("--as-of", type=datetime.fromisoformat, help="judge as of this moment")
+    check.add_argument("--as-of", type=_moment, help="judge as of this moment")
     check.set_defaults(run=_check)
     export = commands.add_parser("export", help="write a plan of a data folder to a file")
     export.add_argument("id")
     export.add_argument("file", type=Path)
-    export.add_argument("--keys", action="store_true", help="stream keys too")
+    export.add_argument("--keys", action="store_true", help="keys and passwords too")
+    export.add_argument("--replace", action="store_true", help="write over a file that is there")
     export.set_defaults(run=_export)
     import_ = commands.add_parser("import", help="add a plan file to a data folder")
     import_.add_argument("file", type=Path)
     import_.set_defaults(run=_import)
-    for command in (export, import_):
+    backup = commands.add_parser("backup", help="copy a data folder, in use or not, into one file")
+    backup.add_argument("file", type=Path)
+    backup.set_defaults(run=_backup)
+    restore = commands.add_parser("restore", help="put a backup in a data folder's place")
+    restore.add_argument("file", type=Path)
+    restore.set_defaults(run=_restore)
+    for command in (export, import_, backup, restore):
         command.add_argument("--data", type=Path, default=Path("data/plans"))
     return parser
 
 
+def _moment(text: str) -> datetime:
+    try:
+        found = datetime.fromisoformat(text)
+        return _WHEN.validate_python(found if found.tzinfo else found.replace(tzinfo=UTC))
+    except (ValueError, ValidationError):
+        raise argparse.ArgumentTypeError(
+            f"{text} is no moment: write one such as 2026-09-14T10:00+01:00, between 2000 and 2099"
+        ) from None
+
+
 def _serve(args: argparse.Namespace) -> int:
-    import uvicorn
-
     from humble_relay.demo import load_demo
+    from humble_relay.store.backup import in_use
     from humble_relay.web.app import make_app
+    from humble_relay.web.doors import Code
+    from humble_relay.web.serving import is_here, names_for, new_code, serve
 
-    app = make_app(args.data, hosts=() if args.host in ("127.0.0.1", "localhost") else ("*",))
-    path = f"plans/{load_demo(app.state.plans, app.state.shelf)}" if args.demo else ""
-    print(f"Humble Relay is at http://{args.host}:{args.port}/{path} (Ctrl+C stops it)", flush=True)
-    if args.host not in ("127.0.0.1", "localhost", "::1"):
-        print("It answers to everybody on this network. There is no password: use a network you trust.")
-    uvicorn.run(app, host=args.host, port=args.port, log_level="warning")
+    here = is_here(args.host)
+    names, code = names_for(args.host, args.names), None if here else new_code()
+    with in_use(args.data):
+        app = make_app(args.data, hosts=names, code=Code(code) if code else None)
+        path = f"plans/{load_demo(app.state.plans, app.state.shelf)}" if args.demo else ""
+        name = names[0] if ":" not in names[0] else f"[{names[0]}]"
+        print(f"Humble Relay is at http://{name}:{args.port}/{path} (Ctrl+C stops it)", flush=True)
+        if code:
+            print(
+                f"It can be reached from the network. The code to enter it with: {code}\n"
+                "What is sent is not encrypted: use a network you trust, and never one that is open to the internet.",
+                flush=True,
+            )
+        serve(app, args.host, args.port)
     return 0
 
 
@@ -86,8 +137,12 @@ def dev_app():  # type: ignore[no-untyped-def]
 
 def _check(args: argparse.Namespace) -> int:
     found = read_plan(args.plan.read_bytes())
-    as_of = args.as_of or datetime.now(UTC)
-    result = report(found.plan, found.survey, as_of if as_of.tzinfo else as_of.replace(tzinfo=UTC))
+    count: dict[str, str] = {}
+
+    def put(secret: str) -> str:
+        return count.setdefault(secret, f"•{len(count) + 1:08x}•")
+
+    result = report_on(PlanIndex(sealed(found.plan, put), found.survey, args.as_of or datetime.now(UTC)))
     print(result.model_dump_json(indent=2) if args.json else _in_words(result))
     return 1 if any(f.severity == "stops" for f in result.findings) else 0
 
@@ -101,24 +156,58 @@ def _in_words(result: Report) -> str:
 
 
 def _export(args: argparse.Namespace) -> int:
-    kept = _plans(args.data).get(args.id)
-    args.file.write_text(write_plan(kept.plan, kept.survey, args.keys), encoding="utf-8")
+    if args.file.exists() and not args.replace:
+        return _said(
+            f"{args.file} is there already and was left as it is: choose another name, or say --replace."
+        )
+    from humble_relay.store.database import open_database
+    from humble_relay.store.plans import Plans
+
+    with closing(open_database(args.data, make=False)) as database:
+        kept = Plans(database).get(args.id)
+    fresh = args.file.with_name(f"{args.file.name}.part")
+    fresh.write_text(write_plan(kept.clear, kept.clear_survey, args.keys), encoding="utf-8")
+    fresh.replace(args.file)
     print(f"{args.file}: {kept.plan.show.name}, version {kept.version}")
     return 0
 
 
 def _import(args: argparse.Namespace) -> int:
     found = read_plan(args.file.read_bytes())
+    from humble_relay.store.backup import in_use
+    from humble_relay.store.database import open_database
+    from humble_relay.store.plans import Kept, Plans
     from humble_relay.web.plans import slug
 
+    def judge(kept: Kept) -> Kept:
+        report_on(PlanIndex(kept.plan, kept.survey, datetime.now(UTC), kept.stock))
+        return kept
+
     name = found.plan.show.name
-    kept = _plans(args.data).create(found.plan, found.survey, slug(name), f"imported {name}")
-    print(f"{kept.id}: {name}")
+    with in_use(args.data), closing(open_database(args.data)) as database:
+        kept = Plans(database).create(found.plan, found.survey, slug(name), f"imported {name}", judge=judge)
+    print(f"{kept.id}: {kept.plan.show.name}")
     return 0
 
 
-def _plans(folder: Path):  # type: ignore[no-untyped-def]
-    from humble_relay.store.database import open_database
-    from humble_relay.store.plans import Plans
+def _backup(args: argparse.Namespace) -> int:
+    from humble_relay.store.backup import back_up
 
-    return Plans(open_database(folder))
+    found = back_up(args.data, args.file)
+    print(
+        f"{args.file}: {found.plans} plans, {found.revisions} revisions, {found.measurements} measurements."
+    )
+    print("Keys and passwords are in it: keep it where only you read.")
+    return 0
+
+
+def _restore(args: argparse.Namespace) -> int:
+    from humble_relay.store.backup import restore
+
+    found, aside = restore(args.file, args.data)
+    print(
+        f"{args.data}: {found.plans} plans, {found.revisions} revisions, {found.measurements} measurements."
+    )
+    if aside:
+        print(f"What was there before is kept as {aside}.")
+    return 0

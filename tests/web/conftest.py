@@ -13,7 +13,8 @@ from tests.build import STEADY, small_show
 
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
-    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1") as found:
+    headers = {"content-type": "application/json"}
+    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=headers) as found:
         yield found
 
 

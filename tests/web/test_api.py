@@ -85,7 +85,7 @@ def test_keys_are_masked_everywhere_until_asked_for(client: TestClient, plan: st
     for path in ("", "/history", "/report", "/papers", "/export", "/papers/streams.csv"):
         answer = client.get(plan + path)
         assert answer.status_code == 200 and "swordfish" not in answer.text, path
-    assert client.get(f"{plan}/streams/feed/key").json() == {"key": "swordfish"}
+    assert client.get(f"{plan}/streams/feed/key").json() == {"key": "swordfish", "address": ""}
     for path in ("/papers?keys=true", "/export?keys=true", "/papers/streams.csv?keys=true"):
         assert "swordfish" in client.get(plan + path).text
     assert client.get(f"{plan}/streams/ghost/key").status_code == 404
@@ -141,9 +141,9 @@ def test_malformed_requests_get_a_problem_in_words(
     assert client.get(plan).json()["version"] == 1
 
 
-def test_a_file_of_fifty_megabytes_is_refused_without_being_taken_in(client: TestClient) -> None:
+def test_a_file_of_seventy_megabytes_is_refused_without_being_taken_in(client: TestClient) -> None:
     def pour():  # type: ignore[no-untyped-def]
-        for _ in range(50):
+        for _ in range(70):
             yield b"x" * 1_000_000
 
     answer = client.post("/api/plans/import", content=pour())

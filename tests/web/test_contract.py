@@ -14,7 +14,7 @@ from tests.build import STEADY, small_show
 
 
 def served():  # type: ignore[no-untyped-def]
-    app = make_app(Path(tempfile.mkdtemp(prefix="humble-relay-contract-")), hosts=("*",))
+    app = make_app(Path(tempfile.mkdtemp(prefix="humble-relay-contract-")), hosts=("testserver",))
     found = PlanFile(plan=small_show(), survey=STEADY)
     for id in ("a", "0", "00", "regatta"):
         app.state.plans.create(found.plan, found.survey, id, "imported")

@@ -69,7 +69,8 @@ def test_kill_minus_nine_loses_nothing_acknowledged(tmp_path: Path) -> None:
         assert kept in (length, length + 1)
         history = httpx.get(f"{url}/history").json()
         assert {n for n, _ in acknowledged} <= {entry["number"] for entry in history}
-        answer = httpx.post(f"{url}/undo", headers={"If-Match": f'"{now["version"]}"'})
+        headers = {"If-Match": f'"{now["version"]}"', "Content-Type": "application/json"}
+        answer = httpx.post(f"{url}/undo", headers=headers)
         assert answer.status_code == 200
     finally:
         again.kill()

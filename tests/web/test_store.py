@@ -6,8 +6,9 @@ import pytest
 from sqlalchemy import inspect, text
 
 from humble_relay.core.edits import EditRefused, Remove
+from humble_relay.store.changes import Edited, Measured, NoSuchPlan, NothingToDo, Redone, Undone
 from humble_relay.store.database import open_database
-from humble_relay.store.plans import NoSuchPlan, NothingToDo, Plans, StalePlan
+from humble_relay.store.plans import Plans, StalePlan
 from humble_relay.store.tables import Base
 from tests.build import STEADY, measured, put, small_show
 
@@ -20,22 +21,23 @@ def plans(tmp_path: Path) -> Plans:
 
 
 def test_the_database_is_opened_as_promised_and_migrations_match_the_tables(tmp_path: Path) -> None:
-    engine = open_database(tmp_path)
-    with engine.connect() as connection:
-        read = lambda pragma: connection.execute(text(f"PRAGMA {pragma}")).scalar()  # noqa: E731
+    with open_database(tmp_path).reading() as session:
+        read = lambda pragma: session.execute(text(f"PRAGMA {pragma}")).scalar()  # noqa: E731
         assert read("journal_mode") == "wal"
         assert read("foreign_keys") == 1
         assert read("synchronous") == 2
-    inspector = inspect(engine)
-    for table in Base.metadata.sorted_tables:
-        made = {c["name"] for c in inspector.get_columns(table.name)}
-        assert made == {c.name for c in table.columns}
-    open_database(tmp_path)
+        assert read("secure_delete") == 1
+        inspector = inspect(session.connection())
+        for table in Base.metadata.sorted_tables:
+            made = {c["name"] for c in inspector.get_columns(table.name)}
+            assert made == {c.name for c in table.columns}
+    open_database(tmp_path).close()
+    assert [f.stat().st_mode & 0o777 for f in (tmp_path, tmp_path / "humble-relay.sqlite")] == [0o700, 0o600]
 
 
 def test_what_is_kept_is_there_at_the_next_opening(plans: Plans, tmp_path: Path) -> None:
-    plans.edit("regatta", 1, [put("link", "feed", "video_mbps", 6)], why="thin line")
-    plans.measure("regatta", measured(5).measurements)
+    plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 6)], why="thin line"))
+    plans.make("regatta", None, Measured(measured(5).measurements))
     again = Plans(open_database(tmp_path))
     kept = again.get("regatta")
     assert kept.version == 2 and len(kept.survey.measurements) == len(STEADY.measurements) + 1
@@ -45,40 +47,40 @@ def test_what_is_kept_is_there_at_the_next_opening(plans: Plans, tmp_path: Path)
 
 
 def test_a_stale_or_refused_edit_leaves_no_trace(plans: Plans) -> None:
-    plans.edit("regatta", 1, [put("show", None, "name", "Gala")])
+    plans.make("regatta", 1, Edited([put("show", None, "name", "Gala")]))
     with pytest.raises(StalePlan) as stale:
-        plans.edit("regatta", 1, [put("show", None, "name", "Fête")])
+        plans.make("regatta", 1, Edited([put("show", None, "name", "Fête")]))
     assert stale.value.version == 2 and stale.value.changed[0].what == ("name of show Regatta → Gala",)
     with pytest.raises(EditRefused):
-        plans.edit("regatta", 2, [Remove(noun="site", id="creek")])
+        plans.make("regatta", 2, Edited([Remove(noun="site", id="creek")]))
     with pytest.raises(StalePlan):
         plans.remove("regatta", 1)
     assert plans.get("regatta").version == 2 and len(plans.history("regatta")) == 2
 
 
 def test_the_name_in_the_list_follows_undo(plans: Plans) -> None:
-    plans.edit("regatta", 1, [put("show", None, "name", "Gala")])
+    plans.make("regatta", 1, Edited([put("show", None, "name", "Gala")]))
     assert plans.all()[0].name == "Gala"
-    plans.undo("regatta", 2)
+    plans.make("regatta", 2, Undone())
     assert plans.all()[0].name == "Regatta"
 
 
 def test_redo_follows_the_newest_branch_and_ends_with_a_new_edit(plans: Plans) -> None:
-    plans.edit("regatta", 1, [put("link", "feed", "video_mbps", 7)])
-    plans.undo("regatta", 2)
-    plans.edit("regatta", 3, [put("link", "feed", "video_mbps", 6)])
+    plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 7)]))
+    plans.make("regatta", 2, Undone())
+    plans.make("regatta", 3, Edited([put("link", "feed", "video_mbps", 6)]))
     with pytest.raises(NothingToDo):
-        plans.redo("regatta", 4)
-    plans.undo("regatta", 4)
-    plans.redo("regatta", 5)
+        plans.make("regatta", 4, Redone())
+    plans.make("regatta", 4, Undone())
+    plans.make("regatta", 5, Redone())
     stream = plans.get("regatta").plan.links[-1]
     assert getattr(stream, "video_mbps", None) == 6
 
 
 def test_undo_keeps_measurements_since_they_are_facts(plans: Plans) -> None:
-    plans.edit("regatta", 1, [put("link", "feed", "video_mbps", 7)])
-    plans.measure("regatta", measured(5).measurements)
-    assert len(plans.undo("regatta", 2).survey.measurements) == len(STEADY.measurements) + 1
+    plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 7)]))
+    plans.make("regatta", None, Measured(measured(5).measurements))
+    assert len(plans.make("regatta", 2, Undone()).survey.measurements) == len(STEADY.measurements) + 1
 
 
 def test_plans_of_one_name_get_ids_of_their_own(plans: Plans) -> None:

@@ -53,9 +53,7 @@ Name = Annotated[
     StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
     AfterValidator(_one_line),
 ]
-Label = Annotated[
-    str, StringConstraints(strip_whitespace=True, max_length=80), AfterValidator(_one_line)
-]
+Label = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), AfterValidator(_one_line)]
 """A name that may be empty."""
 Text = Annotated[str, StringConstraints(max_length=500), AfterValidator(_one_line)]
 """One line of text."""

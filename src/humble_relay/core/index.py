@@ -31,7 +31,12 @@ class PlanIndex:
         stock: Stock | None = None,
         pulse: Pulse = patient,
     ) -> None:
-        self.plan, self.survey, self.stock, self.pulse = plan, survey.without(set(plan.struck)), stock or Stock(), pulse
+        self.plan, self.survey, self.stock, self.pulse = (
+            plan,
+            survey.without(set(plan.struck)),
+            stock or Stock(),
+            pulse,
+        )
         self._whole_survey, self._asked_as_of = survey, as_of
         self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
         self.as_of = plan.show.judge_at or as_of

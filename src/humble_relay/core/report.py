@@ -16,8 +16,8 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.network import addresses  # noqa: F401
 from humble_relay.core.network.stream_address import typed_address
 from humble_relay.core.network.strip import Strip, strips
-from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.patience import Stopped
+from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.show.bring import StockLine, stock_lines
 from humble_relay.core.show.order import Task, order
@@ -31,7 +31,6 @@ from humble_relay.core.signal.sound import Sound, sounds
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Survey
 from humble_relay.core.working import Working
-
 
 T = TypeVar("T")
 EMPTY_MAP = SignalMap(width=0, height=0, bands=(), boxes=(), hops=())

@@ -13,9 +13,9 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
 
-from humble_relay.core.edits import Edit, EditRefused
+from humble_relay.core.edits import Edit, EditRefused, SetField, SetPort
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import Device, Ingest, Plan, Stream
+from humble_relay.core.plan import Ingest, Plan, Stream
 
 T = TypeVar("T")
 Put = Callable[[str], str]
@@ -32,9 +32,37 @@ _TELLING = 6
 _LONGEST = 5000
 """Longer texts than a plan may hold are not searched but cut by whoever shows them."""
 _OPEN_SETTINGS = frozenset(
-    "mode latency rcvlatency peerlatency latency_ms pkt_size transtype transport rtsp_transport pbkeylen timeout "
-    "conntimeout connect_timeout maxbw inputbw oheadbw tlpktdrop linger channel subtype profile width height fps codec "
-    "bitrate vcodec acodec buffer".split()
+    [
+        "mode",
+        "latency",
+        "rcvlatency",
+        "peerlatency",
+        "latency_ms",
+        "pkt_size",
+        "transtype",
+        "transport",
+        "rtsp_transport",
+        "pbkeylen",
+        "timeout",
+        "conntimeout",
+        "connect_timeout",
+        "maxbw",
+        "inputbw",
+        "oheadbw",
+        "tlpktdrop",
+        "linger",
+        "channel",
+        "subtype",
+        "profile",
+        "width",
+        "height",
+        "fps",
+        "codec",
+        "bitrate",
+        "vcodec",
+        "acodec",
+        "buffer",
+    ]
 )
 """Settings of an address that are read aloud; the value of any other may be a secret."""
 
@@ -67,6 +95,20 @@ def sealed(thing: T, put: Put) -> T:
         return _sealed_plan(thing, put)  # type: ignore[return-value]
     found: T = _sealed(thing, put, ())
     return found
+
+
+def sealed_edit(edit: Edit, put: Put) -> Edit:
+    """The edit as it may be told: a mark in place of each secret it brings."""
+    if not isinstance(edit, SetField | SetPort) or not isinstance(edit.value, str):
+        return _sealed(edit, put, ())  # type: ignore[no-any-return]
+    match edit.field.split(".")[-1]:
+        case "key":
+            value = put(edit.value) if edit.value else ""
+        case "app":
+            value = _hidden_in_app(edit.value, put, ())
+        case _:
+            value = hide(edit.value, put)
+    return edit.model_copy(update={"value": value})
 
 
 def withheld(plan: Plan) -> Plan:
@@ -112,21 +154,23 @@ def opened(edits: Iterable[Edit], secrets: dict[str, str]) -> list[Edit]:
     return found
 
 
-def opened_document(value: Any, secrets: dict[str, str]) -> Any:
-    """A JSON document with the secrets back in place of their marks. Raises EditRefused for a mark of no secret."""
+def opened_document(value: Any, secrets: dict[str, str], otherwise: str | None = None) -> Any:
+    """A JSON document with the secrets back in place of their marks, and `otherwise` in place of a mark of no secret.
+    Raises EditRefused for one where nothing stands otherwise."""
+
+    def behind(mark: re.Match[str]) -> str:
+        found = secrets.get(mark[0], otherwise)
+        if found is None:
+            raise EditRefused(f"the hidden part {mark[0]} is not in the plan any more: type it again")
+        return found
+
     if isinstance(value, str):
-        return _MARK.sub(lambda mark: _behind(mark[0], secrets), value) if "•" in value else value
+        return _MARK.sub(behind, value) if "•" in value else value
     if isinstance(value, dict):
-        return {k: opened_document(v, secrets) for k, v in value.items()}
+        return {k: opened_document(v, secrets, otherwise) for k, v in value.items()}
     if isinstance(value, list):
-        return [opened_document(v, secrets) for v in value]
+        return [opened_document(v, secrets, otherwise) for v in value]
     return value
-
-
-def _behind(mark: str, secrets: dict[str, str]) -> str:
-    if mark not in secrets:
-        raise EditRefused(f"the hidden part {mark} is not in the plan any more: type it again")
-    return secrets[mark]
 
 
 def _sealed_plan(plan: Plan, put: Put) -> Plan:
@@ -154,6 +198,10 @@ def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
     if isinstance(value, tuple):
         items = tuple(_sealed(x, put, known) for x in value)
         return items if any(a is not b for a, b in zip(items, value, strict=True)) else value
+    if isinstance(value, dict):
+        return {k: _sealed(v, put, known) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_sealed(v, put, known) for v in value]
     if not isinstance(value, Frozen):
         return value
     changed = {}
@@ -164,9 +212,14 @@ def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
             changed[name] = new
     if isinstance(value, Stream) and value.key and not _is_mark(value.key):
         changed["key"] = put(value.key)
-    if isinstance(value, Ingest) and "/" in value.app:
-        changed["app"] = hide(f"rtmp://h/{value.app}", put, known).removeprefix("rtmp://h/")
+    if isinstance(value, Ingest) and {"/", "?"} & set(value.app):
+        changed["app"] = _hidden_in_app(value.app, put, known)
     return value.model_copy(update=changed) if changed else value
+
+
+def _hidden_in_app(app: str, put: Put, known: Collection[str]) -> str:
+    """An application's name is the path of an address: what is behind its first part may be a key."""
+    return hide(f"rtmp://h/{app}", put, known).removeprefix("rtmp://h/")
 
 
 def _is_mark(text: str) -> bool:

@@ -33,14 +33,20 @@ class Step(NamedTuple):
 
 
 def upgraded(what: What, document: Document, form: int) -> Document:
-    """The document in today's form. Raises NewerForm."""
+    """The document in today's form. Raises NewerForm.
+
+    What is not shaped like a document of its form comes back as it is, for validation to say what is wrong with it.
+    """
     if form > FORM:
         raise NewerForm(
             f"This was written by a newer version of Humble Relay (form {form}; this version reads up to {FORM}). Update Humble Relay and open it again; nothing was changed."
         )
-    for step in STEPS:
-        if step.form > form:
-            document = getattr(step, what)(document)
+    try:
+        for step in STEPS:
+            if step.form > form:
+                document = getattr(step, what)(document)
+    except (KeyError, TypeError, AttributeError):
+        pass
     return document
 
 
@@ -157,7 +163,10 @@ def _printable(value: Any) -> Any:
     if isinstance(value, str):
         return UNPRINTABLE_IN_A_LINE.sub(" ", value)
     if isinstance(value, dict):
-        return {k: UNPRINTABLE.sub(" ", v) if k == "notes" and isinstance(v, str) else _printable(v) for k, v in value.items()}
+        return {
+            k: UNPRINTABLE.sub(" ", v) if k == "notes" and isinstance(v, str) else _printable(v)
+            for k, v in value.items()
+        }
     return [_printable(v) for v in value] if isinstance(value, list) else value
 
 

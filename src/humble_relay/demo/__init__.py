@@ -5,7 +5,9 @@ from importlib.resources import files
 
 from humble_relay.core.stock import Holding
 from humble_relay.formats.plan_file import PlanFile, read_plan
-from humble_relay.store.plans import NoSuchPlan, Plans
+from humble_relay.store.changes import NoSuchPlan
+from humble_relay.store.plans import Plans
+from humble_relay.store.revisions import Unreadable
 from humble_relay.store.shelf import Shelf
 
 DEMO_ID = "saltmere-lantern-regatta"
@@ -26,6 +28,8 @@ def load_demo(plans: Plans, shelf: Shelf) -> str:
     """The demo's plan id; plan and stock are added when the plan is not there yet, and otherwise left as they are."""
     try:
         return plans.get(DEMO_ID).id
+    except Unreadable:
+        return DEMO_ID
     except NoSuchPlan:
         found = demo_plan()
         shelf.put_holdings(demo_stock())

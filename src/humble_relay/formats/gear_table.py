@@ -69,13 +69,7 @@ def _from_json(text: str) -> list[tuple[str, dict[str, Any]]]:
     doc = read_document(text, _FORMAT, "gear", UnreadableGear)
     if not isinstance(doc.get("models"), list):
         raise UnreadableGear('This is a gear file without its list of "models".')
-    form, found = doc["version"], []
-    for i, entry in enumerate(doc["models"], 1):
-        try:
-            found.append((f"Model {i}", upgraded("model", entry, form) if form < FORM else entry))
-        except (KeyError, TypeError, AttributeError):
-            raise UnreadableGear(f"Model {i}: a part of it is missing. Nothing was taken in.") from None
-    return found
+    return [(f"Model {i}", upgraded("model", m, doc["version"])) for i, m in enumerate(doc["models"], 1)]
 
 
 def _from_csv(text: str) -> list[tuple[str, dict[str, Any]]]:

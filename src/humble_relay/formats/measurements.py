@@ -110,9 +110,7 @@ def read_lines(text: str) -> Reading:
     return Reading(kind="ping", drafts=(*drafts[:-1], joined), skipped=_few(skipped))
 
 
-_PING_LINE = re.compile(
-    r"icmp_seq|bytes of data|ping statistics|packets transmitted|min/avg/max|time[=<]"
-)
+_PING_LINE = re.compile(r"icmp_seq|bytes of data|ping statistics|packets transmitted|min/avg/max|time[=<]")
 
 
 def _take_ping(lines: list[str]) -> tuple[dict[str, float | None] | None, list[str]]:
@@ -121,7 +119,9 @@ def _take_ping(lines: list[str]) -> tuple[dict[str, float | None] | None, list[s
     for line in lines:
         times += [float(t) for t in re.findall(r"time[=<](\d{1,9}(?:\.\d{1,9})?)\s*ms", line)]
         loss = loss or re.search(r"(?<![\d.])(\d{1,3}(?:\.\d{1,9})?)%\s*(?:packet )?loss", line)
-        summary = summary or re.search(r"min/avg/max(?:/\w{1,9})?\s*=\s*[\d.]{1,20}/(\d{1,9}(?:\.\d{1,9})?)/", line)
+        summary = summary or re.search(
+            r"min/avg/max(?:/\w{1,9})?\s*=\s*[\d.]{1,20}/(\d{1,9}(?:\.\d{1,9})?)/", line
+        )
     if not times and not summary:
         return None, lines
     rest = [line for line in lines if not _PING_LINE.search(line)]

@@ -48,26 +48,22 @@ def read_plan(data: bytes | str) -> PlanFile:
         raise UnreadableFile(
             f"The file is {len(data) / 1e6:.0f} MB; a plan file is at most {LARGEST_BYTES / 1e6:.0f} MB."
         )
-    doc = read_document(data, "humble-relay-plan", "plan", UnreadableFile)
-    survey = doc.get("survey") or {}
+    doc = read_document(data, "humble-relay-plan", "a plan", UnreadableFile)
+    form = doc["version"]
+    if form < FORM:
+        doc = {**doc, "version": FORM, "plan": upgraded("plan", doc.get("plan", {}), form)}
+        if isinstance(survey := doc.get("survey"), dict) and isinstance(survey.get("measurements"), list):
+            measurements = [upgraded("measurement", m, form) for m in survey["measurements"]]
+            doc["survey"] = {**survey, "measurements": measurements}
     try:
-        form = doc["version"]
-        if form < FORM:
-            doc = {**doc, "version": FORM, "plan": upgraded("plan", doc["plan"], form)}
-            measurements = [upgraded("measurement", m, form) for m in survey.get("measurements", [])]
-            doc["survey"] = {"measurements": measurements}
         found = PlanFile.model_validate(doc)
     except ValidationError as error:
         raise UnreadableFile(f"The plan cannot be used as it stands. {plain_reason(error)}.") from None
-    except (KeyError, TypeError, AttributeError):
-        raise UnreadableFile("The plan cannot be used as it stands: a part of it is missing.") from None
     whole = Survey.model_construct(measurements=numbered(found.survey.measurements))
     return found.model_copy(update={"survey": whole})
 
 
-def read_document(
-    data: bytes | str, format: str, noun: str, refusal: type[ValueError]
-) -> dict[str, Any]:
+def read_document(data: bytes | str, format: str, noun: str, refusal: type[ValueError]) -> dict[str, Any]:
     """A JSON document that says its format and its form. Raises the refusal with what to do."""
     try:
         doc = json.loads(data)
@@ -76,12 +72,12 @@ def read_document(
         raise refusal(f"This is not JSON: {why}. Choose a file exported as {noun}.") from None
     if not isinstance(doc, dict) or doc.get("format") != format:
         raise refusal(f'This is JSON but not {noun}: it does not say "format": "{format}".')
-    form = doc.get("version")
+    form = doc.setdefault("version", 1)
     if not isinstance(form, int) or isinstance(form, bool) or form < 1:
         raise refusal(f'The file does not say which version of its form it has: "version": 1 to {FORM}.')
     if form > FORM:
         raise refusal(
-            f"This {noun} was written by a newer version (file version {form}, this one reads up to {FORM}). Update Humble Relay."
+            f"This is {noun} written by a newer version (file version {form}, this one reads up to {FORM}). Update Humble Relay."
         )
     return doc
 

@@ -1,34 +1,64 @@
-"""Plans and their revisions: every change is one transaction, committed before it is acknowledged."""
+"""Plans as they are kept: read, changed and taken out. Every change is one transaction, committed before it is told.
 
-from collections.abc import Sequence
-from datetime import UTC, date, datetime
+A change is worked out, validated and judged on what a reader sees; only then is the write lock taken, to compare the
+version and write. Plans come out **sealed** (`core/secrets.py`): `clear` is the one with its keys.
+"""
 
-from pydantic import TypeAdapter
-from sqlalchemy import Engine, delete, func, select
+from collections.abc import Callable, Collection, Sequence
+from datetime import datetime, timedelta
+from typing import NamedTuple, TypeVar
+
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from humble_relay.core.edits import Edit, apply, describe
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.gear import free_id
-from humble_relay.core.plan import Plan
-from humble_relay.core.stock import Stock, Taken, used
-from humble_relay.core.survey import Measurement, Survey
+from humble_relay.core.plan import Plan, Stream
+from humble_relay.core.secrets import HIDDEN, Put, hide, opened, sealed, sealed_edit, secrets_of
+from humble_relay.core.stock import Stock
+from humble_relay.core.survey import Measurement, Survey, numbered
+from humble_relay.store.changes import (
+    Change,
+    Edited,
+    Measured,
+    NothingToDo,
+    Redone,
+    RequestReused,
+    Restored,
+    TooMuch,
+    Undone,
+    UnknownUplink,
+    digest,
+)
+from humble_relay.store.database import Database
+from humble_relay.store.revisions import (
+    Entry,
+    add_measurements,
+    append,
+    aware,
+    child,
+    days_of,
+    document,
+    entries,
+    measurements,
+    now,
+    plan_row,
+    revision,
+    taken_by_others,
+    uses_of,
+)
 from humble_relay.store.shelf import holdings_in, models_in
-from humble_relay.store.tables import MeasurementRow, PlanRow, RevisionRow
+from humble_relay.store.tables import PlanRow, RequestRow, RevisionRow
+from humble_relay.store.trouble import StoreTrouble
 
-_EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
-
-
-class Entry(Frozen):
-    """One line of a plan's history. `current` marks the content in force."""
-
-    number: int
-    content: int
-    what: tuple[str, ...]
-    why: str
-    who: str
-    at: datetime
-    current: bool
+LARGEST_PLAN, LARGEST_SURVEY = 12_000_000, 24_000_000
+"""Bytes of a plan's document and of its measurements: what is exported can be imported again."""
+MOST_PLANS = 2000
+_REMEMBERED = timedelta(days=60)
+"""How long a change's id is remembered."""
+_TRIES = 30
+T = TypeVar("T")
 
 
 class Listed(Frozen):
@@ -41,7 +71,7 @@ class Listed(Frozen):
 
 
 class Kept(Frozen):
-    """A plan as it stands, with its version and survey."""
+    """A plan as it stands, sealed, with its version and survey; `clear` and `clear_survey` hold the secrets."""
 
     id: str
     version: int
@@ -50,14 +80,8 @@ class Kept(Frozen):
     stock: Stock
     can_undo: bool
     can_redo: bool
-
-
-class NoSuchPlan(LookupError):
-    """There is no plan of that id."""
-
-
-class NothingToDo(ValueError):
-    """There is nothing to undo, redo or restore."""
+    clear: Plan
+    clear_survey: Survey
 
 
 class StalePlan(ValueError):
@@ -68,239 +92,323 @@ class StalePlan(ValueError):
         self.version, self.changed = version, tuple(changed)
 
 
+class _Overtaken(Exception):
+    """Something was written between reading and writing that the change does not mind: it is worked out again."""
+
+
+class _Next(NamedTuple):
+    """A change worked out: the plan as it will stand, and what is to be written."""
+
+    kept: Kept
+    content: int | None
+    parent: int | None
+    what: tuple[str, ...]
+    text: str | None = None
+    added: tuple[Measurement, ...] = ()
+    measured: int = 0
+
+
+def _as_it_is(kept: Kept) -> Kept:
+    return kept
+
+
 class Plans:
     """The plans of one database."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
-        self._uses: dict[tuple[str, int], tuple[str, tuple[date, date] | None, dict[str, int]]] = {}
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self.put: Put = database.put
 
     def all(self) -> list[Listed]:
         """All plans, the last changed first."""
-        with Session(self._engine) as session, session.begin():
+        with self._database.reading() as session:
             rows = session.scalars(select(PlanRow).order_by(PlanRow.changed_at.desc(), PlanRow.id))
             return [
-                Listed(id=r.id, name=r.name, version=r.version, changed_at=_aware(r.changed_at)) for r in rows
+                Listed(
+                    id=r.id, name=hide(r.name, self.put), version=r.version, changed_at=aware(r.changed_at)
+                )
+                for r in rows
             ]
 
-    def create(self, plan: Plan, survey: Survey, id: str, what: str) -> Kept:
-        """A new plan under `id`, or the next free one like it."""
-        with Session(self._engine) as session, session.begin():
-            id = free_id(id, set(session.scalars(select(PlanRow.id))))
-            session.add(PlanRow(id=id, name=plan.show.name, version=0, changed_at=_now()))
-            session.flush()
-            self._append(session, id, None, what=[what], document=plan)
-            _add_measurements(session, id, survey.measurements)
-            return self._kept(session, id)
-
     def get(self, id: str) -> Kept:
-        """The plan as it stands."""
-        with Session(self._engine) as session, session.begin():
-            return self._kept(session, id)
-
-    def remove(self, id: str, version: int) -> None:
-        """Takes the plan out for good, with its history and measurements."""
-        with Session(self._engine) as session, session.begin():
-            self._check(session, id, version)
-            session.execute(delete(PlanRow).where(PlanRow.id == id))
-
-    def edit(self, id: str, version: int, edits: Sequence[Edit], why: str = "", who: str = "") -> Kept:
-        """The plan after the edits, made on `version`. Raises StalePlan or EditRefused, and changes nothing."""
-        with Session(self._engine) as session, session.begin():
-            head = self._check(session, id, version)
-            before = self._document(session, id, head.content)
-            after = apply(before, edits)
-            what = describe(before, edits)
-            self._append(session, id, head.content, what, why, who, edits, after)
-            return self._kept(session, id, after)
-
-    def undo(self, id: str, version: int) -> Kept:
-        """The plan as it was before its last change that stands."""
-        with Session(self._engine) as session, session.begin():
-            head = self._check(session, id, version)
-            target = self._own(session, id, head.content).parent
-            if target is None:
-                raise NothingToDo("There is nothing to undo: this is how the plan began.")
-            return self._go_to(session, id, target, "undid")
-
-    def redo(self, id: str, version: int) -> Kept:
-        """The plan with the last undone change made again."""
-        with Session(self._engine) as session, session.begin():
-            head = self._check(session, id, version)
-            child = self._child(session, id, head.content)
-            if child is None:
-                raise NothingToDo("There is nothing to redo.")
-            return self._go_to(session, id, child, "did again")
-
-    def restore(self, id: str, version: int, number: int) -> Kept:
-        """The plan as it stood after revision `number`."""
-        with Session(self._engine) as session, session.begin():
-            self._check(session, id, version)
-            row = session.get(RevisionRow, (id, number))
-            if row is None:
-                raise NothingToDo(f"There is no revision {number} of this plan.")
-            return self._go_to(session, id, row.content, f"went back to revision {row.content}")
+        """The plan as it stands. Raises NoSuchPlan, Unreadable, StoreTrouble."""
+        with self._database.reading() as session:
+            row = plan_row(session, id)
+            return self._kept(session, row, _revision(session, id, row.version).content)
 
     def history(self, id: str) -> list[Entry]:
-        """Every revision, newest first."""
-        with Session(self._engine) as session, session.begin():
-            head = self._head(session, id)
-            rows = session.scalars(
-                select(RevisionRow).where(RevisionRow.plan_id == id).order_by(RevisionRow.number.desc())
-            )
-            return [_entry(r, head.content) for r in rows]
+        """Every revision, newest first. No document is read."""
+        with self._database.reading() as session:
+            found = entries(session, id)
+        return [self._masked(e) for e in reversed(found)]
 
-    def measure(self, id: str, measurements: Sequence[Measurement]) -> Kept:
-        """The plan with more measurements: they are added, never changed."""
-        with Session(self._engine) as session, session.begin():
-            kept = self._kept(session, id)
-            known = {u.id for u in kept.plan.uplinks}
-            for m in measurements:
-                if m.uplink not in known:
-                    raise ValueError(f"The plan has no uplink called {m.uplink}: add it before measuring it.")
-            _add_measurements(session, id, measurements)
-            return self._kept(session, id)
+    def create(
+        self,
+        plan: Plan,
+        survey: Survey,
+        id: str,
+        what: str,
+        request: str | None = None,
+        judge: Callable[[Kept], T] = _as_it_is,  # type: ignore[assignment]
+    ) -> T:
+        """A new plan under `id`, or the next free one like it; what `judge` says of it, asked before it is kept."""
+        text, whole = plan.model_dump_json(), numbered(survey.measurements)
+        _not_too_large(text, whole)
+        made = digest(text, *whole)
+        with self._database.reading() as session:
+            done = _done_before(session, request, made)
+            count = len(session.scalars(select(PlanRow.id)).all())
+            stock = self._stock(session, "", plan)
+        if done:
+            return judge(self.get(done))
+        if count >= MOST_PLANS:
+            raise TooMuch(f"There are {count} plans here, the most that can be kept: take some out first.")
+        kept = self._sealed(id, 1, plan, Survey.model_construct(measurements=whole), stock, False, False)
+        judge(kept)
+        with self._database.writing() as session:
+            if not (done := _done_before(session, request, made)):
+                id = free_id(id, set(session.scalars(select(PlanRow.id))))
+                row = PlanRow(
+                    id=id, name=plan.show.name, version=0, changed_at=now(), measured=0, uses=uses_of(plan)
+                )
+                session.add(row)
+                session.flush()
+                append(session, row, None, None, [hide(what, _hidden)], text=text)
+                add_measurements(session, row, whole)
+                _remember(session, request, id, made)
+        return judge(self.get(done or id))
 
-    def _append(
+    def make(
+        self,
+        id: str,
+        version: int | None,
+        change: Change,
+        request: str | None = None,
+        judge: Callable[[Kept], T] = _as_it_is,  # type: ignore[assignment]
+    ) -> T:
+        """Makes the change on the plan at `version`, and gives what `judge` says of the plan after it.
+
+        `judge` is asked before anything is written: if it raises, nothing is kept. A change that was made before
+        under the same request id is not made again. Raises StalePlan, EditRefused, NothingToDo, TooMuch, NoSuchPlan,
+        StoreTrouble; nothing is changed then. Measurements mind no version.
+        """
+        mark = digest(*change, kind=type(change).__name__)
+        for _ in range(_TRIES):
+            with self._database.reading() as session:
+                row = plan_row(session, id)
+                done = _done_before(session, request, mark)
+                at = row.version
+                if not done:
+                    if version not in (None, at):
+                        raise self._stale(session, id, version or 0)
+                    found = self._worked_out(session, row, change)
+            if done:
+                return judge(self.get(id))
+            answer = judge(found.kept)
+            try:
+                self._write(id, at, version, change, request, mark, found)
+            except _Overtaken:
+                continue
+            return answer
+        raise StoreTrouble(
+            "busy", "Others are writing to this plan all the time. Nothing was changed: try again."
+        )
+
+    def remove(self, id: str, version: int) -> None:
+        """Takes the plan out for good, with its history and measurements: its keys are gone from the file."""
+        with self._database.writing() as session:
+            if plan_row(session, id).version != version:
+                raise self._stale(session, id, version)
+            session.execute(delete(PlanRow).where(PlanRow.id == id))
+        self._database.settle()
+
+    def _write(
+        self,
+        id: str,
+        at: int,
+        version: int | None,
+        change: Change,
+        request: str | None,
+        mark: str,
+        found: _Next,
+    ) -> None:
+        """Writes what was worked out on version `at`, if the plan is still there."""
+        with self._database.writing() as session:
+            row = plan_row(session, id)
+            if _done_before(session, request, mark):
+                return
+            if row.version != at:
+                raise _Overtaken if version is None else self._stale(session, id, version)
+            if found.added:
+                if row.measured != found.measured:
+                    raise _Overtaken
+                add_measurements(session, row, found.added)
+                row.changed_at = now()
+            else:
+                edited = change if isinstance(change, Edited) else Edited([])
+                why = self._masked_text(edited.why, found.kept.clear)
+                edits = edited.edits if isinstance(change, Edited) else None
+                append(
+                    session, row, found.content, found.parent, found.what, why, edited.who, edits, found.text
+                )
+                row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
+            _remember(session, request, id, mark)
+
+    def _worked_out(self, session: Session, row: PlanRow, change: Change) -> _Next:
+        head = _revision(session, row.id, row.version)
+        match change:
+            case Edited():
+                before = document(session, row.id, head.content)
+                edits = opened(change.edits, secrets_of(before, self.put))
+                plan = apply(before, edits)
+                text = plan.model_dump_json()
+                _not_too_large(text, ())
+                what = self._described(before, plan, edits)
+                kept = self._kept(session, row, head.content, plan, can_undo=True, can_redo=False)
+                return _Next(kept, None, head.content, what, text)
+            case Undone():
+                if head.content != head.number:
+                    head = _revision(session, row.id, head.content)
+                if head.parent is None:
+                    raise NothingToDo("There is nothing to undo: this is how the plan began.")
+                return self._gone_to(session, row, head.parent, "undid", head)
+            case Redone():
+                forward = child(session, row.id, head.content)
+                if forward is None:
+                    raise NothingToDo("There is nothing to redo.")
+                return self._gone_to(session, row, forward, "did again", _revision(session, row.id, forward))
+            case Restored(number):
+                found = revision(session, row.id, number)
+                if found is None:
+                    raise NothingToDo(f"There is no revision {number} of this plan.")
+                return self._gone_to(
+                    session, row, found.content, f"went back to revision {found.content}", None
+                )
+            case Measured():
+                return self._measured(session, row, head.content, change.measurements)
+
+    def _gone_to(
+        self, session: Session, row: PlanRow, content: int, verb: str, named: RevisionRow | None
+    ) -> _Next:
+        parent = _revision(session, row.id, row.version).content
+        what = tuple(f"{verb}: {line}" for line in named.what) if named else (verb,)
+        kept = self._kept(session, row, content)
+        return _Next(kept.model_copy(update={"version": row.version + 1}), content, parent, what)
+
+    def _measured(self, session: Session, row: PlanRow, content: int, added: Sequence[Measurement]) -> _Next:
+        kept = self._kept(session, row, content)
+        known = {u.id for u in kept.clear.uplinks}
+        for m in added:
+            if m.uplink not in known:
+                raise UnknownUplink(f"The plan has no uplink called {m.uplink}: add it before measuring it.")
+        there = kept.clear_survey.measurements
+        taken = {m.id for m in there}
+        fresh = [m if m.id not in taken else m.model_copy(update={"id": None}) for m in added]
+        whole = numbered((*there, *fresh), row.measured + 1)
+        _not_too_large("", whole)
+        survey = Survey.model_construct(measurements=whole)
+        kept = kept.model_copy(update={"clear_survey": survey, "survey": self._sealed_survey(survey)})
+        return _Next(kept, None, None, (), added=whole[len(there) :], measured=row.measured)
+
+    def _kept(
         self,
         session: Session,
-        id: str,
-        parent: int | None,
-        what: list[str],
-        why: str = "",
-        who: str = "",
-        edits: Sequence[Edit] | None = None,
-        document: Plan | None = None,
-        content: int | None = None,
-    ) -> None:
-        plan = session.get_one(PlanRow, id)
-        plan.version += 1
-        plan.changed_at = _now()
-        if document is not None:
-            plan.name = document.show.name
-        session.add(
-            RevisionRow(
-                plan_id=id,
-                number=plan.version,
-                content=content or plan.version,
-                parent=parent,
-                what=what,
-                why=why,
-                who=who,
-                at=plan.changed_at,
-                edits=_EDITS.dump_python([*edits], mode="json") if edits is not None else None,
-                document=document.model_dump_json() if document is not None else None,
-            )
-        )
-        session.flush()
+        row: PlanRow,
+        content: int,
+        plan: Plan | None = None,
+        can_undo: bool | None = None,
+        can_redo: bool | None = None,
+    ) -> Kept:
+        """The plan at a content; read from its document unless it is at hand, and then one version on."""
+        version = row.version if plan is None else row.version + 1
+        plan = plan or document(session, row.id, content)
+        survey = Survey.model_construct(measurements=measurements(session, row.id))
+        if can_undo is None:
+            can_undo = _revision(session, row.id, content).parent is not None
+        if can_redo is None:
+            can_redo = child(session, row.id, content) is not None
+        stock = self._stock(session, row.id, plan)
+        return self._sealed(row.id, version, plan, survey, stock, can_undo, can_redo)
 
-    def _go_to(self, session: Session, id: str, content: int, verb: str) -> Kept:
-        head = self._head(session, id)
-        named = self._own(session, id, head.content if verb == "undid" else content)
-        what = [verb] if verb.startswith("went") else [f"{verb}: {line}" for line in named.what]
-        self._append(session, id, head.content, what, content=content)
-        session.get_one(PlanRow, id).name = self._document(session, id, content).show.name
-        return self._kept(session, id)
+    def _sealed(
+        self, id: str, version: int, plan: Plan, survey: Survey, stock: Stock, can_undo: bool, can_redo: bool
+    ) -> Kept:
+        return Kept.model_construct(
+            id=id, version=version, plan=sealed(plan, self.put), survey=self._sealed_survey(survey), stock=stock,
+            can_undo=can_undo, can_redo=can_redo, clear=plan, clear_survey=survey,
+        )  # fmt: skip
 
-    def _head(self, session: Session, id: str) -> RevisionRow:
-        plan = session.get(PlanRow, id)
-        if plan is None:
-            raise NoSuchPlan(f"There is no plan called {id}.")
-        return session.get_one(RevisionRow, (id, plan.version))
-
-    def _check(self, session: Session, id: str, version: int) -> RevisionRow:
-        head = self._head(session, id)
-        if head.number != version:
-            rows = session.scalars(
-                select(RevisionRow)
-                .where(RevisionRow.plan_id == id, RevisionRow.number > version)
-                .order_by(RevisionRow.number)
-            )
-            raise StalePlan(head.number, [_entry(r, head.content) for r in rows])
-        return head
-
-    def _own(self, session: Session, id: str, content: int) -> RevisionRow:
-        return session.get_one(RevisionRow, (id, content))
-
-    def _child(self, session: Session, id: str, content: int) -> int | None:
-        """The newest content whose parent this is, if it was left by undoing: what redo goes to."""
-        return session.scalar(
-            select(func.max(RevisionRow.number)).where(
-                RevisionRow.plan_id == id,
-                RevisionRow.parent == content,
-                RevisionRow.content == RevisionRow.number,
-            )
-        )
-
-    def _document(self, session: Session, id: str, content: int) -> Plan:
-        text = self._own(session, id, content).document
-        return Plan.model_validate_json(text or "null")
-
-    def _kept(self, session: Session, id: str, plan: Plan | None = None) -> Kept:
-        """The plan as it stands; read from its document unless it is at hand."""
-        head = self._head(session, id)
-        rows = session.scalars(
-            select(MeasurementRow).where(MeasurementRow.plan_id == id).order_by(MeasurementRow.id)
-        )
-        measurements = [Measurement.model_validate_json(r.document) for r in rows]
-        plan = plan or self._document(session, id, head.content)
-        return Kept(
-            id=id,
-            version=head.number,
-            plan=plan,
-            stock=self._stock(session, id, plan),
-            survey=Survey(measurements=tuple(measurements)),
-            can_undo=self._own(session, id, head.content).parent is not None,
-            can_redo=self._child(session, id, head.content) is not None,
-        )
+    def _sealed_survey(self, survey: Survey) -> Survey:
+        found = tuple(sealed(m, self.put) if m.note or m.method else m for m in survey.measurements)
+        return Survey.model_construct(measurements=found)
 
     def _stock(self, session: Session, id: str, plan: Plan) -> Stock:
         """The shelf as this plan finds it: less what plans on the same day take."""
-        holdings, taken = holdings_in(session), []
-        days = _days(plan)
-        if holdings and days:
-            others = session.scalars(select(PlanRow).where(PlanRow.id != id).order_by(PlanRow.id))
-            for other in others:
-                name, when, uses = self._use(session, other)
-                if when and when[0] <= days[1] and days[0] <= when[1]:
-                    taken += [Taken(plan=name, model=m, count=n) for m, n in uses.items()]
-        return Stock(holdings=holdings, taken=tuple(taken), models=models_in(session))
+        holdings, days = holdings_in(session), days_of(plan)
+        taken = taken_by_others(session, id, days) if holdings and days else []
+        models = tuple(sealed(m, self.put) for m in models_in(session))
+        return Stock.model_construct(holdings=holdings, taken=tuple(taken), models=models)
 
-    def _use(self, session: Session, row: PlanRow) -> tuple[str, tuple[date, date] | None, dict[str, int]]:
-        """A plan's name, its days and what gear it uses; read once for each of its contents."""
-        content = session.get_one(RevisionRow, (row.id, row.version)).content
-        if (row.id, content) not in self._uses:
-            plan = self._document(session, row.id, content)
-            self._uses[row.id, content] = (plan.show.name, _days(plan), used(plan))
-        return self._uses[row.id, content]
+    def _described(self, before: Plan, after: Plan, edits: Sequence[Edit]) -> tuple[str, ...]:
+        """The edits in words for the history, which never holds a secret."""
+        known = _keys(before) | _keys(after)
+        lines = describe(sealed(before, _hidden), [sealed_edit(e, _hidden) for e in edits])
+        return tuple(hide(line, _hidden, known) for line in lines)
 
+    def _masked_text(self, text: str, plan: Plan) -> str:
+        return hide(text, _hidden, _keys(plan))
 
-def _days(plan: Plan) -> tuple[date, date] | None:
-    """The first and last day of a show, in its own time."""
-    first, last = plan.show.starts_at or plan.show.ends_at, plan.show.ends_at or plan.show.starts_at
-    return (first.date(), last.date()) if first and last else None
+    def _masked(self, entry: Entry) -> Entry:
+        """The entry without what an older version may have written into it."""
+        what = tuple(hide(line, _hidden) for line in entry.what)
+        return entry.model_copy(update={"what": what, "why": hide(entry.why, _hidden)})
 
-
-def _add_measurements(session: Session, id: str, measurements: Sequence[Measurement]) -> None:
-    session.add_all(MeasurementRow(plan_id=id, document=m.model_dump_json()) for m in measurements)
-    session.flush()
+    def _stale(self, session: Session, id: str, version: int) -> StalePlan:
+        changed = [self._masked(e) for e in entries(session, id, version)]
+        return StalePlan(plan_row(session, id).version, changed)
 
 
-def _entry(row: RevisionRow, current: int) -> Entry:
-    return Entry(
-        number=row.number,
-        content=row.content,
-        what=tuple(row.what),
-        why=row.why,
-        who=row.who,
-        at=_aware(row.at),
-        current=row.content == current,
-    )
+def _hidden(_: str) -> str:
+    return HIDDEN
 
 
-def _aware(at: datetime) -> datetime:
-    return at.replace(tzinfo=UTC) if at.tzinfo is None else at
+def _keys(plan: Plan) -> set[str]:
+    return {s.key for s in plan.links if isinstance(s, Stream) and s.key and len(s.key) >= 6}
 
 
-def _now() -> datetime:
-    return datetime.now(UTC)
+def _revision(session: Session, id: str, number: int) -> RevisionRow:
+    found = revision(session, id, number)
+    assert found is not None
+    return found
+
+
+def _not_too_large(text: str, survey: Collection[Measurement]) -> None:
+    if len(text.encode()) > LARGEST_PLAN:
+        raise TooMuch(
+            f"The plan would be larger than {LARGEST_PLAN / 1e6:.0f} MB, the most that can be kept."
+        )
+    if len(survey) > 50_000:
+        raise TooMuch(f"That would be {len(survey)} measurements; a plan keeps at most 50 000.")
+    size = (len(m.model_dump_json(exclude_defaults=True).encode()) for m in survey)
+    if len(survey) > 5000 and sum(size) > LARGEST_SURVEY:  # a measurement is at most 4 kB
+        raise TooMuch(
+            f"The measurements would be more than {LARGEST_SURVEY / 1e6:.0f} MB; shorten their notes."
+        )
+
+
+def _done_before(session: Session, request: str | None, mark: str) -> str | None:
+    """The plan the request was made on, if it was. Raises RequestReused where it was another change."""
+    row = session.get(RequestRow, request) if request else None
+    if row is None:
+        return None
+    if row.digest != mark:
+        raise RequestReused(
+            "The id of this change was given to another change before: send it with one of its own."
+        )
+    return row.plan_id
+
+
+def _remember(session: Session, request: str | None, id: str, mark: str) -> None:
+    if request:
+        session.execute(delete(RequestRow).where(RequestRow.at < now() - _REMEMBERED))
+        session.add(RequestRow(id=request, plan_id=id, digest=mark, at=now()))

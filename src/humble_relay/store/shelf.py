@@ -1,36 +1,52 @@
 """The shelf: gear models of one's own and the stock, shared by all plans."""
 
+import json
 from collections.abc import Sequence
 
-from sqlalchemy import Engine, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from humble_relay.core.gear import Model
+from humble_relay.core.secrets import HIDDEN, opened_document, sealed, secrets_of
 from humble_relay.core.stock import Holding
+from humble_relay.core.upgrades import FORM, upgraded
+from humble_relay.store.changes import TooMuch
+from humble_relay.store.database import Database
 from humble_relay.store.tables import HoldingRow, ModelRow
+
+MOST = 5000
+"""Models, and holdings, that a shelf takes."""
+
+
+class NotOnTheShelf(LookupError):
+    """There is no such model or holding."""
 
 
 class Shelf:
-    """The models and holdings of one database."""
+    """The models and holdings of one database. Models come out sealed."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def models(self) -> tuple[Model, ...]:
         """Every model of one's own."""
-        with Session(self._engine) as session, session.begin():
-            return models_in(session)
+        with self._database.reading() as session:
+            return tuple(sealed(m, self._database.put) for m in models_in(session))
 
     def holdings(self) -> tuple[Holding, ...]:
         """Every holding."""
-        with Session(self._engine) as session, session.begin():
+        with self._database.reading() as session:
             return holdings_in(session)
 
     def put_models(self, models: Sequence[Model]) -> None:
         """Adds the models, each in place of one of the same id. All or none."""
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
+            secrets = secrets_of(models_in(session), self._database.put)
             for model in models:
-                session.merge(ModelRow(id=model.id, document=model.model_dump_json()))
+                document = opened_document(model.model_dump(mode="json"), secrets, otherwise=HIDDEN)
+                text = Model.model_validate(document).model_dump_json()
+                session.merge(ModelRow(id=model.id, form=FORM, document=text))
+            _not_too_many(session, ModelRow)
 
     def remove_model(self, id: str) -> None:
         """Takes a model of one's own out; a shipped one of that id shows again. Raises LookupError."""
@@ -38,33 +54,46 @@ class Shelf:
 
     def put_holdings(self, holdings: Sequence[Holding]) -> None:
         """Adds the holdings, each in place of one of the same id."""
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             for holding in holdings:
-                session.merge(HoldingRow(id=holding.id, document=holding.model_dump_json()))
+                session.merge(HoldingRow(id=holding.id, form=FORM, document=holding.model_dump_json()))
+            _not_too_many(session, HoldingRow)
 
     def remove_holding(self, id: str) -> None:
         """Takes a holding out. Raises LookupError."""
         self._remove(HoldingRow, id, f"There is no holding called {id}.")
 
     def _remove(self, table: type[ModelRow] | type[HoldingRow], id: str, missing: str) -> None:
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             row = session.get(table, id)
             if row is None:
                 raise NotOnTheShelf(missing)
             session.delete(row)
 
 
-class NotOnTheShelf(LookupError):
-    """There is no such model or holding."""
-
-
 def models_in(session: Session) -> tuple[Model, ...]:
-    """The models, within a transaction already begun."""
-    rows = session.scalars(select(ModelRow).order_by(ModelRow.id))
-    return tuple(Model.model_validate_json(r.document) for r in rows)
+    """The models, within a transaction already begun; one that cannot be read is left out."""
+    found = []
+    for row in session.scalars(select(ModelRow).order_by(ModelRow.id)):
+        try:
+            found.append(Model.model_validate(upgraded("model", json.loads(row.document), row.form)))
+        except (ValueError, KeyError, TypeError, AttributeError):
+            continue
+    return tuple(found)
 
 
 def holdings_in(session: Session) -> tuple[Holding, ...]:
-    """The holdings, within a transaction already begun."""
-    rows = session.scalars(select(HoldingRow).order_by(HoldingRow.id))
-    return tuple(Holding.model_validate_json(r.document) for r in rows)
+    """The holdings, within a transaction already begun; one that cannot be read is left out."""
+    found = []
+    for row in session.scalars(select(HoldingRow).order_by(HoldingRow.id)):
+        try:
+            found.append(Holding.model_validate(upgraded("holding", json.loads(row.document), row.form)))
+        except (ValueError, KeyError, TypeError, AttributeError):
+            continue
+    return tuple(found)
+
+
+def _not_too_many(session: Session, table: type[ModelRow] | type[HoldingRow]) -> None:
+    session.flush()
+    if (session.scalar(select(func.count()).select_from(table)) or 0) > MOST:
+        raise TooMuch(f"A shelf takes at most {MOST} of these: take some off first.")

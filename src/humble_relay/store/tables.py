@@ -1,8 +1,12 @@
-"""The tables. Rows are only ever added; a plan's row moves its version forward."""
+"""The tables. Rows are only ever added; a plan's row moves its version forward.
+
+Every row that holds a document says in `form` which form it has (see `core/upgrades.py`).
+"""
 
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, Text
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, LargeBinary, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -11,18 +15,27 @@ class Base(DeclarativeBase):
 
 
 class PlanRow(Base):
-    """A plan by id; `version` is the number of its newest revision."""
+    """A plan by id; `version` is the number of its newest revision, `measured` how many measurements it was given.
+
+    `uses` is what it takes from the stock and on which days, told by the document and kept beside it so that no
+    other plan has to be opened to judge this one.
+    """
 
     __tablename__ = "plans"
     id: Mapped[str] = mapped_column(Text, primary_key=True)
     name: Mapped[str] = mapped_column(Text)
     version: Mapped[int]
     changed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    measured: Mapped[int] = mapped_column(default=0)
+    uses: Mapped[dict[str, Any] | None] = mapped_column(JSON)
 
 
 class RevisionRow(Base):
     """One change of a plan. `content` is the revision whose document holds after it: its own number for
-    an edit, an older one for an undo, redo or restore. `parent` is the content before."""
+    an edit, an older one for an undo, redo or restore. `parent` is the content before.
+
+    `body` is the document, and `base` the revision whose document it is packed against (`documents.py`).
+    """
 
     __tablename__ = "revisions"
     plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"), primary_key=True)
@@ -33,18 +46,32 @@ class RevisionRow(Base):
     why: Mapped[str] = mapped_column(Text, default="")
     who: Mapped[str] = mapped_column(Text, default="")
     at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
-    edits: Mapped[list[dict[str, object]] | None] = mapped_column(JSON)
-    document: Mapped[str | None] = mapped_column(Text)
+    form: Mapped[int]
+    edits: Mapped[bytes | None] = mapped_column(LargeBinary)
+    base: Mapped[int | None]
+    body: Mapped[bytes | None] = mapped_column(LargeBinary)
 
 
 class MeasurementRow(Base):
-    """One measurement of one plan's uplink."""
+    """One measurement of one plan's uplink; `key` is its id within the plan."""
 
     __tablename__ = "measurements"
     id: Mapped[int] = mapped_column(primary_key=True)
     plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
+    key: Mapped[str] = mapped_column(Text)
+    form: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
-    __table_args__ = (Index("measurements_by_plan", "plan_id"),)
+    __table_args__ = (Index("measurements_by_plan", "plan_id", "key", unique=True),)
+
+
+class RequestRow(Base):
+    """A change that was made, by the id its sender gave it: sent again, it is not made again."""
+
+    __tablename__ = "requests"
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"), index=True)
+    digest: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
 
 
 class ModelRow(Base):
@@ -52,6 +79,7 @@ class ModelRow(Base):
 
     __tablename__ = "models"
     id: Mapped[str] = mapped_column(Text, primary_key=True)
+    form: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
 
 
@@ -60,4 +88,13 @@ class HoldingRow(Base):
 
     __tablename__ = "holdings"
     id: Mapped[str] = mapped_column(Text, primary_key=True)
+    form: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
+
+
+class SettingRow(Base):
+    """One value that belongs to the whole folder, such as the salt of the marks that stand for secrets."""
+
+    __tablename__ = "settings"
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[str] = mapped_column(Text)

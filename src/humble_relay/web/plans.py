@@ -5,20 +5,27 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Header, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
+from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.commands import Alternative, read_command
-from humble_relay.core.edits import Edit
-from humble_relay.core.frozen import Slug
+from humble_relay.core.edits import Edit, apply
+from humble_relay.core.frozen import Slug, When
 from humble_relay.core.gear import free_id
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Plan, Show, Stream, without_keys
-from humble_relay.core.report import Report, Trial, report, try_edits
+from humble_relay.core.patience import Pulse
+from humble_relay.core.plan import Plan, Show, Stream
+from humble_relay.core.report import Report, Trial, compared, report_on
+from humble_relay.core.secrets import hide, opened, sealed, secrets_of
 from humble_relay.core.show.papers import Table, papers
 from humble_relay.core.survey import Survey
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import read_plan, write_plan
-from humble_relay.store.plans import Entry, Kept, Listed, Plans
+from humble_relay.store.changes import Change as StoredChange
+from humble_relay.store.changes import Edited, Redone, Restored, Undone
+from humble_relay.store.plans import Kept, Listed, Plans
+from humble_relay.store.revisions import Entry
+from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans", tags=["plans"])
@@ -34,7 +41,15 @@ Store = Annotated[Plans, Depends(plans_of)]
 IfMatch = Annotated[
     str | None, Header(description='The version the change is made on, such as "7" (RFC 9110).')
 ]
-AsOf = Annotated[datetime | None, Query(description="Judge as of this moment instead of now.")]
+RequestId = Annotated[
+    str | None,
+    Header(
+        alias="Idempotency-Key",
+        pattern=r"^[A-Za-z0-9-]{8,64}$",
+        description="An id of this change's own: sent again under it, the change is made once.",
+    ),
+]
+AsOf = Annotated[When | None, Query(description="Judge as of this moment instead of now.")]
 
 
 class Standing(BaseModel):
@@ -79,29 +94,34 @@ class Line(BaseModel):
 
 
 class Secret(BaseModel):
-    """A stream key, asked for."""
+    """A stream's key and the address typed for it, in clear, because they were asked for."""
 
     key: str | None
+    address: str
 
 
-def standing(kept: Kept, response: Response, as_of: datetime | None = None) -> Standing:
-    """The answer to every change: the plan as it now stands, and its report, under its ETag."""
-    response.headers["ETag"] = f'"{kept.version}"'
-    return Standing(
+def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standing:
+    """The plan as it stands, sealed, and its report."""
+    return Standing.model_construct(
         id=kept.id,
         version=kept.version,
-        plan=without_keys(kept.plan),
+        plan=kept.plan,
         survey=kept.survey,
         can_undo=kept.can_undo,
         can_redo=kept.can_redo,
-        report=report(kept.plan, kept.survey, moment(as_of), kept.stock),
+        report=report_on(index_of(kept, pulse, as_of)),
     )
+
+
+def answered(found: Standing, response: Response) -> Standing:
+    """The answer to every change: the plan as it now stands, under its ETag."""
+    response.headers["ETag"] = f'"{found.version}"'
+    return found
 
 
 def moment(as_of: datetime | None) -> datetime:
     """The moment to judge as of: the one asked for, or now."""
-    found = as_of or datetime.now(UTC)
-    return found.replace(tzinfo=UTC) if found.tzinfo is None else found
+    return as_of or datetime.now(UTC)
 
 
 def version_of(if_match: str | None) -> int:
@@ -120,81 +140,95 @@ def list_plans(store: Store) -> list[Listed]:
     return store.all()
 
 
-@router.post("", status_code=201, responses=documented(400, 413, 422))
-def create_plan(new: NewPlan, store: Store, response: Response) -> Standing:
+@router.post("", status_code=201, responses=documented(422))
+def create_plan(
+    new: NewPlan, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+) -> Standing:
     """An empty plan for a show."""
-    kept = store.create(Plan(show=new.show), Survey(), slug(new.show.name), f"began {new.show.name}")
-    return standing(kept, response)
+    return _added(store, Plan(show=new.show), Survey(), "began", request_id, response, pulse)
 
 
 @router.post(
     "/import",
     status_code=201,
-    responses=documented(400, 413, 422),
+    responses=documented(422),
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}},
 )
-async def import_plan(request: Request, store: Store, response: Response) -> Standing:
+async def import_plan(
+    request: Request, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+) -> Standing:
     """A new plan from a plan file; a file that cannot be used changes nothing."""
-    found = read_plan(await request.body())
-    name = found.plan.show.name
-    return standing(store.create(found.plan, found.survey, slug(name), f"imported {name}"), response)
+    data = await request.body()
+
+    def work() -> Standing:
+        found = read_plan(data)
+        return _added(store, found.plan, found.survey, "imported", request_id, response, pulse)
+
+    return await run_in_threadpool(work)
 
 
 @router.get("/{id}", responses=documented(404, 422))
-def get_plan(id: Slug, store: Store, response: Response, as_of: AsOf = None) -> Standing:
-    """The plan with its report. Stream keys are masked."""
-    return standing(store.get(id), response, as_of)
+def get_plan(id: Slug, store: Store, response: Response, pulse: Pulsed, as_of: AsOf = None) -> Standing:
+    """The plan with its report. Keys and passwords are masked."""
+    return answered(standing(store.get(id), pulse, as_of), response)
 
 
-@router.delete("/{id}", status_code=204, responses=documented(400, 404, 409, 422, 428))
+@router.delete("/{id}", status_code=204, responses=documented(404, 409, 422, 428))
 def delete_plan(id: Slug, store: Store, if_match: IfMatch = None) -> None:
-    """Takes the plan out for good."""
+    """Takes the plan out for good, its keys too."""
     store.remove(id, version_of(if_match))
 
 
-@router.post("/{id}/edits", responses=documented(400, 404, 409, 413, 422, 428))
+@router.post("/{id}/edits", responses=documented(404, 409, 422, 428))
 def edit_plan(
-    id: Slug, change: Change, store: Store, response: Response, if_match: IfMatch = None
-) -> Standing:
+    id: Slug, change: Change, store: Store, response: Response, pulse: Pulsed,
+    if_match: IfMatch = None, request_id: RequestId = None,
+) -> Standing:  # fmt: skip
     """Makes edits on the version named by If-Match."""
-    return standing(store.edit(id, version_of(if_match), change.edits, change.why), response)
+    edited = Edited(change.edits, change.why)
+    return changed(store, id, version_of(if_match), edited, request_id, response, pulse)
 
 
-@router.post("/{id}/try", responses=documented(400, 404, 413, 422))
-def try_plan(id: Slug, attempt: Attempt, store: Store, as_of: AsOf = None) -> Trial:
+@router.post("/{id}/try", responses=documented(404, 422))
+def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None) -> Trial:
     """What edits would change; nothing is kept."""
     kept = store.get(id)
-    return try_edits(kept.plan, kept.survey, attempt.edits, moment(as_of), kept.stock)
+    before = index_of(kept, pulse, as_of)
+    after = apply(kept.clear, opened(attempt.edits, secrets_of(kept.clear, store.put)))
+    return compared(before, before.with_plan(sealed(after, store.put)))
 
 
-@router.post("/{id}/command", responses=documented(400, 404, 413, 422))
-def command(id: Slug, line: Line, store: Store) -> list[Alternative]:
+@router.post("/{id}/command", responses=documented(404, 422))
+def command(id: Slug, line: Line, store: Store, pulse: Search) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
-    return read_command(index_of(store.get(id), None), line.line)
+    return read_command(index_of(store.get(id), pulse), line.line)
 
 
-@router.post("/{id}/undo", responses=documented(400, 404, 409, 422, 428))
-def undo(id: Slug, store: Store, response: Response, if_match: IfMatch = None) -> Standing:
+@router.post("/{id}/undo", responses=documented(404, 409, 422, 428))
+def undo(
+    id: Slug, store: Store, response: Response, pulse: Pulsed,
+    if_match: IfMatch = None, request_id: RequestId = None,
+) -> Standing:  # fmt: skip
     """Takes the last change back."""
-    return standing(store.undo(id, version_of(if_match)), response)
+    return changed(store, id, version_of(if_match), Undone(), request_id, response, pulse)
 
 
-@router.post("/{id}/redo", responses=documented(400, 404, 409, 422, 428))
-def redo(id: Slug, store: Store, response: Response, if_match: IfMatch = None) -> Standing:
+@router.post("/{id}/redo", responses=documented(404, 409, 422, 428))
+def redo(
+    id: Slug, store: Store, response: Response, pulse: Pulsed,
+    if_match: IfMatch = None, request_id: RequestId = None,
+) -> Standing:  # fmt: skip
     """Makes the last undone change again."""
-    return standing(store.redo(id, version_of(if_match)), response)
+    return changed(store, id, version_of(if_match), Redone(), request_id, response, pulse)
 
 
-@router.post("/{id}/restore/{number}", responses=documented(400, 404, 409, 422, 428))
+@router.post("/{id}/restore/{number}", responses=documented(404, 409, 422, 428))
 def restore(
-    id: Slug,
-    number: Annotated[int, Field(ge=1, le=2**40)],
-    store: Store,
-    response: Response,
-    if_match: IfMatch = None,
-) -> Standing:
+    id: Slug, number: Annotated[int, Field(ge=1, le=2**40)], store: Store, response: Response, pulse: Pulsed,
+    if_match: IfMatch = None, request_id: RequestId = None,
+) -> Standing:  # fmt: skip
     """Goes back, or forward, to how the plan stood after a revision."""
-    return standing(store.restore(id, version_of(if_match), number), response)
+    return changed(store, id, version_of(if_match), Restored(number), request_id, response, pulse)
 
 
 @router.get("/{id}/history", responses=documented(404, 422))
@@ -204,18 +238,17 @@ def history(id: Slug, store: Store) -> list[Entry]:
 
 
 @router.get("/{id}/report", responses=documented(404, 422))
-def get_report(id: Slug, store: Store, as_of: AsOf = None) -> Report:
+def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
     """The report alone."""
-    kept = store.get(id)
-    return report(kept.plan, kept.survey, moment(as_of), kept.stock)
+    return report_on(index_of(store.get(id), pulse, as_of))
 
 
 @router.get("/{id}/streams/{stream}/key", responses=documented(404, 422))
 def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
-    """The stream key, in clear, because it was asked for."""
-    for link in store.get(id).plan.links:
+    """The stream key and address, in clear, because they were asked for."""
+    for link in store.get(id).clear.links:
         if isinstance(link, Stream) and link.id == stream:
-            return Secret(key=link.key)
+            return Secret(key=link.key, address=link.address)
     raise HTTPException(404, f"The plan has no stream called {stream}.")
 
 
@@ -223,34 +256,61 @@ def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
 def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
     """The plan and its survey as a plan file; keys only when asked for."""
     kept = store.get(id)
-    return download(write_plan(kept.plan, kept.survey, keys), "application/json", f"{id}.json")
+    return download(write_plan(kept.clear, kept.clear_survey, keys), "application/json", f"{id}.json")
 
 
 @router.get("/{id}/papers", responses=documented(404, 422))
-def get_papers(id: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> list[Table]:
+def get_papers(id: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None) -> list[Table]:
     """The papers as tables; keys only when asked for."""
-    kept = store.get(id)
-    return list(papers(index_of(kept, as_of), keys))
+    return list(papers(index_of(store.get(id), pulse, as_of, clear=keys), keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
-def get_paper_csv(id: Slug, paper: Slug, store: Store, keys: bool = False, as_of: AsOf = None) -> Response:
+def get_paper_csv(
+    id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
+) -> Response:
     """One paper as CSV."""
-    kept = store.get(id)
-    for table in papers(index_of(kept, as_of), keys):
+    for table in papers(index_of(store.get(id), pulse, as_of, clear=keys), keys):
         if table.id == paper:
             return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
     raise HTTPException(404, f"There is no paper called {paper}.")
 
 
-def index_of(kept: Kept, as_of: datetime | None = None) -> PlanIndex:
-    """The look-ups over a plan as it stands."""
-    return PlanIndex(kept.plan, kept.survey, moment(as_of), kept.stock)
+def index_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> PlanIndex:
+    """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
+    plan, survey = (kept.clear, kept.clear_survey) if clear else (kept.plan, kept.survey)
+    return PlanIndex(plan, survey, moment(as_of), kept.stock, pulse)
+
+
+def changed(
+    store: Plans, id: str, version: int | None, change: StoredChange, request_id: str | None,
+    response: Response, pulse: Pulse,
+) -> Standing:  # fmt: skip
+    """The plan after a change, judged before it was kept."""
+    return answered(store.make(id, version, change, request_id, lambda kept: standing(kept, pulse)), response)
+
+
+def _added(
+    store: Plans,
+    plan: Plan,
+    survey: Survey,
+    verb: str,
+    request_id: str | None,
+    response: Response,
+    pulse: Pulse,
+) -> Standing:
+    """A new plan, judged before it was kept."""
+    name = plan.show.name
+    made = store.create(
+        plan, survey, slug(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
+    )
+    return answered(made, response)
 
 
 def slug(name: str) -> str:
-    """A short readable id from a name."""
-    words = "".join(c if c.isascii() and c.isalnum() else " " for c in name.lower()).split()
+    """A short readable id from a name, and nothing of an address in it."""
+    plain = hide(name, lambda _: " ").lower()
+    words = "".join(c if c.isascii() and c.isalnum() else " " for c in plain).split()
     return free_id("-".join(words)[:50].strip("-") or "plan", ["import"])
 
 

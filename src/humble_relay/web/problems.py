@@ -5,15 +5,21 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.edits import EditRefused
+from humble_relay.core.edits import EditRefused, plain_reason
+from humble_relay.core.patience import Stopped
+from humble_relay.core.secrets import HIDDEN, hide
+from humble_relay.core.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement
-from humble_relay.formats.plan_file import LARGEST_BYTES, UnreadableFile
-from humble_relay.store.plans import Entry, NoSuchPlan, NothingToDo, StalePlan
+from humble_relay.formats.plan_file import UnreadableFile
+from humble_relay.store.changes import NoSuchPlan, NothingToDo, RequestReused, TooMuch, UnknownUplink
+from humble_relay.store.plans import StalePlan
+from humble_relay.store.revisions import Entry, Unreadable
 from humble_relay.store.shelf import NotOnTheShelf
+from humble_relay.store.trouble import StoreTrouble
 
 
 class Problem(BaseModel):
@@ -29,13 +35,20 @@ class Problem(BaseModel):
 
 _TITLES = {
     400: "The request cannot be read",
+    401: "Not let in",
     403: "This request is not allowed",
     404: "Not found",
     405: "Not possible here",
+    408: "Not all of it arrived",
     409: "The plan has changed in the meantime",
     413: "Too large",
+    415: "Not JSON",
     422: "This cannot be done as it stands",
     428: "The version is missing",
+    429: "Too often",
+    500: "A fault of the program or of its data",
+    503: "Not just now",
+    507: "No room",
 }
 
 _CONTENT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
@@ -47,7 +60,8 @@ def documented(*statuses: int) -> dict[int | str, dict[str, Any]]:
 
 
 def problem(status: int, detail: str, **more: Any) -> JSONResponse:
-    """A response that carries a problem detail."""
+    """A response that carries a problem detail. Whatever was typed into an address is masked."""
+    detail = hide(detail[:3000], lambda _: HIDDEN).encode("utf-8", "replace").decode()
     body = Problem(title=_TITLES.get(status, "Error"), status=status, detail=detail, **more)
     return JSONResponse(
         body.model_dump(mode="json", exclude_none=True), status, media_type="application/problem+json"
@@ -71,8 +85,27 @@ def install(app: FastAPI) -> None:
     async def _refused(_: Request, error: Exception) -> JSONResponse:
         return problem(422, str(error))
 
-    for kind in (EditRefused, NothingToDo, UnreadableFile, UnreadableGear, UnreadableMeasurement):
+    for kind in (
+        EditRefused, NothingToDo, UnreadableFile, UnreadableGear, UnreadableMeasurement, NewerForm, TooMuch,
+        UnknownUplink, RequestReused,
+    ):  # fmt: skip
         app.add_exception_handler(kind, _refused)
+
+    @app.exception_handler(ValidationError)
+    async def _misshapen(_: Request, error: ValidationError) -> JSONResponse:
+        return problem(422, plain_reason(error))
+
+    @app.exception_handler(StoreTrouble)
+    async def _trouble(_: Request, error: StoreTrouble) -> JSONResponse:
+        return problem(507 if error.kind == "full" else 503, str(error))
+
+    @app.exception_handler(Stopped)
+    async def _stopped(_: Request, error: Stopped) -> JSONResponse:
+        return problem(503, str(error))
+
+    @app.exception_handler(Unreadable)
+    async def _unreadable(_: Request, error: Unreadable) -> JSONResponse:
+        return problem(500, str(error))
 
     @app.exception_handler(RequestValidationError)
     async def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
@@ -84,31 +117,3 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def _http(_: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, str(error.detail))
-
-
-class BodyLimit:
-    """Middleware: refuses bodies over the limit as they arrive, whether or not they announce their length."""
-
-    def __init__(self, app: Any, largest: int = LARGEST_BYTES + 100_000) -> None:
-        self._app, self._largest = app, largest
-
-    async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
-        """Reads the whole body first, so that nothing is begun that has to be stopped halfway."""
-        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
-            await self._app(scope, receive, send)
-            return
-        body, more = bytearray(), True
-        while more:
-            message = await receive()
-            body += message.get("body", b"")
-            more = message.get("more_body", False)
-            if len(body) > self._largest:
-                detail = f"That is more than {self._largest / 1e6:.0f} MB. A plan file is far smaller: is it the right file?"
-                await problem(413, detail)(scope, receive, send)
-                return
-        parts = iter([{"type": "http.request", "body": bytes(body), "more_body": False}])
-
-        async def replay() -> Any:
-            return next(parts, None) or await receive()
-
-        await self._app(scope, replay, send)

@@ -47,7 +47,7 @@ def gear(shelf: OnShelf) -> list[LibraryModel]:
     return [LibraryModel(model=m, own=m.id in own) for m in {**library(), **own}.values()]
 
 
-@router.put("/gear/{model}", responses=documented(400, 413, 422))
+@router.put("/gear/{model}", responses=documented(422))
 def put_gear(model: Slug, entry: Model, shelf: OnShelf) -> LibraryModel:
     """Keeps a model of one's own; under the id of a shipped one it stands in its place."""
     if entry.id != model:
@@ -64,7 +64,7 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
     shelf.remove_model(model)
 
 
-@router.post("/gear/import", responses=documented(400, 413, 422))
+@router.post("/gear/import", responses=documented(422))
 def import_gear(gear: GearText, shelf: OnShelf) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
     models = read_gear(gear.text)
@@ -90,7 +90,7 @@ def stock(shelf: OnShelf) -> list[Holding]:
     return list(shelf.holdings())
 
 
-@router.put("/stock/{holding}", responses=documented(400, 413, 422))
+@router.put("/stock/{holding}", responses=documented(422))
 def put_stock(holding: Slug, entry: Holding, shelf: OnShelf) -> Holding:
     """Keeps a holding."""
     if entry.id != holding:

@@ -19,12 +19,13 @@ from humble_relay.core.signal.route import Routes, find_routes, reroute
 from humble_relay.core.signal.trace import Trace, trace
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import write_map_svg
+from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.plans import Store, download, index_of
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans/{id}", tags=["signal"])
 
-Collapsed = Annotated[list[Slug], Query(description="Places to draw as one box.", max_length=200)]
+Collapsed = Annotated[list[Slug] | None, Query(description="Places to draw as one box.", max_length=200)]
 Metres = Annotated[float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")]
 
 
@@ -48,11 +49,11 @@ class FoundPatch(BaseModel):
 
 @router.get("/routes", responses=documented(404, 422))
 def get_routes(
-    id: Slug, source: Slug, end: Slug, store: Store,
+    id: Slug, source: Slug, end: Slug, store: Store, pulse: Search,
     into: Slug | None = None, carries: Carries | None = None, length_m: Metres = None,
 ) -> FoundRoutes:  # fmt: skip
     """Ways to get the picture of a device to another, to one input of it where `into` names it."""
-    plan = index_of(store.get(id))
+    plan = index_of(store.get(id), pulse)
     for device in (source, end):
         _known(plan.devices, device, "device")
     if into and f"{end}/{into}" not in plan.ports:
@@ -63,49 +64,55 @@ def get_routes(
 
 
 @router.get("/reroute/{link}", responses=documented(404, 422))
-def get_reroute(id: Slug, link: Slug, store: Store) -> FoundRoutes:
+def get_reroute(id: Slug, link: Slug, store: Store, pulse: Search) -> FoundRoutes:
     """Other ways to do what one link does."""
-    plan = index_of(store.get(id))
+    plan = index_of(store.get(id), pulse)
     _known(plan.links, link, "link")
     return _found(plan, reroute(plan, link), [])
 
 
 @router.get("/patch/{mixer}", responses=documented(404, 422))
-def get_patch(id: Slug, mixer: Slug, store: Store) -> FoundPatch:
+def get_patch(id: Slug, mixer: Slug, store: Store, pulse: Search) -> FoundPatch:
     """Every source that is plugged into nothing, to the input that suits it."""
-    plan = index_of(store.get(id))
+    plan = index_of(store.get(id), pulse)
     _known(plan.devices, mixer, "device")
     patch = patch_all(plan, mixer)
-    trial = try_edits(plan.plan, plan.survey, patch.edits, plan.as_of, plan.stock)
+    trial = try_edits(plan, patch.edits)
     return FoundPatch(patch=patch, gone=list(trial.gone), come=list(trial.come))
 
 
 @router.get("/trace/{device}", responses=documented(404, 422))
-def get_trace(id: Slug, device: Slug, store: Store) -> Trace:
+def get_trace(id: Slug, device: Slug, store: Store, pulse: Search) -> Trace:
     """Every way that begins, ends or passes at a device."""
-    plan = index_of(store.get(id))
+    plan = index_of(store.get(id), pulse)
     _known(plan.devices, device, "device")
     return trace(plan, device)
 
 
 @router.get("/map", responses=documented(404, 422))
-def get_map(id: Slug, store: Store, network: bool = False, collapsed: Collapsed = []) -> SignalMap:  # noqa: B006
+def get_map(
+    id: Slug, store: Store, pulse: Pulsed, network: bool = False, collapsed: Collapsed = None
+) -> SignalMap:
     """The signal map, with network cables where asked, and some places as one box."""
-    return signal_map(index_of(store.get(id)), network, collapsed)
+    return signal_map(index_of(store.get(id), pulse), network, collapsed or ())
 
 
 @router.get("/map.svg", responses=documented(404, 422))
-def get_map_svg(id: Slug, store: Store, network: bool = False, collapsed: Collapsed = []) -> Response:  # noqa: B006
+def get_map_svg(
+    id: Slug, store: Store, pulse: Pulsed, network: bool = False, collapsed: Collapsed = None
+) -> Response:
     """The signal map as SVG."""
     kept = store.get(id)
-    text = write_map_svg(signal_map(index_of(kept), network, collapsed), kept.plan.show.name)
+    text = write_map_svg(signal_map(index_of(kept, pulse), network, collapsed or ()), kept.plan.show.name)
     return download(text, "image/svg+xml", f"{id}-signal.svg")
 
 
 @router.get("/signal.graphml", responses=documented(404, 422))
-def get_graphml(id: Slug, store: Store) -> Response:
+def get_graphml(id: Slug, store: Store, pulse: Pulsed) -> Response:
     """The signal graph as GraphML."""
-    return download(write_graphml(index_of(store.get(id))), "application/graphml+xml", f"{id}-signal.graphml")
+    return download(
+        write_graphml(index_of(store.get(id), pulse)), "application/graphml+xml", f"{id}-signal.graphml"
+    )
 
 
 def _known(things: dict[str, object] | dict, id: str, noun: str) -> None:  # type: ignore[type-arg]

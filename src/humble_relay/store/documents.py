@@ -1,0 +1,36 @@
+"""Documents packed small: one in full now and then, the ones after it by what differs from it.
+
+Zstandard with the earlier document as a raw-content dictionary (RFC 8878 §5) finds what two documents share, so that
+a revision of a large plan takes about as much room as its edit.
+"""
+
+from zstandard import (
+    DICT_TYPE_RAWCONTENT,
+    ZstdCompressionDict,
+    ZstdCompressionParameters,
+    ZstdCompressor,
+    ZstdDecompressor,
+)
+
+_WINDOW_LOG = 24
+"""2²⁴ bytes: more than the largest document, so that all of it can be referred to."""
+LARGEST = 2**_WINDOW_LOG
+
+
+def pack(text: str, base: str | None = None) -> bytes:
+    """The text packed, against a base where one is given.
+
+    >>> unpack(pack("a plan, changed", "a plan"), "a plan")
+    'a plan, changed'
+    """
+    parameters = ZstdCompressionParameters.from_level(6, window_log=_WINDOW_LOG, enable_ldm=True)
+    return ZstdCompressor(compression_params=parameters, dict_data=_dictionary(base)).compress(text.encode())
+
+
+def unpack(data: bytes, base: str | None = None) -> str:
+    """The text again. Raises ZstdError where the bytes are damaged."""
+    return ZstdDecompressor(dict_data=_dictionary(base)).decompress(data, max_output_size=LARGEST).decode()
+
+
+def _dictionary(base: str | None) -> ZstdCompressionDict | None:
+    return ZstdCompressionDict(base.encode(), dict_type=DICT_TYPE_RAWCONTENT) if base else None

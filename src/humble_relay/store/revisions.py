@@ -1,0 +1,242 @@
+"""The rows of one plan, within a transaction already begun: its revisions, documents and measurements."""
+
+import json
+from collections.abc import Sequence
+from datetime import UTC, date, datetime
+from typing import Any
+
+from pydantic import TypeAdapter
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, load_only
+from zstandard import ZstdError
+
+from humble_relay.core.edits import Edit
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.plan import Plan
+from humble_relay.core.stock import Taken, used
+from humble_relay.core.survey import Measurement
+from humble_relay.core.upgrades import FORM, What, upgraded
+from humble_relay.store.changes import NoSuchPlan
+from humble_relay.store.documents import pack, unpack
+from humble_relay.store.tables import MeasurementRow, PlanRow, RevisionRow
+
+_EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
+_FULL_EVERY = 100
+"""A document is kept in full this often; those between are packed against it."""
+_ENTRY = (RevisionRow.number, RevisionRow.content, RevisionRow.parent, RevisionRow.what, RevisionRow.why,
+          RevisionRow.who, RevisionRow.at)  # fmt: skip
+"""All of a revision but its document and its edits."""
+
+
+class Unreadable(Exception):
+    """A kept document cannot be read; the message says which, and what to do."""
+
+
+class Entry(Frozen):
+    """One line of a plan's history. `current` marks the content in force."""
+
+    number: int
+    content: int
+    what: tuple[str, ...]
+    why: str
+    who: str
+    at: datetime
+    current: bool
+
+
+def plan_row(session: Session, id: str) -> PlanRow:
+    """The plan's row. Raises NoSuchPlan."""
+    row = session.get(PlanRow, id)
+    if row is None:
+        raise NoSuchPlan(f"There is no plan called {id}.")
+    return row
+
+
+def revision(session: Session, id: str, number: int) -> RevisionRow | None:
+    """A revision without its document."""
+    return session.get(RevisionRow, (id, number), options=[load_only(*_ENTRY)])
+
+
+def entries(session: Session, id: str, after: int = 0) -> list[Entry]:
+    """The revisions after a number, oldest first."""
+    plan = plan_row(session, id)
+    head = session.get_one(RevisionRow, (id, plan.version), options=[load_only(*_ENTRY)])
+    rows = session.execute(
+        select(*_ENTRY)
+        .where(RevisionRow.plan_id == id, RevisionRow.number > after)
+        .order_by(RevisionRow.number)
+    )
+    return [
+        Entry(
+            number=r.number, content=r.content, what=tuple(r.what), why=r.why, who=r.who, at=aware(r.at),
+            current=r.content == head.content,
+        )
+        for r in rows
+    ]  # fmt: skip
+
+
+def child(session: Session, id: str, content: int) -> int | None:
+    """The newest content whose parent this is, if it was left by undoing: what redo goes to."""
+    return session.scalar(
+        select(func.max(RevisionRow.number)).where(
+            RevisionRow.plan_id == id,
+            RevisionRow.parent == content,
+            RevisionRow.content == RevisionRow.number,
+        )
+    )
+
+
+def document(session: Session, id: str, content: int) -> Plan:
+    """The plan as a revision left it, in today's form. Raises Unreadable."""
+    text, form, _ = _text(session, id, content)
+    try:
+        if form == FORM:
+            return Plan.model_validate_json(text)
+        return Plan.model_validate(_upgraded("plan", text, form))
+    except (ValueError, KeyError, TypeError, AttributeError) as error:
+        raise _unreadable(id, content, error) from None
+
+
+def _text(session: Session, id: str, content: int) -> tuple[str, int, int]:
+    """A document's text, its form, and the revision that holds what it is packed against (itself when in full)."""
+    row = session.get_one(RevisionRow, (id, content), populate_existing=True)
+    try:
+        if row.base is None:
+            return unpack(row.body or b""), row.form, content
+        full = session.get_one(RevisionRow, (id, row.base), populate_existing=True)
+        return unpack(row.body or b"", unpack(full.body or b"")), row.form, row.base
+    except (ZstdError, UnicodeDecodeError) as error:
+        raise _unreadable(id, content, error) from None
+
+
+def _upgraded(what: What, text: str, form: int) -> dict[str, Any]:
+    return upgraded(what, json.loads(text), form)
+
+
+def _unreadable(id: str, content: int, error: Exception) -> Unreadable:
+    return Unreadable(
+        f"Revision {content} of {id} cannot be read ({type(error).__name__}). It is left as it is: go back to an earlier revision in the history, or restore a backup."
+    )
+
+
+def append(
+    session: Session,
+    plan: PlanRow,
+    content: int | None,
+    parent: int | None,
+    what: Sequence[str],
+    why: str = "",
+    who: str = "",
+    edits: Sequence[Edit] | None = None,
+    text: str | None = None,
+) -> None:
+    """One more revision: with a document, or pointing at the content of an older one."""
+    plan.version += 1
+    plan.changed_at = now()
+    base, body = None, None
+    if text is not None:
+        base, body = _packed(session, plan.id, parent, plan.version, text)
+    session.add(
+        RevisionRow(
+            plan_id=plan.id, number=plan.version, content=content or plan.version, parent=parent, what=[*what],
+            why=why, who=who, at=plan.changed_at, form=FORM, base=base, body=body,
+            edits=pack(_EDITS.dump_json([*edits]).decode()) if edits is not None else None,
+        )
+    )  # fmt: skip
+    session.flush()
+
+
+def _packed(
+    session: Session, id: str, parent: int | None, number: int, text: str
+) -> tuple[int | None, bytes]:
+    """What the document is packed against, and its bytes; in full where the last full one is too far or too unlike."""
+    if parent is not None:
+        row = session.get_one(RevisionRow, (id, parent), options=[load_only(RevisionRow.base)])
+        full = row.base or parent
+        if number - full <= _FULL_EVERY:
+            base_text, _, _ = _text(session, id, full)
+            body = pack(text, base_text)
+            if len(body) < len(text) / 20:
+                return full, body
+    return None, pack(text)
+
+
+def measurements(session: Session, id: str) -> tuple[Measurement, ...]:
+    """The plan's measurements as they were added. Raises Unreadable."""
+    rows = session.execute(
+        select(MeasurementRow.key, MeasurementRow.form, MeasurementRow.document)
+        .where(MeasurementRow.plan_id == id)
+        .order_by(MeasurementRow.id)
+    )
+    found = []
+    for key, form, text in rows:
+        try:
+            m = (
+                Measurement.model_validate_json(text)
+                if form == FORM
+                else Measurement.model_validate(_upgraded("measurement", text, form))
+            )
+        except (ValueError, KeyError, TypeError, AttributeError) as error:
+            raise Unreadable(f"Measurement {key} of {id} cannot be read ({type(error).__name__}).") from None
+        found.append(m if m.id == key else m.model_copy(update={"id": key}))
+    return tuple(found)
+
+
+def add_measurements(session: Session, plan: PlanRow, added: Sequence[Measurement]) -> None:
+    """More measurements, each with an id already."""
+    session.add_all(
+        MeasurementRow(
+            plan_id=plan.id, key=m.id, form=FORM, document=m.model_dump_json(exclude_defaults=True)
+        )
+        for m in added
+    )
+    plan.measured += len(added)
+    session.flush()
+
+
+def uses_of(plan: Plan) -> dict[str, Any]:
+    """What a plan takes from the stock, and its first and last day, as kept beside it."""
+    days = days_of(plan)
+    return {
+        "form": FORM,
+        "days": [d.isoformat() for d in days] if days else None,
+        "models": used(plan) if days else {},
+    }
+
+
+def taken_by_others(session: Session, id: str, days: tuple[date, date]) -> list[Taken]:
+    """What the plans of the same days take. One that cannot be read takes nothing."""
+    found = []
+    rows = session.execute(
+        select(PlanRow.id, PlanRow.name, PlanRow.version, PlanRow.uses)
+        .where(PlanRow.id != id)
+        .order_by(PlanRow.id)
+    )
+    for other, name, version, uses in rows:
+        if not uses or uses.get("form") != FORM:
+            try:
+                uses = uses_of(
+                    document(session, other, session.get_one(RevisionRow, (other, version)).content)
+                )
+            except Unreadable:
+                continue
+        when = [date.fromisoformat(d) for d in uses["days"] or ()]
+        if when and when[0] <= days[1] and days[0] <= when[1]:
+            found += [Taken(plan=name, model=m, count=n) for m, n in uses["models"].items()]
+    return found
+
+
+def days_of(plan: Plan) -> tuple[date, date] | None:
+    """The first and last day of a show, in its own time."""
+    first, last = plan.show.starts_at or plan.show.ends_at, plan.show.ends_at or plan.show.starts_at
+    return (first.date(), last.date()) if first and last else None
+
+
+def aware(at: datetime) -> datetime:
+    """The moment, which SQLite keeps without its zone."""
+    return at.replace(tzinfo=UTC) if at.tzinfo is None else at
+
+
+def now() -> datetime:
+    """The moment a change is made."""
+    return datetime.now(UTC)

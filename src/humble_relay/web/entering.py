@@ -1,0 +1,35 @@
+"""Being let in, where the application listens beyond the machine it runs on."""
+
+import asyncio
+from typing import Annotated
+
+from fastapi import APIRouter, Request, Response
+from pydantic import BaseModel, ConfigDict, Field
+from starlette.exceptions import HTTPException
+
+from humble_relay.web.doors import Code
+from humble_relay.web.problems import documented
+
+router = APIRouter(prefix="/api", tags=["entering"])
+
+
+class Entering(BaseModel):
+    """The code as it was typed."""
+
+    model_config = ConfigDict(extra="forbid")
+    code: Annotated[str, Field(max_length=100)]
+
+
+@router.post("/enter", status_code=204, responses=documented(401, 422, 429))
+async def enter(entering: Entering, request: Request, response: Response) -> None:
+    """Lets the browser in that knows the code shown where Humble Relay was started."""
+    code: Code | None = request.app.state.code
+    if code is None:
+        return
+    fits = code.fits(entering.code)
+    if fits is None:
+        raise HTTPException(429, "That was wrong too often. Wait a minute, then read the code again.")
+    if not fits:
+        await asyncio.sleep(0.5)
+        raise HTTPException(401, "That is not the code. It is shown where Humble Relay was started.")
+    response.headers["Set-Cookie"] = code.cookie

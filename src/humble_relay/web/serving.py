@@ -1,0 +1,111 @@
+"""Listening: on this machine or beyond it, dropping what is only half sent, and stopping when told to."""
+
+import asyncio
+import ipaddress
+import os
+import secrets
+import signal
+import threading
+from collections.abc import Collection
+from types import FrameType
+from typing import Any
+
+import uvicorn
+from fastapi import FastAPI
+from uvicorn.protocols.http.h11_impl import H11Protocol
+
+from humble_relay.web.patience import Patience
+
+_HEAD_S = 5.0
+"""How long the head of a request may take to arrive."""
+_STOPS_S = 2.5
+_CLEAR = "23456789abcdefghjkmnpqrstuvwxyz"
+"""Letters and digits that are not taken for one another when read aloud."""
+
+
+def is_here(host: str) -> bool:
+    """Whether an address to listen on can only be reached from this machine."""
+    if host == "localhost":
+        return True
+    try:
+        return ipaddress.ip_address(host.strip("[]")).is_loopback
+    except ValueError:
+        return False
+
+
+def names_for(host: str, names: Collection[str]) -> list[str]:
+    """The names the application answers to. Raises ValueError where it listens everywhere and none was given."""
+    try:
+        everywhere = ipaddress.ip_address(host.strip("[]")).is_unspecified
+    except ValueError:
+        everywhere = False
+    if everywhere and not names:
+        raise ValueError(
+            f"{host} means every address of this machine: say with --name by which name or address others will call it, such as --name 192.168.20.5."
+        )
+    return [*names] if everywhere else [host, *names]
+
+
+def new_code() -> str:
+    """A code to read aloud: 12 characters, about 59 bits."""
+    letters = [secrets.choice(_CLEAR) for _ in range(12)]
+    return "-".join("".join(letters[i : i + 4]) for i in (0, 4, 8))
+
+
+def serve(app: FastAPI, host: str, port: int) -> None:
+    """Serves until SIGTERM or Ctrl+C, and then ends within 3 s."""
+    config = uvicorn.Config(
+        app, host=host.strip("[]"), port=port, log_level="warning", http=Punctual, ws="none", server_header=False,
+        timeout_keep_alive=30, timeout_graceful_shutdown=1,
+    )  # fmt: skip
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: None)  # what the server leaves behind: it has stopped by then
+    _Server(config).run()
+
+
+class _Server(uvicorn.Server):
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Ends all long work too, and the process itself should anything hang."""
+        Patience.stopping = True
+        last = threading.Timer(_STOPS_S, os._exit, (0,))
+        last.daemon = True
+        last.start()
+        super().handle_exit(sig, frame)
+
+
+class Punctual(H11Protocol):
+    """HTTP/1.1 where a request that is begun is also finished, or the connection is closed."""
+
+    _waits: asyncio.TimerHandle | None = None
+
+    def connection_made(self, transport: Any) -> None:
+        """A new connection: its first request is due."""
+        super().connection_made(transport)
+        self._look()
+
+    def data_received(self, data: bytes) -> None:
+        """More of a request."""
+        super().data_received(data)
+        self._look()
+
+    def connection_lost(self, exc: Exception | None) -> None:
+        """The connection is over."""
+        self._stop_waiting()
+        super().connection_lost(exc)
+
+    def _look(self) -> None:
+        """Waits for the rest of a head that has not arrived whole."""
+        if self.cycle is not None and not self.cycle.response_complete:
+            self._stop_waiting()
+        elif self._waits is None:
+            self._waits = self.loop.call_later(_HEAD_S, self._drop)
+
+    def _drop(self) -> None:
+        self._waits = None
+        if self.cycle is None or self.cycle.response_complete:
+            self.transport.close()
+
+    def _stop_waiting(self) -> None:
+        if self._waits:
+            self._waits.cancel()
+            self._waits = None
