@@ -8,6 +8,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes, useParams } from "react-router";
 import { PlanProvider } from "./api/plan";
+import { Gate } from "./shell/Gate";
 import { PlanFrame } from "./shell/PlanFrame";
 import { PlanList } from "./shell/PlanList";
 import { restoreTheme } from "./shell/theme";
@@ -28,10 +29,12 @@ createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={client}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<PlanList />} />
-          <Route path="/plans/:id/:stage?" element={<OnePlan />} />
-        </Routes>
+        <Gate>
+          <Routes>
+            <Route path="/" element={<PlanList />} />
+            <Route path="/plans/:id/:stage?" element={<OnePlan />} />
+          </Routes>
+        </Gate>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -18,7 +18,12 @@ export type Trial = Schemas["Trial"];
 export type Edit = Schemas["Change"]["edits"][number];
 export type Problem = Schemas["Problem"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+// Changes are taken as JSON only, also those without a body: no foreign page can send that unasked.
+const JSON_ONLY = { "Content-Type": "application/json" };
+export const api = createClient<paths>({ baseUrl: "/", headers: JSON_ONLY });
+
+/** Told to the window when the server wants its code. */
+export const LOCKED = "humble-relay:locked";
 
 /** The request was refused; the problem says why. */
 export class Refused extends Error {
@@ -29,6 +34,7 @@ export class Refused extends Error {
 
 /** The data of an answer, or a thrown Refused. A lost connection is thrown as the browser's own TypeError. */
 export function taken<T>(answer: { data?: T; error?: unknown; response: Response }): T {
+  if (answer.response.status === 401) window.dispatchEvent(new Event(LOCKED));
   if (answer.error !== undefined || answer.data === undefined) {
     const problem = answer.error as Problem | undefined;
     throw new Refused(

@@ -24,6 +24,11 @@ export const setFigure = (figure: string, value: number | null): Edit => ({
   value,
 });
 export const markTask = (task: string, done: boolean): Edit => ({ kind: "mark-task", task, done });
+export const strike = (measurement: string, struck: boolean): Edit => ({
+  kind: "strike-measurement",
+  measurement,
+  struck,
+});
 export const addDevice = (item: Device): Edit => ({ kind: "add-device", item });
 export const addSite = (id: string, name: string): Edit => ({
   kind: "add-site",

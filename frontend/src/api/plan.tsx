@@ -15,24 +15,34 @@ import {
   type Problem,
   Refused,
   type Report,
+  type Schemas,
   type Standing,
   type Trial,
   taken,
 } from "./client";
 
+import {
+  type Change,
+  forget,
+  forgetLost,
+  type Lost,
+  newId,
+  type Pending,
+  staysInMemory,
+  unsent,
+  whenForgotten,
+  writeDown,
+} from "./outbox";
+
 /** One plan as the server has it, the changes on their way to it, and the trial in view. */
 
-type Change = { edits: Edit[]; why: string } | { go: "undo" | "redo" } | { restore: number };
-interface Pending {
-  change: Change;
-  /** The version it was made on; null when it follows the change before it in the queue. */
-  base: number | null;
-  settled?: (kept: boolean) => void;
-}
 export type Sync =
   | { state: "saved"; at: Date | null }
   | { state: "saving" }
-  | { state: "offline" }
+  /** The server is not reached; `here` where all of it is written down and not only in memory. */
+  | { state: "offline"; here: boolean }
+  /** The server is reached and cannot take it just now. */
+  | { state: "held"; problem: Problem }
   | { state: "conflict"; problem: Problem }
   | { state: "refused"; problem: Problem };
 
@@ -42,13 +52,16 @@ interface PlanValue {
   report: Report;
   trial: Trial | null;
   sync: Sync;
+  /** What was typed before a reload and is not kept. */
+  lost: Lost[];
+  dismissLost: () => void;
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
+  measure: (measurements: Schemas["Measurement"][]) => Promise<boolean>;
   preview: (edits: Edit[] | null) => void;
   undo: () => void;
   redo: () => void;
   restore: (revision: number) => void;
   settleConflict: (keepMine: boolean) => void;
-  take: (standing: Standing) => void;
   dismiss: () => void;
   selected: string | null;
   select: (subject: string | null) => void;
@@ -62,12 +75,16 @@ export function usePlan(): PlanValue {
   return value;
 }
 
-async function send(id: string, version: number, change: Change): Promise<Standing> {
-  const header = { "if-match": `"${version}"` };
+async function send(id: string, version: number, { id: request, change }: Pending): Promise<Standing> {
+  const once = { "Idempotency-Key": request };
+  const header = { "if-match": `"${version}"`, ...once };
   if ("edits" in change) {
+    return taken(await api.POST("/api/plans/{id}/edits", { params: { path: { id }, header }, body: change }));
+  }
+  if ("measurements" in change) {
     return taken(
-      await api.POST("/api/plans/{id}/edits", {
-        params: { path: { id }, header },
+      await api.POST("/api/plans/{id}/measurements", {
+        params: { path: { id }, header: once },
         body: change,
       }),
     );
@@ -79,10 +96,13 @@ async function send(id: string, version: number, change: Change): Promise<Standi
   return taken(await api.POST(`/api/plans/{id}/${change.go}`, { params: { path: { id }, header } }));
 }
 
+/** Answers after which the change may still go through as it is. */
+const passing = (status: number) => status >= 500 || status === 401 || status === 408 || status === 429;
+const RETRY_MS = 1500;
+
 export function PlanProvider({ id, children }: { id: string; children: ReactNode }) {
   const client = useQueryClient();
   const cacheKey = useMemo(() => ["plan", id], [id]);
-  const outbox = `humble-relay:unsent:${id}`;
   const queue = useRef<Pending[]>([]);
   const running = useRef(false);
   /** A conflict waits for the technician: nothing is sent meanwhile. */
@@ -90,6 +110,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const trialNumber = useRef(0);
   const [sync, setSync] = useState<Sync>({ state: "saved", at: null });
   const [trial, setTrial] = useState<Trial | null>(null);
+  const [lost, setLost] = useState<Lost[]>([]);
   const [selected, select] = useState<string | null>(null);
 
   const query = useQuery({
@@ -108,60 +129,67 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [client, cacheKey, id],
   );
 
-  const keep = useCallback(() => {
-    const unsent = queue.current.map(({ change, base }) => ({ change, base }));
-    if (unsent.length) localStorage.setItem(outbox, JSON.stringify(unsent));
-    else localStorage.removeItem(outbox);
-  }, [outbox]);
-
   const run = useCallback(async () => {
     if (running.current || waiting.current) return;
     running.current = true;
     while (queue.current[0]) {
       const next = queue.current[0];
       const version = next.base ?? client.getQueryData<Standing>(cacheKey)?.version ?? 0;
-      setSync((now) => (now.state === "offline" ? now : { state: "saving" }));
+      setSync((now) => (now.state === "offline" || now.state === "held" ? now : { state: "saving" }));
       try {
-        take(await send(id, version, next.change));
-        queue.current.shift();
+        take(await send(id, version, next));
+        forget(id, next.id);
+        queue.current = queue.current.filter((one) => one !== next);
         next.settled?.(true);
         setTrial(null);
         trialNumber.current++;
         if (!queue.current.length) setSync({ state: "saved", at: new Date() });
       } catch (error) {
-        if (!(error instanceof Refused)) {
-          setSync({ state: "offline" });
-          keep();
-          await new Promise((wake) => setTimeout(wake, 1500));
+        const problem = error instanceof Refused ? error.problem : null;
+        if (!problem || passing(problem.status)) {
+          const here = !queue.current.some((one) => staysInMemory(one.change));
+          setSync(problem ? { state: "held", problem } : { state: "offline", here });
+          await new Promise((wake) => setTimeout(wake, RETRY_MS));
           continue;
         }
-        if (error.problem.status === 409) {
+        if (problem.status === 409) {
           waiting.current = true;
-          setSync({ state: "conflict", problem: error.problem });
-          keep();
+          setSync({ state: "conflict", problem });
           break;
         }
-        queue.current.shift();
+        forget(id, next.id);
+        queue.current = queue.current.filter((one) => one !== next);
         next.settled?.(false);
-        setSync({ state: "refused", problem: error.problem });
+        setSync({ state: "refused", problem });
       }
-      keep();
     }
     running.current = false;
-  }, [client, cacheKey, id, keep, take]);
+  }, [client, cacheKey, id, take]);
 
   const enqueue = useCallback(
     (change: Change) =>
       new Promise<boolean>((settled) => {
         const now = client.getQueryData<Standing>(cacheKey)?.version ?? 0;
-        queue.current.push({ change, base: queue.current.length ? null : now, settled });
-        keep();
+        const base = queue.current.length ? null : now;
+        const pending = {
+          id: newId(),
+          change,
+          base,
+          typed: performance.timeOrigin + performance.now(),
+          settled,
+        };
+        queue.current.push(pending);
+        writeDown(id, pending);
         void run();
       }),
-    [client, cacheKey, keep, run],
+    [client, cacheKey, id, run],
   );
 
   const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why }), [enqueue]);
+  const measure = useCallback(
+    (measurements: Schemas["Measurement"][]) => enqueue({ measurements }),
+    [enqueue],
+  );
 
   const preview = useCallback(
     async (edits: Edit[] | null) => {
@@ -179,31 +207,69 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [id],
   );
 
+  const drop = useCallback(() => {
+    for (const one of queue.current.splice(0)) {
+      forget(id, one.id);
+      one.settled?.(false);
+    }
+  }, [id]);
+
   const settleConflict = useCallback(
     async (keepMine: boolean) => {
-      if (!keepMine) for (const one of queue.current.splice(0)) one.settled?.(false);
+      if (!keepMine) drop();
       await query.refetch();
-      if (queue.current[0]) queue.current[0].base = null;
-      keep();
+      const first = queue.current[0];
+      if (first) {
+        first.base = null;
+        writeDown(id, first);
+      }
       waiting.current = false;
       setSync({ state: "saved", at: null });
       setTrial(null);
       void run();
     },
-    [keep, query, run],
+    [drop, id, query, run],
   );
 
   const loaded = query.data !== undefined;
   useEffect(() => {
-    const unsent = localStorage.getItem(outbox);
-    if (!loaded || !unsent || queue.current.length) return;
-    try {
-      queue.current = JSON.parse(unsent) as Pending[];
-      void run();
-    } catch {
-      localStorage.removeItem(outbox);
-    }
-  }, [loaded, outbox, run]);
+    if (!loaded || queue.current.length) return;
+    const found = unsent(id);
+    queue.current = found.pending;
+    setLost(found.lost);
+    void run();
+  }, [loaded, id, run]);
+
+  useEffect(
+    () =>
+      whenForgotten(id, (request) => {
+        // Another tab has sent it, or dropped it.
+        const sending = running.current ? queue.current[0] : undefined;
+        const mine = queue.current.find((one) => one.id === request && one !== sending);
+        if (!mine) return;
+        queue.current = queue.current.filter((one) => one !== mine);
+        mine.settled?.(false);
+        if (!queue.current.length) {
+          waiting.current = false;
+          setSync({ state: "saved", at: null });
+        }
+        void query.refetch();
+      }),
+    [id, query],
+  );
+
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent) => {
+      if (
+        queue.current.some((one) => staysInMemory(one.change)) ||
+        document.querySelector("[data-not-kept]")
+      ) {
+        event.preventDefault();
+      }
+    };
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, []);
 
   const standing = query.data;
   const value = useMemo<PlanValue | null>(
@@ -214,19 +280,27 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
             report: trial?.report ?? standing.report,
             trial,
             sync,
+            lost,
+            dismissLost: () => {
+              forgetLost(id);
+              setLost([]);
+            },
             edit,
+            measure,
             preview,
             undo: () => void enqueue({ go: "undo" }),
             redo: () => void enqueue({ go: "redo" }),
             restore: (revision) => void enqueue({ restore: revision }),
             settleConflict,
-            take,
-            dismiss: () => setSync({ state: "saved", at: null }),
+            dismiss: () => {
+              if (sync.state === "held") drop();
+              setSync({ state: "saved", at: null });
+            },
             selected,
             select,
           }
         : null,
-    [standing, trial, sync, edit, preview, enqueue, settleConflict, take, selected],
+    [standing, trial, sync, lost, id, edit, measure, preview, enqueue, settleConflict, drop, selected],
   );
 
   if (query.error instanceof Refused) {

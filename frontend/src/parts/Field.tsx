@@ -3,6 +3,22 @@ import type { Edit } from "../api/client";
 import { usePlan } from "../api/plan";
 import { typedNumber } from "./numbers";
 
+/** Does it when the page is left or the field goes: what was typed is kept all the same. */
+function useOnLeaving(act: () => void) {
+  const latest = useRef(act);
+  useEffect(() => {
+    latest.current = act;
+  });
+  useEffect(() => {
+    const leave = () => latest.current();
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, []);
+}
+
 interface FieldProps {
   label: string;
   value: string;
@@ -37,8 +53,6 @@ export function Field({
   const found = draft === null || draft === value ? [] : edits(draft);
   const wrong = typeof found === "string" ? found : null;
 
-  useEffect(() => () => clearTimeout(timer.current), []);
-
   const change = (text: string) => {
     setDraft(text);
     clearTimeout(timer.current);
@@ -59,6 +73,7 @@ export function Field({
     }
     setDraft((now) => (now === draft ? null : now));
   };
+  useOnLeaving(() => void keep());
   const drop = () => {
     clearTimeout(timer.current);
     setDraft(null);
@@ -152,12 +167,18 @@ export function Choice<T extends string>({
   const [draft, setDraft] = useState<T | null>(null);
   const timer = useRef<number>(undefined);
   const id = useId();
-  useEffect(() => () => clearTimeout(timer.current), []);
+  const sending = useRef<T | null>(null);
   const keep = async (chosen: T) => {
     clearTimeout(timer.current);
-    if (chosen !== value) await edit(edits(chosen));
+    if (sending.current === chosen) return;
+    if (chosen !== value) {
+      sending.current = chosen;
+      await edit(edits(chosen));
+      sending.current = null;
+    }
     setDraft((now) => (now === chosen ? null : now));
   };
+  useOnLeaving(() => draft !== null && void keep(draft));
   return (
     <div className={width}>
       <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-[12px]"}>

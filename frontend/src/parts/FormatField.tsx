@@ -11,17 +11,16 @@ const RASTERS = [
   ["720x1280", "720 × 1280 upright"],
 ] as const;
 const RATES = ["23.976", "24", "25", "29.97", "30", "50", "59.94", "60"] as const;
-const START: VideoFormat = { width: 1920, height: 1080, rate: "50", scan: "p" };
 
-/** Raster, frame rate and scan, each chosen on its own. */
+/** Raster, frame rate and scan, each chosen and kept on its own: two quick choices never take each other back. */
 export function FormatField(props: {
   label: string;
   value?: VideoFormat | null;
-  edits: (format: VideoFormat) => Edit[];
+  /** The edit of one part of the format. */
+  part: (field: keyof VideoFormat, value: number | string) => Edit;
   hideLabel?: boolean;
 }) {
-  const { label, value, edits, hideLabel } = props;
-  const now = value ?? START;
+  const { label, value, part, hideLabel } = props;
   const raster = value ? `${value.width}x${value.height}` : "";
   const rasters =
     RASTERS.some(([key]) => key === raster) || !raster
@@ -38,7 +37,7 @@ export function FormatField(props: {
         options={rasters}
         edits={(key) => {
           const [width = 0, height = 0] = key.split("x").map(Number);
-          return edits({ ...now, width, height });
+          return [part("width", width), part("height", height)];
         }}
       />
       <Choice
@@ -47,7 +46,7 @@ export function FormatField(props: {
         width="w-24"
         value={value ? value.rate : ""}
         options={RATES.map((rate) => [rate, rate] as const)}
-        edits={(rate) => edits({ ...now, rate })}
+        edits={(rate) => [part("rate", rate)]}
       />
       <Choice
         label={hideLabel ? `${label}: scan` : "Scan"}
@@ -60,7 +59,7 @@ export function FormatField(props: {
             ["i", "interlaced"],
           ] as const
         }
-        edits={(scan) => edits({ ...now, scan })}
+        edits={(scan) => [part("scan", scan)]}
       />
     </fieldset>
   );

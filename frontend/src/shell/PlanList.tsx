@@ -1,22 +1,32 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, Refused, type Standing, taken } from "../api/client";
+import { api, Refused, type Schemas, type Standing, taken } from "../api/client";
+import { newId } from "../api/outbox";
 import { FirstThing, Section } from "../parts/Section";
+import { DeleteDialog } from "./DeleteDialog";
 
 /** Where it starts: the plans there are, a new one, or one from a file. */
 export function PlanList() {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [leaving, setLeaving] = useState<Schemas["Listed"] | null>(null);
+  /** One id for what is typed now: pressed twice, or sent again after a lost answer, one plan is begun. */
+  const request = useRef(newId());
   const file = useRef<HTMLInputElement>(null);
-  const { data: plans, error } = useQuery({
+  const {
+    data: plans,
+    error,
+    refetch,
+  } = useQuery({
     queryKey: ["plans"],
     queryFn: async () => taken(await api.GET("/api/plans")),
   });
   const openWhen = async (made: Promise<Standing>) => {
     try {
       navigate(`/plans/${(await made).id}/brief`);
+      request.current = newId();
     } catch (problem) {
       setTrouble(
         problem instanceof Refused ? problem.message : "The server cannot be reached. Nothing was changed.",
@@ -26,6 +36,7 @@ export function PlanList() {
   const begin = async () =>
     taken(
       await api.POST("/api/plans", {
+        params: { header: { "Idempotency-Key": request.current } },
         body: { show: { name: name.trim(), content: "mixed", record: false, notes: "" } },
       }),
     );
@@ -57,12 +68,17 @@ export function PlanList() {
               <Link className="link" to={`/plans/${plan.id}/brief`}>
                 {plan.name}
               </Link>
-              <span className="margin-note">
-                version {plan.version}, changed{" "}
-                {new Date(plan.changed_at).toLocaleString("en-GB", {
-                  dateStyle: "medium",
-                  timeStyle: "short",
-                })}
+              <span className="flex items-baseline gap-4">
+                <span className="margin-note">
+                  version {plan.version}, changed{" "}
+                  {new Date(plan.changed_at).toLocaleString("en-GB", {
+                    dateStyle: "medium",
+                    timeStyle: "short",
+                  })}
+                </span>
+                <button type="button" className="link" onClick={() => setLeaving(plan)}>
+                  Delete<span className="sr-only"> {plan.name}</span>
+                </button>
               </span>
             </li>
           ))}
@@ -86,7 +102,10 @@ export function PlanList() {
               className="field"
               value={name}
               maxLength={80}
-              onChange={(event) => setName(event.target.value)}
+              onChange={(event) => {
+                setName(event.target.value);
+                request.current = newId();
+              }}
             />
           </div>
           <button type="submit" className="button button-main">
@@ -111,6 +130,15 @@ export function PlanList() {
           />
         </form>
       </Section>
+      {leaving && (
+        <DeleteDialog
+          plan={leaving}
+          onClose={(gone) => {
+            setLeaving(null);
+            if (gone) void refetch();
+          }}
+        />
+      )}
     </main>
   );
 }

@@ -7,6 +7,7 @@ export function SyncLine() {
     saved: `Saved, version ${standing.version}`,
     saving: "Saving",
     offline: "Server not reached",
+    held: "Not kept yet",
     conflict: "Changed elsewhere",
     refused: "Not taken",
   }[sync.state];
@@ -19,7 +20,23 @@ export function SyncLine() {
 
 /** What went wrong with a change, and what can be done; nothing typed is lost meanwhile. */
 export function SyncTrouble() {
-  const { sync, settleConflict, dismiss } = usePlan();
+  const { sync, settleConflict, dismiss, lost, dismissLost } = usePlan();
+  if (lost.length > 0) {
+    return (
+      <div
+        role="alert"
+        className="no-print border-ink bg-wash flex flex-wrap items-center gap-3 border-b px-4 py-2"
+      >
+        <p>
+          Typed before this page was left, and not kept, since it may hold a key and keys are never written to
+          the browser: {lost.join("; ")}. Type it again.
+        </p>
+        <button type="button" className="button" onClick={dismissLost}>
+          I have seen it
+        </button>
+      </div>
+    );
+  }
   if (sync.state === "saved" || sync.state === "saving") return null;
   return (
     <div
@@ -27,7 +44,19 @@ export function SyncTrouble() {
       className="no-print border-ink bg-wash flex flex-wrap items-center gap-3 border-b px-4 py-2"
     >
       {sync.state === "offline" && (
-        <p>The server cannot be reached. Your change is kept here and sent again until it arrives.</p>
+        <p>
+          The server cannot be reached. Your change is kept{" "}
+          {sync.here ? "here" : "in this tab only (it may hold a key): leave it open"} and sent again until it
+          arrives.
+        </p>
+      )}
+      {sync.state === "held" && (
+        <>
+          <p>Not kept yet, and tried again: {sync.problem.detail}</p>
+          <button type="button" className="button" onClick={dismiss}>
+            Drop my change
+          </button>
+        </>
       )}
       {sync.state === "refused" && (
         <>

@@ -150,7 +150,11 @@ function StreamLine({ stream }: { stream: Stream }) {
           }
           edits={(v) => put("codec", v)}
         />
-        <FormatField label="Picture sent" value={stream.format} edits={(format) => put("format", format)} />
+        <FormatField
+          label="Picture sent"
+          value={stream.format}
+          part={(field, value) => set("link", stream.id, `format.${field}`, value)}
+        />
       </div>
       <p className="mt-2">
         On the line <Figure working={load.total} strong />: <span className="text-faint">video</span>{" "}

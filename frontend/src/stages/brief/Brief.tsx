@@ -39,7 +39,7 @@ export function Brief() {
           <FormatField
             label="Picture"
             value={show.format}
-            edits={(format) => [set("show", null, "format", format)]}
+            part={(field, value) => set("show", null, `format.${field}`, value)}
           />
           <Choice
             label="Content"

@@ -101,7 +101,11 @@ function DeviceDetail({ device }: { device: Device }) {
     <div className="border-rule mt-2 mb-3 ml-2 space-y-3 border-l-2 pl-4">
       <div className="flex flex-wrap gap-4">
         {(device.produces || device.kind === "camera") && (
-          <FormatField label="Makes" value={device.produces} edits={(format) => put("produces", format)} />
+          <FormatField
+            label="Makes"
+            value={device.produces}
+            part={(field, value) => set("device", device.id, `produces.${field}`, value)}
+          />
         )}
         {device.kind !== "platform" && (
           <NumberField

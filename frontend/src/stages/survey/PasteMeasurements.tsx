@@ -19,7 +19,7 @@ const local = (at: Date) =>
 
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
-  const { standing, take } = usePlan();
+  const { measure } = usePlan();
   const [text, setText] = useState("");
   const [rows, setRows] = useState<Row[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -65,10 +65,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
         uplink,
         note: "",
       }));
-      const path = { id: standing.id };
-      take(
-        taken(await api.POST("/api/plans/{id}/measurements", { params: { path }, body: { measurements } })),
-      );
+      if (!(await measure(measurements))) return;
       setSaid(`${measurements.length} added.`);
       setRows([]);
       setText("");
@@ -81,7 +78,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
       title="Add measurements"
       aside="typed, ping's own text, CSV with a heading, or the output of iperf3 -J"
     >
-      <div className="flex items-end gap-3">
+      <div className="flex items-end gap-3" data-not-kept={text.trim() || rows.length ? "" : undefined}>
         <textarea
           className="field h-20 max-w-2xl font-mono"
           aria-label={`Measurements of ${name}`}

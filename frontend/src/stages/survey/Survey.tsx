@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { addSite, addUplink, freeId, remove, set } from "../../api/edits";
+import { addSite, addUplink, freeId, remove, set, strike } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { HoursChart } from "../../instruments/HoursChart";
 import { AddLine } from "../../parts/AddLine";
@@ -139,7 +139,8 @@ function Lines() {
 }
 
 function Measured({ uplink, name }: { uplink: string; name: string }) {
-  const { standing, report } = usePlan();
+  const { standing, report, edit } = usePlan();
+  const struck = new Set(standing.plan.struck);
   const judged = report.uplinks.find((u) => u.upload.uplink === uplink)?.upload;
   const found = standing.survey.measurements
     .filter((m) => m.uplink === uplink)
@@ -160,7 +161,7 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
   return (
     <Section
       title={`Measured on ${name}`}
-      aside={`${found.length} measurements · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
+      aside={`${found.length} measurements${found.some((m) => struck.has(m.id ?? "")) ? `, ${found.filter((m) => struck.has(m.id ?? "")).length} of them struck out` : ""} · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
     >
       <HoursChart samples={judged.samples} startsAt={show.starts_at ?? null} endsAt={show.ends_at ?? null} />
       <details className="mt-2">
@@ -176,11 +177,14 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
               <th className="text-right">Loss, %</th>
               <th>Building</th>
               <th>Method</th>
+              <th>
+                <span className="sr-only">Counted or not</span>
+              </th>
             </tr>
           </thead>
           <tbody className="font-mono">
-            {found.map((m, i) => (
-              <tr key={`${m.at}-${i}`}>
+            {found.map((m) => (
+              <tr key={m.id} className={struck.has(m.id ?? "") ? "text-faint line-through" : ""}>
                 <td className="font-sans whitespace-nowrap">
                   {wall(m.at).day} {wall(m.at).time}
                 </td>
@@ -194,6 +198,19 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
                   {m.note && `, ${m.note}`}
                 </td>
                 <td className="font-sans">{m.method}</td>
+                <td className="font-sans text-right whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="link inline-block"
+                    onClick={() => void edit([strike(m.id ?? "", !struck.has(m.id ?? ""))])}
+                  >
+                    {struck.has(m.id ?? "") ? "Struck out: count it again" : "Strike out"}
+                    <span className="sr-only">
+                      {" "}
+                      {shown(m.up_mbps)} Mb/s of {wall(m.at).day} {wall(m.at).time}
+                    </span>
+                  </button>
+                </td>
               </tr>
             ))}
           </tbody>

@@ -1,0 +1,110 @@
+import type { Edit, Schemas } from "./client";
+
+/** Changes on their way to the server: kept in the browser, one entry each, until the server has them. */
+
+export type Change =
+  | { edits: Edit[]; why: string }
+  | { go: "undo" | "redo" }
+  | { restore: number }
+  | { measurements: Schemas["Measurement"][] };
+
+export interface Pending {
+  /** The change's own id: sent again under it, it is made once. */
+  id: string;
+  change: Change;
+  /** The version it was made on; null when it follows the change before it in the queue. */
+  base: number | null;
+  /** Orders the entries of all tabs. */
+  typed: number;
+  settled?: (kept: boolean) => void;
+}
+
+/** What was typed before a reload and could not be written down here, in words. */
+export type Lost = string;
+
+interface Entry {
+  id: string;
+  typed: number;
+  base: number | null;
+  change?: Change;
+  held?: string;
+}
+
+const prefix = (plan: string) => `humble-relay:unsent:${plan}:`;
+
+/** Whatever may be a key or a password stays in memory: the browser's storage is no place for it. */
+const MAY_BE_SECRET = /:\/\/|@|"key":"|"field":"([a-z_]+\.)*(key|address|app|host|notes|note)"/;
+
+export const staysInMemory = (change: Change) => MAY_BE_SECRET.test(JSON.stringify(change));
+
+/** An id of its own, also where the page is not served from this machine. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+}
+
+/** Writes the change down. False where the browser does not let it. */
+export function writeDown(plan: string, pending: Pending): boolean {
+  const { id, typed, base, change } = pending;
+  const entry: Entry = staysInMemory(change)
+    ? { id, typed, base, held: inWords(change) }
+    : { id, typed, base, change };
+  try {
+    localStorage.setItem(prefix(plan) + id, JSON.stringify(entry));
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export function forget(plan: string, id: string): void {
+  localStorage.removeItem(prefix(plan) + id);
+}
+
+/** What was written down and not acknowledged, in the order it was typed, and what was not written down. */
+export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
+  const entries: Entry[] = [];
+  for (let i = 0; i < localStorage.length; i++) {
+    const key = localStorage.key(i);
+    if (!key?.startsWith(prefix(plan))) continue;
+    try {
+      entries.push(JSON.parse(localStorage.getItem(key) ?? "") as Entry);
+    } catch {
+      localStorage.removeItem(key);
+    }
+  }
+  entries.sort((a, b) => a.typed - b.typed);
+  return {
+    pending: entries.flatMap(({ id, typed, base, change }) => (change ? [{ id, typed, base, change }] : [])),
+    lost: entries.flatMap(({ held }) => (held ? [held] : [])),
+  };
+}
+
+export function forgetLost(plan: string): void {
+  for (const key of Object.keys(localStorage)) {
+    if (key.startsWith(prefix(plan)) && localStorage.getItem(key)?.includes('"held":')) {
+      localStorage.removeItem(key);
+    }
+  }
+}
+
+/** Calls back with the id of an entry that another tab has finished with. */
+export function whenForgotten(plan: string, then: (id: string) => void): () => void {
+  const listen = (event: StorageEvent) => {
+    if (event.key?.startsWith(prefix(plan)) && event.newValue === null)
+      then(event.key.slice(prefix(plan).length));
+  };
+  window.addEventListener("storage", listen);
+  return () => window.removeEventListener("storage", listen);
+}
+
+/** Which things a change is about, without any of its values. */
+function inWords(change: Change): string {
+  if (!("edits" in change)) return "a measurement's note";
+  return change.edits
+    .map((edit) => {
+      if (edit.kind === "set") return `${edit.field.replaceAll("_", " ")} of ${edit.id ?? edit.noun}`;
+      return edit.kind.replaceAll("-", " ");
+    })
+    .join(", ");
+}
