@@ -189,7 +189,12 @@ def core() -> None:
         costs[size] = spread(f"report on {size} devices", target, lambda p=plan: report(p, Survey(), NOW), 9)
     print(f"{'cost a device, 1000 against 100 devices':<44} {costs[1000] / costs[100] / 10:8.2f} times")
     edit = SetField(noun="link", id="alder-feed", field="video_mbps", value=5.5)
-    spread("try one edit on the demo plan", "", lambda: try_edits(PlanIndex(demo.plan, demo.survey, NOW), [edit]), 40)
+    spread(
+        "try one edit on the demo plan",
+        "",
+        lambda: try_edits(PlanIndex(demo.plan, demo.survey, NOW), [edit]),
+        40,
+    )
 
 
 def served() -> None:

@@ -13,7 +13,7 @@ from humble_relay.core.edits import SetFigure, apply
 from humble_relay.core.plan import Stream
 from humble_relay.core.report import try_edits
 from humble_relay.core.working import Figures
-from tests.build import index_of, NOW, START, STEADY, hd, measured, put, report_of, rules_of, small_show
+from tests.build import START, STEADY, hd, index_of, measured, put, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 

@@ -11,7 +11,7 @@ from humble_relay.core.report import try_edits
 from humble_relay.core.signal.reach import cable_reach
 from humble_relay.core.video import VideoFormat
 from humble_relay.core.working import Figures
-from tests.build import index_of, NOW, STEADY, hd, put, put_port, report_of, rules_of, small_show
+from tests.build import hd, index_of, put, put_port, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 

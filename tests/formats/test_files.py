@@ -126,6 +126,8 @@ def test_import_and_export_by_command_line(tmp_path: Path, capsys: pytest.Captur
     assert main(["export", "regatta", str(again), "--keys", "--data", data]) == 0
     assert read_plan(again.read_bytes()) == read_plan(file.read_bytes())
     assert main(["export", "regatta", str(again), "--data", data]) == 2
-    assert "choose another name" in capsys.readouterr().err and read_plan(again.read_bytes()).plan.links[-1].key
+    assert (
+        "choose another name" in capsys.readouterr().err and read_plan(again.read_bytes()).plan.links[-1].key
+    )
     assert main(["export", "nothing", str(tmp_path / "none"), "--data", data]) == 2
     assert "no plan called nothing" in capsys.readouterr().err

@@ -63,9 +63,15 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
     client.put("/api/gear/our-own", json=model | {"id": "our-own", "about": "measured by us"})
     regatta = imported["regatta"]
     for n in range(300):
-        send(client, regatta, [{"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": n / 4}])
+        send(
+            client,
+            regatta,
+            [{"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": n / 4}],
+        )
     secret = "rtmps://ingest.alder.example:443/live/tide-table-key"
-    send(client, regatta, [{"kind": "set", "noun": "link", "id": "feed", "field": "address", "value": secret}])
+    send(
+        client, regatta, [{"kind": "set", "noun": "link", "id": "feed", "field": "address", "value": secret}]
+    )
     send(client, regatta, [{"kind": "set", "noun": "link", "id": "feed", "field": "address", "value": ""}])
     for verb in ("undo", "undo", "redo", "restore/40", "undo"):
         version = client.get(f"/api/plans/{regatta}").json()["version"]
@@ -93,7 +99,9 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
 def send(client: TestClient, id: str, edits: list[dict[str, Any]]) -> None:
     """Makes edits on the plan as it stands."""
     version = client.get(f"/api/plans/{id}").json()["version"]
-    answer = client.post(f"/api/plans/{id}/edits", json={"edits": edits}, headers={"If-Match": f'"{version}"'})
+    answer = client.post(
+        f"/api/plans/{id}/edits", json={"edits": edits}, headers={"If-Match": f'"{version}"'}
+    )
     assert answer.status_code == 200, answer.text
 
 

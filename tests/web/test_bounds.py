@@ -1,0 +1,229 @@
+"""Whatever is typed at any door, at a bound or beyond it: it is taken and the plan opens, or it is refused in words."""
+
+import json
+import random
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.cli import main
+from humble_relay.core import findings
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.report import report_on
+from humble_relay.core.show.papers import papers
+from humble_relay.formats.graphml import write_graphml
+from humble_relay.formats.plan_file import read_plan, schema, write_plan
+from tests.build import STEADY, measured, put, small_show
+from tests.edges import NAMES_OF_OTHERS, beyond, edges
+from tests.web.test_api import send
+
+WHOLE = schema()
+NOUNS = {
+    "show": (None, "Show"), "settings": (None, "Settings"), "place": ("slipway", "Place"), "site": ("creek", "Site"),
+    "uplink": ("fibre", "Uplink"), "network": ("lan", "Network"), "device": ("encoder", "Device"),
+    "link": ("feed", "Stream"),
+}  # fmt: skip
+
+
+def every_edit(values: Any) -> Iterator[dict[str, Any]]:
+    """A set edit of each field of each noun to each of the values its schema gives."""
+    for noun, (id, model) in NOUNS.items():
+        for field, shape in WHOLE["$defs"][model]["properties"].items():
+            if field not in NAMES_OF_OTHERS:
+                for value in values(shape, WHOLE):
+                    yield {"kind": "set", "noun": noun, "id": id, "field": field, "value": value}
+    for field, shape in WHOLE["$defs"]["Port"]["properties"].items():
+        if field not in NAMES_OF_OTHERS:
+            for value in values(shape, WHOLE):
+                yield {"kind": "set-port", "port": "encoder/sdi", "field": field, "value": value}
+
+
+def opens(client: TestClient, path: str) -> int:
+    """The version of the plan, which opens, is judged in full, and comes back from its own export."""
+    found = client.get(path)
+    assert found.status_code == 200, found.text
+    assert not [f for f in found.json()["report"]["findings"] if f["rule"] == "unanswered"]
+    version: int = found.json()["version"]
+    return version
+
+
+def test_each_field_at_and_beyond_each_bound_is_taken_or_refused_and_the_plan_opens(
+    client: TestClient, plan: str
+) -> None:
+    version, taken, refused = 1, 0, 0
+    for values in (edges, beyond):
+        for edit in every_edit(values):
+            content = json.dumps({"edits": [edit]})
+            answer = client.post(f"{plan}/edits", content=content, headers={"If-Match": f'"{version}"'})
+            assert answer.status_code in (200, 422), (edit, answer.text)
+            if answer.status_code == 422:
+                refused += 1
+                assert answer.json()["detail"] and "Traceback" not in answer.text
+                continue
+            taken, version = taken + 1, version + 1
+            assert opens(client, plan) == version, edit
+            undone = client.post(f"{plan}/undo", headers={"If-Match": f'"{version}"'})
+            version = undone.json()["version"]
+    assert taken > 200 and refused > 200
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_several_edges_at_once_open_are_judged_and_come_back_from_a_file(seed: int) -> None:
+    from humble_relay.core.edits import EditRefused, SetField, SetPort, apply
+
+    rng, plan = random.Random(seed), small_show()
+    for doc in rng.sample(list(every_edit(edges)), 12):
+        kind = SetPort if doc["kind"] == "set-port" else SetField
+        try:
+            plan = apply(plan, [kind.model_validate(doc)])
+        except (EditRefused, ValueError):
+            continue
+    index = PlanIndex(plan, STEADY, datetime(2026, 9, 14, tzinfo=UTC))
+    assert not [f for f in report_on(index).findings if f.rule == "unanswered"]
+    assert read_plan(write_plan(plan, STEADY, keys=True)).plan == plan
+    assert papers(index, show_keys=True) and write_graphml(index)
+
+
+AWKWARD: list[tuple[str, str | None, str, object, str]] = [
+    ("device", "camera", "model", "m" * 81, "80"),
+    ("place", "slipway", "x_m", 1e308, "100000"),
+    ("place", "slipway", "floor", 10**9, "300"),
+    ("show", None, "starts_at", "0001-01-01T00:00:00+00:00", "2000"),
+    ("device", "encoder", "encoding.protocols", [], "at least 1"),
+    ("device", "camera", "name", "Cam\u0007", "U+0007"),
+    ("link", "feed", "name", "Feed\ufffe", "U+FFFE"),
+    *(("settings", None, "figures", {"school-half": v}, "0.05 to 1") for v in (0, 1e9)),
+    ("settings", None, "figures", {"no-such-figure": 1}, "no figure called"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("noun", "id", "field", "value", "said"), AWKWARD)
+def test_what_no_analysis_can_bear_is_refused_in_words_at_every_door(
+    client: TestClient, plan: str, tmp_path: Path, capsys: pytest.CaptureFixture[str], noun: str, id: str | None, field: str, value: object, said: str
+) -> None:  # fmt: skip
+    edit = {"kind": "set", "noun": noun, "id": id, "field": field, "value": value}
+    answer = send(client, plan, 1, edit)
+    assert answer.status_code == 422 and said in answer.json()["detail"]
+    doc = json.loads(write_plan(small_show(), STEADY))
+    item = next(x for x in doc["plan"][f"{noun}s"] if x["id"] == id) if id else doc["plan"][noun]
+    *parents, last = field.split(".")
+    for part in parents:
+        item = item[part]
+    item[last] = value
+    answer = client.post("/api/plans/import", content=json.dumps(doc))
+    assert answer.status_code == 422 and said in answer.json()["detail"]
+    (tmp_path / "plan.json").write_text(json.dumps(doc))
+    for command in (
+        ["check", str(tmp_path / "plan.json")],
+        ["import", str(tmp_path / "plan.json"), "--data", str(tmp_path / "d")],
+    ):
+        assert main(command) == 2 and said in capsys.readouterr().err
+    if noun == "device":
+        model = {
+            "id": "own",
+            "about": "",
+            "device": item if field != "encoding.protocols" else doc["plan"]["devices"][1],
+        }
+        assert client.put("/api/gear/own", json=model).status_code == 422
+        text = json.dumps({"format": "humble-relay-gear", "version": 2, "models": [model]})
+        assert client.post("/api/gear/import", json={"text": text}).status_code == 422
+
+
+def test_rasters_and_moments_are_refused_wherever_they_stand(client: TestClient, plan: str) -> None:
+    for raster in ("foo", "0x0", "1920X1080", "9999x9999"):
+        edit = {"kind": "set-port", "port": "encoder/sdi", "field": "accepts", "value": {"rasters": [raster]}}
+        answer = send(client, plan, 1, edit)
+        assert answer.status_code == 422 and "1920x1080" in answer.json()["detail"]
+    late = {"at": "9999-12-31T23:59:59+00:00", "uplink": "fibre", "up_mbps": 20}
+    assert client.post(f"{plan}/measurements", json={"measurements": [late]}).status_code == 422
+    assert client.get(plan, params={"as_of": "9999-12-31T00:00:00Z"}).status_code == 422
+    assert (
+        client.put(
+            "/api/stock/x", json={"id": "x", "model": "M", "count": 1, "until": "9999-12-31"}
+        ).status_code
+        == 422
+    )
+    assert main(["check", "tests/kept/1/regatta.plan.json", "--as-of", "2026-09-14"]) == 0
+    with pytest.raises(SystemExit):
+        main(["check", "tests/kept/1/regatta.plan.json", "--as-of", "9999-12-31"])
+
+
+def test_one_plan_never_takes_another_with_it(client: TestClient, plan: str) -> None:
+    """A plan whose own document has rotted is said to be so; the list, the stock and every other plan still open."""
+    client.put("/api/stock/a", json={"id": "a", "model": "Teasel Field camera", "count": 1})
+    other = client.post("/api/plans/import", content=write_plan(small_show(), STEADY)).json()["id"]
+    database = client.app.state.database  # type: ignore[attr-defined]
+    with database.writing() as session:
+        connection = session.connection()
+        connection.exec_driver_sql("UPDATE revisions SET body = x'00' WHERE plan_id = ?", (other,))
+        connection.exec_driver_sql("UPDATE plans SET uses = NULL WHERE id = ?", (other,))
+    rotten = client.get(f"/api/plans/{other}")
+    assert rotten.status_code == 500 and "cannot be read" in rotten.json()["detail"]
+    assert len(client.get("/api/plans").json()) == 2 and opens(client, plan) == 1
+
+
+def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
+    client: TestClient, plan: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(_: PlanIndex) -> Iterator[findings.Fault]:
+        """Cables that are too long for the moon."""
+        raise ZeroDivisionError
+
+    monkeypatch.setitem(findings._rules, "moon", ("signal", broken))
+    monkeypatch.setattr("humble_relay.core.report.signal_map", broken)
+    answer = send(
+        client, plan, 1, {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 30}
+    )
+    found = {f["id"]: f for f in answer.json()["report"]["findings"]}
+    assert "cables that are too long for the moon" in found["unanswered:moon"]["wrong"]
+    assert (
+        "the signal map" in found["unanswered:the-signal-map"]["wrong"] and "upload-too-small:fibre" in found
+    )
+    assert client.get(plan).json()["version"] == 2
+
+
+def test_a_measurement_struck_out_is_kept_marked_judged_without_and_undone(
+    client: TestClient, plan: str
+) -> None:
+    row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 1, "conditions": "busy"}
+    before = client.post(f"{plan}/measurements", json={"measurements": [row]}).json()
+    id = before["survey"]["measurements"][-1]["id"]
+    lowest = lambda x: x["report"]["uplinks"][0]["upload"]["lowest_mbps"]  # noqa: E731
+    assert lowest(before) == 1
+    struck = send(client, plan, 1, {"kind": "strike-measurement", "measurement": id, "struck": True}).json()
+    assert (
+        lowest(struck) == 20
+        and struck["plan"]["struck"] == [id]
+        and len(struck["survey"]["measurements"]) == 8
+    )
+    assert lowest(client.post(f"{plan}/undo", headers={"If-Match": '"2"'}).json()) == 1
+    copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
+    assert [m["id"] for m in copy["survey"]["measurements"]] == [
+        m["id"] for m in before["survey"]["measurements"]
+    ]
+
+
+def test_what_is_exported_is_imported_again(client: TestClient, plan: str) -> None:
+    """Also after a measured uplink was taken out, and with 20 000 measurements."""
+    many = measured(*(15 + n % 9 for n in range(5000)))
+    for start in range(4):
+        rows = [
+            m.model_dump(mode="json") | {"note": f"{start} of the long night, by hand, at the socket"}
+            for m in many.measurements
+        ]
+        assert client.post(f"{plan}/measurements", json={"measurements": rows}).status_code == 201
+    edits = [
+        put("network", "lan", "uplink", None).model_dump(),
+        {"kind": "remove", "noun": "uplink", "id": "fibre"},
+    ]
+    assert send(client, plan, 1, *edits).status_code == 200
+    text = client.get(f"{plan}/export", params={"keys": True}).text
+    copy = client.post("/api/plans/import", content=text)
+    assert copy.status_code == 201, copy.text
+    assert len(copy.json()["survey"]["measurements"]) == 20_007
+    again = client.get(f"/api/plans/{copy.json()['id']}/export", params={"keys": True}).text
+    assert read_plan(again) == read_plan(text)

@@ -1,0 +1,137 @@
+"""What older versions kept opens, is judged, undone and restored; what newer ones kept is refused and left alone."""
+
+import copy
+import json
+import shutil
+import sqlite3
+import tarfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.cli import main
+from humble_relay.core.index import PlanIndex
+from humble_relay.core.report import report_on
+from humble_relay.core.upgrades import FORM, STEPS
+from humble_relay.formats.gear_table import UnreadableGear, read_gear
+from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
+from humble_relay.web.app import make_app
+from tests.build import NOW, STEADY, small_show
+from tests.edges import NAMES_OF_OTHERS, edges
+
+KEPT = sorted(p for p in Path("tests/kept").iterdir() if p.name.isdigit())
+FILES = [f for form in KEPT for f in sorted(form.glob("*.plan.json"))]
+
+
+def test_every_form_before_todays_has_its_kept_example() -> None:
+    assert [int(p.name) for p in KEPT] == list(range(1, FORM)) == [s.form - 1 for s in STEPS]
+
+
+@pytest.mark.parametrize("file", FILES, ids=lambda f: f"{f.parent.name}-{f.name}")
+def test_a_kept_plan_file_is_read_judged_written_and_read_again(file: Path) -> None:
+    found = read_plan(file.read_bytes())
+    result = report_on(PlanIndex(found.plan, found.survey, NOW))
+    assert not [f for f in result.findings if f.rule == "unanswered"]
+    assert read_plan(write_plan(found.plan, found.survey, keys=True)) == found
+    before = json.loads(file.read_text())
+    assert {d["id"] for d in before["plan"]["devices"]} == {d.id for d in found.plan.devices}
+    assert len(before["survey"]["measurements"]) == len(found.survey.measurements)
+
+
+@pytest.mark.parametrize("folder", KEPT, ids=lambda f: f.name)
+def test_a_kept_data_folder_opens_is_undone_restored_and_changed(folder: Path, tmp_path: Path) -> None:
+    with tarfile.open(folder / "data.tar.gz") as kept:
+        kept.extractall(tmp_path, filter="data")
+    headers = {"content-type": "application/json"}
+    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=headers) as client:
+        plans = {p["id"]: p["version"] for p in client.get("/api/plans").json()}
+        assert plans == {"awkward": 11, "drawn": 1, "regatta": 308, "saltmere-lantern-regatta": 1}
+        for id, version in plans.items():
+            found = client.get(f"/api/plans/{id}").json()
+            assert found["version"] == version and not [
+                f for f in found["report"]["findings"] if f["rule"] == "unanswered"
+            ]
+            assert len(client.get(f"/api/plans/{id}/history").json()) == version
+        assert len(client.get("/api/plans/regatta").json()["survey"]["measurements"]) == 407
+        assert "tide-table-key" not in client.get("/api/plans/regatta/history").text
+        # Every revision ever kept can be gone back to, and what it held is what it held.
+        length = lambda answer: next(x["length_m"] for x in answer["plan"]["links"] if x["id"] == "run")  # noqa: E731
+        version = 308
+        for number in range(1, 302, 7):
+            at = {"If-Match": f'"{version}"'}
+            answer = client.post(f"/api/plans/regatta/restore/{number}", headers=at)
+            assert answer.status_code == 200, answer.text
+            version = answer.json()["version"]
+            assert length(answer.json()) == (40 if number == 1 else (number - 2) / 4)
+        undone = client.post("/api/plans/regatta/undo", headers={"If-Match": f'"{version}"'}).json()
+        assert length(undone) == (294 - 2) / 4  # 295 was restored last
+        for _ in range(10):  # the awkward one, back to its beginning
+            at = {"If-Match": f'"{client.get("/api/plans/awkward").json()["version"]}"'}
+            assert client.post("/api/plans/awkward/undo", headers=at).status_code == 200
+        assert client.get("/api/plans/awkward").json()["plan"]["places"][0]["floor"] == 0
+        assert (
+            any(g["own"] for g in client.get("/api/gear").json())
+            and len(client.get("/api/stock").json()) == 25
+        )
+    assert [f.name for f in tmp_path.iterdir()] == ["humble-relay.sqlite"]
+
+
+def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None:
+    """Each field of each noun, set to each value at the edge of what the form's own schema allowed."""
+    schema = json.loads(Path("tests/kept/1/plan.schema.json").read_text())
+    base = json.loads(Path("tests/kept/1/saltmere-lantern-regatta.plan.json").read_text())
+    plan, tried = base["plan"], 0
+    device = next(d for d in plan["devices"] if d["encoding"])
+    nouns: list[tuple[str, dict[str, Any]]] = [
+        ("Show", plan["show"]), ("Settings", plan["settings"]), ("Place", plan["places"][0]), ("Site", plan["sites"][0]),
+        ("Uplink", plan["uplinks"][0]), ("Network", plan["networks"][0]), ("Device", device), ("Port", device["ports"][0]),
+        ("Encoding", device["encoding"]), ("Measurement", base["survey"]["measurements"][0]),
+        ("Ingest", next(d["ingest"] for d in plan["devices"] if d["ingest"])),
+        *((kind.capitalize(), next(x for x in plan["links"] if x["kind"] == kind)) for kind in ("cable", "stream")),
+    ]  # fmt: skip
+    for noun, item in nouns:
+        for field, shape in schema["$defs"][noun]["properties"].items():
+            if field in NAMES_OF_OTHERS:
+                continue
+            before = copy.deepcopy(item.get(field))
+            for value in edges(shape, schema):
+                item[field] = value
+                tried += 1
+                try:
+                    found = read_plan(json.dumps(base))
+                except UnreadableFile as error:  # a rule across fields, not a bound
+                    raise AssertionError(f"{noun}.{field} = {value!r}: {error}") from None
+                result = report_on(PlanIndex(found.plan, found.survey, NOW))
+                assert not [f for f in result.findings if f.rule == "unanswered"], (noun, field, value)
+            item[field] = before
+    assert tried > 250
+
+
+def test_what_a_newer_version_wrote_is_refused_and_left_as_it_is(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    for text in (write_plan(small_show(), STEADY), (KEPT[-1] / "gear.json").read_text()):
+        newer = json.dumps(json.loads(text) | {"version": FORM + 1})
+        with pytest.raises((UnreadableFile, UnreadableGear), match="newer version"):
+            read_plan(newer) if "plan" in json.loads(text) else read_gear(newer)
+    file = tmp_path / "plan.json"
+    file.write_text(write_plan(small_show(), STEADY))
+    assert main(["import", str(file), "--data", str(tmp_path / "data")]) == 0
+    data = tmp_path / "data/humble-relay.sqlite"
+    for statement in (f"PRAGMA user_version = {FORM + 1}", "UPDATE alembic_version SET version_num = '9999'"):
+        db = sqlite3.connect(data)
+        db.execute(statement)
+        db.commit()
+        db.close()
+        before = data.read_bytes()
+        assert main(["import", str(file), "--data", str(tmp_path / "data")]) == 2
+        assert "newer version" in capsys.readouterr().err and data.read_bytes() == before
+        assert main(["serve", "--data", str(tmp_path / "data")]) == 2
+        shutil.copy(data, tmp_path / "copy")
+        assert main(["restore", str(tmp_path / "copy"), "--data", str(tmp_path / "other")]) == 2
+        assert not (tmp_path / "other/humble-relay.sqlite").exists()
+        db = sqlite3.connect(data)
+        db.execute(f"PRAGMA user_version = {FORM}")
+        db.close()
