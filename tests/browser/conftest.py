@@ -1,17 +1,12 @@
 """The real application in headless Chromium: a server of its own, and a page on it."""
 
-import os
-import signal
-import socket
-import subprocess
-import sys
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.server import Server
 
 FLAGS = [
     "--no-sandbox",
@@ -25,49 +20,12 @@ FLAGS = [
 expect.set_options(timeout=10_000)
 
 
-class Server:
-    """A served data folder that can be stopped and started again on the same port."""
-
-    def __init__(self, folder: Path) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.folder, self.url = folder, f"http://127.0.0.1:{self.port}"
-        self._process: subprocess.Popen[bytes] | None = None
-
-    def start(self) -> None:
-        command = [
-            sys.executable,
-            "-m",
-            "humble_relay",
-            "demo",
-            "--data",
-            str(self.folder),
-            "--port",
-            str(self.port),
-        ]
-        self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        for _ in range(200):
-            try:
-                httpx.get(f"{self.url}/api/plans", timeout=1)
-                return
-            except httpx.TransportError:
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def stop(self) -> None:
-        if self._process:
-            os.kill(self._process.pid, signal.SIGKILL)
-            self._process.wait()
-            self._process = None
-
-
 @pytest.fixture
 def server(tmp_path: Path) -> Iterator[Server]:
     found = Server(tmp_path / "data")
     found.start()
     yield found
-    found.stop()
+    found.kill()
 
 
 @pytest.fixture(scope="session")

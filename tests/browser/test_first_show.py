@@ -6,7 +6,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import Server
+from tests.server import Server
 
 
 def reach(page: Page, target: Locator) -> None:

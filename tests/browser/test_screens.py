@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
+from tests.server import Server
 
 AXE = Path("frontend/node_modules/axe-core/axe.min.js")
 PLAN = "/plans/saltmere-lantern-regatta"

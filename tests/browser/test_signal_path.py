@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import Server
+from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
 

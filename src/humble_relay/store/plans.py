@@ -155,28 +155,34 @@ class Plans:
         text, whole = plan.model_dump_json(), numbered(survey.measurements)
         _not_too_large(text, whole)
         made = digest(text, *whole)
-        with self._database.reading() as session:
-            done = _done_before(session, request, made)
-            count = len(session.scalars(select(PlanRow.id)).all())
-            stock = self._stock(session, "", plan)
-        if done:
-            return judge(self.get(done))
-        if count >= MOST_PLANS:
-            raise TooMuch(f"There are {count} plans here, the most that can be kept: take some out first.")
-        kept = self._sealed(id, 1, plan, Survey.model_construct(measurements=whole), stock, False, False)
-        judge(kept)
-        with self._database.writing() as session:
-            if not (done := _done_before(session, request, made)):
-                id = free_id(id, set(session.scalars(select(PlanRow.id))))
+        for _ in range(_TRIES):
+            with self._database.reading() as session:
+                done = _done_before(session, request, made)
+                taken = set(session.scalars(select(PlanRow.id)))
+                stock = self._stock(session, "", plan)
+            if done:
+                return judge(self.get(done))
+            if len(taken) >= MOST_PLANS:
+                raise TooMuch(
+                    f"There are {len(taken)} plans here, the most that can be kept: take some out first."
+                )
+            free = free_id(id, taken)
+            answer = judge(
+                self._sealed(free, 1, plan, Survey.model_construct(measurements=whole), stock, False, False)
+            )
+            with self._database.writing() as session:
+                if _done_before(session, request, made) or session.get(PlanRow, free):
+                    continue  # another was quicker: look again
                 row = PlanRow(
-                    id=id, name=plan.show.name, version=0, changed_at=now(), measured=0, uses=uses_of(plan)
+                    id=free, name=plan.show.name, version=0, changed_at=now(), measured=0, uses=uses_of(plan)
                 )
                 session.add(row)
                 session.flush()
                 append(session, row, None, None, [hide(what, _hidden)], text=text)
                 add_measurements(session, row, whole)
-                _remember(session, request, id, made)
-        return judge(self.get(done or id))
+                _remember(session, request, free, made)
+            return answer
+        raise StoreTrouble("busy", "Others are adding plans all the time. Nothing was changed: try again.")
 
     def make(
         self,

@@ -29,7 +29,9 @@ class Patience:
 
     def pulse(self) -> None:
         """Raises Stopped when there is no point in going on."""
-        if self.gone or Patience.stopping:
+        if Patience.stopping:
+            raise Stopped("Humble Relay is stopping. Nothing was changed: send it again when it is back.")
+        if self.gone:
             raise Stopped("Nobody waits for this any more.")
         if time.monotonic() > self._until:
             raise Stopped(

@@ -66,6 +66,10 @@ def reroute(plan: PlanIndex, link_id: str, avoid: bool = True) -> Routes:
             source=a, end=b, routes=(), why_not="No picture runs over it: take it out and plug in another."
         )
     first, last = plan.links[run[0]], plan.links[run[-1]]
+    if ends_of(first)[0] == ends_of(last)[1]:
+        name = plan.devices[ends_of(first)[0]].name
+        why = f"This run begins and ends at {name}: no picture gets in. Take one of its links out."
+        return Routes(source=name, end=name, routes=(), why_not=why)
     bare = plan.with_plan(
         plan.plan.model_copy(update={"links": tuple(x for x in plan.plan.links if x.id not in run)})
     )

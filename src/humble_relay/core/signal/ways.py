@@ -25,8 +25,8 @@ def cheapest(on: Ground, starts: list[Start], most: int = 1) -> list[Path]:
     while True:
         found = _search(on, starts, most, scarce)
         over = {key for path in found for key in overused(on, path)}
-        if not over:
-            return found
+        if over <= scarce:  # nothing, or what counting cannot mend: a way that begins in the box it ends in
+            return [path for path in found if not overused(on, path)]
         scarce |= over
 
 

@@ -1,0 +1,71 @@
+"""The real server in a process of its own, to be killed, stopped and started again on the same port."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import httpx
+
+JSON = {"Content-Type": "application/json"}
+
+
+class Server:
+    """A served data folder."""
+
+    def __init__(self, folder: Path, command: str = "demo", *more: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.folder, self.url, self._args = folder, f"http://127.0.0.1:{self.port}", (command, more)
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> "Server":
+        name, more = self._args
+        command = [
+            sys.executable,
+            "-m",
+            "humble_relay",
+            name,
+            "--data",
+            str(self.folder),
+            "--port",
+            str(self.port),
+        ]
+        self._process = subprocess.Popen([*command, *more], stdout=subprocess.PIPE, stderr=subprocess.PIPE)
+        for _ in range(400):
+            try:
+                httpx.get(f"{self.url}/api/plans", timeout=1)
+                return self
+            except httpx.TransportError:
+                if self._process.poll() is not None:
+                    break
+                time.sleep(0.05)
+        raise AssertionError(f"the server did not start: {self.said()}")
+
+    def kill(self) -> None:
+        """As a power cut would."""
+        self._end(signal.SIGKILL)
+
+    def stop(self) -> float:
+        """As an orderly stop would; how long it took, in s."""
+        start = time.monotonic()
+        self._end(signal.SIGTERM)
+        return time.monotonic() - start
+
+    def said(self) -> str:
+        """All that it printed and logged; only once it has ended."""
+        assert self._process
+        out, err = self._process.communicate(timeout=10)
+        return (out + err).decode()
+
+    def client(self, timeout: float = 10) -> httpx.Client:
+        return httpx.Client(base_url=self.url, headers=JSON, timeout=timeout)
+
+    def _end(self, number: int) -> None:
+        if self._process and self._process.poll() is None:
+            os.kill(self._process.pid, number)
+            self._process.wait(timeout=30)
