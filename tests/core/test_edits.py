@@ -15,7 +15,7 @@ from humble_relay.core.edits import (
     RemovePort,
     SetFigure,
     apply,
-    describe,
+    told,
 )
 from humble_relay.core.gear import from_library
 from humble_relay.core.plan import Cable, Plan
@@ -88,7 +88,7 @@ def test_a_device_takes_its_links_with_it() -> None:
     ],
 )
 def test_history_reads_like_a_note_and_never_shows_a_key(edit: Edit, said: str) -> None:
-    assert describe(small_show(), [edit]) == [said]
+    assert told(small_show(), [edit])[1] == [said]
 
 
 def test_keys_are_taken_out_of_copies() -> None:
@@ -148,7 +148,7 @@ def test_whatever_is_sent_the_plan_stays_well_formed_and_can_be_judged(changes: 
 
 
 def test_edits_survive_the_wire() -> None:
-    from humble_relay.store.plans import _EDITS
+    from humble_relay.store.revisions import _EDITS
 
     sent = base_edits()
     assert _EDITS.validate_python(_EDITS.dump_python(sent, mode="json")) == sent

@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 import pytest
 from fastapi.testclient import TestClient
 
-from humble_relay.core.edits import AddDevice, AddLink, Edit, EditRefused, SetField, apply, describe
+from humble_relay.core.edits import AddDevice, AddLink, Edit, EditRefused, SetField, apply, told
 from humble_relay.core.gear import from_library
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.network.addresses import free_address
@@ -142,12 +142,9 @@ def test_a_thousand_edits_are_told_and_made_on_a_thousand_devices() -> None:
     edits: list[Edit] = [
         SetField(noun="device", id=f"m-{n}", field="name", value=f"Screen {n}") for n in range(1000)
     ]
-    told = ends(lambda: describe(plan, edits))
-    assert (
-        told[-1] == f"name of {plan.devices[-1].name} {plan.devices[-1].name} → Screen 999"
-        and len(told) == 1000
-    )
-    assert ends(lambda: apply(plan, edits)).devices[-1].name == "Screen 999"
+    after, lines = ends(lambda: told(plan, edits))
+    assert after.devices[-1].name == "Screen 999" and len(lines) == 1000
+    assert lines[-1] == f"name of {plan.devices[-1].name} {plan.devices[-1].name} → Screen 999"
 
 
 def cameras(number: int) -> PlanIndex:

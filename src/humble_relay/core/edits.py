@@ -1,6 +1,6 @@
 """Every change to a plan: small typed commands, applied whole or refused whole."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, JsonValue, ValidationError
@@ -140,28 +140,28 @@ class EditRefused(ValueError):
     """An edit would leave the plan malformed; the message says what to change."""
 
 
+Telling = Callable[[str, JsonValue], JsonValue]
+"""What may be told of a value that is set in a field of that name."""
+
+
 def apply(plan: Plan, edits: Iterable[Edit]) -> Plan:
     """The plan after all the edits. Raises EditRefused, and changes nothing, when one cannot be."""
-    draft = _Draft(plan)
-    for edit in edits:
-        draft.make(edit)
-    try:
-        return Plan.model_validate(draft.document())
-    except ValidationError as error:
-        raise EditRefused(plain_reason(error)) from None
+    return told(plan, edits)[0]
 
 
-def describe(plan: Plan, edits: Iterable[Edit]) -> list[str]:
-    """One readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`, each told on the plan as the edits
-    before it leave it. Never shows a key."""
+def told(
+    plan: Plan, edits: Iterable[Edit], telling: Telling = lambda _, value: value
+) -> tuple[Plan, list[str]]:
+    """The plan after all the edits, and one readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`, each
+    told on the plan as the edits before it leave it. Never shows a key. Raises EditRefused when one cannot be made."""
     draft, lines = _Draft(plan), []
     for edit in edits:
-        lines.append(_describe_one(draft, edit))
-        try:
-            draft.make(edit)
-        except EditRefused:
-            continue
-    return lines
+        lines.append(_describe_one(draft, edit, telling))
+        draft.make(edit)
+    try:
+        return Plan.model_validate(draft.document()), lines
+    except ValidationError as error:
+        raise EditRefused(plain_reason(error)) from None
 
 
 def plain_reason(error: ValidationError) -> str:
@@ -311,18 +311,18 @@ def _mark(marks: dict[str, None], id: str, on: bool) -> None:
 _UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W"}
 
 
-def _describe_one(draft: _Draft, edit: Edit) -> str:
+def _describe_one(draft: _Draft, edit: Edit, telling: Telling) -> str:
     match edit:
         case SetField(noun="show" | "settings" as noun):
-            return _change(noun, draft.part(noun), edit.field, edit.value)
+            return _change(noun, draft.part(noun), edit.field, edit.value, telling)
         case SetField():
             name, item = _named(draft, edit.noun, edit.id or "")
-            return _change(name, item, edit.field, edit.value)
+            return _change(name, item, edit.field, edit.value, telling)
         case SetPort():
             device, _, port_id = edit.port.partition("/")
             name, found = _named(draft, "device", device)
             port: dict[str, Any] = next((p for p in found.get("ports", ()) if p["id"] == port_id), {})
-            return _change(f"{name}, {port.get('name', port_id)}", port, edit.field, edit.value)
+            return _change(f"{name}, {port.get('name', port_id)}", port, edit.field, edit.value, telling)
         case Remove():
             return f"took out {_named(draft, edit.noun, edit.id)[0]}"
         case RemovePort():
@@ -355,7 +355,7 @@ def _named(draft: _Draft, noun: str, id: str) -> tuple[str, dict[str, Any]]:
     return item.get("name") or f"{item.get('kind', noun)} {id}", item
 
 
-def _change(owner: str, item: dict[str, Any], path: str, value: JsonValue) -> str:
+def _change(owner: str, item: dict[str, Any], path: str, value: JsonValue, telling: Telling) -> str:
     before: Any = item
     for part in path.split("."):
         before = before.get(part) if isinstance(before, dict) else None
@@ -365,7 +365,9 @@ def _change(owner: str, item: dict[str, Any], path: str, value: JsonValue) -> st
     label = "bitrate" if label == "video" else label
     if words[-1] == "key":
         return f"key of {owner} {'set' if value else 'taken out'}"
-    return f"{label} of {owner} {_shown(before)} → {_shown(value)}{unit}"
+    return (
+        f"{label} of {owner} {_shown(telling(words[-1], before))} → {_shown(telling(words[-1], value))}{unit}"
+    )
 
 
 def _shown(value: object) -> str:

@@ -32,6 +32,8 @@ UNPRINTABLE_IN_A_LINE = re.compile(f"[\t\n{_NEVER_TEXT}]")
 
 
 def _one_line(text: str) -> str:
+    if text.isascii() and text.isprintable():  # nearly all texts: much faster
+        return text
     return _without(UNPRINTABLE_IN_A_LINE, text)
 
 

@@ -238,10 +238,11 @@ class Device(Frozen):
 
     @model_validator(mode="after")
     def _ports_differ(self) -> "Device":
-        for id, count in Counter(p.id for p in self.ports).items():
-            if count > 1:
-                raise ValueError(f"{self.name} has two ports called {id}: give one another id")
-        ids, groups = {p.id for p in self.ports}, {g.id for g in self.groups}
+        ids = {p.id for p in self.ports}
+        if len(ids) < len(self.ports):
+            twice = next(id for id, n in Counter(p.id for p in self.ports).items() if n > 1)
+            raise ValueError(f"{self.name} has two ports called {twice}: give one another id")
+        groups = {g.id for g in self.groups}
         for port in self.ports:
             if port.loop_of is not None and port.loop_of not in ids:
                 raise ValueError(f"{self.name}, {port.name} loops {port.loop_of}, which is not a port of it")

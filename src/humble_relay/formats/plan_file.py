@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from humble_relay.core.edits import plain_reason
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan import Plan
-from humble_relay.core.secrets import withheld
+from humble_relay.core.secrets import HIDDEN, sealed, withheld
 from humble_relay.core.survey import Survey, numbered
 from humble_relay.core.upgrades import FORM, upgraded
 
@@ -32,7 +32,8 @@ class UnreadableFile(ValueError):
 def write_plan(plan: Plan, survey: Survey, keys: bool = False) -> str:
     """The plan file as text, a measurement a line; keys and passwords are left out unless asked for."""
     plan_text = (plan if keys else withheld(plan)).model_dump_json(indent=1)
-    lines = ",\n".join(f"  {m.model_dump_json(exclude_defaults=True)}" for m in survey.measurements)
+    measurements = [m if keys else sealed(m, lambda _: HIDDEN) for m in survey.measurements]
+    lines = ",\n".join(f"  {m.model_dump_json(exclude_defaults=True)}" for m in measurements)
     return (
         f'{{\n"format": "humble-relay-plan",\n"version": {FORM},\n"plan": {plan_text},\n'
         f'"survey": {{"measurements": [\n{lines}\n]}}\n}}\n'

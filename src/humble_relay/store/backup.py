@@ -51,7 +51,8 @@ def back_up(folder: Path, file: Path) -> Backup:
         raise StoreTrouble("missing", f"There is no data in {folder}: say with --data where the plans are.")
     if file.exists():
         raise StoreTrouble("in use", f"{file} is there already and was left as it is: choose another name.")
-    look_over(source)
+    with said_plainly(source):
+        look_over(source)
     with said_plainly(file):
         os.close(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600))
         try:

@@ -11,11 +11,11 @@ from typing import NamedTuple, TypeVar
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from humble_relay.core.edits import Edit, apply, describe
+from humble_relay.core.edits import told
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.gear import free_id
 from humble_relay.core.plan import Plan, Stream
-from humble_relay.core.secrets import HIDDEN, Put, hide, opened, sealed, sealed_edit, secrets_of
+from humble_relay.core.secrets import HIDDEN, Put, hidden_in_field, hide, opened, sealed, secrets_of
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Measurement, Survey, numbered
 from humble_relay.store.changes import (
@@ -266,10 +266,11 @@ class Plans:
             case Edited():
                 before = document(session, row.id, head.content)
                 edits = opened(change.edits, secrets_of(before, self.put))
-                plan = apply(before, edits)
+                plan, lines = told(before, edits, hidden_in_field)
                 text = plan.model_dump_json()
                 _not_too_large(text, ())
-                what = self._described(before, plan, edits)
+                known = _keys(before) | _keys(plan)
+                what = tuple(hide(line, _hidden, known) for line in lines)
                 kept = self._kept(session, row, head.content, plan, can_undo=True, can_redo=False)
                 return _Next(kept, None, head.content, what, text)
             case Undone():
@@ -350,16 +351,11 @@ class Plans:
 
     def _stock(self, session: Session, id: str, plan: Plan) -> Stock:
         """The shelf as this plan finds it: less what plans on the same day take."""
-        holdings, days = holdings_in(session), days_of(plan)
+        holdings, days = tuple(sealed(h, self.put) for h in holdings_in(session)), days_of(plan)
         taken = taken_by_others(session, id, days) if holdings and days else []
+        taken = [t.model_copy(update={"plan": hide(t.plan, self.put)}) for t in taken]
         models = tuple(sealed(m, self.put) for m in models_in(session))
         return Stock.model_construct(holdings=holdings, taken=tuple(taken), models=models)
-
-    def _described(self, before: Plan, after: Plan, edits: Sequence[Edit]) -> tuple[str, ...]:
-        """The edits in words for the history, which never holds a secret."""
-        known = _keys(before) | _keys(after)
-        lines = describe(sealed(before, _hidden), [sealed_edit(e, _hidden) for e in edits])
-        return tuple(hide(line, _hidden, known) for line in lines)
 
     def _masked_text(self, text: str, plan: Plan) -> str:
         return hide(text, _hidden, _keys(plan))

@@ -23,7 +23,7 @@ class NotOnTheShelf(LookupError):
 
 
 class Shelf:
-    """The models and holdings of one database. Models come out sealed."""
+    """The models and holdings of one database. Both come out sealed."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
@@ -36,10 +36,10 @@ class Shelf:
     def holdings(self) -> tuple[Holding, ...]:
         """Every holding."""
         with self._database.reading() as session:
-            return holdings_in(session)
+            return tuple(sealed(h, self._database.put) for h in holdings_in(session))
 
-    def put_models(self, models: Sequence[Model]) -> None:
-        """Adds the models, each in place of one of the same id. All or none."""
+    def put_models(self, models: Sequence[Model]) -> list[Model]:
+        """Adds the models, each in place of one of the same id. All or none. They come back sealed."""
         with self._database.writing() as session:
             secrets = secrets_of(models_in(session), self._database.put)
             for model in models:
@@ -47,17 +47,22 @@ class Shelf:
                 text = Model.model_validate(document).model_dump_json()
                 session.merge(ModelRow(id=model.id, form=FORM, document=text))
             _not_too_many(session, ModelRow)
+        return [sealed(m, self._database.put) for m in models]
 
     def remove_model(self, id: str) -> None:
         """Takes a model of one's own out; a shipped one of that id shows again. Raises LookupError."""
         self._remove(ModelRow, id, f"There is no model of your own called {id}.")
 
-    def put_holdings(self, holdings: Sequence[Holding]) -> None:
-        """Adds the holdings, each in place of one of the same id."""
+    def put_holdings(self, holdings: Sequence[Holding]) -> list[Holding]:
+        """Adds the holdings, each in place of one of the same id. They come back sealed."""
         with self._database.writing() as session:
+            secrets = secrets_of(holdings_in(session), self._database.put)
             for holding in holdings:
-                session.merge(HoldingRow(id=holding.id, form=FORM, document=holding.model_dump_json()))
+                document = opened_document(holding.model_dump(mode="json"), secrets, otherwise=HIDDEN)
+                text = Holding.model_validate(document).model_dump_json()
+                session.merge(HoldingRow(id=holding.id, form=FORM, document=text))
             _not_too_many(session, HoldingRow)
+        return [sealed(h, self._database.put) for h in holdings]
 
     def remove_holding(self, id: str) -> None:
         """Takes a holding out. Raises LookupError."""

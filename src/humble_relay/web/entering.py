@@ -30,6 +30,6 @@ async def enter(entering: Entering, request: Request, response: Response) -> Non
     if fits is None:
         raise HTTPException(429, "That was wrong too often. Wait a minute, then read the code again.")
     if not fits:
-        await asyncio.sleep(0.5)
+        await asyncio.sleep(0.2)
         raise HTTPException(401, "That is not the code. It is shown where Humble Relay was started.")
     response.headers["Set-Cookie"] = code.cookie

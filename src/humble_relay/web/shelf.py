@@ -54,8 +54,7 @@ def put_gear(model: Slug, entry: Model, shelf: OnShelf) -> LibraryModel:
         raise HTTPException(
             422, f"The model says it is {entry.id} and the address says {model}: make them the same."
         )
-    shelf.put_models([entry])
-    return LibraryModel(model=entry, own=True)
+    return LibraryModel(model=shelf.put_models([entry])[0], own=True)
 
 
 @router.delete("/gear/{model}", status_code=204, responses=documented(404, 422))
@@ -67,9 +66,7 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
 @router.post("/gear/import", responses=documented(422))
 def import_gear(gear: GearText, shelf: OnShelf) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
-    models = read_gear(gear.text)
-    shelf.put_models(models)
-    return [LibraryModel(model=m, own=True) for m in models]
+    return [LibraryModel(model=m, own=True) for m in shelf.put_models(read_gear(gear.text))]
 
 
 @router.get("/gear.json", responses=documented(422))
@@ -95,8 +92,7 @@ def put_stock(holding: Slug, entry: Holding, shelf: OnShelf) -> Holding:
     """Keeps a holding."""
     if entry.id != holding:
         raise HTTPException(422, f"The holding says it is {entry.id} and the address says {holding}.")
-    shelf.put_holdings([entry])
-    return entry
+    return shelf.put_holdings([entry])[0]
 
 
 @router.delete("/stock/{holding}", status_code=204, responses=documented(404, 422))

@@ -1,0 +1,145 @@
+"""Who may ask: hosts, origins, JSON, the code beyond loopback, and the headers that every answer carries."""
+
+import csv
+import io
+import xml.etree.ElementTree as ElementTree
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.core.show.papers import Table
+from humble_relay.formats.csv_table import guarded, unguarded, write_csv
+from humble_relay.web.app import make_app
+from humble_relay.web.doors import Code
+from humble_relay.web.serving import is_here, names_for, new_code
+from tests.build import put
+from tests.server import JSON
+from tests.web.test_api import send
+
+HERE = "http://127.0.0.1"
+EDIT = {"kind": "set", "noun": "show", "field": "name", "value": "Gala"}
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"Origin": "http://evil.example"}, 403), ({"Origin": "null"}, 403), ({"Origin": "http://127.0.0.1:9999"}, 403),
+        ({"Sec-Fetch-Site": "cross-site"}, 403), ({"Sec-Fetch-Site": "same-site"}, 403),
+        ({"Content-Type": "text/plain"}, 415), ({"Content-Type": "application/x-www-form-urlencoded"}, 415),
+        ({"Content-Type": ""}, 415), ({"Host": "evil.example"}, 400), ({"Host": "127.0.0.1.evil.example"}, 400),
+        ({"Host": "[::2]:80"}, 400), ({"Host": ""}, 400),
+        ({"Origin": HERE}, 200), ({"Origin": HERE, "Sec-Fetch-Site": "same-origin"}, 200), ({"Host": "[::1]:8117"}, 200),
+        ({"Host": "LOCALHOST:8117"}, 200), ({"Content-Type": "application/json; charset=utf-8"}, 200),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_changes_are_taken_from_our_own_pages_as_json_under_our_own_name(
+    client: TestClient, plan: str, headers: dict[str, str], status: int
+) -> None:
+    for path, body in (
+        (f"{plan}/edits", {"edits": [EDIT]}),
+        (f"{plan}/undo", None),
+        ("/api/plans/import", {}),
+    ):
+        version = client.get(plan).json()["version"]
+        answer = client.post(path, json=body, headers={"If-Match": f'"{version}"', **headers})
+        assert answer.status_code in ((status,) if status != 200 else (200, 422)), (path, answer.text)
+    assert (
+        client.delete(plan, headers={"If-Match": '"9"', "Origin": "http://evil.example"}).status_code == 403
+    )
+    if status >= 400:
+        assert client.get(plan).json()["version"] == 1
+    if "Sec-Fetch-Site" in headers and status == 403:  # nor is anything read by another page's script
+        assert client.get(plan, headers=headers).status_code == 403
+
+
+def test_every_answer_carries_the_same_headers(client: TestClient, plan: str) -> None:
+    answers = [
+        client.get("/"), client.get(plan), client.get("/api/nowhere"), client.get("/api/plans/ghost"), client.put("/api/plans"),
+        client.get("/%00/..%2f..%2fetc/passwd"), client.get("/api/plans", headers={"Host": "evil.example"}),
+        client.post(f"{plan}/edits", content=b"{"), client.post(f"{plan}/edits", content=b"x" * 5_100_000),
+        client.post(f"{plan}/undo", headers={"If-Match": '"7"'}), client.post("/api/plans", headers={"Content-Type": "a/b"}),
+    ]  # fmt: skip
+    for answer in answers:
+        policy = answer.headers["content-security-policy"]
+        assert "default-src 'none'" in policy and "frame-ancestors 'none'" in policy, answer.status_code
+        assert (
+            answer.headers["x-content-type-options"] == "nosniff"
+            and answer.headers["referrer-policy"] == "no-referrer"
+        )
+        assert answer.headers["cross-origin-resource-policy"] == "same-origin"
+    assert {a.status_code for a in answers} >= {200, 400, 404, 405, 409, 413, 415}
+
+
+def test_beyond_loopback_nobody_reads_or_writes_without_the_code(tmp_path: Path) -> None:
+    code = new_code()
+    app = make_app(tmp_path, hosts=["192.168.20.5", "relay.local"], code=Code(code))
+    with TestClient(app, base_url="http://192.168.20.5:8117", headers=JSON) as client:
+        assert client.get("/").status_code in (200, 404)  # the page alone, if it is built
+        for answer in (client.get("/api/plans"), client.post("/api/plans", json={"show": {"name": "Gala"}}), client.get("/api/openapi.json")):  # fmt: skip
+            assert answer.status_code == 401 and "code" in answer.json()["detail"]
+        assert client.get("/api/plans", headers={"Host": "evil.example"}).status_code == 400
+        assert client.post("/api/enter", json={"code": "nearly"}).status_code == 401
+        assert client.get("/api/plans", headers={"Cookie": "humble-relay=guess"}).status_code == 401
+        entered = client.post("/api/enter", json={"code": f" {code.upper()} "})
+        assert entered.status_code == 204
+        assert (
+            "HttpOnly" in entered.headers["set-cookie"] and "SameSite=Strict" in entered.headers["set-cookie"]
+        )
+        assert code not in entered.headers["set-cookie"]
+        assert client.post("/api/plans", json={"show": {"name": "Gala"}}).status_code == 201
+        client.cookies.clear()
+        tries = [client.post("/api/enter", json={"code": f"no-{n}"}).status_code for n in range(10)]
+        assert tries[-1] == 429 and client.post("/api/enter", json={"code": code}).status_code == 429
+
+
+def test_what_is_this_machine_and_by_which_names_it_is_called() -> None:
+    assert all(map(is_here, ("127.0.0.1", "localhost", "::1", "[::1]", "127.1.2.3")))
+    assert not any(map(is_here, ("0.0.0.0", "::", "192.168.20.5", "relay.local")))
+    assert names_for("192.168.20.5", []) == ["192.168.20.5"] and names_for("0.0.0.0", ["relay.local"]) == [
+        "relay.local"
+    ]
+    for everywhere in ("0.0.0.0", "::", "[::]"):
+        with pytest.raises(ValueError, match="--name"):
+            names_for(everywhere, [])
+
+
+NAMES = [
+    '<a href="x">&amp;',
+    "]]>",
+    "=1+1",
+    "ナ 🎥 \u202e",
+    "'; DROP TABLE plans; --",
+    "\u00a0=cmd",
+    "a" * 80,
+    "é\u0301",
+    "&#0;",
+]
+
+
+def test_xml_and_svg_are_well_formed_for_any_name(client: TestClient, plan: str) -> None:
+    for n, name in enumerate(NAMES):
+        edits = [
+            put("device", "camera", "name", name),
+            put("place", "slipway", "name", name),
+            put("show", None, "name", name),
+        ]
+        answer = send(client, plan, n + 1, *(e.model_dump(mode="json") for e in edits))
+        assert answer.status_code == 200, answer.text
+        for path in ("signal.graphml", "map.svg"):
+            text = client.get(f"{plan}/{path}").content
+            root = ElementTree.fromstring(text)
+            words = "".join(root.itertext())
+            assert name.strip()[:12] in words or path == "map.svg"
+
+
+@pytest.mark.parametrize(
+    "cell", ["=1+1", "+1", "-1", "@x", " =1", "\t=1", "\u00a0=1", "\u3000@x", "\ufeff=1", "＝1+1", "＋1", "－1", "＠x", " ＝1", "'=1", '"=1', "\u200b=1", "﹦1"],
+)  # fmt: skip
+def test_no_cell_is_run_by_a_spreadsheet_and_each_is_read_back(cell: str) -> None:
+    assert guarded(cell).startswith("'") and unguarded(guarded(cell)) == cell
+    table = Table(id="x", title="X", columns=("A",), rows=((cell,),), empty="")
+    assert next(csv.reader(io.StringIO(write_csv(table).split("\r\n", 1)[1], newline="")))[0] == f"'{cell}"
+    for harmless in ("192.168.20.30", "Slipway − weir", "a=b", ""):
+        assert guarded(harmless) == harmless
