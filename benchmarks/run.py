@@ -1,6 +1,8 @@
 """Speed, as medians with their spread: `make bench`. Machines are noisy; compare runs on one machine only."""
 
 import gzip
+import itertools
+import math
 import os
 import signal
 import socket
@@ -12,24 +14,31 @@ import time
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import TypeVar
 
 import httpx
 from playwright.sync_api import Browser, sync_playwright
 
-from humble_relay.core.edits import AddDevice, SetField, apply
+from humble_relay.core.edits import AddDevice, SetField, apply, told
 from humble_relay.core.gear import from_library, library
 from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
+from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Show, Site, Stream, Uplink
 from humble_relay.core.report import report, try_edits
 from humble_relay.core.signal.follow import flow
 from humble_relay.core.signal.map import signal_map
 from humble_relay.core.signal.patch import patch_all
 from humble_relay.core.signal.route import find_routes, reroute
+from humble_relay.core.signal.trace import trace
 from humble_relay.core.stock import Holding, Stock, used
 from humble_relay.core.survey import Survey
 from humble_relay.demo import demo_plan
-from humble_relay.formats.plan_file import write_plan
+from humble_relay.formats.plan_file import read_plan, write_plan
+from humble_relay.store.changes import Edited
+from humble_relay.store.database import open_database
+from humble_relay.store.plans import Plans
 
+T = TypeVar("T")
+JSON = {"Content-Type": "application/json"}
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
 FLAGS = [
     "--no-sandbox",
@@ -197,6 +206,90 @@ def core() -> None:
     )
 
 
+def chain(boxes: int) -> Plan:
+    """One camera through a long row of distribution amplifiers to a recorder."""
+    names = ["cam", *(f"box-{n}" for n in range(boxes)), "rec"]
+    models = {"cam": "camera-field", "rec": "recorder"}
+    ports = {"cam": ("", "sdi"), "rec": ("sdi", "")}
+    return Plan(
+        show=Show(name="Chain"),
+        sites=(Site(id="site", name="Site"),),
+        places=(Place(id="place", name="Place", site="site", x_m=0, y_m=0),),
+        devices=tuple(from_library(models.get(n, "distribution-sdi"), n, "place", n) for n in names),
+        links=tuple(
+            Cable(
+                id=f"l{i}", from_port=f"{a}/{ports.get(a, ('in', 'out-1'))[1]}",
+                to_port=f"{b}/{ports.get(b, ('in', 'out-1'))[0]}", cable="coax", length_m=1,
+            )
+            for i, (a, b) in enumerate(itertools.pairwise(names))
+        ),
+    )  # fmt: skip
+
+
+def loose(cameras: int) -> PlanIndex:
+    """Cameras that are plugged into nothing, and a switcher with an input for each."""
+    inputs = tuple(
+        Port(id=f"in-{n}", name=f"In {n}", way="in", types=("sdi",)) for n in range(min(cameras, 200))
+    )
+    plan = chain(1)
+    made = tuple(from_library("camera-field", f"c-{n}", "place", f"Camera {n}") for n in range(cameras))
+    switcher = Device(id="switcher", name="Switcher", kind="switcher", place="place", ports=inputs)
+    return PlanIndex(plan.model_copy(update={"devices": (*made, switcher), "links": ()}), Survey(), NOW)
+
+
+def renamed(plan: Plan, count: int) -> list[SetField]:
+    devices = itertools.islice(itertools.cycle(plan.devices), count)
+    return [SetField(noun="device", id=d.id, field="name", value=f"Name {n}") for n, d in enumerate(devices)]
+
+
+def costs() -> None:
+    """How the cost of what one request may ask for grows with its size: the exponent of a power of the size."""
+    grows("trace from the head of a chain, boxes", (200, 400, 800), chain, lambda p: trace(PlanIndex(p, Survey(), NOW), "cam"))  # fmt: skip
+    grows("trace in the middle of a chain, boxes", (200, 400, 800), chain, lambda p: trace(PlanIndex(p, Survey(), NOW), "box-90"))  # fmt: skip
+    grows("patch all, cameras (60 at a time)", (100, 200, 400), loose, lambda i: patch_all(i, "switcher"))
+    large = generated(999)
+    grows("edits made and told on 1000 devices", (100, 400, 1600), lambda n: renamed(large, n), lambda e: told(large, e))  # fmt: skip
+    grows(
+        "plan file read, devices", (300, 900, 2700), lambda n: write_plan(generated(n), Survey()), read_plan
+    )
+    grows("report, devices", (300, 900, 2700), generated, lambda p: report(p, Survey(), NOW))
+
+
+def grows(name: str, sizes: tuple[int, ...], make: Callable[[int], T], run: Callable[[T], object]) -> None:
+    """Prints the median cost at each size and the exponent from the first to the last."""
+    medians = []
+    for size in sizes:
+        made, took = make(size), []
+        for _ in range(5):
+            start = time.perf_counter()
+            run(made)
+            took.append((time.perf_counter() - start) * 1000)
+        medians.append(statistics.median(took))
+    exponent = math.log(medians[-1] / medians[0]) / math.log(sizes[-1] / sizes[0])
+    shown = ", ".join(f"{n}: {ms:.0f} ms" for n, ms in zip(sizes, medians, strict=True))
+    print(f"{name:<44} {shown}; cost grows with size^{exponent:.2f}")
+
+
+def kept() -> None:
+    """What a plan of 300 devices costs to keep: its edits, its history, its room on the disk."""
+    with tempfile.TemporaryDirectory() as folder:
+        plans, plan = Plans(open_database(Path(folder))), busy(25)
+        plans.create(plan, Survey(), "busy", "began")
+        version = 1
+        took = []
+        for n in range(500):
+            device = plan.devices[n % len(plan.devices)].id
+            edit = SetField(noun="device", id=device, field="delay_ms", value=n)
+            start = time.perf_counter()
+            version = plans.make("busy", version, Edited([edit])).version
+            took.append((time.perf_counter() - start) * 1000)
+        low, middle, high = statistics.quantiles(took, n=4)
+        size = sum(f.stat().st_size for f in Path(folder).glob("*.sqlite")) / 1e6
+        print(f"{'edit kept on ' + str(len(plan.devices)) + ' devices, not judged':<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f})")  # fmt: skip
+        spread("history of 500 revisions listed", "100 ms", lambda: plans.history("busy"), 9)
+        print(f"{'500 revisions of it on the disk':<44} {size:8.1f} MB   (target 30 MB)")
+
+
 def served() -> None:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -212,7 +305,7 @@ def served() -> None:
                     break
                 except httpx.TransportError:
                     time.sleep(0.05)
-            with httpx.Client(base_url=url) as client:
+            with httpx.Client(base_url=url, headers=JSON) as client:
                 version = client.get(plan).json()["version"]
 
                 def edit() -> None:
@@ -272,7 +365,7 @@ def painted(url: str) -> None:
 def mapped(browser: Browser, url: str) -> None:
     """To the last box of the map on the screen: from the key that opens the stage, and from a cold start."""
     plan = busy(17)
-    with httpx.Client(base_url=url, timeout=30) as client:
+    with httpx.Client(base_url=url, timeout=30, headers=JSON) as client:
         made = client.post("/api/plans/import", content=write_plan(plan, Survey()))
         page_url = f"{url}/plans/{made.json()['id']}"
     keyed, cold = [], []
@@ -307,6 +400,8 @@ def sizes() -> None:
 
 
 if __name__ == "__main__":
+    costs()
+    kept()
     core()
     paths()
     served()

@@ -46,6 +46,14 @@ class Server:
                 time.sleep(0.05)
         raise AssertionError(f"the server did not start: {self.said()}")
 
+    def code(self) -> str:
+        """The code it showed when it began to listen beyond this machine."""
+        assert self._process and self._process.stdout
+        for line in iter(self._process.stdout.readline, b""):
+            if b"The code to enter it with: " in line:
+                return line.decode().split(": ")[1].strip()
+        raise AssertionError("no code was shown")
+
     def kill(self) -> None:
         """As a power cut would."""
         self._end(signal.SIGKILL)

@@ -1,6 +1,7 @@
 """The real application in headless Chromium: a server of its own, and a page on it."""
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -38,20 +39,30 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def page(browser: Browser, server: Server) -> Iterator[Page]:
+    with opened(browser, server) as found:
+        yield found
+
+
+@contextmanager
+def opened(browser: Browser, server: Server) -> Iterator[Page]:
+    """A page of its own, which must not err nor ask anything of anybody but the server."""
     context = browser.new_context(
         viewport={"width": 1280, "height": 800},
         locale="en-GB",
         timezone_id="Europe/London",
         accept_downloads=True,
     )
-    found = context.new_page()
     errors: list[str] = []
     outside: list[str] = []
-    found.on("pageerror", lambda error: errors.append(str(error)))
-    found.on(
-        "request",
-        lambda r: None if r.url.startswith((server.url, "data:", "blob:")) else outside.append(r.url),
-    )
-    yield found
+
+    def watch(found: Page) -> None:
+        found.on("pageerror", lambda error: errors.append(str(error)))
+        found.on(
+            "request",
+            lambda r: None if r.url.startswith((server.url, "data:", "blob:")) else outside.append(r.url),
+        )
+
+    context.on("page", watch)
+    yield context.new_page()
     context.close()
     assert not errors and not outside

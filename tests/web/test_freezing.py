@@ -209,7 +209,7 @@ def test_the_asker_who_goes_away_is_noticed() -> None:
         scope = {"type": "http", "method": "POST", "path": "/api/x", "headers": headers}
         await Doors(app)(scope, receive, send)
 
-    asyncio.run(asyncio.wait_for(ask(), 20))
+    ends(lambda: asyncio.run(asyncio.wait_for(ask(), 20)) or True)
     assert stopped.is_set()
 
 
