@@ -3,6 +3,7 @@
 import json
 from collections.abc import Sequence
 from datetime import UTC, date, datetime
+from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -88,35 +89,29 @@ def child(session: Session, id: str, content: int) -> int | None:
 
 def document(session: Session, id: str, content: int) -> Plan:
     """The plan as a revision left it, in today's form. Raises Unreadable."""
-    text, form, _ = _text(session, id, content)
-    try:
-        if form == FORM:
-            return Plan.model_validate_json(text)
-        return Plan.model_validate(_upgraded("plan", text, form))
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
-        raise _unreadable(id, content, error) from None
-
-
-def _text(session: Session, id: str, content: int) -> tuple[str, int, int]:
-    """A document's text, its form, and the revision that holds what it is packed against (itself when in full)."""
     row = session.get_one(RevisionRow, (id, content), populate_existing=True)
+    full = None
+    if row.base is not None:
+        full = session.get_one(RevisionRow, (id, row.base), populate_existing=True).body or b""
     try:
-        if row.base is None:
-            return unpack(row.body or b""), row.form, content
-        full = session.get_one(RevisionRow, (id, row.base), populate_existing=True)
-        return unpack(row.body or b"", unpack(full.body or b"")), row.form, row.base
-    except (ZstdError, UnicodeDecodeError) as error:
-        raise _unreadable(id, content, error) from None
+        return _plan_in(row.body or b"", full, row.form)
+    except (ZstdError, ValueError, KeyError, TypeError, AttributeError) as error:
+        raise Unreadable(
+            f"Revision {content} of {id} cannot be read ({type(error).__name__}). It is left as it is: go back to an earlier revision in the history, or restore a backup."
+        ) from None
+
+
+@lru_cache(maxsize=16)
+def _plan_in(body: bytes, full: bytes | None, form: int) -> Plan:
+    """The plan in a packed document. Remembered by its bytes, so that what is remembered is never out of date."""
+    text = unpack(body, unpack(full) if full is not None else None)
+    if form == FORM:
+        return Plan.model_validate_json(text)
+    return Plan.model_validate(_upgraded("plan", text, form))
 
 
 def _upgraded(what: What, text: str, form: int) -> dict[str, Any]:
     return upgraded(what, json.loads(text), form)
-
-
-def _unreadable(id: str, content: int, error: Exception) -> Unreadable:
-    return Unreadable(
-        f"Revision {content} of {id} cannot be read ({type(error).__name__}). It is left as it is: go back to an earlier revision in the history, or restore a backup."
-    )
 
 
 def append(
@@ -154,8 +149,8 @@ def _packed(
         row = session.get_one(RevisionRow, (id, parent), options=[load_only(RevisionRow.base)])
         full = row.base or parent
         if number - full <= _FULL_EVERY:
-            base_text, _, _ = _text(session, id, full)
-            body = pack(text, base_text)
+            base = session.get_one(RevisionRow, (id, full), populate_existing=True)
+            body = pack(text, unpack(base.body or b""))
             if len(body) < len(text) / 20:
                 return full, body
     return None, pack(text)
