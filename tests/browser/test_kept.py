@@ -96,7 +96,7 @@ def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
     again = page.context.new_page()
     again.goto(f"{server.url}{PLAN}/brief")
     expect(again.get_by_role("heading", name="Lanterns offline")).to_be_visible()
-    expect(again.get_by_role("alert").filter(has_text="not kept")).to_contain_text("key of")
+    expect(again.get_by_role("alert").filter(has_text="not kept")).to_contain_text("key of Program to Alder")
     again.get_by_role("button", name="I have seen it").click()
     expect(again.get_by_role("status").first).to_have_text("Saved, version 3")
     assert now(server)["plan"]["show"]["format"]["rate"] == "25"

@@ -19,15 +19,19 @@ export interface Pending {
   settled?: (kept: boolean) => void;
 }
 
-/** What was typed before a reload and could not be written down here, in words. */
-export type Lost = string;
+/** Something typed before a reload that could not be written down here: which field, of what. */
+export interface Lost {
+  what: string;
+  noun: string;
+  id: string;
+}
 
 interface Entry {
   id: string;
   typed: number;
   base: number | null;
   change?: Change;
-  held?: string;
+  held?: Lost[];
 }
 
 const prefix = (plan: string) => `humble-relay:unsent:${plan}:`;
@@ -47,7 +51,7 @@ export function newId(): string {
 export function writeDown(plan: string, pending: Pending): boolean {
   const { id, typed, base, change } = pending;
   const entry: Entry = staysInMemory(change)
-    ? { id, typed, base, held: inWords(change) }
+    ? { id, typed, base, held: withoutValues(change) }
     : { id, typed, base, change };
   try {
     localStorage.setItem(prefix(plan) + id, JSON.stringify(entry));
@@ -76,7 +80,7 @@ export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
   entries.sort((a, b) => a.typed - b.typed);
   return {
     pending: entries.flatMap(({ id, typed, base, change }) => (change ? [{ id, typed, base, change }] : [])),
-    lost: entries.flatMap(({ held }) => (held ? [held] : [])),
+    lost: entries.flatMap(({ held }) => held ?? []),
   };
 }
 
@@ -99,12 +103,11 @@ export function whenForgotten(plan: string, then: (id: string) => void): () => v
 }
 
 /** Which things a change is about, without any of its values. */
-function inWords(change: Change): string {
-  if (!("edits" in change)) return "a measurement's note";
-  return change.edits
-    .map((edit) => {
-      if (edit.kind === "set") return `${edit.field.replaceAll("_", " ")} of ${edit.id ?? edit.noun}`;
-      return edit.kind.replaceAll("-", " ");
-    })
-    .join(", ");
+function withoutValues(change: Change): Lost[] {
+  if (!("edits" in change)) return [{ what: "note", noun: "measurement", id: "" }];
+  return change.edits.map((edit) =>
+    edit.kind === "set"
+      ? { what: edit.field.replaceAll(/[._]/g, " "), noun: edit.noun, id: edit.id ?? "" }
+      : { what: edit.kind.replaceAll("-", " "), noun: "", id: "" },
+  );
 }

@@ -1,3 +1,4 @@
+import type { Lost } from "../api/outbox";
 import { usePlan } from "../api/plan";
 
 /** Whether what was typed is kept, said in words. */
@@ -20,7 +21,13 @@ export function SyncLine() {
 
 /** What went wrong with a change, and what can be done; nothing typed is lost meanwhile. */
 export function SyncTrouble() {
-  const { sync, settleConflict, dismiss, lost, dismissLost } = usePlan();
+  const { sync, settleConflict, dismiss, lost, dismissLost, standing } = usePlan();
+  const { sites, places, uplinks, networks, devices, links } = standing.plan;
+  const things = [...sites, ...places, ...uplinks, ...networks, ...devices, ...links];
+  const inWords = ({ what, noun, id }: Lost) => {
+    const thing = things.find((t) => t.id === id);
+    return noun ? `${what} of ${thing && "name" in thing ? thing.name : noun}` : what;
+  };
   if (lost.length > 0) {
     return (
       <div
@@ -29,7 +36,7 @@ export function SyncTrouble() {
       >
         <p>
           Typed before this page was left, and not kept, since it may hold a key and keys are never written to
-          the browser: {lost.join("; ")}. Type it again.
+          the browser: {lost.map(inWords).join("; ")}. Type it again.
         </p>
         <button type="button" className="button" onClick={dismissLost}>
           I have seen it
@@ -45,9 +52,10 @@ export function SyncTrouble() {
     >
       {sync.state === "offline" && (
         <p>
-          The server cannot be reached. Your change is kept{" "}
-          {sync.here ? "here" : "in this tab only (it may hold a key): leave it open"} and sent again until it
-          arrives.
+          The server cannot be reached.{" "}
+          {sync.here
+            ? "Your change is kept here and sent again until it arrives."
+            : "Your change may hold a key, so it is kept in this tab only: leave it open, it is sent again until it arrives."}
         </p>
       )}
       {sync.state === "held" && (

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { api, type Stream, taken } from "../../api/client";
+import { api, type Schemas, type Stream, taken } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { Field } from "../../parts/Field";
@@ -12,7 +12,7 @@ export function StreamAddresses() {
   return (
     <Section
       title="Stream addresses"
-      aside="built from the platform's host in Gear; type one to use it instead"
+      aside="built from the platform's host in Gear; type one to use it instead. A part like •3f9c21ab• is hidden: it stays what it is"
     >
       {streams.length ? (
         <table className="w-full">
@@ -39,12 +39,12 @@ export function StreamAddresses() {
 
 function Line({ stream }: { stream: Stream }) {
   const { standing, report, selected } = usePlan();
-  const [key, setKey] = useState<string | null>(null);
+  const [secret, setSecret] = useState<Schemas["Secret"] | null>(null);
   const judged = report.streams.find((s) => s.stream === stream.id);
   const reveal = async () => {
-    if (key !== null) return setKey(null);
+    if (secret) return setSecret(null);
     const path = { id: standing.id, stream: stream.id };
-    setKey(taken(await api.GET("/api/plans/{id}/streams/{stream}/key", { params: { path } })).key ?? "");
+    setSecret(taken(await api.GET("/api/plans/{id}/streams/{stream}/key", { params: { path } })));
   };
   return (
     <tr className={selected === stream.id ? "bg-wash" : ""}>
@@ -61,11 +61,14 @@ function Line({ stream }: { stream: Stream }) {
         />
       </td>
       <td className="w-56">
-        {judged?.has_key && (
+        {(judged?.has_key || stream.address?.includes("•")) && (
           <span className="flex items-baseline gap-2">
-            <span className="font-mono break-all">{key ?? "••••••••"}</span>
+            <span className="font-mono break-all">
+              {secret ? (secret.key ?? "no key") : judged?.has_key ? "••••••••" : ""}
+              {secret?.address && <span className="block text-[13px]">{secret.address}</span>}
+            </span>
             <button type="button" className="link" onClick={() => void reveal()}>
-              {key === null ? "Show" : "Hide"}
+              {secret ? "Hide" : "Show"}
               <span className="sr-only"> key of {stream.name}</span>
             </button>
           </span>
@@ -78,7 +81,7 @@ function Line({ stream }: { stream: Stream }) {
           value=""
           placeholder={judged?.has_key ? "type to replace" : "paste the key"}
           edits={(v) => {
-            setKey(null);
+            setSecret(null);
             return [set("link", stream.id, "key", v.trim() || null)];
           }}
         />
