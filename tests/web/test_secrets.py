@@ -246,3 +246,19 @@ def test_a_plan_file_keeps_its_secrets_only_when_asked() -> None:
     plan = apply(small_show(), _EDITS.validate_python(planted()))
     assert_clean({"file": write_plan(plan, STEADY)})
     assert read_plan(write_plan(plan, STEADY, keys=True)).plan == plan
+
+
+@pytest.mark.parametrize("key", ["camera", "picture", "regatta", "stream", "hdmi", "dhcp-x", "encoder/sdi"])
+def test_a_key_that_is_a_common_word_changes_nothing_but_itself(client: TestClient, plan: str, key: str) -> None:
+    before = client.get(plan).json()["plan"]
+    after = send(client, plan, 1, put("link", "feed", "key", key).model_dump()).json()
+    feed = before["links"][-1]
+    assert after["plan"] == before | {"links": [*before["links"][:-1], feed | {"key": after["plan"]["links"][-1]["key"]}]}
+    assert after["report"]["findings"] == []
+
+
+def test_each_secret_left_out_of_a_file_is_said(client: TestClient, plan: str) -> None:
+    send(client, plan, 1, *planted())
+    copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
+    said = {f["subject"] for f in copy["report"]["findings"] if f["rule"] == "key-missing"}
+    assert said == {"feed", "to-srt", "to-rtsp", "to-web"}

@@ -1,6 +1,7 @@
 """Short typed lines, such as `slipway cam to encoder`, read as alternatives to choose from."""
 
 import re
+from itertools import islice
 
 from humble_relay.core.edits import AddDevice, Edit, SetField
 from humble_relay.core.findings import STAGES, Stage
@@ -13,6 +14,8 @@ from humble_relay.core.signal.patch import patch_all
 from humble_relay.core.signal.route import find_routes, reroute
 
 _MOST = 8
+_MIXERS, _RUNS = 3, 6
+"""Of how many boxes and links of that name the ways are looked for: each is a search."""
 
 
 class Alternative(Frozen):
@@ -71,10 +74,11 @@ def _patch(plan: PlanIndex, text: str) -> list[Alternative]:
         d for d in plan.devices.values() if d.kind == "switcher" and _fits(match.group(1) or "", d.name)
     ]
     found = []
-    for mixer in mixers:
+    for mixer in mixers[:_MIXERS]:
         patch = patch_all(plan, mixer.id)
         if patch.edits:
-            title = f"Patch to {mixer.name}: {'; '.join(line.words for line in patch.lines)}"
+            words = [line.words for line in patch.lines] + [patch.left] * bool(patch.left)
+            title = f"Patch to {mixer.name}: {'; '.join(words)}"
             found.append(Alternative(title=title, edits=patch.edits))
     return found
 
@@ -84,13 +88,17 @@ def _reroute(plan: PlanIndex, text: str) -> list[Alternative]:
     match = re.fullmatch(r"re-?route (.+)", text)
     if not match:
         return []
+    links = (
+        id
+        for id, link in plan.links.items()
+        if getattr(link, "cable", "") not in ("ethernet", "audio")
+        and _fits(match.group(1), plan.link_name(id))
+    )
     return [
         Alternative(
             title=f"Instead of {plan.link_name(id)}: {route.title}, {route.delay_ms:g} ms", edits=route.edits
         )
-        for id, link in plan.links.items()
-        if getattr(link, "cable", "") not in ("ethernet", "audio")
-        and _fits(match.group(1), plan.link_name(id))
+        for id in islice(links, _RUNS)
         for route in reroute(plan, id).routes[:2]
     ]
 

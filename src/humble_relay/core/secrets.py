@@ -28,7 +28,9 @@ _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _URL = re.compile(r"\b([a-z][a-z0-9+.-]{0,20})://(\S+)", re.IGNORECASE)
 _USERINFO = re.compile(r"(?<![\w.+:/-])[\w.+-]{1,64}:([^\s:/@]{1,200})@(?=[\w\[])")
 _TELLING = 6
-"""A key of this many characters is also hidden where it stands in another field; shorter ones are common words."""
+"""A key of this many characters is also hidden where it strays to; shorter ones are common words."""
+_WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", "address", "host", "app", "notes")
+"""The fields a key is pasted into by mistake, and those on the way to them."""
 _LONGEST = 5000
 """Longer texts than a plan may hold are not searched but cut by whoever shows them."""
 _OPEN_SETTINGS = frozenset(
@@ -222,7 +224,7 @@ def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
     changed = {}
     for name in type(value).model_fields:
         old = getattr(value, name)
-        new = _sealed(old, put, known)
+        new = _sealed(old, put, known if name in _WHERE_KEYS_STRAY else ())
         if new is not old and new != old:
             changed[name] = new
     if isinstance(value, Stream) and value.key and not _is_mark(value.key):

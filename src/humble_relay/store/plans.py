@@ -5,6 +5,7 @@ version and write. Plans come out **sealed** (`core/secrets.py`): `clear` is the
 """
 
 from collections.abc import Callable, Collection, Sequence
+from contextlib import suppress
 from datetime import datetime, timedelta
 from typing import NamedTuple, TypeVar
 
@@ -18,10 +19,12 @@ from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.secrets import HIDDEN, Put, hidden_in_field, hide, opened, sealed, secrets_of
 from humble_relay.core.stock import Stock
 from humble_relay.core.survey import Measurement, Survey, numbered
+from humble_relay.core.upgrades import FORM
 from humble_relay.store.changes import (
     Change,
     Edited,
     Measured,
+    NoSuchPlan,
     NothingToDo,
     Redone,
     RequestReused,
@@ -34,6 +37,7 @@ from humble_relay.store.changes import (
 from humble_relay.store.database import Database
 from humble_relay.store.revisions import (
     Entry,
+    Unreadable,
     add_measurements,
     append,
     aware,
@@ -58,6 +62,8 @@ MOST_PLANS = 2000
 _REMEMBERED = timedelta(days=60)
 """How long a change's id is remembered."""
 _TRIES = 30
+_MOST_LINES = 60
+"""Lines of one change that its history tells, and revisions that a conflict tells."""
 T = TypeVar("T")
 
 
@@ -118,6 +124,7 @@ class Plans:
     def __init__(self, database: Database) -> None:
         self._database = database
         self.put: Put = database.put
+        self._note_uses()
 
     def all(self) -> list[Listed]:
         """All plans, the last changed first."""
@@ -198,7 +205,7 @@ class Plans:
         under the same request id is not made again. Raises StalePlan, EditRefused, NothingToDo, TooMuch, NoSuchPlan,
         StoreTrouble; nothing is changed then. Measurements mind no version.
         """
-        mark = digest(*change, kind=type(change).__name__)
+        mark = digest(id, *change, kind=type(change).__name__)
         for _ in range(_TRIES):
             with self._database.reading() as session:
                 row = plan_row(session, id)
@@ -226,7 +233,18 @@ class Plans:
             if plan_row(session, id).version != version:
                 raise self._stale(session, id, version)
             session.execute(delete(PlanRow).where(PlanRow.id == id))
-        self._database.settle()
+        with suppress(StoreTrouble):  # it is gone; the side file is emptied at the latest when we stop
+            self._database.settle()
+
+    def _note_uses(self) -> None:
+        """Writes beside each plan what it takes from the stock, where an older version did not."""
+        with self._database.reading() as session:
+            rows = session.execute(select(PlanRow.id, PlanRow.version, PlanRow.uses))
+            lacking = [(id, version) for id, version, uses in rows if not uses or uses.get("form") != FORM]
+        for id, version in lacking:
+            with suppress(Unreadable, NoSuchPlan), self._database.writing() as session:
+                row = plan_row(session, id)
+                row.uses = uses_of(document(session, id, _revision(session, id, version).content))
 
     def _write(
         self,
@@ -270,6 +288,8 @@ class Plans:
                 text = plan.model_dump_json()
                 _not_too_large(text, ())
                 known = _keys(before) | _keys(plan)
+                if len(lines) > _MOST_LINES:
+                    lines = [*lines[:_MOST_LINES], f"and {len(lines) - _MOST_LINES} more"]
                 what = tuple(hide(line, _hidden, known) for line in lines)
                 kept = self._kept(session, row, head.content, plan, can_undo=True, can_redo=False)
                 return _Next(kept, None, head.content, what, text)
@@ -366,7 +386,7 @@ class Plans:
         return entry.model_copy(update={"what": what, "why": hide(entry.why, _hidden)})
 
     def _stale(self, session: Session, id: str, version: int) -> StalePlan:
-        changed = [self._masked(e) for e in entries(session, id, version)]
+        changed = [self._masked(e) for e in entries(session, id, version)[-_MOST_LINES:]]
         return StalePlan(plan_row(session, id).version, changed)
 
 

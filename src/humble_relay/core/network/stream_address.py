@@ -9,6 +9,7 @@ from humble_relay.core.findings import Fault, Fix, rule
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.network.addresses import classify
 from humble_relay.core.plan import Ingest, Protocol, Stream
+from humble_relay.core.secrets import HIDDEN
 
 DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554}
 """RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""
@@ -65,17 +66,17 @@ def stream_address(plan: PlanIndex) -> Iterator[Fault]:
 def key_missing(plan: PlanIndex) -> Iterator[Fault]:
     """Pushes to a platform without the key that names the show."""
     for stream in plan.streams:
-        if plan.devices[stream.to_device].ingest is None or stream.key or stream.protocol == "srt":
-            continue
-        if stream.key_withheld:
+        if stream.key_withheld or HIDDEN in (typed_address(plan, stream) or ""):
             yield Fault(
                 severity="risks",
                 noun="link",
                 subject=stream.id,
-                wrong=f"The key of {stream.name} was left out of the file this plan came from.",
-                means="The encoder cannot be set up from these papers alone.",
-                do="Type the key again.",
+                wrong=f"The key or password of {stream.name} was left out of the file this plan came from.",
+                means="The stream cannot be set up from these papers alone.",
+                do="Type it again: the key in its field, or the whole address.",
             )
+        elif plan.devices[stream.to_device].ingest is None or stream.key or stream.protocol == "srt":
+            continue
         else:
             yield Fault(
                 severity="stops",
