@@ -7,10 +7,11 @@ import sqlite3
 import threading
 import time
 from collections.abc import Callable
-from itertools import count
+from itertools import count, pairwise
 from pathlib import Path
 from typing import Any, TypeVar
 
+import httpx
 import pytest
 from fastapi.testclient import TestClient
 
@@ -25,10 +26,11 @@ from humble_relay.core.signal.patch import MOST_AT_ONCE, patch_all
 from humble_relay.core.signal.route import find_routes, reroute
 from humble_relay.core.signal.trace import trace
 from humble_relay.formats.measurements import UnreadableMeasurement, read_measurements
+from humble_relay.formats.plan_file import PlanFile, read_plan, write_plan
 from humble_relay.web.app import make_app
 from humble_relay.web.doors import Doors
 from tests.build import NOW, STEADY, hd, index_of, put, small_show
-from tests.server import Server
+from tests.server import JSON, Server
 
 T = TypeVar("T")
 
@@ -145,6 +147,43 @@ def test_a_thousand_edits_are_told_and_made_on_a_thousand_devices() -> None:
     after, lines = ends(lambda: told(plan, edits))
     assert after.devices[-1].name == "Screen 999" and len(lines) == 1000
     assert lines[-1] == f"name of {plan.devices[-1].name} {plan.devices[-1].name} → Screen 999"
+
+
+def test_a_chain_of_a_thousand_boxes_is_judged_and_traced() -> None:
+    names = [f"box-{n}" for n in range(1000)]
+    boxes: list[Edit] = [AddDevice(item=from_library("distribution-sdi", n, "boathouse")) for n in names]
+    links = [("camera/hdmi", f"{names[0]}/in"), *((f"{a}/out-1", f"{b}/in") for a, b in pairwise(names))]
+    boxes += [AddLink(item=Cable(id=f"c-{n}", from_port=a, to_port=b, cable="coax", length_m=1)) for n, (a, b) in enumerate(links)]  # fmt: skip
+    index = index_of(small_show(*boxes))
+    ends(lambda: report_on(index))
+    for at in ("camera", names[0], names[500], names[-1]):
+        ends(lambda at=at: trace(index, at), 10)
+    assert len(trace(index, names[-1]).ways[0].hops) == 1000
+
+
+def test_an_import_does_not_hold_up_others(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    reading, others = threading.Event(), threading.Event()
+
+    def slow(data: bytes) -> PlanFile:
+        reading.set()
+        assert others.wait(20), "nobody else was answered while a file was read"
+        return read_plan(data)
+
+    monkeypatch.setattr("humble_relay.web.plans.read_plan", slow)
+
+    async def both() -> tuple[int, int]:
+        transport = httpx.ASGITransport(make_app(tmp_path))
+        async with httpx.AsyncClient(
+            transport=transport, base_url="http://127.0.0.1", headers=JSON
+        ) as client:
+            text = write_plan(small_show(), STEADY)
+            taking = asyncio.create_task(client.post("/api/plans/import", content=text))
+            await asyncio.to_thread(reading.wait, 20)
+            listed = await client.get("/api/plans")
+            others.set()
+            return (await taking).status_code, listed.status_code
+
+    assert ends(lambda: asyncio.run(both()), 60) == (201, 200)
 
 
 def cameras(number: int) -> PlanIndex:

@@ -249,11 +249,15 @@ def test_a_plan_file_keeps_its_secrets_only_when_asked() -> None:
 
 
 @pytest.mark.parametrize("key", ["camera", "picture", "regatta", "stream", "hdmi", "dhcp-x", "encoder/sdi"])
-def test_a_key_that_is_a_common_word_changes_nothing_but_itself(client: TestClient, plan: str, key: str) -> None:
+def test_a_key_that_is_a_common_word_changes_nothing_but_itself(
+    client: TestClient, plan: str, key: str
+) -> None:
     before = client.get(plan).json()["plan"]
     after = send(client, plan, 1, put("link", "feed", "key", key).model_dump()).json()
     feed = before["links"][-1]
-    assert after["plan"] == before | {"links": [*before["links"][:-1], feed | {"key": after["plan"]["links"][-1]["key"]}]}
+    assert after["plan"] == before | {
+        "links": [*before["links"][:-1], feed | {"key": after["plan"]["links"][-1]["key"]}]
+    }
     assert after["report"]["findings"] == []
 
 
