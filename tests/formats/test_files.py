@@ -28,11 +28,6 @@ def test_what_is_written_is_read_back_and_judged_the_same() -> None:
     assert report_of(found.plan, found.survey) == report_of(plan)
 
 
-def test_keys_stay_behind_unless_asked_for() -> None:
-    assert "paper-lantern" not in write_plan(small_show(), STEADY)
-    assert "paper-lantern" in write_plan(small_show(), STEADY, keys=True)
-
-
 def test_the_published_schema_is_valid_and_describes_the_file() -> None:
     published = schema()
     jsonschema.Draft202012Validator.check_schema(published)
