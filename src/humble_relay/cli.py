@@ -13,7 +13,7 @@ from humble_relay.core.frozen import When
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.report import Report, report_on
 from humble_relay.core.secrets import sealed
-from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
+from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
 from humble_relay.store.trouble import StoreTrouble
 
 _MARKS = {"stops": "STOPS", "risks": "RISK ", "note": "note "}
@@ -136,7 +136,7 @@ def dev_app():  # type: ignore[no-untyped-def]
 
 
 def _check(args: argparse.Namespace) -> int:
-    found = read_plan(args.plan.read_bytes())
+    found = _plan_in(args.plan)
     count: dict[str, str] = {}
 
     def put(secret: str) -> str:
@@ -145,6 +145,11 @@ def _check(args: argparse.Namespace) -> int:
     result = report_on(PlanIndex(sealed(found.plan, put), found.survey, args.as_of or datetime.now(UTC)))
     print(result.model_dump_json(indent=2) if args.json else _in_words(result))
     return 1 if any(f.severity == "stops" for f in result.findings) else 0
+
+
+def _plan_in(file: Path) -> PlanFile:
+    with file.open("rb") as data:  # one byte more than the largest: enough to be refused, and no more is read
+        return read_plan(data.read(LARGEST_BYTES + 1))
 
 
 def _in_words(result: Report) -> str:
@@ -173,7 +178,7 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _import(args: argparse.Namespace) -> int:
-    found = read_plan(args.file.read_bytes())
+    found = _plan_in(args.file)
     from humble_relay.store.backup import in_use
     from humble_relay.store.database import open_database
     from humble_relay.store.plans import Kept, Plans

@@ -106,6 +106,23 @@ def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
     assert "unsent" not in storage(again)
 
 
+def test_a_stock_line_typed_while_the_server_is_away_stays_until_it_is_kept(
+    page: Page, server: Server
+) -> None:
+    page.goto(f"{server.url}{PLAN}/gear")
+    page.get_by_text("Change the stock list").click()
+    server.kill()
+    model = page.get_by_label("Model", exact=True)
+    model.fill("Teasel Lantern")
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.get_by_role("alert").filter(has_text="not kept yet")).to_be_visible()
+    expect(model).to_have_value("Teasel Lantern")
+    server.start()
+    page.get_by_role("button", name="Write it down").click()
+    expect(model).to_have_value("")
+    assert "Teasel Lantern" in httpx.get(f"{server.url}/api/stock").text
+
+
 def test_a_measurement_is_struck_out_and_counts_again(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/survey")
     page.get_by_text("All measurements as a table").click()

@@ -169,6 +169,14 @@ def test_an_update_that_is_cut_short_changes_nothing(tmp_path: Path, monkeypatch
     assert Plans(open_database(tmp_path)).get("regatta").version == 308
 
 
+def test_a_folder_may_have_any_name(folder: Path, tmp_path: Path) -> None:
+    odd = tmp_path / "100% of #1? ünd 'quoted'"
+    shutil.copytree(folder, odd)
+    assert Plans(open_database(odd)).get("regatta").version == 3
+    assert back_up(odd, tmp_path / "b?%20#").revisions == inspect(tmp_path / "b?%20#").revisions == 3
+    assert restore(tmp_path / "b?%20#", odd)[0].plans == 1
+
+
 def test_stopped_all_is_in_one_private_file_and_a_copy_of_it_is_whole(folder: Path, tmp_path: Path) -> None:
     assert [f.name for f in folder.iterdir()] == ["humble-relay.sqlite"]
     assert (

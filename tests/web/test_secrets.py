@@ -97,11 +97,20 @@ def assert_clean(found: dict[str, str]) -> None:
 def test_nothing_that_leaves_holds_a_secret_until_it_is_asked_for(client: TestClient, plan: str) -> None:
     model = {"id": "own", "about": "", "device": {"id": "own", "name": "Own", "kind": "platform", "ingest": {"protocols": ["rtmp"], "app": f"a/{GEAR}"}}}  # fmt: skip
     assert client.put("/api/gear/own", json=model).status_code == 200
+    shown = next(g["model"] for g in client.get("/api/gear").json() if g["model"]["id"] == "own")["device"]
+    assert GEAR not in str(shown)
+    added = [{"kind": "add-device", "item": shown}, {"kind": "remove", "noun": "device", "id": "own"}]
+    assert client.post(f"{plan}/try", json={"edits": added[:1]}).status_code == 200
+    assert (
+        send(client, plan, 1, added[0]).status_code == 200
+        and GEAR in client.get(f"{plan}/export?keys=true").text
+    )
+    assert send(client, plan, 2, added[1]).status_code == 200
     holding = {"id": "h", "model": "M", "count": 1, "lender": f"rtsp://u:{LENDER}@h"}
     assert LENDER not in client.put("/api/stock/h", json=holding).text
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20, "note": f"ftp://me:{NOTE}@h/"}
     assert NOTE not in client.post(f"{plan}/measurements", json={"measurements": [row]}).text
-    answer = send(client, plan, 1, *planted(), why=f"key is {KEY}, see rtmp://h/live/{PATH}")
+    answer = send(client, plan, 3, *planted(), why=f"key is {KEY}, see rtmp://h/live/{PATH}")
     assert answer.status_code == 200, answer.text
     assert_clean(everything(client, plan) | {"edit": answer.text})
     for word, path in ((KEY, "/papers?keys=true"), (PASSWORD, "/papers/streams.csv?keys=true"), (NOTES, "/export?keys=true"), (NOTE, "/export?keys=true")):  # fmt: skip
@@ -111,7 +120,7 @@ def test_nothing_that_leaves_holds_a_secret_until_it_is_asked_for(client: TestCl
     assert NAME not in name["id"] and NAME not in client.get("/api/plans").text
     # Taken out again, they are in no text of the history either: read, or looked up in the file.
     edits = [put("link", "feed", "key", None), put("link", "feed", "address", "")]
-    taken_out = send(client, plan, 2, *(e.model_dump(mode="json") for e in edits))
+    taken_out = send(client, plan, 4, *(e.model_dump(mode="json") for e in edits))
     undone = client.post(f"{plan}/undo", headers={"If-Match": f'"{taken_out.json()["version"]}"'})
     assert_clean(everything(client, plan) | {"taken out": taken_out.text, "undone": undone.text})
     assert client.get(f"{plan}/streams/feed/key").json()["key"] == KEY

@@ -14,6 +14,7 @@ export function AddLine({
   return (
     <form
       className="mt-2 flex items-end gap-2"
+      data-not-kept={name.trim() ? "" : undefined}
       onSubmit={(event) => {
         event.preventDefault();
         if (!name.trim()) return;

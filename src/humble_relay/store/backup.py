@@ -10,7 +10,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import NamedTuple
 
-from humble_relay.store.database import NAME, look_over, open_database
+from humble_relay.store.database import NAME, look_over, open_database, read_only
 from humble_relay.store.trouble import StoreTrouble, said_plainly
 
 _LOCK = "in-use.lock"
@@ -71,7 +71,7 @@ def inspect(file: Path) -> Backup:
         raise StoreTrouble("missing", f"{file} is not there.")
     with said_plainly(file):
         look_over(file, thoroughly=True)
-        with closing(sqlite3.connect(f"file:{file.absolute()}?mode=ro", uri=True)) as db:
+        with closing(read_only(file)) as db:
             tables = ("plans", "revisions", "measurements")
             try:
                 return Backup(*(db.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in tables))

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import URL, Engine, create_engine, event
 from sqlalchemy.orm import Session
 
 from humble_relay.core.secrets import Put, salted
@@ -105,7 +106,7 @@ def look_over(file: Path, thoroughly: bool = False) -> None:
     with file.open("rb") as head:
         if head.read(16) != b"SQLite format 3\0":
             raise damaged(file, "it is no database")
-    with closing(sqlite3.connect(f"file:{file.absolute()}?mode=ro", uri=True, timeout=_WAITS_S)) as db:
+    with closing(read_only(file)) as db:
 
         def read(question: str) -> Any:
             return db.execute(question).fetchone()[0]
@@ -135,6 +136,11 @@ def look_over(file: Path, thoroughly: bool = False) -> None:
             )
 
 
+def read_only(file: Path) -> sqlite3.Connection:
+    """A connection that cannot write, whatever characters the path has."""
+    return sqlite3.connect(f"file:{quote(str(file.absolute()))}?mode=ro", uri=True, timeout=_WAITS_S)
+
+
 def _whole(db: sqlite3.Connection, tables: set[str], newest: bool) -> bool:
     """Whether the tables are all there; of the newest version also their columns."""
     if not newest:
@@ -147,7 +153,9 @@ def _whole(db: sqlite3.Connection, tables: set[str], newest: bool) -> bool:
 
 def _engine(file: Path) -> Engine:
     engine = create_engine(
-        f"sqlite:///{file}", max_overflow=60, connect_args={"timeout": _WAITS_S, "isolation_level": None}
+        URL.create("sqlite", database=str(file)),
+        max_overflow=60,
+        connect_args={"timeout": _WAITS_S, "isolation_level": None},
     )
 
     @event.listens_for(engine, "connect")

@@ -12,7 +12,7 @@ from typing import NamedTuple, TypeVar
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from humble_relay.core.edits import told
+from humble_relay.core.edits import Edit, told
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.gear import free_id
 from humble_relay.core.plan import Plan, Stream
@@ -236,6 +236,14 @@ class Plans:
         with suppress(StoreTrouble):  # it is gone; the side file is emptied at the latest when we stop
             self._database.settle()
 
+    def opened(self, kept: Kept, edits: Sequence[Edit]) -> list[Edit]:
+        """The edits with the secrets of the plan, and of one's own models, in place of their marks."""
+        with self._database.reading() as session:
+            return opened(edits, self._secrets(session, kept.clear))
+
+    def _secrets(self, session: Session, plan: Plan) -> dict[str, str]:
+        return secrets_of(models_in(session), self.put) | secrets_of(plan, self.put)
+
     def _note_uses(self) -> None:
         """Writes beside each plan what it takes from the stock, where an older version did not."""
         with self._database.reading() as session:
@@ -283,7 +291,7 @@ class Plans:
         match change:
             case Edited():
                 before = document(session, row.id, head.content)
-                edits = opened(change.edits, secrets_of(before, self.put))
+                edits = opened(change.edits, self._secrets(session, before))
                 plan, lines = told(before, edits, hidden_in_field)
                 text = plan.model_dump_json()
                 _not_too_large(text, ())

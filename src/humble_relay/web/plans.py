@@ -16,7 +16,7 @@ from humble_relay.core.index import PlanIndex
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Show, Stream
 from humble_relay.core.report import Report, Trial, compared, report_on
-from humble_relay.core.secrets import hide, opened, sealed, secrets_of
+from humble_relay.core.secrets import hide, sealed
 from humble_relay.core.show.papers import Table, papers
 from humble_relay.core.survey import Survey
 from humble_relay.formats.csv_table import write_csv
@@ -194,7 +194,7 @@ def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsO
     """What edits would change; nothing is kept."""
     kept = store.get(id)
     before = index_of(kept, pulse, as_of)
-    after = apply(kept.clear, opened(attempt.edits, secrets_of(kept.clear, store.put)))
+    after = apply(kept.clear, store.opened(kept, attempt.edits))
     return compared(before, before.with_plan(sealed(after, store.put)))
 
 

@@ -22,14 +22,18 @@ export function Stock() {
       setTrouble("");
     } catch (error) {
       setTrouble(
-        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
+        error instanceof Refused
+          ? error.message
+          : "The server cannot be reached. This is not kept yet: what you typed stays here, do it again.",
       );
+      return false;
     }
     await client.invalidateQueries({ queryKey: ["stock"] });
     await client.invalidateQueries({ queryKey: ["plan", standing.id] });
+    return true;
   };
   const keep = (holding: Holding) =>
-    void change(async () =>
+    change(async () =>
       taken(
         await api.PUT("/api/stock/{holding}", { params: { path: { holding: holding.id } }, body: holding }),
       ),
@@ -77,7 +81,7 @@ export function Stock() {
                     defaultValue={holding.count}
                     onBlur={(e) => {
                       const count = Number(e.target.value);
-                      if (count !== holding.count) keep({ ...holding, count });
+                      if (count !== holding.count) void keep({ ...holding, count });
                     }}
                     onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
                   />
@@ -133,7 +137,13 @@ function Lines({ lines }: { lines: readonly Schemas["StockLine"][] }) {
   );
 }
 
-function NewHolding({ holdings, onKeep }: { holdings: Holding[]; onKeep: (holding: Holding) => void }) {
+function NewHolding({
+  holdings,
+  onKeep,
+}: {
+  holdings: Holding[];
+  onKeep: (holding: Holding) => Promise<boolean>;
+}) {
   const { standing } = usePlan();
   const { data: entries = [] } = useQuery({
     queryKey: ["gear"],
@@ -149,16 +159,18 @@ function NewHolding({ holdings, onKeep }: { holdings: Holding[]; onKeep: (holdin
   return (
     <form
       className="mt-2 flex flex-wrap items-end gap-3"
-      onSubmit={(event) => {
+      data-not-kept={model.trim() ? "" : undefined}
+      onSubmit={async (event) => {
         event.preventDefault();
         if (!model.trim()) return;
-        onKeep({
+        const kept = await onKeep({
           id: freeId(model, holdings),
           model: model.trim(),
           count: Number(count) || 0,
           lender,
           until: until || null,
         });
+        if (!kept) return;
         setModel("");
         setLender("");
         setUntil("");
