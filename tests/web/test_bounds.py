@@ -12,9 +12,12 @@ from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
 from humble_relay.core import findings
+from humble_relay.core.gear import Model
 from humble_relay.core.index import PlanIndex
 from humble_relay.core.report import report_on
 from humble_relay.core.show.papers import papers
+from humble_relay.core.stock import Holding
+from humble_relay.core.working import catalogue
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.plan_file import read_plan, schema, write_plan
 from tests.build import STEADY, measured, put, small_show
@@ -27,6 +30,32 @@ NOUNS = {
     "uplink": ("fibre", "Uplink"), "network": ("lan", "Network"), "device": ("encoder", "Device"),
     "link": ("feed", "Stream"),
 }  # fmt: skip
+
+
+def unbounded(schema: Any, at: str = "") -> Iterator[str]:
+    """Where a schema lets through a number without both ends, or a text or list without a length."""
+    if isinstance(schema, list):
+        schema = dict(enumerate(schema))
+    if not isinstance(schema, dict):
+        return
+    kind, keys = schema.get("type"), schema.keys()
+    ends = [{"minimum", "exclusiveMinimum"}, {"maximum", "exclusiveMaximum"}]
+    if (
+        (kind in ("number", "integer") and "const" not in keys and not all(end & keys for end in ends))
+        or (kind == "string" and not {"maxLength", "enum", "const", "format"} & keys)
+        or (kind == "array" and "maxItems" not in keys)
+    ):
+        yield at
+    for key, value in schema.items():
+        yield from unbounded(value, f"{at}/{key}")
+
+
+def test_every_field_of_every_document_has_bounds() -> None:
+    """Dates have theirs in years, and the figures of a plan theirs in the catalogue: both are tried below."""
+    found = [f for s in (WHOLE, Model.model_json_schema(), Holding.model_json_schema()) for f in unbounded(s)]
+    assert found == ["/$defs/Settings/properties/figures/additionalProperties"]
+    for figure in catalogue().values():
+        assert figure.least <= figure.value <= figure.most
 
 
 def every_edit(values: Any) -> Iterator[dict[str, Any]]:

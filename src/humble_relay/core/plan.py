@@ -44,7 +44,7 @@ SCREENS: tuple[Kind, ...] = ("monitor", "projector", "recorder")
 ENDS: tuple[Kind, ...] = (*SCREENS, "platform")
 """Where a picture may end: what is looked at, recorded or published."""
 
-Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$")]
+Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$", max_length=20)]
 Metres = Annotated[float, Field(ge=0, le=100_000)]
 Coordinate = Annotated[float, Field(ge=-100_000, le=100_000)]
 Mbps = Annotated[float, Field(gt=0, le=100_000)]

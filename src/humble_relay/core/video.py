@@ -52,7 +52,7 @@ def _raster(text: str) -> str:
     return text
 
 
-Raster = Annotated[str, AfterValidator(_raster)]
+Raster = Annotated[str, Field(max_length=20), AfterValidator(_raster)]
 
 
 class Accepts(Frozen):
