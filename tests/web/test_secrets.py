@@ -116,6 +116,9 @@ def test_nothing_that_leaves_holds_a_secret_until_it_is_asked_for(client: TestCl
     for word, path in ((KEY, "/papers?keys=true"), (PASSWORD, "/papers/streams.csv?keys=true"), (NOTES, "/export?keys=true"), (NOTE, "/export?keys=true")):  # fmt: skip
         assert word in client.get(plan + path).text
     assert client.get(f"{plan}/streams/to-srt/key").json()["address"].endswith(PASSPHRASE)
+    notes = client.get(plan).json()["plan"]["show"]["notes"]
+    assert client.get(f"{plan}/hidden/{notes.split('•')[1]}").json() == {"text": NOTES}
+    assert client.get(f"{plan}/hidden/00000000").status_code == 404
     name = client.post("/api/plans", json={"show": {"name": f"Gala rtmp://h/live/{NAME}"}}).json()
     assert NAME not in name["id"] and NAME not in client.get("/api/plans").text
     # Taken out again, they are in no text of the history either: read, or looked up in the file.

@@ -241,6 +241,12 @@ class Plans:
         with self._database.reading() as session:
             return opened(edits, self._secrets(session, kept.clear))
 
+    def behind(self, id: str, mark: str) -> str | None:
+        """The secret a mark of the plan or its survey stands for; None where there is none."""
+        kept = self.get(id)
+        found = secrets_of(kept.clear, self.put) | secrets_of(kept.clear_survey.measurements, self.put)
+        return found.get(mark)
+
     def _secrets(self, session: Session, plan: Plan) -> dict[str, str]:
         return secrets_of(models_in(session), self.put) | secrets_of(plan, self.put)
 

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Header, Query, Request, Response
+from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
@@ -98,6 +98,12 @@ class Secret(BaseModel):
 
     key: str | None
     address: str
+
+
+class Hidden(BaseModel):
+    """A hidden part of a text, asked for."""
+
+    text: str
 
 
 def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standing:
@@ -250,6 +256,15 @@ def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
         if isinstance(link, Stream) and link.id == stream:
             return Secret(key=link.key, address=link.address)
     raise HTTPException(404, f"The plan has no stream called {stream}.")
+
+
+@router.get("/{id}/hidden/{mark}", responses=documented(404, 422))
+def get_hidden(id: Slug, mark: Annotated[str, Path(pattern=r"^[0-9a-f]{8}$")], store: Store) -> Hidden:
+    """What one hidden part of a text stands for, in clear, because it was asked for."""
+    found = store.behind(id, f"•{mark}•")
+    if found is None:
+        raise HTTPException(404, "The plan has no such hidden part any more.")
+    return Hidden(text=found)
 
 
 @router.get("/{id}/export", responses=documented(404, 422))

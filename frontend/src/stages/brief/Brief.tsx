@@ -4,6 +4,7 @@ import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { FormatField } from "../../parts/FormatField";
+import { HiddenParts } from "../../parts/HiddenParts";
 import { wall, withOffset } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
 
@@ -74,6 +75,7 @@ export function Brief() {
             value={show.notes ?? ""}
             edits={(text) => [set("show", null, "notes", text)]}
           />
+          <HiddenParts text={show.notes} of="the notes" />
         </div>
       </Section>
       <AskInTime />

@@ -4,6 +4,7 @@ import { freeId, remove, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { FormatField } from "../../parts/FormatField";
+import { HiddenParts } from "../../parts/HiddenParts";
 import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
 import { Ports, usePortUse } from "./Ports";
@@ -213,6 +214,7 @@ function DeviceDetail({ device }: { device: Device }) {
             value={device.ingest.app ?? ""}
             edits={(v) => put("ingest.app", v.trim())}
           />
+          <HiddenParts text={`${device.ingest.host} ${device.ingest.app}`} of={device.name} />
           <NumberField
             label="Takes up to"
             width="w-32"
