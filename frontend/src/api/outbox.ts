@@ -16,6 +16,8 @@ export interface Pending {
   base: number | null;
   /** Orders the entries of all tabs. */
   typed: number;
+  /** Whether it is written down, and not only in memory. */
+  written: boolean;
   settled?: (kept: boolean) => void;
 }
 
@@ -39,25 +41,24 @@ const prefix = (plan: string) => `humble-relay:unsent:${plan}:`;
 /** Whatever may be a key or a password stays in memory: the browser's storage is no place for it. */
 const MAY_BE_SECRET = /:\/\/|@|"key":"|"field":"([a-z_]+\.)*(key|address|app|host|notes|note)"/;
 
-export const staysInMemory = (change: Change) => MAY_BE_SECRET.test(JSON.stringify(change));
-
 /** An id of its own, also where the page is not served from this machine. */
 export function newId(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16));
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
-/** Writes the change down. False where the browser does not let it. */
-export function writeDown(plan: string, pending: Pending): boolean {
+/** Writes the change down, but for what may be a secret. False where it is now in memory only. */
+export function writeDown(plan: string, pending: Omit<Pending, "written">): boolean {
   const { id, typed, base, change } = pending;
-  const entry: Entry = staysInMemory(change)
+  const secret = MAY_BE_SECRET.test(JSON.stringify(change));
+  const entry: Entry = secret
     ? { id, typed, base, held: withoutValues(change) }
     : { id, typed, base, change };
   try {
     localStorage.setItem(prefix(plan) + id, JSON.stringify(entry));
-    return true;
+    return !secret;
   } catch {
-    return false;
+    return false; // the browser's storage is full, or switched off
   }
 }
 
@@ -79,7 +80,9 @@ export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
   }
   entries.sort((a, b) => a.typed - b.typed);
   return {
-    pending: entries.flatMap(({ id, typed, base, change }) => (change ? [{ id, typed, base, change }] : [])),
+    pending: entries.flatMap(({ id, typed, base, change }) =>
+      change ? [{ id, typed, base, change, written: true }] : [],
+    ),
     lost: entries.flatMap(({ held }) => held ?? []),
   };
 }

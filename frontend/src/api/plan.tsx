@@ -28,7 +28,6 @@ import {
   type Lost,
   newId,
   type Pending,
-  staysInMemory,
   unsent,
   whenForgotten,
   writeDown,
@@ -147,7 +146,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       } catch (error) {
         const problem = error instanceof Refused ? error.problem : null;
         if (!problem || passing(problem.status)) {
-          const here = !queue.current.some((one) => staysInMemory(one.change));
+          const here = queue.current.every((one) => one.written);
           setSync(problem ? { state: "held", problem } : { state: "offline", here });
           await new Promise((wake) => setTimeout(wake, RETRY_MS));
           continue;
@@ -178,8 +177,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
           typed: performance.timeOrigin + performance.now(),
           settled,
         };
-        queue.current.push(pending);
-        writeDown(id, pending);
+        queue.current.push({ ...pending, written: writeDown(id, pending) });
         void run();
       }),
     [client, cacheKey, id, run],
@@ -221,7 +219,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       const first = queue.current[0];
       if (first) {
         first.base = null;
-        writeDown(id, first);
+        first.written = writeDown(id, first);
       }
       waiting.current = false;
       setSync({ state: "saved", at: null });
@@ -260,10 +258,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
 
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent) => {
-      if (
-        queue.current.some((one) => staysInMemory(one.change)) ||
-        document.querySelector("[data-not-kept]")
-      ) {
+      if (queue.current.some((one) => !one.written) || document.querySelector("[data-not-kept]")) {
         event.preventDefault();
       }
     };

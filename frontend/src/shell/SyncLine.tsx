@@ -55,7 +55,7 @@ export function SyncTrouble() {
           The server cannot be reached.{" "}
           {sync.here
             ? "Your change is kept here and sent again until it arrives."
-            : "Your change may hold a key, so it is kept in this tab only: leave it open, it is sent again until it arrives."}
+            : "Your change may hold a key, or the browser keeps nothing: it is in this tab only. Leave it open, it is sent again until it arrives."}
         </p>
       )}
       {sync.state === "held" && (
