@@ -1,4 +1,4 @@
-"""Writes what this version keeps, for later versions to open: `python -m tests.kept.write FOLDER`.
+"""Writes what this version keeps, for later versions to open: `python -m tools.keep_form FOLDER`.
 
 Driven over HTTP, so that the same script can be run at the end of every version. Run it once, before the form
 of anything changes, and never again over what is there.
