@@ -1,11 +1,7 @@
 """What can be done to a plan that is kept: each a value, handed to `Plans.make`."""
 
-import hashlib
-import json
 from collections.abc import Sequence
 from typing import NamedTuple
-
-from pydantic import BaseModel
 
 from humble_relay.core.edits import Edit
 from humble_relay.core.survey import Measurement
@@ -42,18 +38,6 @@ class Measured(NamedTuple):
 Change = Edited | Undone | Redone | Restored | Measured
 
 
-def digest(*parts: object, kind: str = "") -> str:
-    """What tells one change from another."""
-
-    def plain(part: object) -> object:
-        if isinstance(part, BaseModel):
-            return part.model_dump(mode="json")
-        return [plain(x) for x in part] if isinstance(part, list | tuple) else part
-
-    text = json.dumps([kind, plain(parts)], sort_keys=True)
-    return hashlib.sha256(text.encode()).hexdigest()
-
-
 class NoSuchPlan(LookupError):
     """There is no plan of that id."""
 
@@ -64,10 +48,6 @@ class NothingToDo(ValueError):
 
 class TooMuch(ValueError):
     """More than a plan can hold; the message says what and how much."""
-
-
-class RequestReused(ValueError):
-    """The id of a request was given to another one before."""
 
 
 class UnknownUplink(ValueError):

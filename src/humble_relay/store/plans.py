@@ -6,7 +6,7 @@ version and write. Plans come out **sealed** (`core/secrets.py`): `clear` is the
 
 from collections.abc import Callable, Collection, Sequence
 from contextlib import suppress
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import NamedTuple, TypeVar
 
 from sqlalchemy import delete, select
@@ -27,14 +27,13 @@ from humble_relay.store.changes import (
     NoSuchPlan,
     NothingToDo,
     Redone,
-    RequestReused,
     Restored,
     TooMuch,
     Undone,
     UnknownUplink,
-    digest,
 )
 from humble_relay.store.database import Database
+from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
     Entry,
     Unreadable,
@@ -53,14 +52,12 @@ from humble_relay.store.revisions import (
     uses_of,
 )
 from humble_relay.store.shelf import holdings_in, models_in
-from humble_relay.store.tables import PlanRow, RequestRow, RevisionRow
+from humble_relay.store.tables import PlanRow, RevisionRow
 from humble_relay.store.trouble import StoreTrouble
 
 LARGEST_PLAN, LARGEST_SURVEY = 12_000_000, 24_000_000
 """Bytes of a plan's document and of its measurements: what is exported can be imported again."""
 MOST_PLANS = 2000
-_REMEMBERED = timedelta(days=60)
-"""How long a change's id is remembered."""
 _TRIES = 30
 _MOST_LINES = 60
 """Lines of one change that its history tells, and revisions that a conflict tells."""
@@ -164,7 +161,7 @@ class Plans:
         made = digest(text, *whole)
         for _ in range(_TRIES):
             with self._database.reading() as session:
-                done = _done_before(session, request, made)
+                done = done_before(session, request, made)
                 taken = set(session.scalars(select(PlanRow.id)))
                 stock = self._stock(session, "", plan)
             if done:
@@ -178,7 +175,7 @@ class Plans:
                 self._sealed(free, 1, plan, Survey.model_construct(measurements=whole), stock, False, False)
             )
             with self._database.writing() as session:
-                if _done_before(session, request, made) or session.get(PlanRow, free):
+                if done_before(session, request, made) or session.get(PlanRow, free):
                     continue  # another was quicker: look again
                 row = PlanRow(
                     id=free, name=plan.show.name, version=0, changed_at=now(), measured=0, uses=uses_of(plan)
@@ -187,7 +184,7 @@ class Plans:
                 session.flush()
                 append(session, row, None, None, [hide(what, _hidden)], text=text)
                 add_measurements(session, row, whole)
-                _remember(session, request, free, made)
+                remember(session, request, free, made)
             return answer
         raise StoreTrouble("busy", "Others are adding plans all the time. Nothing was changed: try again.")
 
@@ -209,7 +206,7 @@ class Plans:
         for _ in range(_TRIES):
             with self._database.reading() as session:
                 row = plan_row(session, id)
-                done = _done_before(session, request, mark)
+                done = done_before(session, request, mark)
                 at = row.version
                 if not done:
                     if version not in (None, at):
@@ -273,7 +270,7 @@ class Plans:
         """Writes what was worked out on version `at`, if the plan is still there."""
         with self._database.writing() as session:
             row = plan_row(session, id)
-            if _done_before(session, request, mark):
+            if done_before(session, request, mark):
                 return
             if row.version != at:
                 raise _Overtaken if version is None else self._stale(session, id, version)
@@ -290,7 +287,7 @@ class Plans:
                     session, row, found.content, found.parent, found.what, why, edited.who, edits, found.text
                 )
                 row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
-            _remember(session, request, id, mark)
+            remember(session, request, id, mark)
 
     def _worked_out(self, session: Session, row: PlanRow, change: Change) -> _Next:
         head = _revision(session, row.id, row.version)
@@ -430,21 +427,3 @@ def _not_too_large(text: str, survey: Collection[Measurement]) -> None:
         raise TooMuch(
             f"The measurements would be more than {LARGEST_SURVEY / 1e6:.0f} MB; shorten their notes."
         )
-
-
-def _done_before(session: Session, request: str | None, mark: str) -> str | None:
-    """The plan the request was made on, if it was. Raises RequestReused where it was another change."""
-    row = session.get(RequestRow, request) if request else None
-    if row is None:
-        return None
-    if row.digest != mark:
-        raise RequestReused(
-            "The id of this change was given to another change before: send it with one of its own."
-        )
-    return row.plan_id
-
-
-def _remember(session: Session, request: str | None, id: str, mark: str) -> None:
-    if request:
-        session.execute(delete(RequestRow).where(RequestRow.at < now() - _REMEMBERED))
-        session.add(RequestRow(id=request, plan_id=id, digest=mark, at=now()))

@@ -15,8 +15,9 @@ from humble_relay.core.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement
 from humble_relay.formats.plan_file import UnreadableFile
-from humble_relay.store.changes import NoSuchPlan, NothingToDo, RequestReused, TooMuch, UnknownUplink
+from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch, UnknownUplink
 from humble_relay.store.plans import StalePlan
+from humble_relay.store.requests import RequestReused
 from humble_relay.store.revisions import Entry, Unreadable
 from humble_relay.store.shelf import NotOnTheShelf
 from humble_relay.store.trouble import StoreTrouble
