@@ -83,6 +83,11 @@ def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None
     schema = json.loads(Path("tests/kept/1/plan.schema.json").read_text())
     base = json.loads(Path("tests/kept/1/saltmere-lantern-regatta.plan.json").read_text())
     plan, tried = base["plan"], 0
+    for n, way in enumerate(("out", "in")):
+        air = {"id": "air", "name": "Air", "way": way, "types": ["radio"]}
+        plan["devices"].append({"id": f"radio-{n}", "name": f"Radio {n}", "kind": "radio", "ports": [air]})
+    ends = {"from_port": "radio-0/air", "to_port": "radio-1/air"}
+    plan["links"].append({"kind": "radio", "id": "air", "distance_m": 9, "walls": 0, "broken": False} | ends)
     device = next(d for d in plan["devices"] if d["encoding"])
     nouns: list[tuple[str, dict[str, Any]]] = [
         ("Show", plan["show"]), ("Settings", plan["settings"]), ("Place", plan["places"][0]), ("Site", plan["sites"][0]),
@@ -90,6 +95,11 @@ def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None
         ("Encoding", device["encoding"]), ("Measurement", base["survey"]["measurements"][0]),
         ("Ingest", next(d["ingest"] for d in plan["devices"] if d["ingest"])),
         *((kind.capitalize(), next(x for x in plan["links"] if x["kind"] == kind)) for kind in ("cable", "stream")),
+        ("VideoFormat", plan["show"]["format"]), ("Decoding", next(d["decoding"] for d in plan["devices"] if d["decoding"])),
+        ("PortGroup", next(d["groups"] for d in plan["devices"] if d["groups"])[0]),
+        ("FirmwareNeed", next(d["needs"] for d in plan["devices"] if d["needs"])[0]),
+        ("Accepts", next(p["accepts"] for d in plan["devices"] for p in d["ports"] if p["accepts"])),
+        ("Radio", plan["links"][-1]),
     ]  # fmt: skip
     for noun, item in nouns:
         for field, shape in schema["$defs"][noun]["properties"].items():
