@@ -1,5 +1,7 @@
 """Nothing is lost between the hand and the disk, and no secret is left in the browser."""
 
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import httpx
@@ -171,3 +173,19 @@ def test_beyond_this_machine_the_code_is_asked_for_once(browser: Browser, tmp_pa
             expect(page.get_by_role("heading", name="Saltmere Lantern Regatta")).to_be_visible()
     finally:
         server.kill()
+
+
+def test_from_a_revision_that_rotted_there_is_a_way_back(page: Page, server: Server) -> None:
+    edit = {"kind": "set", "noun": "show", "field": "name", "value": "Lanterns rotten"}
+    with server.client() as client:
+        client.post(
+            f"/api{PLAN}/edits", json={"edits": [edit]}, headers={"If-Match": '"1"'}
+        ).raise_for_status()
+    with closing(sqlite3.connect(server.folder / "humble-relay.sqlite")) as db:
+        db.execute("UPDATE revisions SET body = x'00' WHERE number = 2")
+        db.commit()
+    page.goto(f"{server.url}{PLAN}/brief")
+    expect(page.get_by_role("alert")).to_contain_text("Revision 2 of saltmere-lantern-regatta cannot be read")
+    page.get_by_role("button", name="Go to 1").click()
+    expect(page.get_by_role("heading", name="Saltmere Lantern Regatta")).to_be_visible()
+    assert now(server)["version"] == 3

@@ -9,6 +9,7 @@ import {
   useRef,
   useState,
 } from "react";
+import { EarlierRevisions } from "../parts/EarlierRevisions";
 import {
   api,
   type Edit,
@@ -300,12 +301,17 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
 
   if (query.error instanceof Refused) {
     return (
-      <p className="p-6" role="alert">
-        {query.error.message}{" "}
-        <a className="link" href="/">
-          All plans
-        </a>
-      </p>
+      <main className="p-6">
+        <p role="alert">
+          {query.error.message}{" "}
+          <a className="link" href="/">
+            All plans
+          </a>
+        </p>
+        {query.error.problem.status === 500 && (
+          <EarlierRevisions id={id} onBack={() => void query.refetch()} />
+        )}
+      </main>
     );
   }
   if (!value)

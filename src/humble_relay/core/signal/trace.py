@@ -124,18 +124,16 @@ def _links_to(quickest: Quickest, end: str) -> tuple[str, ...]:
 
 
 def _beyond(quickest: Quickest, id: str) -> list[str]:
-    """The devices that are reached through one."""
+    """The devices that are reached through one, in the order of the signal."""
     after: dict[str, list[str]] = {}
     for taker, (_, before, _link) in quickest.items():
         after.setdefault(before, []).append(taker)
-    found, stack, seen = [], [id], {id}
+    stack, seen = [id], {id}
     while stack:
-        for taker in after.get(stack.pop(), ()):
-            if taker not in seen:
-                seen.add(taker)
-                found.append(taker)
-                stack.append(taker)
-    return found
+        fresh = [taker for taker in after.get(stack.pop(), ()) if taker not in seen]
+        seen.update(fresh)
+        stack += fresh
+    return [taker for taker in quickest if taker in seen and taker != id]
 
 
 def _arrives(plan: PlanIndex, link_id: str, taker: str) -> bool:
