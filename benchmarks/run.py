@@ -19,18 +19,32 @@ from typing import TypeVar
 import httpx
 from playwright.sync_api import Browser, sync_playwright
 
-from humble_relay.core.edits import AddDevice, SetField, apply, told
-from humble_relay.core.gear import from_library, library
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Device, Network, Place, Plan, Port, Show, Site, Stream, Uplink
-from humble_relay.core.report import report, try_edits
-from humble_relay.core.signal.follow import flow
-from humble_relay.core.signal.map import signal_map
-from humble_relay.core.signal.patch import patch_all
-from humble_relay.core.signal.route import find_routes, reroute
-from humble_relay.core.signal.trace import trace
-from humble_relay.core.stock import Holding, Stock, used
-from humble_relay.core.survey import Survey
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock, used
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import (
+    Cable,
+    Device,
+    Interface,
+    Network,
+    Place,
+    Plan,
+    Port,
+    Router,
+    Show,
+    Site,
+    Stream,
+    Uplink,
+)
+from humble_relay.core.plan.draft import apply, told
+from humble_relay.core.plan.edits import AddDevice, SetField
+from humble_relay.core.plan.survey import Survey
+from humble_relay.core.signal.diagram.content import signal_map
+from humble_relay.core.signal.finder.alternatives import find_routes, reroute
+from humble_relay.core.signal.finder.whole_show import patch_all
+from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.signal.flow.tracing import trace
+from humble_relay.core.views.report import report, try_edits
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited
@@ -124,7 +138,10 @@ def busy(groups: int) -> Plan:
         for i in range(4):
             cam = f"cam-{g}-{i}"
             made = from_library("camera-ndi", cam, here, f"Camera {g} {i}")
-            port = [p.model_copy(update={"network": "lan"}) if p.id == "lan" else p for p in made.ports]
+            port = [
+                p.model_copy(update={"interface": Interface(network="lan")}) if p.id == "lan" else p
+                for p in made.ports
+            ]
             devices.append(made.model_copy(update={"ports": tuple(port)}))
             wire(f"{cam}/sdi", f"sw-{g}/in-{i + 1}", "coax", 12)
             wire(f"{cam}/lan", f"net-{g}/lan-{i + 1}", "ethernet", 12)
@@ -148,7 +165,8 @@ def busy(groups: int) -> Plan:
         sites=(Site(id="site", name="Site"),),
         places=tuple(places),
         uplinks=(Uplink(id="line", name="Line", site="site"),),
-        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/16", uplink="line"),),
+        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/16"),),
+        routers=(Router(id="router", name="Router", site="site", networks=("lan",), uplinks=("line",)),),
         devices=tuple(devices),
         links=tuple(links),
     )
@@ -160,20 +178,20 @@ def paths() -> None:
     spread(f"report on {size}", "300 ms (1000 devices: 1 s)", lambda: report(plan, Survey(), NOW), 9)
     loose = apply(plan, [AddDevice(item=from_library("camera-compact", "loose", "place-4", "Loose camera"))])
     for name, stock in (("nobody counts the stock", Stock()), ("counted stock", _stock(loose))):
-        index = PlanIndex(loose, Survey(), NOW, stock)
+        index = Case(loose, Survey(), NOW, stock)
         index.once(flow)
         spread(f"one route over it, {name}", "200 ms", lambda i=index: find_routes(i, "loose", "sw-3"), 9)
         spread(f"one re-route over it, {name}", "200 ms", lambda i=index: reroute(i, "l0"), 9)
     spread(
         "a whole patch of it to one switcher",
         "",
-        lambda: patch_all(PlanIndex(loose, Survey(), NOW), "sw-3"),
+        lambda: patch_all(Case(loose, Survey(), NOW), "sw-3"),
         5,
     )
     map_plan = busy(17)
     spread(
         f"signal map of {len(map_plan.devices)} devices laid out", "1000 ms with the drawing",
-        lambda: signal_map(PlanIndex(map_plan, Survey(), NOW)), 9,
+        lambda: signal_map(Case(map_plan, Survey(), NOW)), 9,
     )  # fmt: skip
 
 
@@ -201,7 +219,7 @@ def core() -> None:
     spread(
         "try one edit on the demo plan",
         "",
-        lambda: try_edits(PlanIndex(demo.plan, demo.survey, NOW), [edit]),
+        lambda: try_edits(Case(demo.plan, demo.survey, NOW), [edit]),
         40,
     )
 
@@ -226,7 +244,7 @@ def chain(boxes: int) -> Plan:
     )  # fmt: skip
 
 
-def loose(cameras: int) -> PlanIndex:
+def loose(cameras: int) -> Case:
     """Cameras that are plugged into nothing, and a switcher with an input for each."""
     inputs = tuple(
         Port(id=f"in-{n}", name=f"In {n}", way="in", types=("sdi",)) for n in range(min(cameras, 200))
@@ -234,7 +252,7 @@ def loose(cameras: int) -> PlanIndex:
     plan = chain(1)
     made = tuple(from_library("camera-field", f"c-{n}", "place", f"Camera {n}") for n in range(cameras))
     switcher = Device(id="switcher", name="Switcher", kind="switcher", place="place", ports=inputs)
-    return PlanIndex(plan.model_copy(update={"devices": (*made, switcher), "links": ()}), Survey(), NOW)
+    return Case(plan.model_copy(update={"devices": (*made, switcher), "links": ()}), Survey(), NOW)
 
 
 def renamed(plan: Plan, count: int) -> list[SetField]:
@@ -244,8 +262,8 @@ def renamed(plan: Plan, count: int) -> list[SetField]:
 
 def costs() -> None:
     """How the cost of what one request may ask for grows with its size: the exponent of a power of the size."""
-    grows("trace from the head of a chain, boxes", (200, 400, 800), chain, lambda p: trace(PlanIndex(p, Survey(), NOW), "cam"))  # fmt: skip
-    grows("trace in the middle of a chain, boxes", (200, 400, 800), chain, lambda p: trace(PlanIndex(p, Survey(), NOW), "box-90"))  # fmt: skip
+    grows("trace from the head of a chain, boxes", (200, 400, 800), chain, lambda p: trace(Case(p, Survey(), NOW), "cam"))  # fmt: skip
+    grows("trace in the middle of a chain, boxes", (200, 400, 800), chain, lambda p: trace(Case(p, Survey(), NOW), "box-90"))  # fmt: skip
     grows("patch all, cameras (60 at a time)", (100, 200, 400), loose, lambda i: patch_all(i, "switcher"))
     large = generated(999)
     grows("edits made and told on 1000 devices", (100, 400, 1600), lambda n: renamed(large, n), lambda e: told(large, e))  # fmt: skip

@@ -2,24 +2,26 @@
 
 from datetime import UTC, datetime, timedelta
 
-from humble_relay.core.edits import (
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Cable, Network, Place, Plan, Router, Show, Site, Stream, Uplink
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import (
     AddDevice,
     AddLink,
     AddNetwork,
     AddPlace,
+    AddRouter,
     AddSite,
     AddUplink,
     Edit,
+    LeaveBy,
     SetField,
     SetPort,
-    apply,
 )
-from humble_relay.core.gear import from_library
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
-from humble_relay.core.report import Report, report
-from humble_relay.core.survey import Measurement, Survey
-from humble_relay.core.video import Rate, VideoFormat
+from humble_relay.core.plan.survey import Measurement, Survey
+from humble_relay.core.plan.video import Rate, VideoFormat
+from humble_relay.core.views.report import Report, report
 
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
 START = datetime(2026, 9, 19, 19, 30, tzinfo=UTC)
@@ -54,8 +56,10 @@ def base_edits() -> list[Edit]:
                 gateway="192.168.20.1",
                 pool_first="192.168.20.100",
                 pool_last="192.168.20.199",
-                uplink="fibre",
             )
+        ),
+        AddRouter(
+            item=Router(id="router", name="Router", site="creek", networks=("lan",), uplinks=("fibre",))
         ),
         AddDevice(item=from_library("camera-field", "camera", "slipway", "Camera")),
         AddDevice(item=encoder),
@@ -63,9 +67,9 @@ def base_edits() -> list[Edit]:
         AddLink(
             item=Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=40)
         ),
-        SetPort(port="encoder/lan", field="network", value="lan"),
-        SetPort(port="encoder/lan", field="addressing", value="fixed"),
-        SetPort(port="encoder/lan", field="address", value="192.168.20.30"),
+        SetPort(port="encoder/lan", field="interface.network", value="lan"),
+        SetPort(port="encoder/lan", field="interface.addressing", value="fixed"),
+        SetPort(port="encoder/lan", field="interface.address", value="192.168.20.30"),
         AddLink(
             item=Stream(
                 id="feed",
@@ -113,9 +117,9 @@ def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Rep
     return report(plan, survey, as_of)
 
 
-def index_of(plan: Plan, survey: Survey = STEADY) -> PlanIndex:
+def case_of(plan: Plan, survey: Survey = STEADY) -> Case:
     """The look-ups the rules read."""
-    return PlanIndex(plan, survey, NOW)
+    return Case(plan, survey, NOW)
 
 
 def rules_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> set[str]:
@@ -126,6 +130,11 @@ def rules_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> set[
 def put(noun: str, id: str | None, field: str, value: object) -> Edit:
     """A set edit."""
     return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": value})
+
+
+def leave_by(network: str, uplink: str | None) -> Edit:
+    """By which line a network's traffic leaves."""
+    return LeaveBy(network=network, uplink=uplink)
 
 
 def put_port(port: str, field: str, value: object) -> Edit:

@@ -3,13 +3,13 @@
 import random
 from typing import NamedTuple
 
-from humble_relay.core.edits import EditRefused, apply
-from humble_relay.core.gear import Model, from_library, library
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Show, Site, Uplink
-from humble_relay.core.signal.ground import PASSING
-from humble_relay.core.signal.route import find_routes
-from humble_relay.core.stock import Holding, Stock
+from humble_relay.core.catalogue.gear import Model, from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Router, Show, Site, Uplink
+from humble_relay.core.plan.draft import EditRefused, apply
+from humble_relay.core.signal.finder.alternatives import find_routes
+from humble_relay.core.signal.finder.problem import PASSING
 from tests.build import NOW, START, STEADY, hd
 
 SOURCES = ["camera-field", "camera-compact", "camera-uhd", "camera-studio", "camera-ip", "camera-ndi", "phone",
@@ -33,7 +33,7 @@ BETWEEN = sorted(m.id for m in library().values() if m.device.kind in PASSING)
 class Drawn(NamedTuple):
     """A show, and what is asked of it."""
 
-    index: PlanIndex
+    case: Case
     sources: list[str]
     end: str
 
@@ -67,7 +67,8 @@ def drawn(seed: int, counted: bool = True, sources: int = 2, ends: list[str] = E
         sites=(Site(id="site", name="Site"),),
         places=places,
         uplinks=(Uplink(id="fibre", name="Fibre", site="site"),) if networked else (),
-        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/24", uplink="fibre"),)
+        networks=(Network(id="lan", name="LAN", site="site", range="10.0.0.0/24"),) if networked else (),
+        routers=(Router(id="way-out", name="Way out", site="site", networks=("lan",), uplinks=("fibre",)),)
         if networked
         else (),
         devices=(*devices, end, *between, *(net if networked else [])),
@@ -84,7 +85,7 @@ def drawn(seed: int, counted: bool = True, sources: int = 2, ends: list[str] = E
         holdings = [Holding(id=f"h{i}", model=m, count=n) for i, (m, n) in enumerate(count.items()) if m]
     stock = Stock(holdings=tuple(holdings))
     plan = _with_something_in_the_way(rng, plan)
-    return Drawn(PlanIndex(plan, STEADY, NOW, stock), [d.id for d in devices], "end")
+    return Drawn(Case(plan, STEADY, NOW, stock), [d.id for d in devices], "end")
 
 
 def _odd(rng: random.Random, device: Device) -> Device:
@@ -128,9 +129,9 @@ def _adding(plan: Plan, link: Link) -> Plan:
 def patched(seed: int) -> Plan:
     """A drawn show with every source patched as the finder would: a plan with some of everything on it."""
     show = drawn(seed, counted=False, sources=4)
-    plan = show.index.plan
+    plan = show.case.plan
     for source in show.sources:
-        routes = find_routes(PlanIndex(plan, STEADY, NOW), source, "end").routes
+        routes = find_routes(Case(plan, STEADY, NOW), source, "end").routes
         if routes:
             try:
                 plan = apply(plan, routes[0].edits)
@@ -167,4 +168,4 @@ def scarce(seed: int) -> Drawn:
         devices=(source, end),
     )
     stock = Stock(holdings=tuple(holdings), models=tuple(models))
-    return Drawn(PlanIndex(plan, STEADY, NOW, stock), ["src-0"], "end")
+    return Drawn(Case(plan, STEADY, NOW, stock), ["src-0"], "end")

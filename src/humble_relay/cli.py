@@ -10,9 +10,9 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from humble_relay.core.frozen import When
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.report import Report, report_on
-from humble_relay.core.secrets import sealed
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.secrets import sealed
+from humble_relay.core.views.report import Report, report_on
 from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
 from humble_relay.store.trouble import StoreTrouble
 
@@ -142,7 +142,7 @@ def _check(args: argparse.Namespace) -> int:
     def put(secret: str) -> str:
         return count.setdefault(secret, f"•{len(count) + 1:08x}•")
 
-    result = report_on(PlanIndex(sealed(found.plan, put), found.survey, args.as_of or datetime.now(UTC)))
+    result = report_on(Case(sealed(found.plan, put), found.survey, args.as_of or datetime.now(UTC)))
     print(result.model_dump_json(indent=2) if args.json else _in_words(result))
     return 1 if any(f.severity == "stops" for f in result.findings) else 0
 
@@ -185,7 +185,7 @@ def _import(args: argparse.Namespace) -> int:
     from humble_relay.web.plans import slug
 
     def judge(kept: Kept) -> Kept:
-        report_on(PlanIndex(kept.plan, kept.survey, datetime.now(UTC), kept.stock))
+        report_on(Case(kept.plan, kept.survey, datetime.now(UTC), kept.stock))
         return kept
 
     name = found.plan.show.name

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from humble_relay.core.edits import apply
-from humble_relay.core.network.addresses import classify, free_address, subnet
-from tests.build import index_of, put, put_port, report_of, rules_of, small_show
+from humble_relay.core.network.subnets import classify, free_address, subnet
+from humble_relay.core.plan.draft import apply
+from tests.build import case_of, leave_by, put, put_port, report_of, rules_of, small_show
 
 # First and last address of every range the RFCs set apart, with the RFC.
 RANGES = [
@@ -72,7 +72,7 @@ def test_what_is_no_address_is_refused(text: str) -> None:
     ],
 )
 def test_every_address_fault_is_said_and_its_fix_ends_it(address: str, said: str) -> None:
-    plan = small_show(put_port("encoder/lan", "address", address))
+    plan = small_show(put_port("encoder/lan", "interface.address", address))
     found = [f for f in report_of(plan).findings if f.rule == "address-fault"]
     assert len(found) == 1 and said in found[0].wrong
     for fix in found[0].fixes:
@@ -82,8 +82,8 @@ def test_every_address_fault_is_said_and_its_fix_ends_it(address: str, said: str
 def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> None:
     plan = small_show(
         put_port("camera/sdi", "types", ["ethernet"]),
-        put_port("camera/sdi", "network", "lan"),
-        put_port("camera/sdi", "address", "192.168.20.30"),
+        put_port("camera/sdi", "interface.network", "lan"),
+        put_port("camera/sdi", "interface.address", "192.168.20.30"),
     )
     twice = next(f for f in report_of(plan).findings if f.rule == "address-twice")
     assert "Camera" in twice.wrong and "Encoder" in twice.wrong
@@ -95,7 +95,7 @@ def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> Non
 
 def test_the_free_address_is_in_range_outside_the_pool_and_nobodys() -> None:
     plan = small_show()
-    index = index_of(plan)
+    index = case_of(plan)
     network = index.networks["lan"]
     free, sub = free_address(index, network), subnet(network)
     assert free and sub and free in ip_network(network.range)
@@ -152,10 +152,10 @@ def test_the_address_is_built_with_the_protocols_usual_port() -> None:
 
 
 def test_the_sender_must_be_on_the_network_that_has_the_line() -> None:
-    plan = small_show(put("network", "lan", "uplink", None))
+    plan = small_show(leave_by("lan", None))
     found = next(f for f in report_of(plan).findings if f.rule == "no-way-out")
     assert "has no way out" in found.wrong
-    off = small_show(put_port("encoder/lan", "network", None))
+    off = small_show(put_port("encoder/lan", "interface.network", None))
     found = next(f for f in report_of(off).findings if f.rule == "no-way-out")
     assert "on no network" in found.wrong
     assert "no-way-out" not in rules_of(apply(off, found.fixes[0].edits))

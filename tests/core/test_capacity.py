@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 
 from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances, quantile
-from humble_relay.core.edits import SetFigure, apply
+from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Stream
-from humble_relay.core.report import try_edits
-from humble_relay.core.working import Figures
-from tests.build import START, STEADY, hd, index_of, measured, put, report_of, rules_of, small_show
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import SetFigure
+from humble_relay.core.views.report import try_edits
+from tests.build import START, STEADY, case_of, hd, measured, put, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -117,7 +118,7 @@ def test_too_small_an_upload_is_found_and_every_fix_ends_it() -> None:
     assert found.severity == "stops" and found.working and found.working.value < 0
     assert len(found.fixes) >= 2
     for fix in found.fixes:
-        trial = try_edits(index_of(plan, thin), fix.edits)
+        trial = try_edits(case_of(plan, thin), fix.edits)
         assert found.id in {f.id for f in trial.gone}
         assert not [f for f in trial.come if f.severity == "stops"]
 

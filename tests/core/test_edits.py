@@ -4,23 +4,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from humble_relay.core.commands import read_command
-from humble_relay.core.edits import (
-    AddDevice,
-    AddLink,
-    Edit,
-    EditRefused,
-    MarkTask,
-    Remove,
-    RemovePort,
-    SetFigure,
-    apply,
-    told,
-)
-from humble_relay.core.gear import from_library
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable, Plan
-from humble_relay.core.secrets import withheld
-from tests.build import base_edits, index_of, put, put_port, report_of, small_show
+from humble_relay.core.plan.draft import EditRefused, apply, told
+from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, MarkTask, Remove, RemovePort, SetFigure
+from humble_relay.core.plan.secrets import withheld
+from humble_relay.core.views.command_bar import read_command
+from tests.build import base_edits, case_of, put, put_port, report_of, small_show
 
 
 @pytest.mark.parametrize(
@@ -78,7 +68,7 @@ def test_a_device_takes_its_links_with_it() -> None:
             "format of Feed 1080p50 → 720p25",
         ),
         (
-            put_port("encoder/lan", "address", "192.168.20.31"),
+            put_port("encoder/lan", "interface.address", "192.168.20.31"),
             "address of Encoder, LAN 192.168.20.30 → 192.168.20.31",
         ),
         (Remove(noun="device", id="camera"), "took out Camera"),
@@ -186,7 +176,7 @@ def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> N
         AddDevice(item=from_library("router", "router", "slipway", "Router")),
         AddDevice(item=from_library("camera-studio", "spare", "slipway", "Spare")),
     )
-    found = read_command(index_of(plan), line)
+    found = read_command(case_of(plan), line)
     if first is None:
         assert found == []
         return
@@ -198,4 +188,4 @@ def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> N
     "line", ["", "   ", "make it work", "camera to", "to encoder", "0 mb", "add unicorn"]
 )
 def test_a_line_that_means_nothing_offers_nothing(line: str) -> None:
-    assert read_command(index_of(small_show()), line) == []
+    assert read_command(case_of(small_show()), line) == []

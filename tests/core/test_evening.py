@@ -1,11 +1,12 @@
 """A technician's evening in edits: each step judged, each mistake found at the step that makes it."""
 
-from humble_relay.core.edits import AddDevice, AddLink, AddNetwork, AddPlace, AddSite, AddUplink, Edit, apply
-from humble_relay.core.gear import from_library
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
-from humble_relay.core.signal.route import find_routes, reroute
-from humble_relay.core.survey import Survey
-from tests.build import START, STEADY, index_of, put, rules_of
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, AddSite, AddUplink, Edit
+from humble_relay.core.plan.survey import Survey
+from humble_relay.core.signal.finder.alternatives import find_routes, reroute
+from tests.build import START, STEADY, case_of, leave_by, put, rules_of
 
 
 def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
@@ -37,14 +38,14 @@ def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
     # 50 m as the crow flies, a tenth of slack: far too long for HDMI, whatever is typed by hand.
     hand = Cable(id="hand", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=55)
     step(AddLink(item=hand), finds={"cable-too-long", "source-goes-nowhere", "screen-gets-nothing"})
-    way = reroute(index_of(plan), "hand").routes[0]
+    way = reroute(case_of(plan), "hand").routes[0]
     assert "SDI coax 55 m" in way.title and way.cable_m == 59
     step(*way.edits, not_any_more={"cable-too-long"})
-    offline = find_routes(index_of(plan), "encoder", "birch")
+    offline = find_routes(case_of(plan), "encoder", "birch")
     assert offline.routes == () and "is on no network" in (offline.why_not or "")
-    network = {"id": "lan", "name": "LAN", "site": "creek", "range": "10.0.0.0/24", "uplink": "fibre"}
-    step(AddNetwork(item=Network.model_validate(network)))
-    push = find_routes(index_of(plan), "encoder", "birch").routes[0]
+    network = {"id": "lan", "name": "LAN", "site": "creek", "range": "10.0.0.0/24"}
+    step(AddNetwork(item=Network.model_validate(network)), leave_by("lan", "fibre"))
+    push = find_routes(case_of(plan), "encoder", "birch").routes[0]
     assert any("no network socket near" in risk for risk in push.risks)
     step(
         *push.edits,

@@ -4,17 +4,18 @@ from datetime import date
 
 import pytest
 
-from humble_relay.core.edits import AddDevice, AddLink, AddNetwork, AddSite, Edit, MarkTask, Remove, apply
-from humble_relay.core.findings import STAGES, rule_names
-from humble_relay.core.gear import from_library, library
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock, Taken
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import STAGES, rule_names
 from humble_relay.core.plan import Cable, Network, Radio, Site, Stream
-from humble_relay.core.report import report
-from humble_relay.core.signal.route import find_routes
-from humble_relay.core.stock import Holding, Stock, Taken
-from humble_relay.core.survey import Survey
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddSite, Edit, MarkTask, Remove
+from humble_relay.core.plan.survey import Survey
+from humble_relay.core.signal.finder.alternatives import find_routes
+from humble_relay.core.views.report import report
 from humble_relay.demo import demo_plan, demo_stock
-from tests.build import NOW, STEADY, hd, measured, put, put_port, report_of, rules_of, small_show
+from tests.build import NOW, STEADY, hd, leave_by, measured, put, put_port, report_of, rules_of, small_show
 
 NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)
 SOON = put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")
@@ -115,19 +116,19 @@ FAULTS: dict[str, list[Edit]] = {
     "input-undecided": [put_port("encoder/sdi", "types", ["sdi", "hdmi"])],
     "source-goes-nowhere": [Remove(noun="link", id="run")],
     "network-range": [put("network", "lan", "range", "192.168.20.9/24")],
-    "address-fault": [put_port("encoder/lan", "address", "127.0.0.1")],
-    "address-missing": [put_port("encoder/lan", "address", "")],
+    "address-fault": [put_port("encoder/lan", "interface.address", "127.0.0.1")],
+    "address-missing": [put_port("encoder/lan", "interface.address", "")],
     "address-twice": [
-        put_port("camera/hdmi", "network", "lan"),
-        put_port("camera/hdmi", "address", "192.168.20.30"),
+        put_port("camera/hdmi", "interface.network", "lan"),
+        put_port("camera/hdmi", "interface.address", "192.168.20.30"),
     ],
     "stream-address": [put("device", "alder", "ingest.host", "")],
     "key-missing": [put("link", "feed", "key", None)],
-    "no-way-out": [put("network", "lan", "uplink", None)],
+    "no-way-out": [leave_by("lan", None)],
     "network-elsewhere": [
         AddSite(item=Site(id="town", name="Town")),
         AddNetwork(item=Network(id="far", name="Far", site="town")),
-        put_port("encoder/lan", "network", "far"),
+        put_port("encoder/lan", "interface.network", "far"),
     ],
     "platform-limit": [put("link", "feed", "video_mbps", 9.5)],
     "encoder-limit": [put("device", "encoder", "encoding.max_mbps", 4)],
@@ -307,7 +308,7 @@ def test_the_demo_has_two_honest_faults_and_each_can_be_mended() -> None:
     ups = [m.up_mbps for m in found.survey.measurements]
     assert len(ups) == 14 and sum(ups) / len(ups) > 22.7 > min(ups)
     plan = apply(found.plan, findings[0].fixes[0].edits)
-    route = find_routes(PlanIndex(plan, found.survey, NOW, stock), "quay-cam", "switcher").routes[0]
+    route = find_routes(Case(plan, found.survey, NOW, stock), "quay-cam", "switcher").routes[0]
     assert report(apply(plan, route.edits), found.survey, NOW, stock).findings == ()
 
 

@@ -3,22 +3,24 @@
 import networkx as nx
 import pytest
 
-from humble_relay.core.edits import AddDevice, AddLink, Edit, Remove, apply
-from humble_relay.core.gear import from_library, library
+from humble_relay.core.catalogue.cables import STOCK_LENGTHS, stock_lay
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.judging.working import Figures
 from humble_relay.core.picture.canvas import canvas_of
 from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan
-from humble_relay.core.show.bring import lay_of, pieces
-from humble_relay.core.signal.canvases import canvases
-from humble_relay.core.signal.follow import ends_of, flow, formats, is_source
-from humble_relay.core.signal.inputs import conversion, refusal
-from humble_relay.core.signal.reach import STOCK_LENGTHS, cable_reach, stock_lay, usb_load
-from humble_relay.core.signal.sound import sounds
-from humble_relay.core.signal.trace import trace
-from humble_relay.core.signal.versions import lacks_firmware
-from humble_relay.core.video import VideoFormat
-from humble_relay.core.working import Figures
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
+from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.show.packing import lay_of, pieces
+from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
+from humble_relay.core.signal.flow.canvases import canvases
+from humble_relay.core.signal.flow.conversion import conversion, refusal
+from humble_relay.core.signal.flow.firmware import lacks_firmware
+from humble_relay.core.signal.flow.propagation import ends_of, flow, formats, is_source
+from humble_relay.core.signal.flow.sound import sounds
+from humble_relay.core.signal.flow.tracing import trace
 from humble_relay.demo import demo_plan
-from tests.build import hd, index_of, put, put_port, small_show
+from tests.build import case_of, hd, put, put_port, small_show
 from tests.generate import patched
 
 DEMO = demo_plan().plan
@@ -29,7 +31,7 @@ TALL = VideoFormat(width=1080, height=1920, rate="25")
 @pytest.mark.parametrize("plan", [DEMO, *(patched(seed) for seed in range(500, 520))])
 def test_what_arrives_where_is_what_a_graph_library_finds_reachable(plan: Plan) -> None:
     """Every box's sources are its ancestors in the graph of links (networkx), where no box picks among its inputs."""
-    index = index_of(plan)
+    index = case_of(plan)
     found = index.once(flow)
     graph = nx.DiGraph()
     graph.add_nodes_from(index.devices)
@@ -46,7 +48,7 @@ def test_what_arrives_where_is_what_a_graph_library_finds_reachable(plan: Plan) 
 
 
 def test_a_source_of_the_demo_is_followed_to_every_end_with_its_delay_added_up() -> None:
-    ways = {w.end: w for w in trace(index_of(DEMO), "slipway-phone").ways}
+    ways = {w.end: w for w in trace(case_of(DEMO), "slipway-phone").ways}
     assert set(ways) == {"card-recorder", "sound-screen", "loft-screen", "alder", "birch", "cedar"}
     loft = ways["loft-screen"]
     assert [h.what for h in loft.hops] == [
@@ -68,7 +70,7 @@ def test_a_source_of_the_demo_is_followed_to_every_end_with_its_delay_added_up()
 
 
 def test_a_screen_is_followed_back_to_every_source_and_a_box_between_to_both() -> None:
-    index = index_of(DEMO)
+    index = case_of(DEMO)
     fed = trace(index, "loft-screen")
     assert {w.source for w in fed.ways} == {
         "slipway-cam",
@@ -88,7 +90,7 @@ def test_a_screen_is_followed_back_to_every_source_and_a_box_between_to_both() -
 
 
 def test_a_broken_link_darkens_what_hangs_on_it_and_nothing_else() -> None:
-    index = index_of(apply(DEMO, [put("link", "program", "broken", True)]))
+    index = case_of(apply(DEMO, [put("link", "program", "broken", True)]))
     dark = {d.id for d in index.devices.values() if d.kind in ENDS and not index.once(flow).arriving[d.id]}
     assert dark == {"card-recorder", "loft-screen", "alder", "birch"}
     assert {w.end for w in trace(index, "slipway-cam").ways} == {"sound-screen", "cedar"}
@@ -119,7 +121,7 @@ def test_a_way_says_what_is_refused_and_what_else_is_on_the_picture() -> None:
             put_port("deck-cam/hdmi", "overlay", True),
         ],
     )
-    index = index_of(plan)
+    index = case_of(plan)
     first = trace(index, "slipway-cam").ways[0].hops[0]
     assert first.becomes == "refused: it does not scale and follows the system format, 1080p50"
     assert trace(index, "commentary-laptop").ways[0].hops[0].carries == "full range, protected"
@@ -136,7 +138,7 @@ def test_a_loop_through_passes_what_comes_in_and_not_what_the_box_makes() -> Non
         AddLink(item=Cable(id="b", from_port="capture/loop", to_port="screen/sdi", cable="coax", length_m=2)),
         put("device", "capture", "produces", hd("25").model_dump(mode="json")),
     )
-    found = formats(index_of(plan))
+    found = formats(case_of(plan))
     assert (found["screen/sdi"].label, found["capture/usb"].label) == ("1080p50", "1080p25")
 
 
@@ -149,7 +151,7 @@ def test_two_outputs_of_a_camera_may_differ_and_protection_sticks() -> None:
         AddLink(item=Cable(id="a", from_port="camera/hdmi", to_port="split/in", cable="hdmi", length_m=2)),
         AddLink(item=Cable(id="b", from_port="split/out-2", to_port="screen/hdmi", cable="hdmi", length_m=2)),
     )
-    arrived = index_of(plan).once(flow).arriving
+    arrived = case_of(plan).once(flow).arriving
     signal = arrived["screen"]["hdmi"]
     assert signal.format and (signal.format.label, signal.protected) == ("720p50", "camera/hdmi")
     assert signal.through == ("split",) and arrived["encoder"]["sdi"].protected is None
@@ -195,7 +197,7 @@ LINE = AddLink(
 def test_where_the_sound_comes_from(
     edits: list[Edit], source: str, channels: str, also: tuple[str, ...]
 ) -> None:
-    (heard,) = sounds(index_of(desk(*edits)))
+    (heard,) = sounds(case_of(desk(*edits)))
     assert (heard.end, heard.source, heard.channels, heard.open) == ("alder", source, channels, also)
     assert ("as far as Switcher" in heard.delay) == (source == "Desk")
 
@@ -217,14 +219,14 @@ def test_a_centre_crop_keeps_nine_sixteenths_squared_and_a_shrunk_picture_takes_
 
 
 def test_the_demo_composes_its_upright_canvas_in_a_second_encoder() -> None:
-    (found,) = canvases(index_of(DEMO))
+    (found,) = canvases(case_of(DEMO))
     assert (found.stream, found.encoder, found.composes, found.layout) == (
         "cedar-feed",
         "Vertical encoder",
         True,
         "fit",
     )
-    other = canvases(index_of(apply(DEMO, [put("device", "vertical-encoder", "encoding.vertical", False)])))
+    other = canvases(case_of(apply(DEMO, [put("device", "vertical-encoder", "encoding.vertical", False)])))
     assert not other[0].composes
 
 
@@ -256,7 +258,7 @@ def test_couplers_take_reach_and_repeaters_give_it_back() -> None:
     assert cable_reach("hdmi", hd(), FIGURES, joints=9).value == 0
     repeated = Cable(id="x", from_port="a/b", to_port="c/d", cable="coax", length_m=154, repeaters=1)
     assert lay_of(repeated).lengths == (100, 100)
-    what = {p.what: p.number for p in pieces(index_of(small_show(put("link", "run", "length_m", 130))))}
+    what = {p.what: p.number for p in pieces(case_of(small_show(put("link", "run", "length_m", 130))))}
     assert what == {"SDI coax cable, 100 m": 1, "SDI coax cable, 30 m": 1, "SDI coax coupler": 1}
 
 

@@ -5,16 +5,17 @@ from itertools import pairwise
 
 import pytest
 
-from humble_relay.core.edits import AddDevice, Edit, Remove, apply
-from humble_relay.core.gear import from_library
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan
-from humble_relay.core.signal.chart import Hop, SignalMap
-from humble_relay.core.signal.layout import wrapped
-from humble_relay.core.signal.map import signal_map
-from humble_relay.core.signal.tracks import Turn, overlapped, tracks
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, Edit, Remove
+from humble_relay.core.signal.diagram.channels import Turn, overlapped, tracks
+from humble_relay.core.signal.diagram.content import signal_map
+from humble_relay.core.signal.diagram.model import Hop, SignalMap
+from humble_relay.core.signal.diagram.placement import wrapped
 from humble_relay.demo import demo_plan
-from tests.build import index_of, put, small_show
+from tests.build import case_of, put, small_show
 from tests.generate import patched
 
 DEMO = demo_plan().plan
@@ -87,7 +88,7 @@ def on_each_other(map: SignalMap) -> list[str]:
 @pytest.mark.parametrize("name", SHOWS)
 @pytest.mark.parametrize("network", [False, True])
 def test_nothing_lies_on_anything_else_and_everything_is_there(name: str, network: bool) -> None:
-    plan = index_of(SHOWS[name])
+    plan = case_of(SHOWS[name])
     map = signal_map(plan, network)
     assert on_each_other(map) == []
     drawn = {b.device for b in map.boxes}
@@ -101,7 +102,7 @@ def test_nothing_lies_on_anything_else_and_everything_is_there(name: str, networ
 
 
 def test_signal_runs_from_left_to_right_and_every_hop_joins_its_boxes() -> None:
-    map = signal_map(index_of(DEMO))
+    map = signal_map(case_of(DEMO))
     box = {b.device: b for b in map.boxes}
     for hop in map.hops:
         first, last = hop.points[0], hop.points[-1]
@@ -128,21 +129,21 @@ STILL: list[list[Edit]] = [
 
 @pytest.mark.parametrize("edits", STILL)
 def test_the_map_stays_where_it_was_under_small_edits(edits: list[Edit]) -> None:
-    spots = {b.device: (b.band, b.column, b.row) for b in signal_map(index_of(DEMO)).boxes}
-    after = {b.device: (b.band, b.column, b.row) for b in signal_map(index_of(apply(DEMO, edits))).boxes}
+    spots = {b.device: (b.band, b.column, b.row) for b in signal_map(case_of(DEMO)).boxes}
+    after = {b.device: (b.band, b.column, b.row) for b in signal_map(case_of(apply(DEMO, edits))).boxes}
     assert {d: after[d] for d in spots} == spots
 
 
 def test_a_broken_link_and_one_that_shows_nowhere_say_so() -> None:
-    broken = signal_map(index_of(apply(DEMO, [put("link", "weir-run", "broken", True)])))
+    broken = signal_map(case_of(apply(DEMO, [put("link", "weir-run", "broken", True)])))
     state = {h.link: h.state for h in broken.hops}
     assert (state["weir-run"], state["weir-in"], state["slipway-run"]) == ("broken", "dark", "live")
-    dark = signal_map(index_of(apply(DEMO, [put("link", "phone-link", "input", None)])))
+    dark = signal_map(case_of(apply(DEMO, [put("link", "phone-link", "input", None)])))
     assert {h.link: h.state for h in dark.hops}["phone-link"] == "dark"
 
 
 def test_a_place_drawn_as_one_box_takes_its_links_with_it() -> None:
-    map = signal_map(index_of(DEMO), collapsed=["net-loft", "slipway"])
+    map = signal_map(case_of(DEMO), collapsed=["net-loft", "slipway"])
     assert on_each_other(map) == []
     loft = next(b for b in map.boxes if b.band == "net-loft")
     assert (loft.name, loft.notes) == ("2 devices", ("drawn as one",))
@@ -150,16 +151,15 @@ def test_a_place_drawn_as_one_box_takes_its_links_with_it() -> None:
     assert len(into) == 1 and into[0].from_device == "program-splitter"
     from_slipway = {h.to_device: h.label for h in map.hops if h.from_device == "place:slipway"}
     assert set(from_slipway) == {"switcher", "browser-laptop"}
-    everything = signal_map(index_of(DEMO), collapsed=[b.place for b in map.bands])
+    everything = signal_map(case_of(DEMO), collapsed=[b.place for b in map.bands])
     assert len(everything.boxes) == len(everything.bands) == 5
 
 
 def test_loops_and_an_empty_plan_are_drawn_too() -> None:
     assert (
-        signal_map(PlanIndex(Plan(show=small_show().show), index_of(DEMO).survey, index_of(DEMO).as_of)).boxes
-        == ()
+        signal_map(Case(Plan(show=small_show().show), case_of(DEMO).survey, case_of(DEMO).as_of)).boxes == ()
     )
-    alone = signal_map(index_of(apply(small_show(), [Remove(noun="device", id="encoder")])))
+    alone = signal_map(case_of(apply(small_show(), [Remove(noun="device", id="encoder")])))
     assert {b.device for b in alone.boxes} == {"camera", "alder"} and alone.hops == ()
 
 

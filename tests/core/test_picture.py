@@ -4,10 +4,10 @@ from fractions import Fraction
 
 import pytest
 
+from humble_relay.core.judging.working import Figures
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.serial import pixel_clock_hz, serial_bits, serial_rate
-from humble_relay.core.video import Accepts, VideoFormat, frame_duration_ms
-from humble_relay.core.working import Figures
+from humble_relay.core.plan.video import Accepts, VideoFormat, frame_duration_ms
 from tests.build import hd
 
 FIGURES = Figures({})

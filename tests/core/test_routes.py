@@ -8,22 +8,23 @@ import numpy as np
 import pytest
 from scipy.optimize import linear_sum_assignment
 
-from humble_relay.core.edits import AddDevice, AddLink, Remove, apply
-from humble_relay.core.findings import judge
-from humble_relay.core.gear import from_library, library
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import judge
 from humble_relay.core.plan import Cable, Plan, Radio, Stream
-from humble_relay.core.report import judged
-from humble_relay.core.signal.follow import flow
-from humble_relay.core.signal.ground import Ground, Start, ground, limits
-from humble_relay.core.signal.hops import leaving, onward
-from humble_relay.core.signal.patch import assignment, efforts, patch_all, unpatched
-from humble_relay.core.signal.route import find_routes, reroute, run_of, starts_of
-from humble_relay.core.signal.trace import trace
-from humble_relay.core.signal.ways import _search, cheapest, overused
-from humble_relay.core.stock import Holding, Stock
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
+from humble_relay.core.signal.finder.problem import Ground, Start, ground, limits
+from humble_relay.core.signal.finder.search import _search, cheapest, overused
+from humble_relay.core.signal.finder.steps import leaving, onward
+from humble_relay.core.signal.finder.whole_show import assignment, efforts, patch_all, unpatched
+from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.signal.flow.tracing import trace
+from humble_relay.core.views.report import judged
 from humble_relay.demo import demo_plan, demo_stock
-from tests.build import NOW, STEADY, hd, index_of, put, put_port, small_show
+from tests.build import NOW, STEADY, case_of, hd, put, put_port, small_show
 from tests.generate import drawn, scarce
 
 SEEDS = range(200)
@@ -31,13 +32,13 @@ RESULTS: dict[int, int] = {}
 """How many hops the best way of each drawn show has; 0 where there is none with what is there."""
 
 
-def demo(stock: bool = True) -> PlanIndex:
+def demo(stock: bool = True) -> Case:
     """The demo with its stock, or with one that nobody counts."""
     found = demo_plan()
-    return PlanIndex(found.plan, found.survey, NOW, Stock(holdings=demo_stock() if stock else ()))
+    return Case(found.plan, found.survey, NOW, Stock(holdings=demo_stock() if stock else ()))
 
 
-def stops(plan: PlanIndex) -> set[str]:
+def stops(plan: Case) -> set[str]:
     """What stops the show. A stream key is only to be had from the platform: no finder knows it."""
     return {f.id for f in judge(plan) if f.severity == "stops" and f.rule != "key-missing"}
 
@@ -68,7 +69,7 @@ def exhaustive(on: Ground, starts: list[Start]) -> float | None:
 @pytest.mark.parametrize("seed", SEEDS)
 def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: int) -> None:
     show = drawn(seed)
-    plan, source = show.index, show.sources[0]
+    plan, source = show.case, show.sources[0]
     on = ground(plan, show.end)
     starts = [s for s in starts_of(plan, source) if not s.exit.box.to_get]
     there = on._replace(to_get=False)
@@ -81,13 +82,13 @@ def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: i
     assert bool(answer.why_not) == (not answer.routes or bool(answer.routes[0].to_get))
     before = stops(plan)
     for route in answer.routes:
-        after = PlanIndex(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock)
+        after = Case(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock)
         assert stops(after) <= before, (route.title, stops(after) - before)
         assert any(source in s.sources for s in after.once(flow).arriving[show.end].values()), route.title
         if not route.to_get:
             assert "gear-missing" not in {f.rule for f in judge(after)}, route.title
     assert [r.effort for r in answer.routes] == sorted(r.effort for r in answer.routes)
-    assert answer == find_routes(drawn(seed).index, source, show.end)
+    assert answer == find_routes(drawn(seed).case, source, show.end)
 
 
 def test_the_drawn_shows_are_worth_searching() -> None:
@@ -102,8 +103,8 @@ def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() ->
     second, none = 0, 0
     for seed in range(600, 800):
         show = scarce(seed)
-        on = ground(show.index, show.end)._replace(to_get=False)
-        starts = starts_of(show.index, show.sources[0])
+        on = ground(show.case, show.end)._replace(to_get=False)
+        starts = starts_of(show.case, show.sources[0])
         plain, found = _search(on, starts, 1, set()), cheapest(on, starts)
         best = exhaustive(on, starts)
         assert (found[0].cost if found else None) == pytest.approx(best), seed
@@ -118,8 +119,8 @@ def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() ->
 def test_the_plain_shortest_path_is_that_of_networkx(seed: int) -> None:
     """Dijkstra, 1959, as networkx has it, over the same states: the search before anything is counted."""
     show = drawn(seed, counted=seed % 16 == 0)
-    on = ground(show.index, show.end)
-    starts = starts_of(show.index, show.sources[0])
+    on = ground(show.case, show.end)
+    starts = starts_of(show.case, show.sources[0])
     if not on.ends or not starts:
         return
     graph, todo = nx.DiGraph(), []
@@ -167,12 +168,12 @@ def test_the_assignment_is_that_of_scipy() -> None:
 @pytest.mark.parametrize("seed", range(300, 330))
 def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_it_gets(seed: int) -> None:
     show = drawn(seed, counted=False, sources=4, ends=["switcher-eight", "switcher-four", "switcher-all"])
-    plan = show.index
+    plan = show.case
     loose = unpatched(plan)
     table = efforts(plan, loose, show.end)
     patch = patch_all(plan, show.end)
     assert [line.source for line in sorted(patch.lines, key=lambda x: x.source)] == loose
-    after = PlanIndex(apply(plan.plan, patch.edits), plan.survey, plan.as_of, plan.stock)
+    after = Case(apply(plan.plan, patch.edits), plan.survey, plan.as_of, plan.stock)
     assert stops(after) <= stops(plan)
     given = [line.input for line in patch.lines if line.input]
     assert len(given) == len(set(given))
@@ -196,7 +197,7 @@ def test_cameras_go_to_the_inputs_that_take_them_when_one_at_a_time_would_block_
         put_port("switcher/in-5", "types", ["vga"]),
         put_port("switcher/in-6", "types", ["vga"]),
     )
-    index = index_of(plan)
+    index = case_of(plan)
     patch = patch_all(index, "switcher", ["h0", "h1", "s0", "s1", "s2"])
     got = {line.source: line.input for line in patch.lines}
     assert {got["s0"], got["s1"], got["s2"]} == {"in-1", "in-2", "in-3"}
@@ -222,7 +223,7 @@ def test_a_broken_run_is_re_routed_and_its_boxes_are_free_again() -> None:
     titles = [r.title for r in answer.routes]
     assert any("radio 140 m" in t for t in titles) and any(t.startswith("SDI coax 154 m") for t in titles)
     for route in answer.routes:
-        after = PlanIndex(apply(plan.plan, route.edits), plan.survey, NOW, plan.stock)
+        after = Case(apply(plan.plan, route.edits), plan.survey, NOW, plan.stock)
         assert stops(after) <= stops(plan) and "weir-run" not in after.links
         assert any(w.end == "alder" for w in trace(after, "weir-cam").ways)
     radio = next(r for r in answer.routes if "radio" in r.title)
@@ -260,15 +261,15 @@ def test_a_stream_to_a_platform_keeps_its_key_and_is_sent_from_elsewhere() -> No
             item=Cable(id="one", from_port="split/out-1", to_port="encoder/sdi", cable="coax", length_m=2)
         ),
         AddLink(item=Cable(id="two", from_port="split/out-2", to_port="other/sdi", cable="coax", length_m=2)),
-        put_port("other/lan", "network", "lan"),
+        put_port("other/lan", "interface.network", "lan"),
     )
-    answer = reroute(index_of(plan), "feed")
+    answer = reroute(case_of(plan), "feed")
     assert "paper-lantern" not in answer.model_dump_json()  # an answer leaves the server: no key in it
     elsewhere = next(r for r in answer.routes if r.title == "RTMPS stream" or "Quad" not in " ".join(r.boxes))
-    after = index_of(apply(plan, elsewhere.edits))
+    after = case_of(apply(plan, elsewhere.edits))
     feed = after.links["feed"]
     assert isinstance(feed, Stream) and (feed.key, feed.from_device) == ("paper-lantern", "other")
-    assert stops(after) <= stops(index_of(plan))
+    assert stops(after) <= stops(case_of(plan))
 
 
 def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> None:
@@ -285,9 +286,9 @@ def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> No
         beside("platform-wide", "birch"),
         beside("platform-tall", "cedar"),
     )
-    index = index_of(plan)
+    index = case_of(plan)
     second = next(r for r in find_routes(index, "encoder", "birch").routes if not r.boxes)
-    after = index_of(apply(plan, second.edits))
+    after = case_of(apply(plan, second.edits))
     feeds = [s for s in after.streams if s.from_device == "encoder"]
     assert len(feeds) == 2 and len({(s.format, s.codec, s.video_mbps, s.layout) for s in feeds}) == 1
     assert stops(after) <= stops(index)
@@ -299,7 +300,7 @@ def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> No
 
 
 def test_what_no_finder_is_for_is_said() -> None:
-    plan = index_of(small_show(AddDevice(item=from_library("router", "router", "boathouse", "Router")),
+    plan = case_of(small_show(AddDevice(item=from_library("router", "router", "boathouse", "Router")),
         AddLink(item=Cable(id="lan", from_port="encoder/lan", to_port="router/lan-1", cable="ethernet", length_m=2))))  # fmt: skip
     assert "No picture runs over it" in (reroute(plan, "lan").why_not or "")
     assert "two different devices" in (find_routes(plan, "camera", "camera").why_not or "")
@@ -314,14 +315,14 @@ def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
         AddDevice(item=from_library("camera-compact", "camera", "slipway", "Camera")),
     )
     own = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
-    answer = find_routes(PlanIndex(plan, STEADY, NOW, own), "camera", "encoder")
+    answer = find_routes(Case(plan, STEADY, NOW, own), "camera", "encoder")
     # 44 m: too far for HDMI, and no converter owned.
     assert answer.why_not and "One item would make one: a Teasel HDMI to SDI converter." in answer.why_not
     assert answer.routes[0].to_get == ("Teasel HDMI to SDI converter",)
     enough = own.model_copy(
         update={"holdings": (*own.holdings, Holding(id="c", model="Teasel HDMI to SDI converter", count=1))}
     )
-    owned = find_routes(PlanIndex(plan, STEADY, NOW, enough), "camera", "encoder")
+    owned = find_routes(Case(plan, STEADY, NOW, enough), "camera", "encoder")
     assert owned.why_not is None and owned.routes[0].boxes == ("Teasel HDMI to SDI converter",)
 
 
@@ -330,9 +331,9 @@ def test_an_occupied_output_is_split_rather_than_unplugged() -> None:
         AddDevice(item=from_library("monitor", "screen", "slipway", "Screen")),
         put_port("camera/hdmi", "types", ["usb"]),
     )
-    answer = find_routes(index_of(plan), "camera", "screen")
+    answer = find_routes(case_of(plan), "camera", "screen")
     split = next(r for r in answer.routes if "distribution" in " ".join(r.boxes).lower())
-    after = index_of(apply(plan, split.edits))
+    after = case_of(apply(plan, split.edits))
     ends = {w.end for w in trace(after, "camera").ways}
     assert ends == {"screen", "alder"}
     kept = after.links["run"]
@@ -354,11 +355,11 @@ def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
         ),
         put_port("switcher/multi", "carries", "program"),
     )
-    answer = find_routes(index_of(plan), "switcher", "screen", "multi-view")
-    after = index_of(apply(plan, answer.routes[0].edits))
+    answer = find_routes(case_of(plan), "switcher", "screen", "multi-view")
+    after = case_of(apply(plan, answer.routes[0].edits))
     arrived = next(iter(after.once(flow).arriving["screen"].values()))
     assert arrived.carries == "multi-view"
-    clean = find_routes(index_of(plan), "switcher", "screen", "clean").routes
+    clean = find_routes(case_of(plan), "switcher", "screen", "clean").routes
     assert clean and all("clean" in str(list(r.edits)) or "Clean" in r.hops[0].from_name for r in clean)
 
 
@@ -369,14 +370,14 @@ def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_tha
         AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
     )
     bare = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
-    index = PlanIndex(plan, STEADY, NOW, bare)
+    index = Case(plan, STEADY, NOW, bare)
     assert {r.hops[-1].to_name for r in find_routes(index, "camera", "switcher").routes} <= {
         f"Switcher, Input {n}" for n in (3, 4, 5, 6)
     }
     refused = find_routes(index, "camera", "switcher/in-1")
     assert refused.why_not and not [r for r in refused.routes if not r.to_get]
     # With any box to be had, a scaler makes the way.
-    scaled = find_routes(index_of(plan), "camera", "switcher/in-1").routes
+    scaled = find_routes(case_of(plan), "camera", "switcher/in-1").routes
     assert scaled and any("scaler" in " ".join(r.boxes) for r in scaled)
 
 
@@ -389,4 +390,4 @@ def test_every_source_of_the_library_reaches_a_switcher_when_any_box_may_be_had(
             AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
             AddDevice(item=from_library("router", "router", "boathouse", "Router")),
         )
-        assert id == "phone" or find_routes(index_of(plan), "source", "switcher").routes, id
+        assert id == "phone" or find_routes(case_of(plan), "source", "switcher").routes, id

@@ -4,14 +4,15 @@ import math
 
 import pytest
 
-from humble_relay.core.edits import AddDevice, AddLink, Remove, apply
-from humble_relay.core.gear import from_library
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Cable, CableKind
-from humble_relay.core.report import try_edits
-from humble_relay.core.signal.reach import cable_reach
-from humble_relay.core.video import VideoFormat
-from humble_relay.core.working import Figures
-from tests.build import hd, index_of, put, put_port, report_of, rules_of, small_show
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.signal.cabling.reach import cable_reach
+from humble_relay.core.views.report import try_edits
+from tests.build import case_of, hd, put, put_port, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -54,7 +55,7 @@ def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
     assert found.fixes[0].needs == ""  # both ends have SDI: nothing to bring
     assert "HDMI fibre sender at Camera" in found.fixes[1].needs
     for fix in found.fixes:
-        trial = try_edits(index_of(plan), fix.edits)
+        trial = try_edits(case_of(plan), fix.edits)
         assert found.id in {f.id for f in trial.gone}
         assert not [f for f in trial.come if f.severity == "stops"], fix.title
 

@@ -9,12 +9,14 @@ from hypothesis import strategies as st
 
 from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances
-from humble_relay.core.edits import Edit, SetFigure, apply
+from humble_relay.core.judging.working import Figures, Working, number
 from humble_relay.core.plan import Stream
-from humble_relay.core.signal.cables import cable_reach
-from humble_relay.core.video import VideoFormat
-from humble_relay.core.working import Figures, Working, catalogue, number
-from tests.build import hd, index_of, measured, put, report_of, small_show
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import Edit, SetFigure
+from humble_relay.core.plan.figures import catalogue
+from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.signal.cabling.runs import cable_reach
+from tests.build import case_of, hd, measured, put, report_of, small_show
 
 RATES = ("23.976", "24", "25", "29.97", "30", "50", "59.94", "60")
 
@@ -111,7 +113,7 @@ def test_numbers_are_said_as_they_are_read_aloud(value: float, said: str) -> Non
 
 
 def test_analyses_are_computed_once_a_report() -> None:
-    index, calls = index_of(small_show()), []
+    index, calls = case_of(small_show()), []
 
     def analysis(plan: object) -> int:
         calls.append(plan)

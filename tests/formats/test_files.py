@@ -9,12 +9,12 @@ import jsonschema
 import pytest
 
 from humble_relay.cli import main
+from humble_relay.core.plan.survey import numbered
 from humble_relay.core.show.papers import papers
-from humble_relay.core.survey import numbered
 from humble_relay.demo import demo_plan
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, schema, write_plan
-from tests.build import STEADY, index_of, put, report_of, small_show
+from tests.build import STEADY, case_of, put, report_of, small_show
 
 
 def changed(**parts: object) -> str:
@@ -63,7 +63,7 @@ def test_bad_files_are_refused_in_words(data: bytes | str, said: str) -> None:
 
 
 def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
-    tables = {t.id: t for t in papers(index_of(small_show()))}
+    tables = {t.id: t for t in papers(case_of(small_show()))}
     assert tables["cables"].rows[0] == (
         "S01",
         "Camera, SDI out",
@@ -81,14 +81,14 @@ def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
     )
     assert "rtmps://ingest.alder.example:443/live" in tables["streams"].rows[0]
     assert "paper-lantern" not in str(tables)
-    assert "paper-lantern" in str(papers(index_of(small_show()), show_keys=True))
-    unstarted = {t.id: t for t in papers(index_of(small_show(put("show", None, "starts_at", None))))}
+    assert "paper-lantern" in str(papers(case_of(small_show()), show_keys=True))
+    unstarted = {t.id: t for t in papers(case_of(small_show(put("show", None, "starts_at", None))))}
     assert any(row[0] == "−30 min" for row in unstarted["order"].rows)
 
 
 def test_csv_is_read_back_by_the_standard_library_and_runs_nothing() -> None:
     plan = small_show(put("device", "camera", "name", '=HYPERLINK("x"), "quoted"'))
-    table = next(t for t in papers(index_of(plan)) if t.id == "gear")
+    table = next(t for t in papers(case_of(plan)) if t.id == "gear")
     rows = list(csv.reader(io.StringIO(write_csv(table))))
     assert tuple(rows[0]) == table.columns and len(rows) == len(table.rows) + 1
     assert rows[1][0].startswith("'=HYPERLINK")

@@ -9,10 +9,10 @@ from typing import Any
 import pytest
 from pydantic import ValidationError
 
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.report import report_on
-from humble_relay.core.stock import Holding, Stock
-from humble_relay.core.upgrades import upgraded
+from humble_relay.core.catalogue.stock import Holding, Stock
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.upgrades import upgraded
+from humble_relay.core.views.report import report_on
 from humble_relay.demo import demo_stock
 from humble_relay.formats.gear_table import UnreadableGear, read_gear, write_gear_csv, write_gear_json
 from humble_relay.formats.measurements import UnreadableMeasurement, read_measurements
@@ -97,14 +97,14 @@ def test_mutated_plan_files(source: str | Path) -> None:
         reads(read_plan, scratched(rng, text))
         if found:
             taken += 1
-            result = report_on(PlanIndex(found.plan, found.survey, NOW))
+            result = report_on(Case(found.plan, found.survey, NOW))
             assert not [f for f in result.findings if f.rule == "unanswered"]
             assert read_plan(write_plan(found.plan, found.survey, keys=True)) == found
     assert taken > 5
 
 
 def test_mutated_gear_files() -> None:
-    from humble_relay.core.gear import library
+    from humble_relay.core.catalogue.gear import library
 
     models, rng, taken = list(library().values())[:12], random.Random(3), 0
     for text in (write_gear_json(models), Path("tests/kept/1/gear.json").read_text()):
@@ -125,7 +125,7 @@ def test_mutated_stock() -> None:
         except ValidationError:
             continue
         taken += 1
-        result = report_on(PlanIndex(small_show(), STEADY, NOW, Stock(holdings=held)))
+        result = report_on(Case(small_show(), STEADY, NOW, Stock(holdings=held)))
         assert not [f for f in result.findings if f.rule == "unanswered"]
     assert taken > 50
 

@@ -8,24 +8,25 @@ from xml.etree import ElementTree
 import networkx as nx
 import pytest
 
-from humble_relay.core.edits import AddDevice, apply
-from humble_relay.core.gear import Model, from_library, library
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.catalogue.gear import Model, from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice
 from humble_relay.core.show.papers import Table, papers
-from humble_relay.core.signal.map import signal_map
-from humble_relay.core.stock import Holding, Stock
+from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.demo import demo_plan, demo_stock
 from humble_relay.formats.gear_table import UnreadableGear, read_gear, write_gear_csv, write_gear_json
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import write_map_svg
-from tests.build import NOW, index_of, put, small_show
+from tests.build import NOW, case_of, put, small_show
 
 DEMO = demo_plan()
-INDEX = PlanIndex(DEMO.plan, DEMO.survey, NOW, Stock(holdings=demo_stock()))
+INDEX = Case(DEMO.plan, DEMO.survey, NOW, Stock(holdings=demo_stock()))
 
 
-def paper(id: str, index: PlanIndex = INDEX) -> Table:
-    return next(t for t in papers(index) if t.id == id)
+def paper(id: str, case: Case = INDEX) -> Table:
+    return next(t for t in papers(case) if t.id == id)
 
 
 def test_graphml_is_read_back_by_networkx_whole() -> None:
@@ -43,7 +44,7 @@ def test_graphml_is_read_back_by_networkx_whole() -> None:
     assert graph.edges["boathouse-encoder", "alder", "alder-feed"]["bitrate_mbps"] == 8.0
     assert nx.has_path(graph, "slipway-phone", "cedar") and not nx.has_path(graph, "cedar", "switcher")
     assert not any(s.key and s.key in write_graphml(INDEX) for s in INDEX.streams)
-    odd = index_of(apply(small_show(), [put("device", "camera", "name", 'Cam "A" <1> & co')]))
+    odd = case_of(apply(small_show(), [put("device", "camera", "name", 'Cam "A" <1> & co')]))
     assert nx.parse_graphml(write_graphml(odd)).nodes["camera"]["name"] == 'Cam "A" <1> & co'
 
 
@@ -66,7 +67,7 @@ def test_the_map_as_svg_is_well_formed_and_says_what_the_map_says() -> None:
     width, height = float(root.get("width", 0)), float(root.get("height", 0))
     assert width > map.width and height > map.height
     broken = write_map_svg(
-        signal_map(index_of(apply(DEMO.plan, [put("link", "weir-run", "broken", True)]))), "x"
+        signal_map(case_of(apply(DEMO.plan, [put("link", "weir-run", "broken", True)]))), "x"
     )
     assert "Fibre 154 m (broken)" in broken
 
@@ -129,7 +130,7 @@ def test_the_cable_schedule_counts_every_cable_with_a_number_of_its_own() -> Non
     assert table.rows[0] == ("S01", "Slipway camera, SDI out", "Slipway", "Switcher, Input 1", "Boathouse", "SDI coax", "40 m",
                              "50 m", "1080p50", "91 m")  # fmt: skip
     assert rows["F01"]["Made of"] == "200 m"
-    long = index_of(
+    long = case_of(
         apply(
             DEMO.plan,
             [put("link", "slipway-run", "length_m", 154), put("link", "slipway-run", "repeaters", 1)],
@@ -161,7 +162,7 @@ def test_the_pull_list_brings_models_and_cables_and_says_what_is_missing() -> No
         DEMO.plan, [AddDevice(item=from_library("camera-field", f"more-{i}", "slipway")) for i in range(2)]
     )
     held = (*demo_stock(), Holding(id="x", model="Teasel Field camera", count=1, lender="a school"))
-    short = paper("pull", PlanIndex(more, DEMO.survey, NOW, Stock(holdings=held)))
+    short = paper("pull", Case(more, DEMO.survey, NOW, Stock(holdings=held)))
     line = next(r for r in short.rows if r[1] == "Teasel Field camera")
     assert line == ("4", "Teasel Field camera", "1 from a school", "1 missing")
     assert json.dumps([t.model_dump() for t in papers(INDEX)]).count("salt-7Q2d") == 0

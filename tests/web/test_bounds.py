@@ -12,15 +12,15 @@ from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
 from humble_relay.core import findings
-from humble_relay.core.gear import Model
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.report import report_on
+from humble_relay.core.catalogue.gear import Model
+from humble_relay.core.catalogue.stock import Holding
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.show.papers import papers
-from humble_relay.core.stock import Holding
-from humble_relay.core.working import catalogue
+from humble_relay.core.views.report import report_on
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.plan_file import read_plan, schema, write_plan
-from tests.build import STEADY, measured, put, small_show
+from tests.build import STEADY, leave_by, measured, small_show
 from tests.edges import NAMES_OF_OTHERS, beyond, edges
 from tests.web.test_api import send
 
@@ -65,10 +65,11 @@ def every_edit(values: Any) -> Iterator[dict[str, Any]]:
             if field not in NAMES_OF_OTHERS:
                 for value in values(shape, WHOLE):
                     yield {"kind": "set", "noun": noun, "id": id, "field": field, "value": value}
-    for field, shape in WHOLE["$defs"]["Port"]["properties"].items():
-        if field not in NAMES_OF_OTHERS:
-            for value in values(shape, WHOLE):
-                yield {"kind": "set-port", "port": "encoder/sdi", "field": field, "value": value}
+    for part, port in (("", "encoder/sdi"), ("interface.", "encoder/lan")):
+        for field, shape in WHOLE["$defs"]["Interface" if part else "Port"]["properties"].items():
+            if field not in NAMES_OF_OTHERS:
+                for value in values(shape, WHOLE):
+                    yield {"kind": "set-port", "port": port, "field": f"{part}{field}", "value": value}
 
 
 def opens(client: TestClient, path: str) -> int:
@@ -102,7 +103,8 @@ def test_each_field_at_and_beyond_each_bound_is_taken_or_refused_and_the_plan_op
 
 @pytest.mark.parametrize("seed", range(40))
 def test_several_edges_at_once_open_are_judged_and_come_back_from_a_file(seed: int) -> None:
-    from humble_relay.core.edits import EditRefused, SetField, SetPort, apply
+    from humble_relay.core.plan.draft import EditRefused, apply
+    from humble_relay.core.plan.edits import SetField, SetPort
 
     rng, plan = random.Random(seed), small_show()
     for doc in rng.sample(list(every_edit(edges)), 12):
@@ -111,7 +113,7 @@ def test_several_edges_at_once_open_are_judged_and_come_back_from_a_file(seed: i
             plan = apply(plan, [kind.model_validate(doc)])
         except (EditRefused, ValueError):
             continue
-    index = PlanIndex(plan, STEADY, datetime(2026, 9, 14, tzinfo=UTC))
+    index = Case(plan, STEADY, datetime(2026, 9, 14, tzinfo=UTC))
     assert not [f for f in report_on(index).findings if f.rule == "unanswered"]
     assert read_plan(write_plan(plan, STEADY, keys=True)).plan == plan
     assert papers(index, show_keys=True) and write_graphml(index)
@@ -198,7 +200,7 @@ def test_one_plan_never_takes_another_with_it(client: TestClient, plan: str) -> 
 def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
     client: TestClient, plan: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def broken(_: PlanIndex) -> Iterator[findings.Fault]:
+    def broken(_: Case) -> Iterator[findings.Fault]:
         """Cables that are too long for the moon."""
         raise ZeroDivisionError
 
@@ -246,7 +248,7 @@ def test_what_is_exported_is_imported_again(client: TestClient, plan: str) -> No
         ]
         assert client.post(f"{plan}/measurements", json={"measurements": rows}).status_code == 201
     edits = [
-        put("network", "lan", "uplink", None).model_dump(),
+        leave_by("lan", None).model_dump(),
         {"kind": "remove", "noun": "uplink", "id": "fibre"},
     ]
     assert send(client, plan, 1, *edits).status_code == 200

@@ -9,8 +9,8 @@ from hypothesis import HealthCheck, settings
 from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import status_code_conformance
 
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.report import report_on
+from humble_relay.core.judging.case import Case
+from humble_relay.core.views.report import report_on
 from humble_relay.formats.plan_file import PlanFile, read_plan, write_plan
 from humble_relay.web.app import make_app
 from tests.build import NOW, STEADY, small_show
@@ -45,6 +45,6 @@ def test_the_api_keeps_its_word_and_every_plan_still_opens(case) -> None:  # typ
         return
     for listed in APP.state.plans.all()[:3]:
         kept = APP.state.plans.get(listed.id)
-        report = report_on(PlanIndex(kept.plan, kept.survey, NOW, kept.stock))
+        report = report_on(Case(kept.plan, kept.survey, NOW, kept.stock))
         assert not [f for f in report.findings if f.rule == "unanswered"]
         assert read_plan(write_plan(kept.clear, kept.clear_survey, keys=True)).plan == kept.clear

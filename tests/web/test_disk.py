@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
 from humble_relay.core.plan import Plan
-from humble_relay.core.survey import Survey
+from humble_relay.core.plan.survey import Survey
 from humble_relay.formats.plan_file import write_plan
 from humble_relay.store.backup import back_up, in_use, inspect, restore
 from humble_relay.store.changes import Edited, Restored, Undone

@@ -15,21 +15,22 @@ import httpx
 import pytest
 from fastapi.testclient import TestClient
 
-from humble_relay.core.edits import AddDevice, AddLink, Edit, EditRefused, SetField, apply, told
-from humble_relay.core.gear import from_library
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.network.addresses import free_address
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.subnets import free_address
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Cable, Plan, Stream
-from humble_relay.core.report import report_on
-from humble_relay.core.signal.patch import MOST_AT_ONCE, patch_all
-from humble_relay.core.signal.route import find_routes, reroute
-from humble_relay.core.signal.trace import trace
+from humble_relay.core.plan.draft import EditRefused, apply, told
+from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, SetField
+from humble_relay.core.signal.finder.alternatives import find_routes, reroute
+from humble_relay.core.signal.finder.whole_show import MOST_AT_ONCE, patch_all
+from humble_relay.core.signal.flow.tracing import trace
+from humble_relay.core.views.report import report_on
 from humble_relay.formats.measurements import UnreadableMeasurement, read_measurements
 from humble_relay.formats.plan_file import PlanFile, read_plan, write_plan
 from humble_relay.web.app import make_app
 from humble_relay.web.doors import Doors
-from tests.build import NOW, STEADY, hd, index_of, put, small_show
+from tests.build import NOW, STEADY, case_of, hd, put, small_show
 from tests.server import JSON, Server
 
 T = TypeVar("T")
@@ -60,13 +61,13 @@ def ring(boxes: int) -> Plan:
 
 def test_re_routing_ends_on_a_ring_and_on_a_link_of_a_box_with_itself() -> None:
     for boxes in (1, 2, 5):
-        plan = index_of(ring(boxes))
+        plan = case_of(ring(boxes))
         for n in range(boxes):
             ends(lambda plan=plan, n=n: reroute(plan, f"ring-{n}"))
         ends(lambda plan=plan: (report_on(plan), trace(plan, "box-0")))
     decoder = from_library("decoder", "decoder", "boathouse")
     loop = Stream(id="self", name="Self", from_device="decoder", to_device="decoder", protocol="srt", format=hd(), video_mbps=5)  # fmt: skip
-    plan = index_of(small_show(AddDevice(item=decoder), AddLink(item=loop)))
+    plan = case_of(small_show(AddDevice(item=decoder), AddLink(item=loop)))
     ends(lambda: (reroute(plan, "self"), report_on(plan), trace(plan, "decoder")))
 
 
@@ -98,7 +99,7 @@ def test_every_question_ends_on_boxes_cabled_at_random(seed: int) -> None:
             plan = apply(plan, [AddLink(item=item)])
         except EditRefused:
             continue
-    index = index_of(plan)
+    index = case_of(plan)
     ends(lambda: report_on(index))
     for link in index.links:
         ends(lambda link=link: reroute(index, link))
@@ -133,7 +134,7 @@ def test_a_wide_network_is_not_counted_address_by_address() -> None:
     edits = [put("network", "lan", f, v) for f, v in
              (("range", "10.0.0.0/8"), ("gateway", "10.0.0.10"), ("pool_first", "10.0.0.11"), ("pool_last", "10.255.255.100"))]  # fmt: skip
     plan = small_show(*edits)
-    index = index_of(plan)
+    index = case_of(plan)
     assert str(ends(lambda: free_address(index, plan.networks[0]))) == "10.255.255.101"
     assert ends(lambda: report_on(index)).strips[0].size == 2**24
 
@@ -154,7 +155,7 @@ def test_a_chain_of_a_thousand_boxes_is_judged_and_traced() -> None:
     boxes: list[Edit] = [AddDevice(item=from_library("distribution-sdi", n, "boathouse")) for n in names]
     links = [("camera/hdmi", f"{names[0]}/in"), *((f"{a}/out-1", f"{b}/in") for a, b in pairwise(names))]
     boxes += [AddLink(item=Cable(id=f"c-{n}", from_port=a, to_port=b, cable="coax", length_m=1)) for n, (a, b) in enumerate(links)]  # fmt: skip
-    index = index_of(small_show(*boxes))
+    index = case_of(small_show(*boxes))
     ends(lambda: report_on(index))
     for at in ("camera", names[0], names[500], names[-1]):
         ends(lambda at=at: trace(index, at), 10)
@@ -186,11 +187,11 @@ def test_an_import_does_not_hold_up_others(tmp_path: Path, monkeypatch: pytest.M
     assert ends(lambda: asyncio.run(both()), 60) == (201, 200)
 
 
-def cameras(number: int) -> PlanIndex:
+def cameras(number: int) -> Case:
     boxes: list[Edit] = [
         AddDevice(item=from_library("camera-field", f"c-{n}", "slipway")) for n in range(number)
     ]
-    return index_of(
+    return case_of(
         small_show(*boxes, AddDevice(item=from_library("switcher-eight", "switcher", "boathouse")))
     )
 
@@ -217,7 +218,7 @@ def test_long_work_stops_when_nobody_waits() -> None:
                     raise Stopped("enough")
 
             with pytest.raises(Stopped):
-                work(PlanIndex(plan.plan, STEADY, NOW, None, pulse))  # type: ignore[no-untyped-call]
+                work(Case(plan.plan, STEADY, NOW, None, pulse))  # type: ignore[no-untyped-call]
 
 
 def test_the_asker_who_goes_away_is_noticed() -> None:

@@ -12,9 +12,9 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.report import report_on
-from humble_relay.core.upgrades import FORM, STEPS
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.upgrades import FORM, STEPS
+from humble_relay.core.views.report import report_on
 from humble_relay.formats.gear_table import UnreadableGear, read_gear
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
 from humble_relay.web.app import make_app
@@ -32,7 +32,7 @@ def test_every_form_before_todays_has_its_kept_example() -> None:
 @pytest.mark.parametrize("file", FILES, ids=lambda f: f"{f.parent.name}-{f.name}")
 def test_a_kept_plan_file_is_read_judged_written_and_read_again(file: Path) -> None:
     found = read_plan(file.read_bytes())
-    result = report_on(PlanIndex(found.plan, found.survey, NOW))
+    result = report_on(Case(found.plan, found.survey, NOW))
     assert not [f for f in result.findings if f.rule == "unanswered"]
     assert read_plan(write_plan(found.plan, found.survey, keys=True)) == found
     before = json.loads(file.read_text())
@@ -113,7 +113,7 @@ def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None
                     found = read_plan(json.dumps(base))
                 except UnreadableFile as error:  # a rule across fields, not a bound
                     raise AssertionError(f"{noun}.{field} = {value!r}: {error}") from None
-                result = report_on(PlanIndex(found.plan, found.survey, NOW))
+                result = report_on(Case(found.plan, found.survey, NOW))
                 assert not [f for f in result.findings if f.rule == "unanswered"], (noun, field, value)
             item[field] = before
     assert tried > 250

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from humble_relay.cli import main
-from humble_relay.core.secrets import HIDDEN, hide
+from humble_relay.core.plan.secrets import HIDDEN, hide
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.web.app import make_app
 from tests.build import STEADY, put, small_show
@@ -252,7 +252,7 @@ def test_a_secret_in_an_address_is_hidden_and_hiding_twice_changes_nothing(secre
 
 
 def test_a_plan_file_keeps_its_secrets_only_when_asked() -> None:
-    from humble_relay.core.edits import apply
+    from humble_relay.core.plan.draft import apply
     from humble_relay.store.revisions import _EDITS
 
     plan = apply(small_show(), _EDITS.validate_python(planted()))

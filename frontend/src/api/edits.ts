@@ -42,9 +42,14 @@ export const addUplink = (id: string, name: string, site: string): Edit => ({
   kind: "add-uplink",
   item: { id, name, site, kind: "fibre", carrier: "", others_mbps: 0 },
 });
-export const addNetwork = (id: string, name: string, site: string, uplink: string | null): Edit => ({
+export const addNetwork = (id: string, name: string, site: string): Edit => ({
   kind: "add-network",
-  item: { id, name, site, range: "", gateway: "", pool_first: "", pool_last: "", medium: "cable", uplink },
+  item: { id, name, site, range: "", gateway: "", pool_first: "", pool_last: "", medium: "cable" },
+});
+export const leaveBy = (network: string, uplink: string | null): Edit => ({
+  kind: "leave-by",
+  network,
+  uplink,
 });
 
 /** A short readable id from a name, the first free one. */

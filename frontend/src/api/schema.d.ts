@@ -296,6 +296,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Out
+         * @description Adds facts to the plan's survey: what is measured stands over what was planned.
+         */
+        post: operations["find_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/hidden/{mark}": {
         parameters: {
             query?: never;
@@ -725,6 +745,30 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accept
+         * @description Takes a doubt on, with the reason why.
+         */
+        Accept: {
+            item: components["schemas"]["Accepted"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accept";
+        };
+        /**
+         * Accepted
+         * @description A doubt that somebody took on, and why. It stands while what was compared stays what it was.
+         */
+        Accepted: {
+            /** Compared */
+            compared: string;
+            /** Finding */
+            finding: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Accepts
          * @description The formats a port or service takes: every combination of these. An empty list means any.
          */
@@ -744,6 +788,15 @@ export interface components {
              * @default []
              */
             scans: ("p" | "i")[];
+        };
+        /** AddAim */
+        AddAim: {
+            item: components["schemas"]["Aim"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-aim";
         };
         /** AddDevice */
         AddDevice: {
@@ -793,6 +846,15 @@ export interface components {
              */
             kind: "add-port";
         };
+        /** AddRouter */
+        AddRouter: {
+            item: components["schemas"]["Router"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-router";
+        };
         /** AddSite */
         AddSite: {
             item: components["schemas"]["Site"];
@@ -802,6 +864,15 @@ export interface components {
              */
             kind: "add-site";
         };
+        /** AddSpan */
+        AddSpan: {
+            item: components["schemas"]["Span"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-span";
+        };
         /** AddUplink */
         AddUplink: {
             item: components["schemas"]["Uplink"];
@@ -810,6 +881,50 @@ export interface components {
              * @enum {string}
              */
             kind: "add-uplink";
+        };
+        /**
+         * Aim
+         * @description A picture that must arrive at an end.
+         */
+        Aim: {
+            /** End */
+            end: string;
+            /** From At */
+            from_at?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Liveness
+             * @default watched
+             * @enum {string}
+             */
+            liveness: "talked-back" | "cut" | "watched";
+            /** Longest Delay Ms */
+            longest_delay_ms?: number | null;
+            lowest?: components["schemas"]["VideoFormat"] | null;
+            /**
+             * Need
+             * @default needed
+             * @enum {string}
+             */
+            need: "needed" | "wished";
+            /** Of */
+            of?: string | null;
+            /**
+             * Picture
+             * @default program
+             * @enum {string}
+             */
+            picture: "source" | "program" | "multi-view" | "clean";
+            /**
+             * Priority
+             * @default 1
+             */
+            priority: number;
+            /** Sound */
+            sound?: boolean | null;
+            /** Until At */
+            until_at?: string | null;
         };
         /**
          * Allowance
@@ -834,7 +949,7 @@ export interface components {
              * Edits
              * @default []
              */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Go */
             go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers") | null;
             /** Title */
@@ -846,7 +961,7 @@ export interface components {
          */
         Attempt: {
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
         };
         /**
          * Band
@@ -969,7 +1084,7 @@ export interface components {
          */
         Change: {
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Why
              * @default
@@ -1018,6 +1133,11 @@ export interface components {
              * @enum {string}
              */
             kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "platform";
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
             /** Microphone */
             microphone?: ("open" | "muted") | null;
             /**
@@ -1042,8 +1162,7 @@ export interface components {
             /** Power W */
             power_w?: number | null;
             produces?: components["schemas"]["VideoFormat"] | null;
-            /** Range M */
-            range_m?: number | null;
+            radio?: components["schemas"]["RadioSide"] | null;
         };
         /**
          * Draft
@@ -1141,6 +1260,57 @@ export interface components {
             why: string;
         };
         /**
+         * Fact
+         * @description One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
+         *
+         *     `works` is a quantity too: that the thing was seen working. Measured beats the plan.
+         */
+        Fact: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Conditions
+             * @default
+             */
+            conditions: string;
+            /** Id */
+            id?: string | null;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Noun
+             * @enum {string}
+             */
+            noun: "device" | "link" | "span" | "place" | "network" | "uplink" | "router" | "site";
+            /** Quantity */
+            quantity: string;
+            /** Thing */
+            thing: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: number | boolean | string;
+        };
+        /**
          * Figure
          * @description A figure of the trade or of a standard, with where it comes from, and between which values a plan may set it.
          */
@@ -1210,7 +1380,7 @@ export interface components {
          */
         Fix: {
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Needs
              * @default
@@ -1218,6 +1388,14 @@ export interface components {
             needs: string;
             /** Title */
             title: string;
+        };
+        /**
+         * FoundOut
+         * @description Facts to add.
+         */
+        FoundOut: {
+            /** Facts */
+            facts: components["schemas"]["Fact"][];
         };
         /**
          * FoundPatch
@@ -1356,12 +1534,31 @@ export interface components {
             protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
         };
         /**
+         * Interface
+         * @description The addressing of an Ethernet, Wi-Fi, mobile or tether port: its network, and how it comes by its address.
+         */
+        Interface: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Addressing
+             * @default dhcp
+             * @enum {string}
+             */
+            addressing: "dhcp" | "reserved" | "fixed";
+            /** Network */
+            network?: string | null;
+        };
+        /**
          * Joint
          * @description One way to join two devices, as edits.
          */
         Joint: {
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Title */
             title: string;
         };
@@ -1376,6 +1573,21 @@ export interface components {
             /** Gone */
             gone: components["schemas"]["Finding"][];
             route: components["schemas"]["Route"];
+        };
+        /**
+         * LeaveBy
+         * @description Says by which uplink a network's traffic leaves first: its router is told, or made where it has none.
+         */
+        LeaveBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave-by";
+            /** Network */
+            network: string;
+            /** Uplink */
+            uplink: string | null;
         };
         /**
          * LibraryModel
@@ -1575,8 +1787,6 @@ export interface components {
             range: string;
             /** Site */
             site: string;
-            /** Uplink */
-            uplink?: string | null;
         };
         /**
          * NewPlan
@@ -1584,6 +1794,21 @@ export interface components {
          */
         NewPlan: {
             show: components["schemas"]["Show"];
+        };
+        /**
+         * Obstacle
+         * @description Something between two places that a cable must get past or a radio wave through; thickness in metres.
+         */
+        Obstacle: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "floor" | "water" | "road" | "trees" | "crowd";
+            /** Material */
+            material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
+            /** Thickness M */
+            thickness_m?: number | null;
         };
         /**
          * Pasted
@@ -1599,7 +1824,7 @@ export interface components {
          */
         Patch: {
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Effort */
             effort: number;
             /**
@@ -1642,6 +1867,16 @@ export interface components {
          */
         Plan: {
             /**
+             * Accepted
+             * @default []
+             */
+            accepted: components["schemas"]["Accepted"][];
+            /**
+             * Aims
+             * @default []
+             */
+            aims: components["schemas"]["Aim"][];
+            /**
              * Devices
              * @default []
              */
@@ -1662,6 +1897,11 @@ export interface components {
              */
             places: components["schemas"]["Place"][];
             /**
+             * Routers
+             * @default []
+             */
+            routers: components["schemas"]["Router"][];
+            /**
              * @default {
              *       "done": [],
              *       "figures": {},
@@ -1675,6 +1915,11 @@ export interface components {
              * @default []
              */
             sites: components["schemas"]["Site"][];
+            /**
+             * Spans
+             * @default []
+             */
+            spans: components["schemas"]["Span"][];
             /**
              * Struck
              * @default []
@@ -1702,17 +1947,6 @@ export interface components {
          */
         Port: {
             accepts?: components["schemas"]["Accepts"] | null;
-            /**
-             * Address
-             * @default
-             */
-            address: string;
-            /**
-             * Addressing
-             * @default dhcp
-             * @enum {string}
-             */
-            addressing: "dhcp" | "reserved" | "fixed";
             /** Assigned */
             assigned?: ("hdmi" | "sdi" | "usb" | "vga" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre" | "radio" | "network") | null;
             /**
@@ -1730,6 +1964,7 @@ export interface components {
             group?: string | null;
             /** Id */
             id: string;
+            interface?: components["schemas"]["Interface"] | null;
             /** Levels */
             levels?: ("full" | "limited") | null;
             /** Loop Of */
@@ -1743,8 +1978,6 @@ export interface components {
             may_carry: ("picture" | "program" | "multi-view" | "clean" | "loop")[];
             /** Name */
             name: string;
-            /** Network */
-            network?: string | null;
             /** Overlay */
             overlay?: boolean | null;
             produces?: components["schemas"]["VideoFormat"] | null;
@@ -1758,6 +1991,8 @@ export interface components {
              * @default false
              */
             refuses_protected: boolean;
+            /** Role */
+            role?: ("lan" | "uplink" | "control") | null;
             /**
              * Scales
              * @default false
@@ -1845,6 +2080,14 @@ export interface components {
             walls: number;
         };
         /**
+         * RadioSide
+         * @description One side of a wireless video link.
+         */
+        RadioSide: {
+            /** Range M */
+            range_m?: number | null;
+        };
+        /**
          * Reading
          * @description The drafts found in a text, and the lines nothing was made of.
          */
@@ -1878,7 +2121,7 @@ export interface components {
         };
         /**
          * Remove
-         * @description Takes a thing out. A device takes its own cables and streams with it.
+         * @description Takes a thing out. A device takes its own cables, streams and aims with it, a place its spans.
          */
         Remove: {
             /** Id */
@@ -1892,7 +2135,7 @@ export interface components {
              * Noun
              * @enum {string}
              */
-            noun: "site" | "place" | "uplink" | "network" | "device" | "link";
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
         };
         /** RemovePort */
         RemovePort: {
@@ -1903,6 +2146,19 @@ export interface components {
             kind: "remove-port";
             /** Port */
             port: string;
+        };
+        /**
+         * Reopen
+         * @description Takes a doubt up again that was accepted.
+         */
+        Reopen: {
+            /** Finding */
+            finding: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reopen";
         };
         /**
          * Report
@@ -1949,7 +2205,7 @@ export interface components {
             /** Delay Ms */
             delay_ms: number;
             /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Effort */
             effort: number;
             /** Hops */
@@ -1978,6 +2234,30 @@ export interface components {
             to_name: string;
             /** What */
             what: string;
+        };
+        /**
+         * Router
+         * @description What joins networks to each other and to the ways out of a site.
+         */
+        Router: {
+            /** Device */
+            device?: string | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Networks
+             * @default []
+             */
+            networks: string[];
+            /** Site */
+            site: string;
+            /**
+             * Uplinks
+             * @default []
+             */
+            uplinks: string[];
         };
         /**
          * Sample
@@ -2018,7 +2298,7 @@ export interface components {
              */
             kind: "set";
             /** Noun */
-            noun: ("site" | "place" | "uplink" | "network" | "device" | "link") | ("show" | "settings");
+            noun: ("site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim") | ("show" | "settings");
             value: components["schemas"]["JsonValue"];
         };
         /**
@@ -2103,6 +2383,11 @@ export interface components {
             record: boolean;
             /** Starts At */
             starts_at?: string | null;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
         };
         /**
          * SignalMap
@@ -2155,6 +2440,32 @@ export interface components {
             open: string[];
             /** Source */
             source: string;
+        };
+        /**
+         * Span
+         * @description The way between two places: how far it is, what lies between, and whether a cable can be laid along it.
+         */
+        Span: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * Between
+             * @default []
+             */
+            between: components["schemas"]["Obstacle"][];
+            /** Cable */
+            cable?: boolean | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * StageState
@@ -2381,12 +2692,19 @@ export interface components {
             range: string;
             /** Size */
             size: number;
+            /** Uplink */
+            uplink: string | null;
         };
         /**
          * Survey
-         * @description All measurements, oldest first.
+         * @description All measurements and facts, oldest first.
          */
         Survey: {
+            /**
+             * Facts
+             * @default []
+             */
+            facts: components["schemas"]["Fact"][];
             /**
              * Measurements
              * @default []
@@ -4527,6 +4845,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id of this change's own: sent again under it, the change is made once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundOut"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
                 };
             };
             /** @description The request cannot be read */

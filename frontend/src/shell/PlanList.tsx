@@ -37,7 +37,7 @@ export function PlanList() {
     taken(
       await api.POST("/api/plans", {
         params: { header: { "Idempotency-Key": request.current } },
-        body: { show: { name: name.trim(), content: "mixed", record: false, notes: "" } },
+        body: { show: { name: name.trim(), content: "mixed", record: false, zone: "", notes: "" } },
       }),
     );
   const importFile = async (chosen: File) => {

@@ -4,6 +4,7 @@ A bound belongs to the type, so that it is the same at every door: interface, fi
 """
 
 import re
+from collections.abc import Container
 from datetime import UTC, date, datetime
 from typing import Annotated
 
@@ -66,3 +67,15 @@ EARLIEST, LATEST = datetime(2000, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo
 When = Annotated[AwareDatetime, Field(ge=EARLIEST, lt=LATEST)]
 """A moment with its offset, from the year 2000 to 2099: before, after and in between can always be counted."""
 Day = Annotated[date, Field(ge=EARLIEST.date(), lt=LATEST.date())]
+
+
+def free_id(wanted: str, taken: Container[str]) -> str:
+    """`wanted`, or with the first number that makes it free.
+
+    >>> free_id("cam", {"cam", "cam-2"})
+    'cam-3'
+    """
+    number, id = 2, wanted
+    while id in taken:
+        id, number = f"{wanted}-{number}", number + 1
+    return id

@@ -3,7 +3,7 @@
 import json
 from importlib.resources import files
 
-from humble_relay.core.stock import Holding
+from humble_relay.core.catalogue.stock import Holding
 from humble_relay.formats.plan_file import PlanFile, read_plan
 from humble_relay.store.changes import NoSuchPlan
 from humble_relay.store.plans import Plans

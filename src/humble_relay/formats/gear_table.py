@@ -8,11 +8,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from humble_relay.core.edits import plain_reason
-from humble_relay.core.gear import Model
+from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.plan import Device
-from humble_relay.core.secrets import HIDDEN, sealed
-from humble_relay.core.upgrades import FORM, upgraded
+from humble_relay.core.plan.draft import plain_reason
+from humble_relay.core.plan.secrets import HIDDEN, sealed
+from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.formats.csv_table import guarded, unguarded
 from humble_relay.formats.plan_file import read_document
 

@@ -2,16 +2,16 @@
 
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.signal.follow import ends_of, flow
-from humble_relay.core.signal.trace import medium_words
+from humble_relay.core.judging.case import Case
+from humble_relay.core.signal.flow.propagation import ends_of, flow
+from humble_relay.core.signal.flow.tracing import medium_words
 
 _NODE = ("name", "kind", "model", "place")
 _EDGE = ("medium", "from_port", "to_port", "format", "carries", "length_m", "bitrate_mbps", "state")
 _NUMBERS = ("length_m", "bitrate_mbps")
 
 
-def write_graphml(plan: PlanIndex) -> str:
+def write_graphml(plan: Case) -> str:
     """The whole plan as one directed multigraph; stream keys are no part of it."""
     root = Element("graphml", xmlns="http://graphml.graphdrawing.org/xmlns")
     for what, names in (("node", _NODE), ("edge", _EDGE)):

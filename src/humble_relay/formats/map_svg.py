@@ -2,7 +2,7 @@
 
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
-from humble_relay.core.signal.chart import Hop, SignalMap
+from humble_relay.core.signal.diagram.model import Hop, SignalMap
 
 DASHES = {"cable": "", "radio": "1 5", "stream": "9 4", "sound": "14 3 2 3", "network": "2 3"}
 """Kinds of link by their line; a broken one is crossed out, a dark one drawn thin."""

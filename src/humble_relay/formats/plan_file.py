@@ -5,12 +5,12 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from humble_relay.core.edits import plain_reason
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan import Plan
-from humble_relay.core.secrets import HIDDEN, sealed, withheld
-from humble_relay.core.survey import Survey, numbered
-from humble_relay.core.upgrades import FORM, upgraded
+from humble_relay.core.plan.draft import plain_reason
+from humble_relay.core.plan.secrets import HIDDEN, sealed, withheld
+from humble_relay.core.plan.survey import Survey, numbered
+from humble_relay.core.plan.upgrades import FORM, upgraded
 
 LARGEST_BYTES = 64_000_000
 """More than the largest plan with the largest survey that can be kept."""
@@ -20,7 +20,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     plan: Plan
     survey: Survey = Survey()
 
@@ -33,10 +33,14 @@ def write_plan(plan: Plan, survey: Survey, keys: bool = False) -> str:
     """The plan file as text, a measurement a line; keys and passwords are left out unless asked for."""
     plan_text = (plan if keys else withheld(plan)).model_dump_json(indent=1)
     measurements = [m if keys else sealed(m, lambda _: HIDDEN) for m in survey.measurements]
-    lines = ",\n".join(f"  {m.model_dump_json(exclude_defaults=True)}" for m in measurements)
+    facts = [f if keys else sealed(f, lambda _: HIDDEN) for f in survey.facts]
+    lines, more = (
+        ",\n".join(f"  {x.model_dump_json(exclude_defaults=True)}" for x in found)
+        for found in (measurements, facts)
+    )
     return (
         f'{{\n"format": "humble-relay-plan",\n"version": {FORM},\n"plan": {plan_text},\n'
-        f'"survey": {{"measurements": [\n{lines}\n]}}\n}}\n'
+        f'"survey": {{"measurements": [\n{lines}\n], "facts": [\n{more}\n]}}\n}}\n'
     )
 
 
@@ -56,11 +60,15 @@ def read_plan(data: bytes | str) -> PlanFile:
         if isinstance(survey := doc.get("survey"), dict) and isinstance(survey.get("measurements"), list):
             measurements = [upgraded("measurement", m, form) for m in survey["measurements"]]
             doc["survey"] = {**survey, "measurements": measurements}
+            if isinstance(survey.get("facts"), list):
+                doc["survey"]["facts"] = [upgraded("fact", f, form) for f in survey["facts"]]
     try:
         found = PlanFile.model_validate(doc)
     except ValidationError as error:
         raise UnreadableFile(f"The plan cannot be used as it stands. {plain_reason(error)}.") from None
-    whole = Survey.model_construct(measurements=numbered(found.survey.measurements))
+    whole = Survey.model_construct(
+        measurements=numbered(found.survey.measurements), facts=numbered(found.survey.facts, letter="f")
+    )
     return found.model_copy(update={"survey": whole})
 
 

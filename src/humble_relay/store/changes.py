@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from humble_relay.core.edits import Edit
-from humble_relay.core.survey import Measurement
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.survey import Fact, Measurement
 
 
 class Edited(NamedTuple):
@@ -30,9 +30,10 @@ class Restored(NamedTuple):
 
 
 class Measured(NamedTuple):
-    """Measurements added. They go with any version of the plan."""
+    """Measurements and facts added. They go with any version of the plan."""
 
     measurements: Sequence[Measurement]
+    facts: Sequence[Fact] = ()
 
 
 Change = Edited | Undone | Redone | Restored | Measured
@@ -50,5 +51,5 @@ class TooMuch(ValueError):
     """More than a plan can hold; the message says what and how much."""
 
 
-class UnknownUplink(ValueError):
-    """Measurements name an uplink that the plan does not have."""
+class UnknownThing(ValueError):
+    """Measurements or facts name a thing that the plan does not have."""

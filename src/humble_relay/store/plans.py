@@ -1,10 +1,10 @@
 """Plans as they are kept: read, changed and taken out. Every change is one transaction, committed before it is told.
 
 A change is worked out, validated and judged on what a reader sees; only then is the write lock taken, to compare the
-version and write. Plans come out **sealed** (`core/secrets.py`): `clear` is the one with its keys.
+version and write. Plans come out **sealed** (`core/plan/secrets.py`): `clear` is the one with its keys.
 """
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import datetime
 from typing import NamedTuple, TypeVar
@@ -12,14 +12,14 @@ from typing import NamedTuple, TypeVar
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from humble_relay.core.edits import Edit, told
-from humble_relay.core.frozen import Frozen
-from humble_relay.core.gear import free_id
-from humble_relay.core.plan import Plan, Stream
-from humble_relay.core.secrets import HIDDEN, Put, hidden_in_field, hide, opened, sealed, secrets_of
-from humble_relay.core.stock import Stock
-from humble_relay.core.survey import Measurement, Survey, numbered
-from humble_relay.core.upgrades import FORM
+from humble_relay.core.catalogue.stock import Stock
+from humble_relay.core.frozen import Frozen, free_id
+from humble_relay.core.plan import COLLECTIONS, Plan, Stream
+from humble_relay.core.plan.draft import told
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.secrets import HIDDEN, Put, hidden_in_field, hide, opened, sealed, secrets_of
+from humble_relay.core.plan.survey import Found, Survey, numbered
+from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.changes import (
     Change,
     Edited,
@@ -30,24 +30,25 @@ from humble_relay.store.changes import (
     Restored,
     TooMuch,
     Undone,
-    UnknownUplink,
+    UnknownThing,
 )
 from humble_relay.store.database import Database
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
     Entry,
     Unreadable,
-    add_measurements,
+    add_found,
     append,
     aware,
     child,
     days_of,
     document,
     entries,
-    measurements,
+    facts_kept,
     now,
     plan_row,
     revision,
+    survey_of,
     taken_by_others,
     uses_of,
 )
@@ -107,8 +108,9 @@ class _Next(NamedTuple):
     parent: int | None
     what: tuple[str, ...]
     text: str | None = None
-    added: tuple[Measurement, ...] = ()
-    measured: int = 0
+    added: Survey | None = None
+    measured: tuple[int, int] = (0, 0)
+    """How many measurements and facts there were."""
 
 
 def _as_it_is(kept: Kept) -> Kept:
@@ -157,8 +159,10 @@ class Plans:
     ) -> T:
         """A new plan under `id`, or the next free one like it; what `judge` says of it, asked before it is kept."""
         text, whole = plan.model_dump_json(), numbered(survey.measurements)
-        _not_too_large(text, whole)
-        made = digest(text, *whole)
+        found = numbered(survey.facts, letter="f")
+        everything = Survey.model_construct(measurements=whole, facts=found)
+        _not_too_large(text, everything)
+        made = digest(text, *whole, *found)
         for _ in range(_TRIES):
             with self._database.reading() as session:
                 done = done_before(session, request, made)
@@ -171,9 +175,7 @@ class Plans:
                     f"There are {len(taken)} plans here, the most that can be kept: take some out first."
                 )
             free = free_id(id, taken)
-            answer = judge(
-                self._sealed(free, 1, plan, Survey.model_construct(measurements=whole), stock, False, False)
-            )
+            answer = judge(self._sealed(free, 1, plan, everything, stock, False, False))
             with self._database.writing() as session:
                 if done_before(session, request, made) or session.get(PlanRow, free):
                     continue  # another was quicker: look again
@@ -183,7 +185,7 @@ class Plans:
                 session.add(row)
                 session.flush()
                 append(session, row, None, None, [hide(what, _hidden)], text=text)
-                add_measurements(session, row, whole)
+                add_found(session, row, everything)
                 remember(session, request, free, made)
             return answer
         raise StoreTrouble("busy", "Others are adding plans all the time. Nothing was changed: try again.")
@@ -241,7 +243,9 @@ class Plans:
     def behind(self, id: str, mark: str) -> str | None:
         """The secret a mark of the plan or its survey stands for; None where there is none."""
         kept = self.get(id)
-        found = secrets_of(kept.clear, self.put) | secrets_of(kept.clear_survey.measurements, self.put)
+        found = secrets_of(kept.clear, self.put) | secrets_of(
+            (kept.clear_survey.measurements, kept.clear_survey.facts), self.put
+        )
         return found.get(mark)
 
     def _secrets(self, session: Session, plan: Plan) -> dict[str, str]:
@@ -275,9 +279,9 @@ class Plans:
             if row.version != at:
                 raise _Overtaken if version is None else self._stale(session, id, version)
             if found.added:
-                if row.measured != found.measured:
+                if (row.measured, facts_kept(session, id)) != found.measured:
                     raise _Overtaken
-                add_measurements(session, row, found.added)
+                add_found(session, row, found.added)
                 row.changed_at = now()
             else:
                 edited = change if isinstance(change, Edited) else Edited([])
@@ -297,7 +301,7 @@ class Plans:
                 edits = opened(change.edits, self._secrets(session, before))
                 plan, lines = told(before, edits, hidden_in_field)
                 text = plan.model_dump_json()
-                _not_too_large(text, ())
+                _not_too_large(text, Survey())
                 known = _keys(before) | _keys(plan)
                 if len(lines) > _MOST_LINES:
                     lines = [*lines[:_MOST_LINES], f"and {len(lines) - _MOST_LINES} more"]
@@ -323,7 +327,7 @@ class Plans:
                     session, row, found.content, f"went back to revision {found.content}", None
                 )
             case Measured():
-                return self._measured(session, row, head.content, change.measurements)
+                return self._measured(session, row, head.content, change)
 
     def _gone_to(
         self, session: Session, row: PlanRow, content: int, verb: str, named: RevisionRow | None
@@ -333,20 +337,27 @@ class Plans:
         kept = self._kept(session, row, content)
         return _Next(kept.model_copy(update={"version": row.version + 1}), content, parent, what)
 
-    def _measured(self, session: Session, row: PlanRow, content: int, added: Sequence[Measurement]) -> _Next:
+    def _measured(self, session: Session, row: PlanRow, content: int, change: Measured) -> _Next:
         kept = self._kept(session, row, content)
         known = {u.id for u in kept.clear.uplinks}
-        for m in added:
+        for m in change.measurements:
             if m.uplink not in known:
-                raise UnknownUplink(f"The plan has no uplink called {m.uplink}: add it before measuring it.")
-        there = kept.clear_survey.measurements
-        taken = {m.id for m in there}
-        fresh = [m if m.id not in taken else m.model_copy(update={"id": None}) for m in added]
-        whole = numbered((*there, *fresh), row.measured + 1)
-        _not_too_large("", whole)
-        survey = Survey.model_construct(measurements=whole)
+                raise UnknownThing(f"The plan has no uplink called {m.uplink}: add it before measuring it.")
+        for fact in change.facts:
+            if fact.thing not in {x.id for x in getattr(kept.clear, COLLECTIONS[fact.noun])}:
+                raise UnknownThing(f"The plan has no {fact.noun} called {fact.thing}: add it first.")
+        there = kept.clear_survey
+        whole = numbered(
+            (*there.measurements, *_anew(change.measurements, there.measurements)), row.measured + 1
+        )
+        facts = numbered((*there.facts, *_anew(change.facts, there.facts)), len(there.facts) + 1, "f")
+        survey = Survey.model_construct(measurements=whole, facts=facts)
+        _not_too_large("", survey)
         kept = kept.model_copy(update={"clear_survey": survey, "survey": self._sealed_survey(survey)})
-        return _Next(kept, None, None, (), added=whole[len(there) :], measured=row.measured)
+        added = Survey.model_construct(
+            measurements=whole[len(there.measurements) :], facts=facts[len(there.facts) :]
+        )
+        return _Next(kept, None, None, (), added=added, measured=(row.measured, len(there.facts)))
 
     def _kept(
         self,
@@ -360,7 +371,7 @@ class Plans:
         """The plan at a content; read from its document unless it is at hand, and then one version on."""
         version = row.version if plan is None else row.version + 1
         plan = plan or document(session, row.id, content)
-        survey = Survey.model_construct(measurements=measurements(session, row.id))
+        survey = survey_of(session, row.id)
         if can_undo is None:
             can_undo = _revision(session, row.id, content).parent is not None
         if can_redo is None:
@@ -378,7 +389,9 @@ class Plans:
 
     def _sealed_survey(self, survey: Survey) -> Survey:
         found = tuple(sealed(m, self.put) if m.note or m.method else m for m in survey.measurements)
-        return Survey.model_construct(measurements=found)
+        return Survey.model_construct(
+            measurements=found, facts=tuple(sealed(f, self.put) for f in survey.facts)
+        )
 
     def _stock(self, session: Session, id: str, plan: Plan) -> Stock:
         """The shelf as this plan finds it: less what plans on the same day take."""
@@ -415,15 +428,24 @@ def _revision(session: Session, id: str, number: int) -> RevisionRow:
     return found
 
 
-def _not_too_large(text: str, survey: Collection[Measurement]) -> None:
+def _anew(added: Sequence[Found], there: Sequence[Found]) -> list[Found]:
+    """What is added, without the ids that are in use."""
+    taken = {x.id for x in there}
+    return [x if x.id not in taken else x.model_copy(update={"id": None}) for x in added]
+
+
+def _not_too_large(text: str, survey: Survey) -> None:
     if len(text.encode()) > LARGEST_PLAN:
         raise TooMuch(
             f"The plan would be larger than {LARGEST_PLAN / 1e6:.0f} MB, the most that can be kept."
         )
-    if len(survey) > 50_000:
-        raise TooMuch(f"That would be {len(survey)} measurements; a plan keeps at most 50 000.")
-    size = (len(m.model_dump_json(exclude_defaults=True).encode()) for m in survey)
-    if len(survey) > 5000 and sum(size) > LARGEST_SURVEY:  # a measurement is at most 4 kB
+    found = (*survey.measurements, *survey.facts)
+    if len(survey.measurements) > 50_000 or len(survey.facts) > 20_000:
+        raise TooMuch(
+            f"That would be {len(survey.measurements)} measurements and {len(survey.facts)} facts; a plan keeps at most 50 000 and 20 000."
+        )
+    size = (len(x.model_dump_json(exclude_defaults=True).encode()) for x in found)
+    if len(found) > 5000 and sum(size) > LARGEST_SURVEY:  # a measurement is at most 4 kB
         raise TooMuch(
             f"The measurements would be more than {LARGEST_SURVEY / 1e6:.0f} MB; shorten their notes."
         )

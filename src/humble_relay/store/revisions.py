@@ -11,15 +11,15 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, load_only
 from zstandard import ZstdError
 
-from humble_relay.core.edits import Edit
+from humble_relay.core.catalogue.stock import Taken, used
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan import Plan
-from humble_relay.core.stock import Taken, used
-from humble_relay.core.survey import Measurement
-from humble_relay.core.upgrades import FORM, What, upgraded
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.survey import Fact, Found, Measurement, Survey
+from humble_relay.core.plan.upgrades import FORM, What, upgraded
 from humble_relay.store.changes import NoSuchPlan
 from humble_relay.store.documents import pack, unpack
-from humble_relay.store.tables import MeasurementRow, PlanRow, RevisionRow
+from humble_relay.store.tables import FactRow, MeasurementRow, PlanRow, RevisionRow
 
 _EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
 _FULL_EVERY = 100
@@ -156,37 +156,52 @@ def _packed(
     return None, pack(text)
 
 
-def measurements(session: Session, id: str) -> tuple[Measurement, ...]:
-    """The plan's measurements as they were added. Raises Unreadable."""
-    rows = session.execute(
-        select(MeasurementRow.key, MeasurementRow.form, MeasurementRow.document)
-        .where(MeasurementRow.plan_id == id)
-        .order_by(MeasurementRow.id)
+def survey_of(session: Session, id: str) -> Survey:
+    """The plan's measurements and facts as they were added. Raises Unreadable."""
+    return Survey.model_construct(
+        measurements=_found(session, id, MeasurementRow, "measurement", Measurement),
+        facts=_found(session, id, FactRow, "fact", Fact),
     )
+
+
+def _found(
+    session: Session, id: str, row: type[MeasurementRow] | type[FactRow], what: What, noun: type[Found]
+) -> tuple[Found, ...]:
+    rows = session.execute(select(row.key, row.form, row.document).where(row.plan_id == id).order_by(row.id))
     found = []
     for key, form, text in rows:
         try:
             m = (
-                Measurement.model_validate_json(text)
+                noun.model_validate_json(text)
                 if form == FORM
-                else Measurement.model_validate(_upgraded("measurement", text, form))
+                else noun.model_validate(_upgraded(what, text, form))
             )
         except (ValueError, KeyError, TypeError, AttributeError) as error:
-            raise Unreadable(f"Measurement {key} of {id} cannot be read ({type(error).__name__}).") from None
+            raise Unreadable(
+                f"{what.capitalize()} {key} of {id} cannot be read ({type(error).__name__})."
+            ) from None
         found.append(m if m.id == key else m.model_copy(update={"id": key}))
     return tuple(found)
 
 
-def add_measurements(session: Session, plan: PlanRow, added: Sequence[Measurement]) -> None:
-    """More measurements, each with an id already."""
-    session.add_all(
-        MeasurementRow(
-            plan_id=plan.id, key=m.id, form=FORM, document=m.model_dump_json(exclude_defaults=True)
-        )
-        for m in added
+def add_found(session: Session, plan: PlanRow, added: Survey) -> None:
+    """More measurements and facts, each with an id already."""
+    rows: tuple[tuple[type[MeasurementRow] | type[FactRow], Sequence[Measurement | Fact]], ...] = (
+        (MeasurementRow, added.measurements),
+        (FactRow, added.facts),
     )
-    plan.measured += len(added)
+    for row, items in rows:
+        session.add_all(
+            row(plan_id=plan.id, key=x.id, form=FORM, document=x.model_dump_json(exclude_defaults=True))
+            for x in items
+        )
+    plan.measured += len(added.measurements)
     session.flush()
+
+
+def facts_kept(session: Session, id: str) -> int:
+    """How many facts a plan was given."""
+    return session.scalar(select(func.count()).select_from(FactRow).where(FactRow.plan_id == id)) or 0
 
 
 def uses_of(plan: Plan) -> dict[str, Any]:

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from humble_relay.core.gear import Model
-from humble_relay.core.secrets import HIDDEN, opened_document, sealed, secrets_of
-from humble_relay.core.stock import Holding
-from humble_relay.core.upgrades import FORM, upgraded
+from humble_relay.core.catalogue.gear import Model
+from humble_relay.core.catalogue.stock import Holding
+from humble_relay.core.plan.secrets import HIDDEN, opened_document, sealed, secrets_of
+from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.store.changes import TooMuch
 from humble_relay.store.database import Database
 from humble_relay.store.tables import HoldingRow, ModelRow

@@ -1,6 +1,6 @@
 """The tables. Rows are only ever added; a plan's row moves its version forward.
 
-Every row that holds a document says in `form` which form it has (see `core/upgrades.py`).
+Every row that holds a document says in `form` which form it has (see `core/plan/upgrades`).
 """
 
 from datetime import datetime
@@ -62,6 +62,18 @@ class MeasurementRow(Base):
     form: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
     __table_args__ = (Index("measurements_by_plan", "plan_id", "key", unique=True),)
+
+
+class FactRow(Base):
+    """One fact found out about a thing of one plan; `key` is its id within the plan."""
+
+    __tablename__ = "facts"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
+    key: Mapped[str] = mapped_column(Text)
+    form: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+    __table_args__ = (Index("facts_by_plan", "plan_id", "key", unique=True),)
 
 
 class RequestRow(Base):

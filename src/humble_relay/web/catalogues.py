@@ -4,7 +4,7 @@ from typing import Any
 
 from fastapi import APIRouter
 
-from humble_relay.core.working import Figure, catalogue
+from humble_relay.core.plan.figures import Figure, catalogue
 from humble_relay.formats.plan_file import schema
 
 router = APIRouter(prefix="/api", tags=["catalogues"])

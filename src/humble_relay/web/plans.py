@@ -8,17 +8,17 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.commands import Alternative, read_command
-from humble_relay.core.edits import Edit, apply
-from humble_relay.core.frozen import Slug, When
-from humble_relay.core.gear import free_id
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.frozen import Slug, When, free_id
+from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Show, Stream
-from humble_relay.core.report import Report, Trial, compared, report_on
-from humble_relay.core.secrets import hide, sealed
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.secrets import hide, sealed
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.show.papers import Table, papers
-from humble_relay.core.survey import Survey
+from humble_relay.core.views.command_bar import Alternative, read_command
+from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
@@ -115,7 +115,7 @@ def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standin
         survey=kept.survey,
         can_undo=kept.can_undo,
         can_redo=kept.can_redo,
-        report=report_on(index_of(kept, pulse, as_of)),
+        report=report_on(case_of(kept, pulse, as_of)),
     )
 
 
@@ -199,7 +199,7 @@ def edit_plan(
 def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None) -> Trial:
     """What edits would change; nothing is kept."""
     kept = store.get(id)
-    before = index_of(kept, pulse, as_of)
+    before = case_of(kept, pulse, as_of)
     after = apply(kept.clear, store.opened(kept, attempt.edits))
     return compared(before, before.with_plan(sealed(after, store.put)))
 
@@ -207,7 +207,7 @@ def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsO
 @router.post("/{id}/command", responses=documented(404, 422))
 def command(id: Slug, line: Line, store: Store, pulse: Search) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
-    return read_command(index_of(store.get(id), pulse), line.line)
+    return read_command(case_of(store.get(id), pulse), line.line)
 
 
 @router.post("/{id}/undo", responses=documented(404, 409, 422, 428))
@@ -246,7 +246,7 @@ def history(id: Slug, store: Store) -> list[Entry]:
 @router.get("/{id}/report", responses=documented(404, 422))
 def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
     """The report alone."""
-    return report_on(index_of(store.get(id), pulse, as_of))
+    return report_on(case_of(store.get(id), pulse, as_of))
 
 
 @router.get("/{id}/streams/{stream}/key", responses=documented(404, 422))
@@ -277,7 +277,7 @@ def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
 @router.get("/{id}/papers", responses=documented(404, 422))
 def get_papers(id: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None) -> list[Table]:
     """The papers as tables; keys only when asked for."""
-    return list(papers(index_of(store.get(id), pulse, as_of, clear=keys), keys))
+    return list(papers(case_of(store.get(id), pulse, as_of, clear=keys), keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
@@ -285,16 +285,16 @@ def get_paper_csv(
     id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
 ) -> Response:
     """One paper as CSV."""
-    for table in papers(index_of(store.get(id), pulse, as_of, clear=keys), keys):
+    for table in papers(case_of(store.get(id), pulse, as_of, clear=keys), keys):
         if table.id == paper:
             return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
     raise HTTPException(404, f"There is no paper called {paper}.")
 
 
-def index_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> PlanIndex:
+def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:
     """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
     plan, survey = (kept.clear, kept.clear_survey) if clear else (kept.plan, kept.survey)
-    return PlanIndex(plan, survey, moment(as_of), kept.stock, pulse)
+    return Case(plan, survey, moment(as_of), kept.stock, pulse)
 
 
 def changed(

@@ -8,14 +8,14 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.edits import EditRefused, plain_reason
 from humble_relay.core.patience import Stopped
-from humble_relay.core.secrets import HIDDEN, hide
-from humble_relay.core.upgrades import NewerForm
+from humble_relay.core.plan.draft import EditRefused, plain_reason
+from humble_relay.core.plan.secrets import HIDDEN, hide
+from humble_relay.core.plan.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement
 from humble_relay.formats.plan_file import UnreadableFile
-from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch, UnknownUplink
+from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch, UnknownThing
 from humble_relay.store.plans import StalePlan
 from humble_relay.store.requests import RequestReused
 from humble_relay.store.revisions import Entry, Unreadable
@@ -88,7 +88,7 @@ def install(app: FastAPI) -> None:
 
     for kind in (
         EditRefused, NothingToDo, UnreadableFile, UnreadableGear, UnreadableMeasurement, NewerForm, TooMuch,
-        UnknownUplink, RequestReused,
+        UnknownThing, RequestReused,
     ):  # fmt: skip
         app.add_exception_handler(kind, _refused)
 

@@ -6,9 +6,9 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
+from humble_relay.core.catalogue.gear import Model, library
+from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Slug
-from humble_relay.core.gear import Model, library
-from humble_relay.core.stock import Holding
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
 from humble_relay.web.plans import download

@@ -6,21 +6,21 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.findings import Finding
 from humble_relay.core.frozen import Slug
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import Finding
 from humble_relay.core.plan import Carries
-from humble_relay.core.report import JudgedRoute, judged, try_edits
-from humble_relay.core.signal.chart import SignalMap
-from humble_relay.core.signal.connect import Joint, plain_cables
-from humble_relay.core.signal.map import signal_map
-from humble_relay.core.signal.patch import Patch, patch_all
-from humble_relay.core.signal.route import Routes, find_routes, reroute
-from humble_relay.core.signal.trace import Trace, trace
+from humble_relay.core.signal.diagram.content import signal_map
+from humble_relay.core.signal.diagram.model import SignalMap
+from humble_relay.core.signal.finder.alternatives import Routes, find_routes, reroute
+from humble_relay.core.signal.finder.plain_cables import Joint, plain_cables
+from humble_relay.core.signal.finder.whole_show import Patch, patch_all
+from humble_relay.core.signal.flow.tracing import Trace, trace
+from humble_relay.core.views.report import JudgedRoute, judged, try_edits
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import write_map_svg
 from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import Store, download, index_of
+from humble_relay.web.plans import Store, case_of, download
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans/{id}", tags=["signal"])
@@ -53,40 +53,40 @@ def get_routes(
     into: Slug | None = None, carries: Carries | None = None, length_m: Metres = None,
 ) -> FoundRoutes:  # fmt: skip
     """Ways to get the picture of a device to another, to one input of it where `into` names it."""
-    plan = index_of(store.get(id), pulse)
+    case = case_of(store.get(id), pulse)
     for device in (source, end):
-        _known(plan.devices, device, "device")
-    if into and f"{end}/{into}" not in plan.ports:
-        raise HTTPException(404, f"{plan.devices[end].name} has no input called {into}.")
-    found = find_routes(plan, source, f"{end}/{into}" if into else end, carries, length_m)
-    cables = plain_cables(plan, source, end, length_m) if source != end else []
-    return _found(plan, found, cables)
+        _known(case.devices, device, "device")
+    if into and f"{end}/{into}" not in case.ports:
+        raise HTTPException(404, f"{case.devices[end].name} has no input called {into}.")
+    found = find_routes(case, source, f"{end}/{into}" if into else end, carries, length_m)
+    cables = plain_cables(case, source, end, length_m) if source != end else []
+    return _found(case, found, cables)
 
 
 @router.get("/reroute/{link}", responses=documented(404, 422))
 def get_reroute(id: Slug, link: Slug, store: Store, pulse: Search) -> FoundRoutes:
     """Other ways to do what one link does."""
-    plan = index_of(store.get(id), pulse)
-    _known(plan.links, link, "link")
-    return _found(plan, reroute(plan, link), [])
+    case = case_of(store.get(id), pulse)
+    _known(case.links, link, "link")
+    return _found(case, reroute(case, link), [])
 
 
 @router.get("/patch/{mixer}", responses=documented(404, 422))
 def get_patch(id: Slug, mixer: Slug, store: Store, pulse: Search) -> FoundPatch:
     """Every source that is plugged into nothing, to the input that suits it."""
-    plan = index_of(store.get(id), pulse)
-    _known(plan.devices, mixer, "device")
-    patch = patch_all(plan, mixer)
-    trial = try_edits(plan, patch.edits)
+    case = case_of(store.get(id), pulse)
+    _known(case.devices, mixer, "device")
+    patch = patch_all(case, mixer)
+    trial = try_edits(case, patch.edits)
     return FoundPatch(patch=patch, gone=list(trial.gone), come=list(trial.come))
 
 
 @router.get("/trace/{device}", responses=documented(404, 422))
 def get_trace(id: Slug, device: Slug, store: Store, pulse: Search) -> Trace:
     """Every way that begins, ends or passes at a device."""
-    plan = index_of(store.get(id), pulse)
-    _known(plan.devices, device, "device")
-    return trace(plan, device)
+    case = case_of(store.get(id), pulse)
+    _known(case.devices, device, "device")
+    return trace(case, device)
 
 
 @router.get("/map", responses=documented(404, 422))
@@ -94,7 +94,7 @@ def get_map(
     id: Slug, store: Store, pulse: Pulsed, network: bool = False, collapsed: Collapsed = None
 ) -> SignalMap:
     """The signal map, with network cables where asked, and some places as one box."""
-    return signal_map(index_of(store.get(id), pulse), network, collapsed or ())
+    return signal_map(case_of(store.get(id), pulse), network, collapsed or ())
 
 
 @router.get("/map.svg", responses=documented(404, 422))
@@ -103,7 +103,7 @@ def get_map_svg(
 ) -> Response:
     """The signal map as SVG."""
     kept = store.get(id)
-    text = write_map_svg(signal_map(index_of(kept, pulse), network, collapsed or ()), kept.plan.show.name)
+    text = write_map_svg(signal_map(case_of(kept, pulse), network, collapsed or ()), kept.plan.show.name)
     return download(text, "image/svg+xml", f"{id}-signal.svg")
 
 
@@ -111,7 +111,7 @@ def get_map_svg(
 def get_graphml(id: Slug, store: Store, pulse: Pulsed) -> Response:
     """The signal graph as GraphML."""
     return download(
-        write_graphml(index_of(store.get(id), pulse)), "application/graphml+xml", f"{id}-signal.graphml"
+        write_graphml(case_of(store.get(id), pulse)), "application/graphml+xml", f"{id}-signal.graphml"
     )
 
 
@@ -120,8 +120,8 @@ def _known(things: dict[str, object] | dict, id: str, noun: str) -> None:  # typ
         raise HTTPException(404, f"The plan has no {noun} called {id}.")
 
 
-def _found(plan: PlanIndex, found: Routes, cables: list[Joint]) -> FoundRoutes:
-    routes = list(judged(plan, found.routes))
+def _found(case: Case, found: Routes, cables: list[Joint]) -> FoundRoutes:
+    routes = list(judged(case, found.routes))
     return FoundRoutes(
         source=found.source, end=found.end, routes=routes, cables=cables, why_not=found.why_not
     )

@@ -1,4 +1,4 @@
-"""Measurements: read from pasted text, and added to a plan."""
+"""Measurements and facts: read from pasted text, and added to a plan."""
 
 from typing import Annotated
 
@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from humble_relay.core.frozen import Slug
-from humble_relay.core.survey import Measurement
+from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
 from humble_relay.web.patience import Pulsed
@@ -30,6 +30,13 @@ class Measured(BaseModel):
     measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000)]
 
 
+class FoundOut(BaseModel):
+    """Facts to add."""
+
+    model_config = ConfigDict(extra="forbid")
+    facts: Annotated[list[Fact], Field(min_length=1, max_length=500)]
+
+
 @router.post("/measurements/read", responses=documented(422))
 def read(pasted: Pasted) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
@@ -47,3 +54,11 @@ def measure(
 ) -> Standing:
     """Adds measurements to the plan's survey; those already there stay as they are."""
     return changed(store, id, None, Added(measured.measurements), request_id, response, pulse)
+
+
+@router.post("/plans/{id}/facts", status_code=201, responses=documented(404, 422))
+def find_out(
+    id: Slug, found: FoundOut, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+) -> Standing:
+    """Adds facts to the plan's survey: what is measured stands over what was planned."""
+    return changed(store, id, None, Added((), found.facts), request_id, response, pulse)

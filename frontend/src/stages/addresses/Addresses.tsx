@@ -1,4 +1,4 @@
-import { addNetwork, addSite, freeId, remove, set, setPort } from "../../api/edits";
+import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
@@ -28,10 +28,9 @@ function Networks() {
   const add = (name: string) => {
     const site = sites[0]?.id ?? "venue";
     const first = sites.length ? [] : [addSite(site, "Venue")];
-    void edit([
-      ...first,
-      addNetwork(freeId(name, networks), name, site, uplinks.find((u) => u.site === site)?.id ?? null),
-    ]);
+    const id = freeId(name, networks);
+    const uplink = uplinks.find((u) => u.site === site)?.id;
+    void edit([...first, addNetwork(id, name, site), ...(uplink ? [leaveBy(id, uplink)] : [])]);
   };
   return (
     <Section title="Networks">
@@ -75,9 +74,9 @@ function Networks() {
                 label="Way out"
                 width="w-40"
                 none="none"
-                value={network.uplink ?? ""}
+                value={strip?.uplink ?? ""}
                 options={uplinks.map((u) => [u.id, u.name] as const)}
-                edits={(v) => [set("network", network.id, "uplink", v || null)]}
+                edits={(v) => [leaveBy(network.id, v || null)]}
               />
               <button
                 type="button"
@@ -104,7 +103,9 @@ function DeviceAddresses() {
       .filter((p) => p.types.includes("ethernet") || p.types.includes("wifi"))
       .map((p) => ({ d, p, ref: `${d.id}/${p.id}` })),
   );
-  const own = ports.filter(({ d, p }) => p.network || !["router", "network-switch"].includes(d.kind));
+  const own = ports.filter(
+    ({ d, p }) => p.interface?.network || !["router", "network-switch"].includes(d.kind),
+  );
   return (
     <Section title="Devices on a network" aside="a switch or router needs no line here">
       {own.length ? (
@@ -128,16 +129,16 @@ function DeviceAddresses() {
                     hideLabel
                     label={`Network of ${d.name}`}
                     none="none"
-                    value={p.network ?? ""}
+                    value={p.interface?.network ?? ""}
                     options={networks.map((n) => [n.id, n.name] as const)}
-                    edits={(v) => [setPort(ref, "network", v || null)]}
+                    edits={(v) => [setPort(ref, "interface.network", v || null)]}
                   />
                 </td>
                 <td className="w-48">
                   <Choice
                     hideLabel
                     label={`How ${d.name} gets its address`}
-                    value={p.addressing}
+                    value={p.interface?.addressing ?? "dhcp"}
                     options={
                       [
                         ["dhcp", "DHCP"],
@@ -145,7 +146,7 @@ function DeviceAddresses() {
                         ["fixed", "fixed in the device"],
                       ] as const
                     }
-                    edits={(v) => [setPort(ref, "addressing", v)]}
+                    edits={(v) => [setPort(ref, "interface.addressing", v)]}
                   />
                 </td>
                 <td className="w-48">
@@ -153,9 +154,9 @@ function DeviceAddresses() {
                     hideLabel
                     mono
                     label={`Address of ${d.name}`}
-                    value={p.address ?? ""}
-                    placeholder={p.addressing === "dhcp" ? "from DHCP" : "needed"}
-                    edits={(v) => [setPort(ref, "address", v.trim())]}
+                    value={p.interface?.address ?? ""}
+                    placeholder={(p.interface?.addressing ?? "dhcp") === "dhcp" ? "from DHCP" : "needed"}
+                    edits={(v) => [setPort(ref, "interface.address", v.trim())]}
                   />
                 </td>
               </tr>

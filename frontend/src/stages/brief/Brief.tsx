@@ -35,6 +35,13 @@ export function Brief() {
           />
           {moment("Starts", "starts_at")}
           {moment("Ends", "ends_at")}
+          <Field
+            label="Time zone"
+            width="w-44"
+            value={show.zone ?? ""}
+            placeholder="Europe/London"
+            edits={(text) => [set("show", null, "zone", text.trim())]}
+          />
         </div>
         <div className="mt-3 flex flex-wrap gap-x-4 gap-y-3">
           <FormatField

@@ -7,14 +7,14 @@ from typing import NamedTuple
 
 from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads
-from humble_relay.core.edits import Edit, SetField
-from humble_relay.core.findings import Fault, Fix, rule
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.network.way_out import streams_by_uplink
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.network.ways_out import streams_by_uplink
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Stream
-from humble_relay.core.video import Rate, VideoFormat
-from humble_relay.core.working import Step, Working, number
+from humble_relay.core.plan.edits import Edit, SetField
+from humble_relay.core.plan.video import Rate, VideoFormat
 
 _STEP_MBPS = 0.5
 _HALF_RATE: dict[Rate, Rate] = {"50": "25", "59.94": "29.97", "60": "30"}
@@ -33,10 +33,10 @@ class Demand(NamedTuple):
     total: Working
 
 
-def demands(plan: PlanIndex) -> dict[str, Demand]:
+def demands(case: Case) -> dict[str, Demand]:
     """What the plan asks of every uplink, by uplink."""
-    each, found = plan.once(loads), {}
-    for id, streams in plan.once(streams_by_uplink).items():
+    each, found = case.once(loads), {}
+    for id, streams in case.once(streams_by_uplink).items():
         steps = tuple(
             Step(
                 name=s.name,
@@ -54,25 +54,25 @@ def demands(plan: PlanIndex) -> dict[str, Demand]:
 
 
 @rule("no-measurement", "survey")
-def no_measurement(plan: PlanIndex) -> Iterator[Fault]:
+def no_measurement(case: Case) -> Iterator[Fault]:
     """Uplinks that streams leave by and nobody has measured."""
-    for id, demand in plan.once(demands).items():
-        if demand.streams and not plan.survey.of(id):
+    for id, demand in case.once(demands).items():
+        if demand.streams and not case.survey.of(id):
             yield Fault(
                 severity="stops",
                 noun="uplink",
                 subject=id,
-                wrong=f"Nobody has measured the upload of {plan.uplinks[id].name}.",
+                wrong=f"Nobody has measured the upload of {case.uplinks[id].name}.",
                 means="What the contract promises is not what leaves the building. The bitrate is a guess.",
                 do="Measure it from the socket the encoder will use, at the hour of the show, more than once.",
             )
 
 
 @rule("thin-evidence", "survey")
-def thin_evidence(plan: PlanIndex) -> Iterator[Fault]:
+def thin_evidence(case: Case) -> Iterator[Fault]:
     """Uplinks in use whose measurements are few, old, or taken when nobody was there."""
-    for id, demand in plan.once(demands).items():
-        upload = plan.once(uploads)[id]
+    for id, demand in case.once(demands).items():
+        upload = case.once(uploads)[id]
         if demand.streams and upload.doubts:
             yield Fault(
                 severity="risks" if upload.trust == "thin" else "note",
@@ -85,10 +85,10 @@ def thin_evidence(plan: PlanIndex) -> Iterator[Fault]:
 
 
 @rule("upload-too-small", "bandwidth")
-def upload_too_small(plan: PlanIndex) -> Iterator[Fault]:
+def upload_too_small(case: Case) -> Iterator[Fault]:
     """Uplinks asked for more than the chosen school of headroom allows."""
-    for id, demand in plan.once(demands).items():
-        upload = plan.once(uploads)[id]
+    for id, demand in case.once(demands).items():
+        upload = case.once(uploads)[id]
         allowed = upload.allowed
         if not demand.streams or allowed is None or demand.total.value <= allowed.value:
             continue
@@ -100,15 +100,15 @@ def upload_too_small(plan: PlanIndex) -> Iterator[Fault]:
             means="The encoder's buffer fills, frames are dropped, and the platform's viewers see it stop and start.",
             do="Send less: a lower bitrate, a smaller picture, fewer destinations. Or find another line.",
             working=_against(demand, allowed),
-            fixes=tuple(_fixes(plan, demand, allowed.value)),
+            fixes=tuple(_fixes(case, demand, allowed.value)),
         )
 
 
 @rule("upload-bad-hour", "bandwidth")
-def upload_bad_hour(plan: PlanIndex) -> Iterator[Fault]:
+def upload_bad_hour(case: Case) -> Iterator[Fault]:
     """Uplinks whose typical measurement carries the streams and whose bad hour does not."""
-    for id, demand in plan.once(demands).items():
-        upload = plan.once(uploads)[id]
+    for id, demand in case.once(demands).items():
+        upload = case.once(uploads)[id]
         allowed = upload.allowed
         if not demand.streams or allowed is None or demand.total.value > allowed.value:
             continue
@@ -132,7 +132,7 @@ def upload_bad_hour(plan: PlanIndex) -> Iterator[Fault]:
             severity="stops" if at_show else "risks",
             noun="uplink",
             subject=id,
-            wrong=f"{number(demand.total.value)} Mb/s fits {upload.name} on average, but not its bad hour: {number(worst.up_mbps)} Mb/s measured {_when(plan, worst.at)}.",
+            wrong=f"{number(demand.total.value)} Mb/s fits {upload.name} on average, but not its bad hour: {number(worst.up_mbps)} Mb/s measured {_when(case, worst.at)}.",
             means=(
                 "That hour is the hour of the show. The average will be fine and the picture will stop."
                 if at_show
@@ -140,20 +140,20 @@ def upload_bad_hour(plan: PlanIndex) -> Iterator[Fault]:
             ),
             do="Send what the bad hour carries, keep others off the line, or bring a second line.",
             working=_against(demand, bad_hour),
-            fixes=tuple(_fixes(plan, demand, left)),
+            fixes=tuple(_fixes(case, demand, left)),
         )
 
 
 @rule("bitrate-unsuited", "bandwidth")
-def bitrate_unsuited(plan: PlanIndex) -> Iterator[Fault]:
+def bitrate_unsuited(case: Case) -> Iterator[Fault]:
     """Bitrates below what the picture deserves, or above what anybody can see."""
-    for stream in plan.streams:
-        fit = suggested_bitrate(stream.format, stream.codec, plan.plan.show.content, plan.figures)
+    for stream in case.streams:
+        fit = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
         low = stream.video_mbps < fit.low
         if not low and stream.video_mbps <= fit.high * 1.5:
             continue
         edit = SetField(noun="link", id=stream.id, field="video_mbps", value=fit.suggested.value)
-        smaller = _picture_for(plan, stream) if low else None
+        smaller = _picture_for(case, stream) if low else None
         fixes = [Fix(title=f"Send {fit.suggested.value:g} Mb/s", edits=(edit,))]
         if smaller:
             fixes.insert(
@@ -173,11 +173,11 @@ def bitrate_unsuited(plan: PlanIndex) -> Iterator[Fault]:
         )
 
 
-def _picture_for(plan: PlanIndex, stream: Stream) -> VideoFormat | None:
+def _picture_for(case: Case, stream: Stream) -> VideoFormat | None:
     """The largest smaller picture that the stream's bitrate is enough for."""
     for shrink in _SHRINKS:
         fmt = shrink(stream.format)
-        fit = fmt and suggested_bitrate(fmt, stream.codec, plan.plan.show.content, plan.figures)
+        fit = fmt and suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
         if fit and stream.video_mbps >= fit.low:
             return fmt
     return None
@@ -204,12 +204,12 @@ def _against(demand: Demand, allowed: Working) -> Working:
     )
 
 
-def _fixes(plan: PlanIndex, demand: Demand, allowed: float) -> Iterator[Fix]:
+def _fixes(case: Case, demand: Demand, allowed: float) -> Iterator[Fix]:
     """Bitrates that fit at the same picture, then smaller pictures that fit at theirs."""
     tried = []
     for shrink in (lambda f: f, *_SHRINKS):
         formats = [shrink(s.format) or s.format for s in demand.streams]
-        rates = None if formats in tried else _sharing(plan, demand, allowed, formats)
+        rates = None if formats in tried else _sharing(case, demand, allowed, formats)
         tried.append(formats)
         if rates is None:
             continue
@@ -224,19 +224,17 @@ def _fixes(plan: PlanIndex, demand: Demand, allowed: float) -> Iterator[Fix]:
         yield Fix(title=title, edits=tuple(edits))
 
 
-def _sharing(
-    plan: PlanIndex, demand: Demand, allowed: float, formats: list[VideoFormat]
-) -> list[float] | None:
+def _sharing(case: Case, demand: Demand, allowed: float, formats: list[VideoFormat]) -> list[float] | None:
     """Each stream's video bitrate in Mb/s when all shrink alike into `allowed`; None when that is too
     little for one of the pictures."""
     share, rates = min(1, allowed / demand.total.value), []
     for stream, fmt in zip(demand.streams, formats, strict=True):
-        fit = suggested_bitrate(fmt, stream.codec, plan.plan.show.content, plan.figures)
-        most = load(stream, plan.figures).total.value * share
+        fit = suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
+        most = load(stream, case.figures).total.value * share
         mbps = math.floor(min(stream.video_mbps * share, fit.high) / _STEP_MBPS) * _STEP_MBPS
         while mbps >= fit.low:
             smaller = stream.model_copy(update={"video_mbps": mbps, "format": fmt})
-            if load(smaller, plan.figures).total.value <= most:
+            if load(smaller, case.figures).total.value <= most:
                 break
             mbps -= _STEP_MBPS
         else:
@@ -259,11 +257,8 @@ def _smaller(fmt: VideoFormat) -> VideoFormat | None:
     return fmt.model_copy(update={"width": size[0], "height": size[1]}) if size else None
 
 
-def _when(plan: PlanIndex, at: str) -> str:
-    start = plan.plan.show.starts_at
-    return (
-        datetime.fromisoformat(at).astimezone(start.tzinfo if start else None).strftime("%a %d %b at %H:%M")
-    )
+def _when(case: Case, at: str) -> str:
+    return datetime.fromisoformat(at).astimezone(case.plan.show.clock).strftime("%a %d %b at %H:%M")
 
 
 _SHRINKS: tuple[Callable[[VideoFormat], VideoFormat | None], ...] = (

@@ -3,11 +3,11 @@
 import math
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.network.way_out import way_out
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.network.ways_out import way_out
 from humble_relay.core.plan import Stream
-from humble_relay.core.video import frames_per_second
-from humble_relay.core.working import Figures, Step, Working
+from humble_relay.core.plan.video import frames_per_second
 
 AAC_FRAMES_PER_S = 48_000 / 1024
 """One AAC frame is 1024 samples (ISO/IEC 14496-3)."""
@@ -37,9 +37,9 @@ class Load(Frozen):
     total: Working
 
 
-def loads(plan: PlanIndex) -> dict[str, Load]:
+def loads(case: Case) -> dict[str, Load]:
     """The load of every stream, by stream."""
-    return {s.id: load(s, plan.figures, way_out(plan, s)) for s in plan.streams}
+    return {s.id: load(s, case.figures, way_out(case, s)) for s in case.streams}
 
 
 def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from statistics import median
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.index import PlanIndex
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.plan import School, Show
-from humble_relay.core.survey import Measurement
-from humble_relay.core.working import Figures, Step, Working
+from humble_relay.core.plan.survey import Measurement
 
 SCHOOL_NAMES: dict[School, str] = {
     "half": "At most half",
@@ -55,9 +55,9 @@ class Upload(Frozen):
         return next((a.mbps for a in self.allowances if a.school == self.chosen), None)
 
 
-def uploads(plan: PlanIndex) -> dict[str, Upload]:
+def uploads(case: Case) -> dict[str, Upload]:
     """Every uplink judged, by uplink."""
-    return {id: _upload(plan, id) for id in plan.uplinks}
+    return {id: _upload(case, id) for id in case.uplinks}
 
 
 def quantile(values: Sequence[float], percent: float) -> float:
@@ -134,17 +134,17 @@ def in_show_hours(show: Show, m: Measurement) -> bool:
     if show.starts_at is None:
         return False
     ends = show.ends_at or show.starts_at
-    local = m.at.astimezone(show.starts_at.tzinfo)
+    local, start = m.at.astimezone(show.clock), show.starts_at.astimezone(show.clock)
     minute = local.hour * 60 + local.minute
-    first = show.starts_at.hour * 60 + show.starts_at.minute - 60
+    first = start.hour * 60 + start.minute - 60
     last = first + 120 + max(0, (ends - show.starts_at).total_seconds() / 60)
     return any(first <= minute + day * 1440 <= last for day in (-1, 0, 1))
 
 
-def _upload(plan: PlanIndex, id: str) -> Upload:
-    uplink, found, show = plan.uplinks[id], plan.survey.of(id), plan.plan.show
+def _upload(case: Case, id: str) -> Upload:
+    uplink, found, show = case.uplinks[id], case.survey.of(id), case.plan.show
     ups = [m.up_mbps for m in found]
-    doubts = _doubts(plan, found)
+    doubts = _doubts(case, found)
     return Upload(
         uplink=id,
         name=uplink.name,
@@ -161,18 +161,18 @@ def _upload(plan: PlanIndex, id: str) -> Upload:
         median_mbps=median(ups) if ups else None,
         highest_mbps=max(ups, default=None),
         others_mbps=uplink.others_mbps,
-        allowances=allowances(ups, uplink.others_mbps, plan.figures),
-        chosen=plan.plan.settings.headroom,
+        allowances=allowances(ups, uplink.others_mbps, case.figures),
+        chosen=case.plan.settings.headroom,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
         doubts=tuple(doubts),
     )
 
 
-def _doubts(plan: PlanIndex, found: list[Measurement]) -> list[str]:
+def _doubts(case: Case, found: list[Measurement]) -> list[str]:
     """Why these measurements should be trusted less, in words."""
     if not found:
         return []
-    figures, show = plan.figures, plan.plan.show
+    figures, show = case.figures, case.plan.show
     doubts = []
     if len(found) < figures["enough-measurements"]:
         doubts.append(
@@ -186,7 +186,7 @@ def _doubts(plan: PlanIndex, found: list[Measurement]) -> list[str]:
         if not any(in_show_hours(show, m) for m in found):
             doubts.append("none taken at the hour of the show")
         # Against the show, or against today when the show is far off: what is measured now is fresh now.
-        age = (min(plan.as_of, show.starts_at) - found[-1].at).total_seconds() / 86_400
+        age = (min(case.as_of, show.starts_at) - found[-1].at).total_seconds() / 86_400
         if age > figures["old-after"]:
             doubts.append(f"the newest is {age:.0f} days old")
     return doubts

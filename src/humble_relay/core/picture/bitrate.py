@@ -6,8 +6,8 @@ from importlib.resources import files
 from itertools import pairwise
 from typing import NamedTuple
 
-from humble_relay.core.video import Codec, Content, VideoFormat, frames_per_second
-from humble_relay.core.working import Figures, Step, Working
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.plan.video import Codec, Content, VideoFormat, frames_per_second
 
 
 class BitrateRange(NamedTuple):

@@ -3,8 +3,8 @@
 from fractions import Fraction
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.video import VideoFormat
-from humble_relay.core.working import Figures, Step, Working
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.plan.video import VideoFormat
 
 
 class Rect(Frozen):

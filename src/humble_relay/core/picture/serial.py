@@ -3,8 +3,8 @@
 from fractions import Fraction
 from functools import lru_cache
 
-from humble_relay.core.video import VideoFormat, frames_per_second
-from humble_relay.core.working import Step, Working
+from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.plan.video import VideoFormat, frames_per_second
 
 # Total lines, and total samples a line by nominal frames/s: SMPTE ST 274 (1080), ST 296 (720),
 # ST 2036-1 (2160: twice the 1080 raster each way), ITU-R BT.601 / ST 259 (525 and 625 lines).

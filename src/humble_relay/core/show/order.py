@@ -4,12 +4,12 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from typing import Literal
 
-from humble_relay.core.edits import MarkTask
-from humble_relay.core.findings import Fault, Fix, rule
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.signal.follow import is_source
-from humble_relay.core.working import Step, Working
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.plan.edits import MarkTask
+from humble_relay.core.signal.flow.propagation import is_source
 
 
 class Task(Frozen):
@@ -27,18 +27,18 @@ class Task(Frozen):
     working: Working | None = None
 
 
-def order(plan: PlanIndex) -> tuple[Task, ...]:
+def order(case: Case) -> tuple[Task, ...]:
     """Every task in the order of time, derived from what the plan contains."""
-    return tuple(sorted(_tasks(plan), key=lambda t: t.minutes))
+    return tuple(sorted(_tasks(case), key=lambda t: t.minutes))
 
 
 @rule("lead-time-missed", "brief")
-def lead_time_missed(plan: PlanIndex) -> Iterator[Fault]:
+def lead_time_missed(case: Case) -> Iterator[Fault]:
     """Tasks that need somebody else's time, not done, and too late to begin."""
-    for task in plan.once(order):
-        if not task.lead or task.done or task.at is None or plan.as_of <= task.at:
+    for task in case.once(order):
+        if not task.lead or task.done or task.at is None or case.as_of <= task.at:
             continue
-        late = (plan.as_of - task.at).total_seconds() / 3600
+        late = (case.as_of - task.at).total_seconds() / 3600
         yield Fault(
             severity="stops",
             noun="show",
@@ -52,9 +52,9 @@ def lead_time_missed(plan: PlanIndex) -> Iterator[Fault]:
 
 
 @rule("no-start", "brief")
-def no_start(plan: PlanIndex) -> Iterator[Fault]:
+def no_start(case: Case) -> Iterator[Fault]:
     """A show without a start: nothing can be counted back."""
-    show = plan.plan.show
+    show = case.plan.show
     if show.starts_at is None:
         yield Fault(
             severity="note",
@@ -75,13 +75,13 @@ def no_start(plan: PlanIndex) -> Iterator[Fault]:
         )
 
 
-def _tasks(plan: PlanIndex) -> Iterator[Task]:
-    show = plan.plan.show
-    venue = [s for s in plan.sites.values() if s.run_by == "venue"]
-    platforms = [d for d in plan.devices.values() if d.ingest and plan.streams_to.get(d.id)]
-    to_platforms = {s.from_device for s in plan.streams if plan.devices[s.to_device].ingest}
-    encoders = [d for d in plan.devices.values() if d.id in to_platforms]
-    sources = [d for d in plan.devices.values() if is_source(d)]
+def _tasks(case: Case) -> Iterator[Task]:
+    show = case.plan.show
+    venue = [s for s in case.sites.values() if s.run_by == "venue"]
+    platforms = [d for d in case.devices.values() if d.ingest and case.streams_to.get(d.id)]
+    to_platforms = {s.from_device for s in case.streams if case.devices[s.to_device].ingest}
+    encoders = [d for d in case.devices.values() if d.id in to_platforms]
+    sources = [d for d in case.devices.values() if is_source(d)]
 
     def task(
         id: str,
@@ -92,22 +92,22 @@ def _tasks(plan: PlanIndex) -> Iterator[Task]:
         lead: bool = False,
         working: Working | None = None,
     ) -> Task:
-        at = show.starts_at + timedelta(minutes=minutes) if show.starts_at else None
+        at = show.starts_at and (show.starts_at + timedelta(minutes=minutes)).astimezone(show.clock)
         return Task.model_validate(
             {"id": id, "phase": phase, "minutes": minutes, "at": at, "what": what, "why": why, "lead": lead,
-             "done": id in plan.plan.settings.done, "working": working}
+             "done": id in case.plan.settings.done, "working": working}
         )  # fmt: skip
 
     def ahead(figure: str, margin_h: float = 0) -> tuple[float, Working]:
-        hours = plan.figures[figure] + margin_h
-        steps = [plan.figures.step(figure)]
+        hours = case.figures[figure] + margin_h
+        steps = [case.figures.step(figure)]
         if margin_h:
-            steps.append(plan.figures.step("rehearse-lead"))
+            steps.append(case.figures.step("rehearse-lead"))
         steps.append(Step(name="Counted back from the start", value=-hours, unit="h"))
         return -hours * 60, Working(name="Begin by", value=hours, unit="h before", steps=tuple(steps))
 
     for site in venue:
-        minutes, working = ahead("network-lead", plan.figures["rehearse-lead"])
+        minutes, working = ahead("network-lead", case.figures["rehearse-lead"])
         yield task(
             f"ask-network:{site.id}", "ahead", minutes,
             f"Talk to the network department of {site.name}",
@@ -127,7 +127,7 @@ def _tasks(plan: PlanIndex) -> Iterator[Task]:
     yield task("rehearse", "ahead", minutes, "Rehearse in the real place, at the real hour, with people in it",
                "What was never tried does not work.", working=working)  # fmt: skip
     power, feed, preview, publish = (
-        plan.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
+        case.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
     )
     if sources:
         names = ", ".join(d.name for d in sources)
@@ -141,8 +141,8 @@ def _tasks(plan: PlanIndex) -> Iterator[Task]:
     for i, device in enumerate(encoders):
         yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
                    "A box on the wrong network looks exactly like a box that is off.")  # fmt: skip
-    for i, stream in enumerate(plan.streams):
-        sender, taker = plan.devices[stream.from_device].name, plan.devices[stream.to_device]
+    for i, stream in enumerate(case.streams):
+        sender, taker = case.devices[stream.from_device].name, case.devices[stream.to_device]
         if not taker.ingest:
             continue
         yield task(
@@ -165,19 +165,19 @@ def _tasks(plan: PlanIndex) -> Iterator[Task]:
     length = (show.ends_at - show.starts_at).total_seconds() / 60 if show.starts_at and show.ends_at else 0
     if length > 0:
         yield task("over", "show", length, f"{show.name} ends", "")
-    for i, stream in enumerate(plan.streams):
-        if plan.devices[stream.to_device].ingest:
+    for i, stream in enumerate(case.streams):
+        if case.devices[stream.to_device].ingest:
             yield task(
                 f"end-platform:{stream.id}",
                 "end",
                 max(length, 1) + 2 + i / 10,
-                f"End the show on {plan.devices[stream.to_device].name}",
+                f"End the show on {case.devices[stream.to_device].name}",
                 "First here, so that viewers see an end and not a stall.",
             )
             yield task(
                 f"stop-feed:{stream.id}",
                 "end",
                 max(length, 1) + 4 + i / 10,
-                f"Stop the feed on {plan.devices[stream.from_device].name}",
+                f"Stop the feed on {case.devices[stream.from_device].name}",
                 "Then the encoder.",
             )

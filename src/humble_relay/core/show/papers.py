@@ -3,16 +3,16 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from humble_relay.core.catalogue.cables import CABLE_WORDS
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.index import PlanIndex
-from humble_relay.core.network.stream_address import typed_address
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import CableKind, Stream
-from humble_relay.core.show.bring import lay_of, pieces, stock_lines
 from humble_relay.core.show.order import order
-from humble_relay.core.signal.cables import runs
-from humble_relay.core.signal.follow import flow
-from humble_relay.core.signal.reach import CABLE_WORDS
-from humble_relay.core.signal.sound import sounds
+from humble_relay.core.show.packing import lay_of, pieces, stock_lines
+from humble_relay.core.signal.cabling.runs import runs
+from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.signal.flow.sound import sounds
 
 MASK = "••••••••"
 
@@ -29,7 +29,7 @@ class Table(Frozen):
     """`labels` are cut out and stuck on: one row a label."""
 
 
-def papers(plan: PlanIndex, show_keys: bool = False) -> tuple[Table, ...]:
+def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
     """Every paper of the plan. Keys are masked unless `show_keys`."""
     made = (
         _order,
@@ -42,10 +42,10 @@ def papers(plan: PlanIndex, show_keys: bool = False) -> tuple[Table, ...]:
         _sound,
         _gear,
     )
-    return tuple(make(plan) for make in made)
+    return tuple(make(case) for make in made)
 
 
-def _order(plan: PlanIndex) -> Table:
+def _order(case: Case) -> Table:
     rows = [
         (
             t.at.strftime("%a %d %b %H:%M") if t.at else _relative(t.minutes),
@@ -53,33 +53,33 @@ def _order(plan: PlanIndex) -> Table:
             t.what,
             "done" if t.done else "",
         )
-        for t in plan.once(order)
+        for t in case.once(order)
     ]
     return _table("order", "Go-live order", ("When", "Phase", "What", "Done"), rows, "Nothing to do yet.")
 
 
-def _streams(plan: PlanIndex, show_keys: bool) -> Table:
+def _streams(case: Case, show_keys: bool) -> Table:
     rows = [
         (
             s.name,
-            plan.devices[s.from_device].name,
-            plan.devices[s.to_device].name,
-            typed_address(plan, s) or "not known",
+            case.devices[s.from_device].name,
+            case.devices[s.to_device].name,
+            typed_address(case, s) or "not known",
             _key(s, show_keys),
             s.format.label,
             f"{s.codec.upper()} {s.video_mbps:g} Mb/s + {s.audio_kbps:g} kb/s",
         )
-        for s in plan.streams
+        for s in case.streams
     ]
     columns = ("Stream", "From", "To", "Address", "Key", "Picture", "Bitrate")
     return _table("streams", "Stream addresses", columns, rows, "No stream yet.")
 
 
-def _addresses(plan: PlanIndex) -> Table:
+def _addresses(case: Case) -> Table:
     rows = []
-    for device in plan.devices.values():
-        for _, port in plan.network_ports(device):
-            network = plan.networks[port.network or ""]
+    for device in case.devices.values():
+        for _, port in case.network_ports(device):
+            network = case.networks[port.network or ""]
             rows.append(
                 (
                     device.name,
@@ -95,11 +95,11 @@ def _addresses(plan: PlanIndex) -> Table:
     return _table("addresses", "Address list", columns, rows, "No device is on a network yet.")
 
 
-def cable_numbers(plan: PlanIndex) -> dict[str, str]:
+def cable_numbers(case: Case) -> dict[str, str]:
     """The number on both ends of every cable: a letter for its kind, then counting in the plan's order."""
     count: dict[str, int] = {}
     found = {}
-    for cable in plan.cables:
+    for cable in case.cables:
         letter = _LETTERS[cable.cable]
         count[letter] = count.get(letter, 0) + 1
         found[cable.id] = f"{letter}{count[letter]:02d}"
@@ -111,14 +111,14 @@ _LETTERS: dict[CableKind, str] = {
 }  # fmt: skip
 
 
-def _place(plan: PlanIndex, ref: str) -> str:
-    place = plan.places.get(plan.device_of(ref).place or "")
+def _place(case: Case, ref: str) -> str:
+    place = case.places.get(case.device_of(ref).place or "")
     return place.name if place else ""
 
 
-def _cables(plan: PlanIndex) -> Table:
-    rows, numbers = [], plan.once(cable_numbers)
-    for run in plan.once(runs):
+def _cables(case: Case) -> Table:
+    rows, numbers = [], case.once(cable_numbers)
+    for run in case.once(runs):
         cable = run.cable
         lay = lay_of(cable)
         boxes = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in
@@ -126,10 +126,10 @@ def _cables(plan: PlanIndex) -> Table:
         rows.append(
             (
                 numbers[cable.id],
-                plan.port_name(cable.from_port),
-                _place(plan, cable.from_port),
-                plan.port_name(cable.to_port),
-                _place(plan, cable.to_port),
+                case.port_name(cable.from_port),
+                _place(case, cable.from_port),
+                case.port_name(cable.to_port),
+                _place(case, cable.to_port),
                 CABLE_WORDS[cable.cable],
                 f"{cable.length_m:g} m",
                 ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *boxes]),
@@ -141,16 +141,16 @@ def _cables(plan: PlanIndex) -> Table:
     return _table("cables", "Cable schedule", columns, rows, "No cable yet.")
 
 
-def _labels(plan: PlanIndex) -> Table:
+def _labels(case: Case) -> Table:
     """Two labels a cable: each says which end it is on, and where the other end goes."""
-    numbers = plan.once(cable_numbers)
+    numbers = case.once(cable_numbers)
     rows = []
-    for cable in plan.cables:
+    for cable in case.cables:
         ends = (cable.from_port, cable.to_port)
         for here, there in (ends, ends[::-1]):
             words = f"{CABLE_WORDS[cable.cable]} {cable.length_m:g} m"
             rows.append(
-                (numbers[cable.id], plan.port_name(here), plan.port_name(there), _place(plan, there), words)
+                (numbers[cable.id], case.port_name(here), case.port_name(there), _place(case, there), words)
             )
     columns = ("No.", "This end", "Other end", "Other end at", "Cable")
     return _table("labels", "Cable labels", columns, rows, "No cable yet.").model_copy(
@@ -158,19 +158,19 @@ def _labels(plan: PlanIndex) -> Table:
     )
 
 
-def _patch(plan: PlanIndex) -> Table:
+def _patch(case: Case) -> Table:
     """What is in every port that is used, device by device."""
-    numbers, rows = plan.once(cable_numbers), []
-    on_port = plan.once(flow).on_port
-    for device in plan.devices.values():
+    numbers, rows = case.once(cable_numbers), []
+    on_port = case.once(flow).on_port
+    for device in case.devices.values():
         for port in device.ports:
             ref = f"{device.id}/{port.id}"
-            other, join = plan.other_end(ref), plan.join_at.get(ref)
-            shows = [s for s in plan.streams_to.get(device.id, []) if s.input == port.id]
+            other, join = case.other_end(ref), case.join_at.get(ref)
+            shows = [s for s in case.streams_to.get(device.id, []) if s.input == port.id]
             if not other and not shows:
                 continue
             signal = on_port.get(ref)
-            far = plan.port_name(other) if other else " and ".join(s.name for s in shows)
+            far = case.port_name(other) if other else " and ".join(s.name for s in shows)
             rows.append(
                 (
                     device.name,
@@ -186,27 +186,27 @@ def _patch(plan: PlanIndex) -> Table:
     return _table("patch", "Patch list", columns, rows, "Nothing is plugged in yet.")
 
 
-def _pull(plan: PlanIndex) -> Table:
+def _pull(case: Case) -> Table:
     """What to bring: every model and every cable by length, with how many."""
     rows = [
         (f"{line.used}", line.model, ", ".join(line.notes), f"{line.missing} missing" if line.missing else "")
-        for line in stock_lines(plan)
+        for line in stock_lines(case)
         if line.used
     ]
-    rows += [(f"{piece.number}", piece.what, "", "") for piece in pieces(plan)]
+    rows += [(f"{piece.number}", piece.what, "", "") for piece in pieces(case)]
     return _table("pull", "Pull list", ("Bring", "What", "From", "Missing"), rows, "Nothing to bring yet.")
 
 
-def _sound(plan: PlanIndex) -> Table:
-    rows = [(s.name, s.source, s.channels, ", ".join(s.open), s.delay) for s in sounds(plan)]
+def _sound(case: Case) -> Table:
+    rows = [(s.name, s.source, s.channels, ", ".join(s.open), s.delay) for s in sounds(case)]
     columns = ("At", "Sound from", "Channels", "Also open", "Delay")
     return _table("sound", "Where the sound comes from", columns, rows, "No picture reaches an end yet.")
 
 
-def _gear(plan: PlanIndex) -> Table:
+def _gear(case: Case) -> Table:
     rows = []
-    for device in plan.devices.values():
-        place = plan.places.get(device.place or "")
+    for device in case.devices.values():
+        place = case.places.get(device.place or "")
         power = f"{device.power_w:g} W" if device.power_w is not None else ""
         if device.kind != "platform":
             rows.append((device.name, device.model, place.name if place else "", power))

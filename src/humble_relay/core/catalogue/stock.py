@@ -1,0 +1,93 @@
+"""What there is of each model: owned, borrowed until when, and taken by another plan on the same day."""
+
+from typing import Annotated, NamedTuple
+
+from pydantic import Field
+
+from humble_relay.core.catalogue.gear import Model
+from humble_relay.core.frozen import Day, Frozen, Label, Name, Slug, Text
+from humble_relay.core.plan import Device, Plan
+
+
+class Holding(Frozen):
+    """So many of one model. Nobody in `lender` means they are owned; `until` is the last day they are here."""
+
+    id: Slug
+    model: Name
+    count: Annotated[int, Field(ge=0, le=10_000)]
+    lender: Text = ""
+    until: Day | None = None
+
+
+class Taken(Frozen):
+    """What another plan on the same day uses of one model."""
+
+    plan: Name
+    model: Label
+    count: int
+
+
+class Stock(Frozen):
+    """All holdings, what other plans of the day take, and models of one's own beside the gear library.
+
+    Without holdings nobody keeps count.
+    """
+
+    holdings: tuple[Holding, ...] = ()
+    taken: tuple[Taken, ...] = ()
+    models: tuple[Model, ...] = ()
+
+
+class Standing(NamedTuple):
+    """One model: how many this plan uses, how many are there on the day, and who else takes them."""
+
+    model: str
+    used: int
+    owned: int
+    borrowed: int
+    gone_back: tuple[Holding, ...]
+    taken: tuple[Taken, ...]
+
+    @property
+    def there(self) -> int:
+        """How many this plan may count on."""
+        return max(0, self.owned + self.borrowed - sum(t.count for t in self.taken))
+
+    @property
+    def missing(self) -> int:
+        """How many this plan uses beyond that."""
+        return max(0, self.used - self.there)
+
+
+def is_stocked(device: Device) -> bool:
+    """Whether the device is a thing to carry: a platform is not."""
+    return device.ingest is None and bool(device.model)
+
+
+def used(plan: Plan) -> dict[str, int]:
+    """How many of each model the plan uses."""
+    found: dict[str, int] = {}
+    for device in plan.devices:
+        if is_stocked(device):
+            found[device.model] = found.get(device.model, 0) + 1
+    return found
+
+
+def standings(plan: Plan, stock: Stock) -> dict[str, Standing]:
+    """Every model that is used or held, by name. Borrowed things that go back before the show do not count."""
+    day = (plan.show.ends_at or plan.show.starts_at) if plan.show.starts_at or plan.show.ends_at else None
+    uses = used(plan)
+    found = {}
+    for model in dict.fromkeys([*uses, *(h.model for h in stock.holdings)]):
+        held = [h for h in stock.holdings if h.model == model]
+        gone = tuple(h for h in held if h.until and day and h.until < day.date())
+        here = [h for h in held if h not in gone]
+        found[model] = Standing(
+            model,
+            uses.get(model, 0),
+            sum(h.count for h in here if not h.lender),
+            sum(h.count for h in here if h.lender),
+            gone,
+            tuple(t for t in stock.taken if t.model == model),
+        )
+    return found

@@ -1,0 +1,181 @@
+"""The case that is judged: a plan, what was found, the stock, and the moment; with the look-ups that analyses read."""
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable
+from datetime import datetime
+from typing import Any, TypeVar, cast
+
+from pydantic import ValidationError
+
+from humble_relay.core.catalogue.gear import Model, library
+from humble_relay.core.catalogue.stock import Stock
+from humble_relay.core.judging.working import Figures
+from humble_relay.core.patience import Pulse, patient
+from humble_relay.core.plan import (
+    COLLECTIONS,
+    Cable,
+    Device,
+    Network,
+    Place,
+    Plan,
+    Port,
+    Radio,
+    Router,
+    Site,
+    Span,
+    Stream,
+    Uplink,
+)
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.survey import Survey
+
+T = TypeVar("T")
+
+
+class Case:
+    """One plan, what was measured, and the moment it is judged as of.
+
+    `survey` is what counts: measurements that the plan strikes out are not in it. `pulse` is felt between steps of
+    long work, and may raise Stopped.
+    """
+
+    def __init__(
+        self,
+        plan: Plan,
+        survey: Survey,
+        as_of: datetime,
+        stock: Stock | None = None,
+        pulse: Pulse = patient,
+    ) -> None:
+        self.survey = survey.without(set(plan.struck))
+        self.intended, self.plan = plan, found_over(plan, self.survey)
+        self.stock, self.pulse = stock or Stock(), pulse
+        plan = self.plan
+        self._whole_survey, self._asked_as_of = survey, as_of
+        self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
+        self.as_of = plan.show.judge_at or as_of
+        self.figures = Figures(plan.settings.figures)
+        self.sites: dict[str, Site] = {s.id: s for s in plan.sites}
+        self.places: dict[str, Place] = {p.id: p for p in plan.places}
+        self.uplinks: dict[str, Uplink] = {u.id: u for u in plan.uplinks}
+        self.networks: dict[str, Network] = {n.id: n for n in plan.networks}
+        self.devices: dict[str, Device] = {d.id: d for d in plan.devices}
+        self.spans: dict[frozenset[str], Span] = {frozenset((x.a, x.b)): x for x in plan.spans}
+        self.router_of: dict[str, Router] = {n: r for r in plan.routers for n in r.networks}
+        self.links = {link.id: link for link in plan.links}
+        self.cables = [x for x in plan.links if isinstance(x, Cable)]
+        self.streams = [x for x in plan.links if isinstance(x, Stream)]
+        self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
+        self.radios = [x for x in plan.links if isinstance(x, Radio)]
+        self.joins: list[Cable | Radio] = [x for x in plan.links if not isinstance(x, Stream)]
+        self.join_at: dict[str, Cable | Radio] = {}
+        for join in self.joins:
+            self.join_at[join.from_port] = self.join_at[join.to_port] = join
+        self.streams_from: dict[str, list[Stream]] = defaultdict(list)
+        self.streams_to: dict[str, list[Stream]] = defaultdict(list)
+        for stream in self.streams:
+            self.streams_from[stream.from_device].append(stream)
+            self.streams_to[stream.to_device].append(stream)
+        self._memo: dict[Callable[..., Any], Any] = {}
+        self._broken: dict[Callable[..., Any], Exception] = {}
+
+    def with_plan(self, plan: Plan) -> "Case":
+        """The same question about another plan."""
+        return Case(plan, self._whole_survey, self._asked_as_of, self.stock, self.pulse)
+
+    def after(self, edits: Iterable[Edit]) -> "Case":
+        """The same question after the edits. Raises EditRefused."""
+        return self.with_plan(apply(self.intended, edits))
+
+    def once(self, analysis: Callable[["Case"], T]) -> T:
+        """The analysis of this plan, computed the first time it is asked for. One that broke breaks again at once."""
+        if analysis in self._broken:
+            raise self._broken[analysis]
+        if analysis not in self._memo:
+            self.pulse()
+            try:
+                self._memo[analysis] = analysis(self)
+            except Exception as error:
+                self._broken[analysis] = error
+                raise
+        return cast(T, self._memo[analysis])
+
+    def device_of(self, port: str) -> Device:
+        """The device a port belongs to."""
+        return self.devices[port.split("/")[0]]
+
+    def port_name(self, ref: str) -> str:
+        """Device and port in words, as printed on a label."""
+        return f"{self.device_of(ref).name}, {self.ports[ref].name}"
+
+    def other_end(self, ref: str) -> str | None:
+        """The port at the far end of the cable or radio link on this port."""
+        join = self.join_at.get(ref)
+        if join is None:
+            return None
+        return join.to_port if join.from_port == ref else join.from_port
+
+    def network_ports(self, device: Device) -> list[tuple[str, Port]]:
+        """The device's IP ports that are on a network."""
+        return [(f"{device.id}/{p.id}", p) for p in device.ports if p.network]
+
+    def uplink_of(self, network: str | None) -> str | None:
+        """The uplink a network's traffic leaves by first: its router's; None where it leaves by none."""
+        router = self.router_of.get(network or "")
+        return router.uplinks[0] if router and router.uplinks else None
+
+    def site_of(self, device: Device) -> Site | None:
+        """The site a device stands in, through its place."""
+        place = self.places.get(device.place or "")
+        return self.sites[place.site] if place else None
+
+    def link_name(self, id: str) -> str:
+        """A link in words."""
+        link = self.links.get(id)
+        if link is None:
+            return id
+        if isinstance(link, Stream):
+            return link.name
+        return f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"
+
+
+OVERRIDDEN: dict[tuple[str, str], str] = {
+    ("device", "delay_ms"): "delay_ms",
+    ("device", "firmware"): "firmware",
+    ("device", "power_w"): "power_w",
+    ("link", "length_m"): "length_m",
+    ("link", "distance_m"): "distance_m",
+    ("span", "distance_m"): "distance_m",
+}
+"""The quantities that, once found, stand over what the plan says: of which noun, and in which field."""
+
+
+def found_over(plan: Plan, survey: Survey) -> Plan:
+    """The plan with what was found in place of what was assumed: measured beats plan, the newest before older ones.
+
+    A value that the field does not take is left out: it was noted, and cannot be judged by.
+    """
+    found: dict[tuple[str, str], dict[str, object]] = defaultdict(dict)
+    for fact in sorted(survey.facts, key=lambda f: f.at):
+        field = OVERRIDDEN.get((fact.noun, fact.quantity))
+        if field:
+            found[fact.noun, fact.thing][field] = fact.value
+    if not found:
+        return plan
+    changed: dict[str, object] = {}
+    for noun in {noun for noun, _ in found}:
+        items = [_with(item, found.get((noun, item.id), {})) for item in getattr(plan, COLLECTIONS[noun])]
+        changed[COLLECTIONS[noun]] = tuple(items)
+    return plan.model_copy(update=changed)
+
+
+def _with(item: Any, fields: dict[str, object]) -> Any:
+    """The noun with the fields it takes; those it does not have, or whose value it refuses, left alone."""
+    for field, value in fields.items():
+        if field in type(item).model_fields:
+            try:
+                item = type(item).model_validate({**item.model_dump(), field: value})
+            except ValidationError:
+                continue
+    return item

@@ -1,0 +1,48 @@
+"""A figure together with the arithmetic that gave it."""
+
+from collections.abc import Mapping
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.plan.figures import catalogue
+
+
+class Step(Frozen):
+    """One line of a sum: what it is, its value and unit, how it came, and where it is from."""
+
+    name: str
+    value: float | None = None
+    unit: str = ""
+    how: str = ""
+    source: str = ""
+    figure: str | None = None
+    """The catalogue figure this line shows, which the plan may set another value for."""
+
+
+class Working(Frozen):
+    """A figure with its unit, and the steps that lead to it, in order."""
+
+    name: str
+    value: float
+    unit: str
+    steps: tuple[Step, ...] = ()
+
+
+class Figures:
+    """The catalogue of figures, with this plan's own values over it."""
+
+    def __init__(self, own: Mapping[str, float]) -> None:
+        self._own = own
+
+    def __getitem__(self, id: str) -> float:
+        return self._own.get(id, catalogue()[id].value)
+
+    def step(self, id: str) -> Step:
+        """The figure as a line of a working, saying its source or that this plan set it."""
+        figure = catalogue()[id]
+        source = f"set in this plan (catalogue: {figure.value:g})" if id in self._own else figure.source
+        return Step(name=figure.name, value=self[id], unit=figure.unit, source=source, figure=id)
+
+
+def number(value: float) -> str:
+    """A number as it is read aloud: three significant digits, more only where they are whole."""
+    return f"{value:,.0f}".replace(",", " ") if abs(value) >= 1000 else f"{value:.3g}"

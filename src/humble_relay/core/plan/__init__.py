@@ -1,0 +1,32 @@
+"""The nouns of a plan: what is intended. A plan may be wrong, but never malformed."""
+
+from humble_relay.core.plan.aims import Accepted, Aim, Asked, Liveness
+from humble_relay.core.plan.devices import (
+    ENDS,
+    SCREENS,
+    Carries,
+    Connector,
+    Decoding,
+    Device,
+    Encoding,
+    FirmwareNeed,
+    Ingest,
+    Kind,
+    Port,
+    PortGroup,
+    Protocol,
+    RadioSide,
+    Role,
+)
+from humble_relay.core.plan.document import COLLECTIONS, Plan, School, Settings, TaskId
+from humble_relay.core.plan.links import Cable, CableKind, Layout, Link, Radio, Stream
+from humble_relay.core.plan.networks import Interface, Network, Router, Uplink
+from humble_relay.core.plan.show import Show
+from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
+
+__all__ = [
+    "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Carries", "Connector",
+    "Decoding", "Device", "Encoding", "FirmwareNeed", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
+    "Material", "Network", "Obstacle", "Place", "Plan", "Port", "PortGroup", "Protocol", "Radio", "RadioSide", "Role",
+    "Router", "School", "Settings", "Show", "Site", "Span", "Stream", "TaskId", "Uplink",
+]  # fmt: skip

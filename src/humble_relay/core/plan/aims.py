@@ -1,0 +1,45 @@
+"""What must arrive: the pictures somebody asked for, and the doubts about them that were accepted."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from humble_relay.core.frozen import Frozen, Slug, Text, When
+from humble_relay.core.plan.video import VideoFormat
+
+Asked = Literal["source", "program", "multi-view", "clean"]
+"""Which picture: one source's own, or one of a switcher's."""
+Liveness = Literal["talked-back", "cut", "watched"]
+"""How live it must be: talked back to, cut with others, or only watched."""
+
+
+class Aim(Frozen):
+    """A picture that must arrive at an end."""
+
+    id: Slug
+    picture: Asked = "program"
+    of: Slug | None = None
+    """The device whose picture it is; None: whichever makes a picture of that kind."""
+    end: Slug
+    """The platform, screen, recorder or remote guest's box where it must arrive."""
+    need: Literal["needed", "wished"] = "needed"
+    priority: Annotated[int, Field(ge=1, le=100)] = 1
+    """1 is what must hold when not everything can."""
+    lowest: VideoFormat | None = None
+    """The smallest picture that will do; None where anything that shows will."""
+    sound: bool | None = None
+    """Whether it must arrive with sound; None where nobody has said."""
+    liveness: Liveness = "watched"
+    longest_delay_ms: Annotated[float, Field(ge=0, le=600_000)] | None = None
+    from_at: When | None = None
+    until_at: When | None = None
+    """From when until when; None: from the start of the show, to its end."""
+
+
+class Accepted(Frozen):
+    """A doubt that somebody took on, and why. It stands while what was compared stays what it was."""
+
+    finding: Annotated[str, Field(pattern=r"^[a-z0-9:/-]+$", max_length=300)]
+    compared: Annotated[str, Field(pattern=r"^[0-9a-f]{8}$")]
+    """The fingerprint of what the answer compared when it was accepted."""
+    reason: Annotated[Text, Field(min_length=1)]

@@ -1,0 +1,127 @@
+"""Edits in words, for the history and for whoever is asked to agree to them."""
+
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import JsonValue, ValidationError
+
+from humble_relay.core.plan import Stream
+from humble_relay.core.plan.edits import (
+    Accept,
+    AddAim,
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddPlace,
+    AddPort,
+    AddRouter,
+    AddSite,
+    AddSpan,
+    AddUplink,
+    Edit,
+    LeaveBy,
+    MarkTask,
+    Remove,
+    RemovePort,
+    Reopen,
+    SetField,
+    SetFigure,
+    SetPort,
+    StrikeMeasurement,
+)
+from humble_relay.core.plan.video import VideoFormat
+
+Look = Callable[[str, str | None], dict[str, Any]]
+"""The document of a thing by noun and id, as it stands; empty where there is none."""
+Telling = Callable[[str, JsonValue], JsonValue]
+"""What may be told of a value that is set in a field of that name."""
+
+_UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W"}
+
+
+def description(look: Look, edit: Edit, telling: Telling) -> str:
+    """The edit as one readable line, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Never shows a key."""
+    match edit:
+        case SetField(noun="show" | "settings" as noun):
+            return _change(noun, look(noun, None), edit.field, edit.value, telling)
+        case SetField():
+            name, item = _named(look, edit.noun, edit.id or "")
+            return _change(name, item, edit.field, edit.value, telling)
+        case SetPort():
+            device, _, port_id = edit.port.partition("/")
+            name, found = _named(look, "device", device)
+            port: dict[str, Any] = next((p for p in found.get("ports", ()) if p["id"] == port_id), {})
+            return _change(f"{name}, {port.get('name', port_id)}", port, edit.field, edit.value, telling)
+        case Remove():
+            return f"took out {_named(look, edit.noun, edit.id)[0]}"
+        case RemovePort():
+            return f"took out port {edit.port}"
+        case AddPort():
+            return f"added port {edit.item.name} to {_named(look, 'device', edit.device)[0]}"
+        case SetFigure():
+            to = "back to the catalogue's" if edit.value is None else f"set to {edit.value:g}"
+            return f"figure {edit.figure.replace('-', ' ')} {to}"
+        case MarkTask():
+            return f"{'done' if edit.done else 'not done'}: {edit.task.replace(':', ' ').replace('-', ' ')}"
+        case StrikeMeasurement():
+            return f"measurement {edit.measurement} {'struck out' if edit.struck else 'counts again'}"
+        case AddLink():
+            link = edit.item
+            return (
+                f"added stream {link.name}"
+                if isinstance(link, Stream)
+                else f"added {link.cable if link.kind == 'cable' else 'radio'} link {link.id}"
+            )
+        case AddSpan():
+            return f"added the way from {_named(look, 'place', edit.item.a)[0]} to {_named(look, 'place', edit.item.b)[0]}"
+        case AddAim():
+            return f"asked for {edit.item.picture} at {_named(look, 'device', edit.item.end)[0]}"
+        case LeaveBy():
+            by = _named(look, "uplink", edit.uplink)[0] if edit.uplink else "nothing"
+            return f"{_named(look, 'network', edit.network)[0]} leaves by {by}"
+        case Accept():
+            return f"accepted {edit.item.finding.replace(':', ' ').replace('-', ' ')}: {edit.item.reason}"
+        case Reopen():
+            return f"took up again {edit.finding.replace(':', ' ').replace('-', ' ')}"
+        case AddRouter() | AddSite() | AddPlace() | AddUplink() | AddNetwork() | AddDevice():
+            return f"added {edit.kind.removeprefix('add-')} {edit.item.name}"
+
+
+def _named(look: Look, noun: str, id: str) -> tuple[str, dict[str, Any]]:
+    item = look(noun, id)
+    if not item:
+        return id, {}
+    return item.get("name") or f"{item.get('kind', noun)} {id}", item
+
+
+def _change(owner: str, item: dict[str, Any], path: str, value: JsonValue, telling: Telling) -> str:
+    before: Any = item
+    for part in path.split("."):
+        before = before.get(part) if isinstance(before, dict) else None
+    words = path.split(".")[-1].split("_")
+    unit = f" {_UNITS[words[-1]]}" if words[-1] in _UNITS else ""
+    label = " ".join(words[:-1] if unit else words)
+    label = "bitrate" if label == "video" else label
+    if words[-1] == "key":
+        return f"key of {owner} {'set' if value else 'taken out'}"
+    return (
+        f"{label} of {owner} {_shown(telling(words[-1], before))} → {_shown(telling(words[-1], value))}{unit}"
+    )
+
+
+def _shown(value: object) -> str:
+    match value:
+        case None | "":
+            return "none"
+        case {"width": _, "height": _, "rate": _}:
+            try:
+                return VideoFormat.model_validate(value).label
+            except ValidationError:
+                return "a format"
+        case float():
+            return f"{value:g}"
+        case list():
+            return ", ".join(_shown(x) for x in value[:5])[:60] or "none"
+        case dict():
+            return f"{len(value)} values"
+    return str(value)[:60]

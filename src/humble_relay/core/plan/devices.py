@@ -1,0 +1,214 @@
+"""The gear: devices, their ports, and what each is for a subject."""
+
+from collections import Counter
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+
+from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
+from humble_relay.core.plan.networks import Interface
+from humble_relay.core.plan.video import Accepts, Codec, VideoFormat
+
+Connector = Literal[
+    "hdmi", "sdi", "usb", "vga", "ethernet", "wifi", "mobile", "audio", "fibre", "radio", "network"
+]
+"""`radio` is the air side of a wireless video box; `network` an input that shows a stream."""
+Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web"]
+"""`paired`: a maker's own link between a sender and a decoder of one compatible family."""
+Role = Literal["lan", "uplink", "control"]
+"""What a network socket is for: boxes of the site, the way out, or a control page that carries no picture."""
+Carries = Literal["picture", "program", "multi-view", "clean", "loop"]
+Kind = Literal[
+    "camera",
+    "converter",
+    "capture",
+    "switcher",
+    "encoder",
+    "decoder",
+    "computer",
+    "phone",
+    "radio",
+    "distribution",
+    "router",
+    "network-switch",
+    "injector",
+    "monitor",
+    "projector",
+    "recorder",
+    "sound-desk",
+    "platform",
+]
+SCREENS: tuple[Kind, ...] = ("monitor", "projector", "recorder")
+ENDS: tuple[Kind, ...] = (*SCREENS, "platform")
+"""Where a picture may end: what is looked at, recorded or published."""
+
+Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$", max_length=20)]
+Mbps = Annotated[float, Field(gt=0, le=100_000)]
+Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
+Watts = Annotated[float, Field(ge=0, le=100_000)]
+SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
+Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
+Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
+
+
+class Port(Frozen):
+    """A connector on a device. `types` has several where the port must be told which to be."""
+
+    id: Slug
+    name: Name
+    way: Literal["in", "out", "both"]
+    types: Annotated[tuple[Connector, ...], Field(min_length=1, max_length=20)]
+    assigned: Connector | None = None
+    accepts: Accepts | None = None
+    max_gbps: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    """Highest serial rate an SDI port takes, in Gb/s."""
+    role: Role | None = None
+    """What a network socket is for; None where it is for anything, or is no network socket."""
+    interface: Interface | None = None
+    """Its addressing, where it is on a network or is to be."""
+    carries: Carries = "picture"
+    """What an output puts out; `loop` repeats the input named in `loop_of`."""
+    may_carry: Annotated[tuple[Carries, ...], Field(max_length=20)] = ()
+    """What an output can be told to carry, where there is a choice."""
+    loop_of: Slug | None = None
+    produces: VideoFormat | None = None
+    """The format this output makes, where it differs from the device's own."""
+    scales: bool = False
+    """An input that turns any format into the device's own; others take that format only."""
+    group: Slug | None = None
+    overlay: bool | None = None
+    """Whether menus and framing marks are burnt into this output; None where it has none."""
+    protected: bool = False
+    """An output that asks for content protection."""
+    refuses_protected: bool = False
+    """An input that stays black on a protected picture."""
+    levels: Literal["full", "limited"] | None = None
+    """Colour range sent, or the one an input expects; None follows what comes."""
+    sound: Literal["mono", "stereo"] | None = None
+    """What an audio output sends."""
+    both_sides: bool = False
+    """An audio input that puts one mono line on both sides of the stereo pair."""
+
+    @property
+    def type(self) -> Connector | None:
+        """What the port is now: its one type, or the assigned one, or None while undecided."""
+        if self.assigned:
+            return self.assigned
+        return self.types[0] if len(self.types) == 1 else None
+
+    @property
+    def network(self) -> str | None:
+        """The network it is on."""
+        return self.interface.network if self.interface else None
+
+    @property
+    def address(self) -> str:
+        """The address written down for it; empty where none is."""
+        return self.interface.address if self.interface else ""
+
+    @property
+    def addressing(self) -> str:
+        """How it comes by its address: `dhcp`, `reserved` or `fixed`."""
+        return self.interface.addressing if self.interface else "dhcp"
+
+
+class PortGroup(Frozen):
+    """Ports of which only so many work at once, such as two sockets of one input."""
+
+    id: Slug
+    name: Name
+    at_once: SeveralAtOnce = 1
+
+
+class FirmwareNeed(Frozen):
+    """A feature that needs at least this firmware: a protocol, a codec, `vertical` or `network-input`."""
+
+    feature: Slug
+    version: Version
+
+
+class Encoding(Frozen):
+    """What a device can send as network streams."""
+
+    protocols: Protocols
+    codecs: Codecs = ("h264",)
+    max_mbps: Mbps = 50
+    destinations: SeveralAtOnce = 1
+    channels: SeveralAtOnce = 1
+    """How many different pictures (raster, bitrate, codec, layout) it encodes at once."""
+    vertical: bool = False
+    """Whether it can compose a vertical canvas."""
+
+
+class Decoding(Frozen):
+    """What a device can take in as network streams, and how many at once."""
+
+    protocols: Protocols
+    at_once: SeveralAtOnce = 1
+
+
+class Ingest(Frozen):
+    """What a platform takes, and where it takes it."""
+
+    protocols: Protocols
+    codecs: Codecs = ("h264",)
+    host: Text = ""
+    port: Annotated[int, Field(ge=1, le=65535)] | None = None
+    app: Text = "live"
+    accepts: Accepts = Accepts()
+    max_mbps: Mbps | None = None
+    new_account: bool = False
+    """No show has gone live on this account yet."""
+
+
+class RadioSide(Frozen):
+    """One side of a wireless video link."""
+
+    range_m: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    """The range quoted for line of sight, in metres; None where the maker quotes none."""
+
+
+class Device(Frozen):
+    """Anything with ports, from lens to platform. What it can do is data, copied from the gear library."""
+
+    id: Slug
+    name: Name
+    kind: Kind
+    maker: Label = ""
+    model: Label = ""
+    place: Slug | None = None
+    ports: Annotated[tuple[Port, ...], Field(max_length=200)] = ()
+    produces: VideoFormat | None = None
+    """The picture it makes (a camera) or turns everything into (a scaler); None passes what comes in."""
+    delay_ms: Milliseconds | None = None
+    power_w: Watts | None = None
+    encoding: Encoding | None = None
+    decoding: Decoding | None = None
+    ingest: Ingest | None = None
+    groups: Annotated[tuple[PortGroup, ...], Field(max_length=100)] = ()
+    family: Label = ""
+    """Makers' boxes of one family understand each other's paired links and radio."""
+    firmware: Version | None = None
+    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100)] = ()
+    microphone: Literal["open", "muted"] | None = None
+    """A built-in microphone; None where there is none."""
+    radio: RadioSide | None = None
+
+    @property
+    def range_m(self) -> float | None:
+        """The range quoted for its radio side, in metres."""
+        return self.radio.range_m if self.radio else None
+
+    @model_validator(mode="after")
+    def _ports_differ(self) -> "Device":
+        ids = {p.id for p in self.ports}
+        if len(ids) < len(self.ports):
+            twice = next(id for id, n in Counter(p.id for p in self.ports).items() if n > 1)
+            raise ValueError(f"{self.name} has two ports called {twice}: give one another id")
+        groups = {g.id for g in self.groups}
+        for port in self.ports:
+            if port.loop_of is not None and port.loop_of not in ids:
+                raise ValueError(f"{self.name}, {port.name} loops {port.loop_of}, which is not a port of it")
+            if port.group is not None and port.group not in groups:
+                raise ValueError(f"{self.name}, {port.name} is in group {port.group}, which it does not have")
+        return self

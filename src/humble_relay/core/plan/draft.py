@@ -1,0 +1,259 @@
+"""A plan while edits are made on it: all of them or none, each told in words as it is made."""
+
+from collections.abc import Callable, Iterable
+from typing import Any, Literal
+
+from pydantic import JsonValue, ValidationError
+
+from humble_relay.core.frozen import free_id
+from humble_relay.core.plan import COLLECTIONS, Interface, Plan
+from humble_relay.core.plan.describe import Telling, description
+from humble_relay.core.plan.edits import (
+    Accept,
+    AddPort,
+    Edit,
+    LeaveBy,
+    MarkTask,
+    Remove,
+    RemovePort,
+    Reopen,
+    SetField,
+    SetFigure,
+    SetPort,
+    StrikeMeasurement,
+)
+from humble_relay.core.plan.video import VideoFormat
+
+
+class EditRefused(ValueError):
+    """An edit would leave the plan malformed; the message says what to change."""
+
+
+def apply(plan: Plan, edits: Iterable[Edit]) -> Plan:
+    """The plan after all the edits. Raises EditRefused, and changes nothing, when one cannot be."""
+    return told(plan, edits)[0]
+
+
+def told(
+    plan: Plan, edits: Iterable[Edit], telling: Telling = lambda _, value: value
+) -> tuple[Plan, list[str]]:
+    """The plan after all the edits, and one readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`, each
+    told on the plan as the edits before it leave it. Never shows a key. Raises EditRefused when one cannot be made."""
+    draft, lines = Draft(plan), []
+    for edit in edits:
+        lines.append(description(draft.look, edit, telling))
+        draft.make(edit)
+    try:
+        return Plan.model_validate(draft.document()), lines
+    except ValidationError as error:
+        raise EditRefused(plain_reason(error)) from None
+
+
+def plain_reason(error: ValidationError) -> str:
+    """The first thing wrong, as a sentence with its place in the document."""
+    first = error.errors()[0]
+    where = ".".join(str(part) for part in first["loc"] if part not in ("cable", "radio", "stream"))
+    text = first["msg"].removeprefix("Value error, ")
+    text = text if len(text) <= 300 else f"{text[:200]} … {text[-90:]}"
+    more = f" (and {len(error.errors()) - 1} more)" if len(error.errors()) > 1 else ""
+    return f"{where}: {text}{more}" if where else f"{text}{more}"
+
+
+class Draft:
+    """A plan's document while edits are made on it. Everything is found by its id, so that an edit costs what it
+    changes and not the size of the plan."""
+
+    def __init__(self, plan: Plan) -> None:
+        self._doc: dict[str, Any] = plan.model_dump(mode="json")
+        self._of: dict[str, dict[str, dict[str, Any]]] = {
+            noun: {item["id"]: item for item in self._doc[group]} for noun, group in COLLECTIONS.items()
+        }
+        self._done = dict.fromkeys(self._doc["settings"]["done"])
+        self._struck = dict.fromkeys(self._doc["struck"])
+        self._accepted = {a["finding"]: a for a in self._doc["accepted"]}
+        self._links_at: dict[str, set[str]] = {}
+        """For each device the links that end at it, and perhaps some that did."""
+        for link in self._of["link"].values():
+            self._note_ends(link)
+
+    def document(self) -> dict[str, Any]:
+        """The whole document as it now stands."""
+        settings = {**self._doc["settings"], "done": [*self._done]}
+        lists = {group: [*self._of[noun].values()] for noun, group in COLLECTIONS.items()}
+        rest = {"struck": [*self._struck], "accepted": [*self._accepted.values()]}
+        return {**self._doc, **lists, "settings": settings, **rest}
+
+    def look(self, noun: str, id: str | None) -> dict[str, Any]:
+        """The thing of that id, or the show or settings; empty where there is none."""
+        if noun in ("show", "settings"):
+            return self.part(noun)  # type: ignore[arg-type]
+        return self._of[noun].get(id or "", {})
+
+    def part(self, name: Literal["show", "settings"]) -> dict[str, Any]:
+        """The show, or the settings."""
+        found: dict[str, Any] = self._doc[name]
+        return found
+
+    def find(self, noun: str, id: str | None) -> dict[str, Any]:
+        """The thing of that id. Raises EditRefused."""
+        found = self._of[noun].get(id or "")
+        if found is None:
+            raise EditRefused(f"the plan has no {noun} called {id}")
+        return found
+
+    def port(self, ref: str) -> dict[str, Any]:
+        """The port. Raises EditRefused."""
+        device, _, name = ref.partition("/")
+        for port in self.find("device", device)["ports"]:
+            if port["id"] == name:
+                found: dict[str, Any] = port
+                return found
+        raise EditRefused(f"{device} has no port called {name}")
+
+    def make(self, edit: Edit) -> None:
+        """Makes the edit. Raises EditRefused when there is nothing of that name."""
+        match edit:
+            case AddPort():
+                self.find("device", edit.device)["ports"].append(edit.item.model_dump(mode="json"))
+            case SetField(noun="show" | "settings" as part):
+                if edit.field.split(".")[0] == "done":
+                    raise EditRefused("tasks are ticked off one by one")
+                _set(self.part(part), edit.field, edit.value)
+            case SetField():
+                item = self.find(edit.noun, edit.id)
+                if edit.field in ("id", "ports") or (edit.noun == "link" and edit.field == "kind"):
+                    raise EditRefused(f"{edit.field} stays as it is: take the thing out and add another")
+                _set(item, edit.field, edit.value)
+                if edit.field in ("key", "address") and "key_withheld" in item:
+                    item["key_withheld"] = False
+                if edit.field in ("from_device", "to_device"):
+                    item["input"] = None
+                if edit.noun == "link":
+                    self._note_ends(item)
+            case SetPort():
+                _set(self.port(edit.port), edit.field, edit.value)
+            case Remove():
+                self._remove(edit)
+            case RemovePort():
+                port, device = self.port(edit.port), edit.port.split("/")[0]
+                self.find("device", device)["ports"].remove(port)
+                for id in self._links_at.get(device, ()):
+                    link = self._of["link"].get(id, {})
+                    if link.get("to_device") == device and link.get("input") == port["id"]:
+                        link["input"] = None
+            case LeaveBy():
+                self._leave_by(edit)
+            case Accept():
+                self._accepted[edit.item.finding] = edit.item.model_dump(mode="json")
+            case Reopen():
+                self._accepted.pop(edit.finding, None)
+            case SetFigure():
+                figures = self._doc["settings"]["figures"]
+                figures.pop(edit.figure, None)
+                if edit.value is not None:
+                    figures[edit.figure] = edit.value
+            case MarkTask():
+                _mark(self._done, edit.task, edit.done)
+            case StrikeMeasurement():
+                _mark(self._struck, edit.measurement, edit.struck)
+            case _:
+                noun, item = edit.kind.removeprefix("add-"), edit.item.model_dump(mode="json")
+                if item["id"] in self._of[noun]:
+                    raise EditRefused(f"the id {item['id']} is used twice; give one another id")
+                self._of[noun][item["id"]] = item
+                if noun == "link":
+                    self._note_ends(item)
+
+    def _leave_by(self, edit: LeaveBy) -> None:
+        """The uplink first among those of the network's router; None: it leaves by none, on a router of its own."""
+        network = self.find("network", edit.network)
+        if edit.uplink is not None:
+            self.find("uplink", edit.uplink)
+        routers = self._of["router"]
+        router = next((r for r in routers.values() if edit.network in r["networks"]), None)
+        if router and len(router["networks"]) > 1 and [edit.uplink] != router["uplinks"][:1]:
+            router["networks"].remove(edit.network)  # the other networks leave as they did
+            router = None
+        if router is None:
+            if edit.uplink is None:
+                return
+            shared = (r for r in routers.values() if r["uplinks"][:1] == [edit.uplink])
+            router = next(shared, None) or self._new_router(network)
+            router["networks"].append(edit.network)
+        kept = [u for u in router["uplinks"] if u != edit.uplink] if edit.uplink else []
+        router["uplinks"] = [edit.uplink, *kept] if edit.uplink else []
+
+    def _new_router(self, network: dict[str, Any]) -> dict[str, Any]:
+        """A router at the network's site: the box that stands there where there is one and it is no other's."""
+        routers = self._of["router"]
+        places = {p["id"] for p in self._of["place"].values() if p["site"] == network["site"]}
+        taken = {r["device"] for r in routers.values()}
+        boxes = [
+            d["id"]
+            for d in self._of["device"].values()
+            if d["kind"] == "router" and d["place"] in places and d["id"] not in taken
+        ]
+        site = self.find("site", network["site"])["name"]
+        id = free_id(f"{network['site'][:50].strip('-')}-router", routers)
+        name = f"Router, {site}"[:80] if not routers else f"Router {len(routers) + 1}, {site}"[:80]
+        made = {"id": id, "name": name, "site": network["site"], "networks": [], "uplinks": []}
+        routers[id] = made | {"device": boxes[0] if len(boxes) == 1 else None}
+        return routers[id]
+
+    def _remove(self, edit: Remove) -> None:
+        self.find(edit.noun, edit.id)
+        del self._of[edit.noun][edit.id]
+        if edit.noun == "device":
+            for id in self._links_at.pop(edit.id, ()):
+                if edit.id in _ends(self._of["link"].get(id, {})):
+                    del self._of["link"][id]
+            self._drop("aim", lambda aim: edit.id in (aim["end"], aim["of"]))
+            for router in self._of["router"].values():
+                router["device"] = None if router["device"] == edit.id else router["device"]
+        elif edit.noun == "place":
+            self._drop("span", lambda span: edit.id in (span["a"], span["b"]))
+        elif edit.noun in ("network", "uplink"):
+            for router in self._of["router"].values():
+                router[f"{edit.noun}s"] = [id for id in router[f"{edit.noun}s"] if id != edit.id]
+
+    def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
+        self._of[noun] = {id: item for id, item in self._of[noun].items() if not goes(item)}
+
+    def _note_ends(self, link: dict[str, Any]) -> None:
+        for device in _ends(link):
+            self._links_at.setdefault(device, set()).add(link["id"])
+
+
+def _ends(link: dict[str, Any]) -> set[str]:
+    """The devices a link's document names, whether or not they are there."""
+    found = (str(link.get(f) or "") for f in ("from_port", "to_port", "from_device", "to_device"))
+    return {end.split("/")[0] for end in found}
+
+
+_FORMAT_TO_START_FROM = {"width": 1920, "height": 1080, "rate": "50", "scan": "p"}
+"""What a format is where nothing was chosen yet and one part of it is."""
+
+
+def _set(item: dict[str, Any], path: str, value: JsonValue) -> None:
+    *parents, last = path.split(".")
+    for part in parents:
+        unset = part in ("format", "produces") and part in item and item[part] is None
+        if unset and last in VideoFormat.model_fields:
+            item[part] = dict(_FORMAT_TO_START_FROM)
+        elif part == "interface" and part in item and item[part] is None:
+            item[part] = Interface().model_dump(mode="json")
+        elif part == "radio" and part in item and item[part] is None:
+            item[part] = {"range_m": None}
+        inner = item.get(part)
+        if not isinstance(inner, dict):
+            raise EditRefused(f"there is no {path} to set here")
+        item = inner
+    if last not in item and not parents:
+        raise EditRefused(f"there is no field called {last} here")
+    item[last] = value
+
+
+def _mark(marks: dict[str, None], id: str, on: bool) -> None:
+    marks.pop(id, None)
+    if on:
+        marks[id] = None

@@ -1,0 +1,69 @@
+"""What runs between devices: cables, wireless video links, and streams over networks."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
+from humble_relay.core.plan.devices import Mbps, Protocol
+from humble_relay.core.plan.sites import Metres
+from humble_relay.core.plan.video import Codec, VideoFormat
+
+CableKind = Literal["hdmi", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"]
+Layout = Literal["full", "crop", "fit"]
+"""How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
+
+
+class Cable(Frozen):
+    """A cable between two ports, length in metres."""
+
+    kind: Literal["cable"] = "cable"
+    id: Slug
+    from_port: PortRef
+    to_port: PortRef
+    cable: CableKind
+    length_m: Metres
+    joints: Annotated[int, Field(ge=0, le=20)] = 0
+    """Couplers that join shorter cables into this one."""
+    repeaters: Annotated[int, Field(ge=0, le=20)] = 0
+    """Boxes along the run that regenerate the signal."""
+    broken: bool = False
+
+
+class Radio(Frozen):
+    """A wireless video link from a transmitter to a receiver; distance in metres."""
+
+    kind: Literal["radio"] = "radio"
+    id: Slug
+    from_port: PortRef
+    to_port: PortRef
+    distance_m: Metres
+    walls: Annotated[int, Field(ge=0, le=20)] = 0
+    broken: bool = False
+
+
+class Stream(Frozen):
+    """An IP flow from an encoder to whoever takes it, with the picture and bitrate it carries."""
+
+    kind: Literal["stream"] = "stream"
+    id: Slug
+    name: Name
+    from_device: Slug
+    to_device: Slug
+    protocol: Protocol
+    format: VideoFormat
+    codec: Codec = "h264"
+    video_mbps: Mbps
+    audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
+    address: Text = ""
+    """The address as it will be typed; empty means the one built from the platform's data."""
+    key: Text | None = None
+    key_withheld: bool = False
+    """A key exists, in its field or in the address, but was left out of this copy of the plan."""
+    layout: Layout = "full"
+    input: Slug | None = None
+    """The taker's input that shows it, where the taker has inputs to assign."""
+    broken: bool = False
+
+
+Link = Annotated[Cable | Radio | Stream, Field(discriminator="kind")]

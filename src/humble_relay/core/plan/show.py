@@ -1,0 +1,47 @@
+"""The brief: what the show is, when and where in time, in what picture."""
+
+from datetime import tzinfo
+from functools import cache
+from typing import Annotated
+from zoneinfo import ZoneInfo, available_timezones
+
+from pydantic import AfterValidator, Field
+
+from humble_relay.core.frozen import Frozen, Name, Notes, When
+from humble_relay.core.plan.video import Content, VideoFormat
+
+
+@cache
+def zones() -> frozenset[str]:
+    """The names of the time zones there are (IANA tz database)."""
+    return frozenset(available_timezones())
+
+
+def _zone(name: str) -> str:
+    if name and name not in zones():
+        raise ValueError(f"there is no time zone called {name[:60]}: write one such as Europe/London")
+    return name
+
+
+Zone = Annotated[str, Field(max_length=60), AfterValidator(_zone)]
+
+
+class Show(Frozen):
+    """The brief: what, when, in what picture format, and how lively the picture is."""
+
+    name: Name
+    starts_at: When | None = None
+    ends_at: When | None = None
+    zone: Zone = ""
+    """The time zone the show is in, by its IANA name; empty where only the offset of its start is known."""
+    format: VideoFormat | None = None
+    content: Content = "mixed"
+    record: bool = False
+    judge_at: When | None = None
+    """Judge the plan as of this moment instead of now: for looking back, and for rehearsing."""
+    notes: Notes = ""
+
+    @property
+    def clock(self) -> tzinfo | None:
+        """The clock on the wall at the show: of its zone, or of its start's offset where no zone was said."""
+        return ZoneInfo(self.zone) if self.zone else self.starts_at.tzinfo if self.starts_at else None

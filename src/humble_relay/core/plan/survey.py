@@ -1,0 +1,93 @@
+"""What was found: measurements of a connection, kept for good once taken; a plan may strike some out."""
+
+from collections.abc import Collection
+from typing import Annotated, Literal, TypeVar
+
+from pydantic import Field, model_validator
+
+from humble_relay.core.frozen import Frozen, Slug, Text, When
+
+Rate = Annotated[float, Field(ge=0, le=100_000)]
+
+
+class Measurement(Frozen):
+    """One measurement of one uplink. Rates in Mb/s, times in ms, loss in percent; only up is needed."""
+
+    id: Slug | None = None
+    """Given when it is kept."""
+    at: When
+    uplink: Slug
+    up_mbps: Rate
+    down_mbps: Rate | None = None
+    rtt_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
+    jitter_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
+    loss_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    place: Slug | None = None
+    method: Text = ""
+    conditions: Literal["empty", "busy", "unknown"] = "unknown"
+    note: Text = ""
+
+
+class Fact(Frozen):
+    """One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
+
+    `works` is a quantity too: that the thing was seen working. Measured beats the plan.
+    """
+
+    id: Slug | None = None
+    """Given when it is kept."""
+    at: When
+    noun: Literal["device", "link", "span", "place", "network", "uplink", "router", "site"]
+    thing: Slug
+    quantity: Annotated[str, Field(pattern=r"^[a-z]+(_[a-z]+)*$", max_length=60)]
+    value: Annotated[float, Field(ge=-1e12, le=1e12)] | bool | Text
+    unit: Annotated[Text, Field(max_length=20)] = ""
+    method: Text = ""
+    by: Text = ""
+    """Who found it, by role."""
+    conditions: Text = ""
+    note: Text = ""
+
+
+Found = TypeVar("Found", Measurement, Fact)
+
+
+class Survey(Frozen):
+    """All measurements and facts, oldest first."""
+
+    measurements: Annotated[tuple[Measurement, ...], Field(max_length=50_000)] = ()
+    facts: Annotated[tuple[Fact, ...], Field(max_length=20_000)] = ()
+
+    @model_validator(mode="after")
+    def _each_once(self) -> "Survey":
+        for what, items in (("measurements", self.measurements), ("facts", self.facts)):
+            ids = [m.id for m in items if m.id]
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"two {what} have the same id: give one another, or none")
+        return self
+
+    def of(self, uplink: str) -> list[Measurement]:
+        """The measurements of one uplink, in the order of time."""
+        return sorted((m for m in self.measurements if m.uplink == uplink), key=lambda m: m.at)
+
+    def without(self, struck: Collection[str]) -> "Survey":
+        """The survey to judge by: without the measurements that were struck out."""
+        if not struck:
+            return self
+        return Survey.model_construct(
+            measurements=tuple(m for m in self.measurements if m.id not in struck),
+            facts=tuple(f for f in self.facts if f.id not in struck),
+        )
+
+
+def numbered(items: Collection[Found], first: int = 1, letter: str = "m") -> tuple[Found, ...]:
+    """The measurements or facts, those without an id named `m1`, `m2` and so on from `first`, passing over ids in use."""
+    taken, found, number = {m.id for m in items if m.id}, [], first
+    for m in items:
+        if not m.id:
+            while f"{letter}{number}" in taken:
+                number += 1
+            m = m.model_copy(update={"id": f"{letter}{number}"})
+            number += 1
+        found.append(m)
+    return tuple(found)

@@ -1,0 +1,59 @@
+"""From the form of an older version's documents to today's, one step at a time.
+
+`FORM` is the number of today's form. Everything kept or exported says which form it has: plans and their revisions,
+measurements and facts, gear, stock, plan files and gear files. Any change of a field adds a module here, and a kept
+example of the form before it under `tests/kept`. A step only ever sees documents of the form before its own, as JSON.
+"""
+
+from collections.abc import Callable
+from typing import Any, Literal, NamedTuple
+
+from humble_relay.core.plan.upgrades import form_2, form_3
+
+FORM = 3
+Document = dict[str, Any]
+What = Literal["plan", "measurement", "fact", "model", "holding"]
+
+
+class NewerForm(ValueError):
+    """A document of a form that this version does not know yet."""
+
+
+def _same(document: Document) -> Document:
+    """What the step does not change."""
+    return document
+
+
+class Step(NamedTuple):
+    """How each kind of document gets from the form before to this one."""
+
+    form: int
+    plan: Callable[[Document], Document] = _same
+    measurement: Callable[[Document], Document] = _same
+    fact: Callable[[Document], Document] = _same
+    model: Callable[[Document], Document] = _same
+    holding: Callable[[Document], Document] = _same
+
+
+STEPS = (
+    Step(2, plan=form_2.plan, measurement=form_2.measurement, model=form_2.model, holding=form_2.holding),
+    Step(3, plan=form_3.plan, model=form_3.model),
+)
+
+
+def upgraded(what: What, document: Document, form: int) -> Document:
+    """The document in today's form. Raises NewerForm.
+
+    What is not shaped like a document of its form comes back as it is, for validation to say what is wrong with it.
+    """
+    if form > FORM:
+        raise NewerForm(
+            f"This was written by a newer version of Humble Relay (form {form}; this version reads up to {FORM}). Update Humble Relay and open it again; nothing was changed."
+        )
+    try:
+        for step in STEPS:
+            if step.form > form:
+                document = getattr(step, what)(document)
+    except (KeyError, TypeError, AttributeError):
+        pass
+    return document

@@ -1,0 +1,96 @@
+"""What to bring: gear against stock, cables by stock length, couplers and repeaters."""
+
+from collections import Counter
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay, stock_lay
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import Fault, rule
+from humble_relay.core.plan import Cable
+from humble_relay.core.signal.finder.problem import in_stock
+
+
+class StockLine(Frozen):
+    """One model: how many the plan uses, what there is, who lends or takes it, and how many are missing."""
+
+    model: str
+    used: int
+    owned: int
+    borrowed: int
+    missing: int
+    notes: tuple[str, ...]
+
+
+class Piece(NamedTuple):
+    """Something to bring that is no device: cables of one length, couplers, repeaters."""
+
+    what: str
+    number: int
+
+
+def stock_lines(case: Case) -> tuple[StockLine, ...]:
+    """Every model used or held, those missing first."""
+    found = []
+    for model, s in case.once(in_stock).items():
+        held = [h for h in case.stock.holdings if h.model == model]
+        notes = [
+            f"{h.count} from {h.lender}{f' until {h.until:%d %b}' if h.until else ''}"
+            for h in held
+            if h.lender
+        ]
+        notes += [f"{t.count} taken by {t.plan} the same day" for t in s.taken]
+        notes += [f"{h.count} go back before the show" for h in s.gone_back]
+        found.append(
+            StockLine(
+                model=model,
+                used=s.used,
+                owned=s.owned,
+                borrowed=s.borrowed,
+                missing=s.missing if case.stock.holdings else 0,
+                notes=tuple(notes),
+            )
+        )
+    return tuple(sorted(found, key=lambda x: (-x.missing, x.used == 0, x.model)))
+
+
+def lay_of(cable: Cable) -> Lay:
+    """The stock cables that make a run; a run with repeaters is cut at them first."""
+    if not cable.repeaters:
+        return stock_lay(cable.cable, cable.length_m)
+    parts = cable.repeaters + 1
+    one = stock_lay(cable.cable, cable.length_m / parts)
+    return Lay(one.lengths * parts)
+
+
+def pieces(case: Case) -> list[Piece]:
+    """Cables by kind and stock length, couplers and repeaters, each with how many."""
+    count: Counter[str] = Counter()
+    for cable in case.cables:
+        lay, words = lay_of(cable), CABLE_WORDS[cable.cable]
+        count.update(f"{words} cable, {length:g} m" for length in lay.lengths)
+        joints = max(cable.joints, lay.joints - cable.repeaters)
+        if joints:
+            count[f"{words} coupler"] += joints
+        if cable.repeaters:
+            count[f"{words} repeater, and power for it"] += cable.repeaters
+    return [Piece(what, n) for what, n in sorted(count.items())]
+
+
+@rule("gear-missing", "gear")
+def gear_missing(case: Case) -> Iterator[Fault]:
+    """Models the plan uses more of than are owned, borrowed and free on the day."""
+    for line in stock_lines(case):
+        if not line.missing:
+            continue
+        why = f" ({'; '.join(line.notes)})" if line.notes else ""
+        subject = next(d.id for d in reversed(case.plan.devices) if d.model == line.model)
+        yield Fault(
+            severity="risks",
+            noun="device",
+            subject=subject,
+            wrong=f"{line.model}: the plan uses {line.used}, and {line.used - line.missing} are there on the day{why}.",
+            means="It is looked for in every case, and then a shop is looked for that is open.",
+            do="Borrow or hire it now, or plan without it. If the stock list is wrong, correct it.",
+        )

@@ -1,0 +1,104 @@
+"""How far a cable carries a picture, and the lengths it comes in."""
+
+import math
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.picture.serial import SDI_RATES, pixel_clock_hz, serial_rate
+from humble_relay.core.plan import CableKind
+from humble_relay.core.plan.video import VideoFormat, frames_per_second
+
+_NEAR_M = 2.0
+
+
+def run_length_m(case: Case, a: str | None, b: str | None) -> float:
+    """Metres of cable between two places: straight line plus slack, 2 m where a place has no position."""
+    first, second = case.places.get(a or ""), case.places.get(b or "")
+    if not first or not second or first.id == second.id:
+        return _NEAR_M
+    flat = distance_m(case, a, b)
+    return _NEAR_M if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
+
+
+def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
+    """The straight line between two places in metres, storeys counted; None where one has no position."""
+    first, second = case.places.get(a or ""), case.places.get(b or "")
+    if not first or not second or None in (first.x_m, first.y_m, second.x_m, second.y_m):
+        return None
+    up = (first.floor - second.floor) * case.figures["storey"]
+    return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)
+
+
+def cable_reach(
+    kind: CableKind, fmt: VideoFormat | None, figures: Figures, repeaters: int = 0, joints: int = 0
+) -> Working:
+    """How far a kind of cable carries a format, in metres.
+
+    Loss in dB grows with √frequency and receivers allow a fixed loss at half the clock, so copper
+    reach goes with 1/√rate (SMPTE ST 424; the law from memory). HDMI is never promised more than
+    the trade's figure; network, USB, audio and optical runs do not depend on the picture. A repeater
+    begins the reach again; a coupler takes some of it.
+    """
+    base = figures.step(f"{kind}-reach")
+    reach, steps = figures[f"{kind}-reach"], [base]
+    if kind == "coax":
+        rate = serial_rate(fmt) if fmt else None
+        actual = rate.value if rate else float(SDI_RATES[2][0]) / 1e9
+        reach *= math.sqrt(2.97 / actual)
+        steps += (
+            list(rate.steps[-1:])
+            if rate
+            else [Step(name="Format not known: 3G assumed", value=2.97, unit="Gb/s")]
+        )
+        steps.append(_by_root(base.value or 0, 2.97, actual, reach))
+    elif kind == "hdmi" and fmt and (clock := pixel_clock_hz(fmt)):
+        actual = max(148.5, float(clock) / 1e6)
+        reach *= math.sqrt(148.5 / actual)
+        steps.append(
+            Step(name=f"Pixel clock of {fmt.label}", value=float(clock) / 1e6, unit="MHz", source="CTA-861")
+        )
+        if actual > 148.5:
+            steps.append(_by_root(base.value or 0, 148.5, actual, reach))
+    if repeaters:
+        steps.append(
+            Step(
+                name="Repeaters begin it again",
+                value=reach * (repeaters + 1),
+                unit="m",
+                how=f"{reach:.4g} × {repeaters + 1}",
+            )
+        )
+        reach *= repeaters + 1
+    if joints and kind != "fibre":
+        lost = figures["joint-cost"] * joints
+        steps += [
+            figures.step("joint-cost"),
+            Step(
+                name="Couplers take some",
+                value=reach - lost,
+                unit="m",
+                how=f"{reach:.4g} − {joints} couplers",
+            ),
+        ]
+        reach = max(0.0, reach - lost)
+    return Working(name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps))
+
+
+def usb_load(fmt: VideoFormat) -> Working:
+    """What an uncompressed picture asks of USB, in Gb/s: 8-bit 4:2:2 takes 16 bit a pixel (USB Video Class)."""
+    value = float(fmt.width * fmt.height * frames_per_second(fmt.rate) * 16) / 1e9
+    step = Step(
+        name="Bits a second",
+        value=value,
+        unit="Gb/s",
+        how=f"{fmt.width} × {fmt.height} × {float(frames_per_second(fmt.rate)):.6g} × 16 bit",
+        source="USB Video Class, uncompressed payload",
+    )
+    return Working(name=f"{fmt.label} over USB", value=round(value, 2), unit="Gb/s", steps=(step,))
+
+
+def _by_root(base: float, reference: float, actual: float, reach: float) -> Step:
+    how = f"{base:g} × √({reference:g} ÷ {actual:.4g})"
+    return Step(
+        name="Reach goes with 1/√rate", value=reach, unit="m", how=how, source="SMPTE ST 424; from memory"
+    )

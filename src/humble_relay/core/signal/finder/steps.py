@@ -1,0 +1,330 @@
+"""One hop of a route: which boxes a picture can go to from an exit, by which medium, and at what effort."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.catalogue.cables import CABLE_FOR, REPEATABLE, stock_lay
+from humble_relay.core.judging.case import Case
+from humble_relay.core.picture.serial import serial_rate
+from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
+from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.signal.cabling.reach import cable_reach, distance_m, run_length_m, usb_load
+from humble_relay.core.signal.finder.problem import (
+    EFFORT,
+    MOST_REPEATERS,
+    NEVER_M,
+    PASSING,
+    TURNING,
+    Box,
+    Entry,
+    Exit,
+    Ground,
+    Hop,
+    free_sockets,
+    has_sockets,
+    lan_port,
+    network_for,
+    to_get,
+)
+from humble_relay.core.signal.flow.conversion import refusal
+from humble_relay.core.signal.flow.delays import protocol_delay_ms
+from humble_relay.core.signal.flow.firmware import lacks_firmware
+from humble_relay.core.signal.flow.propagation import VIDEO, is_source
+
+
+def onward(on: Ground, exit: Exit) -> list[Hop]:
+    """Every hop that can be made from an exit, in the order of the plan and the library."""
+    key = ("onward", exit.spot, on.avoid, on.to_get)
+    if key not in on.memo:
+        on.memo[key] = [
+            h for h in _every_hop(on, exit) if (on.to_get or not h.entry.box.to_get) and not _avoided(on, h)
+        ]
+    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    return found
+
+
+def _every_hop(on: Ground, exit: Exit) -> list[Hop]:
+    key = ("hops", exit.spot)
+    if key not in on.memo:
+        connectors: tuple[str, ...] = ("stream",)
+        if exit.port:
+            connectors = (exit.port.assigned,) if exit.port.assigned else exit.port.types
+        on.memo[key] = [
+            hop
+            for connector in connectors
+            for entry in _entries(on, exit.box.place, connector)
+            if entry.box.key != exit.box.key
+            for hop in _hops(on, exit, entry, connector)
+        ]
+    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    return found
+
+
+def leaving(on: Ground, hop: Hop) -> Iterator[tuple[Hop, Exit]]:
+    """The exits of the box a hop enters, each with the hop as it is then set."""
+    box, came = hop.entry.box, hop.sent or hop.exit.format
+    made = box.device.produces
+    made_options = [came] if made is None else [*dict.fromkeys([made, *_wanted(on, came)])]
+    for fmt in made_options:
+        set_hop = hop if made is None or fmt == made else hop._replace(sent=fmt)
+        for port in box.device.ports:
+            if port.way != "out" or not VIDEO & set(port.types):
+                continue
+            if port.carries == "loop" and port.loop_of != (hop.entry.port.id if hop.entry.port else None):
+                continue
+            left = hop.exit.format if port.carries == "loop" else port.produces or fmt
+            yield set_hop, Exit(box, port, left, hop.exit.protected or port.protected)
+        if box.device.encoding:
+            yield set_hop, Exit(box, None, fmt, hop.exit.protected)
+
+
+def _entries(on: Ground, place: str | None, connector: str) -> list[Entry]:
+    """Where a picture can go from a place by a connector: the end, idle boxes, and new ones here or there."""
+    key = ("entries", place, connector)
+    if key not in on.memo:
+        there = on.ends[0].box.place
+        new = []
+        for model in on.case.models.values():
+            if model.device.kind in TURNING:
+                lacking = to_get(on.case, model.device.model)
+                for at in dict.fromkeys((place, there)):
+                    new.append(Box(f"{model.id}@{at}", model.device, at, True, lacking))
+        found = [e for e in on.ends if _fits(e, connector)]
+        for box in (*on.idle, *new):
+            if connector == "stream":
+                found += [Entry(box, None)] if box.device.decoding else []
+            else:
+                found += [
+                    Entry(box, p)
+                    for p in box.device.ports
+                    if p.way == "in" and _fits(Entry(box, p), connector)
+                ]
+        on.memo[key] = found
+    entries: list[Entry] = on.memo[key]  # type: ignore[assignment]
+    return entries
+
+
+def _fits(entry: Entry, connector: str) -> bool:
+    if entry.port is None:
+        return connector == "stream"
+    types = (entry.port.assigned,) if entry.port.assigned else entry.port.types
+    return ("network" if connector == "stream" else connector) in types
+
+
+def _avoided(on: Ground, hop: Hop) -> bool:
+    if not on.avoid:
+        return False
+    ends = f"{hop.exit.box.key}/{hop.exit.port.id if hop.exit.port else ''}>{hop.entry.box.key}/{hop.entry.port.id if hop.entry.port else ''} by {hop.medium}"
+    return bool(
+        on.avoid & {("medium", hop.medium), ("model", hop.entry.box.device.model or "-"), ("hop", ends)}
+    )
+
+
+def _hops(on: Ground, exit: Exit, entry: Entry, connector: str) -> list[Hop]:
+    """The hops from an exit to an entry by a connector: one, or one for each protocol; none that would not arrive."""
+    if connector == "stream":
+        return [hop for protocol in _protocols(exit, entry) if (hop := _stream(on, exit, entry, protocol))]
+    hop = _by_wire(on, exit, entry, connector)
+    return [hop] if hop else []
+
+
+def _by_wire(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None:
+    port, fmt = entry.port, exit.format
+    if port is None or exit.port is None or refusal(entry.box.device, port, fmt):
+        return None
+    if exit.protected and port.refuses_protected:
+        return None
+    cost = _entering(on, entry)
+    if connector == "radio":
+        return _radio(on, exit, entry, cost)
+    kind = CABLE_FOR[connector]  # type: ignore[index]
+    laid = _laid(on, exit.box.place, entry.box.place, kind, fmt)
+    if laid is None or not _fast_enough(on, connector, fmt, exit.port, port):
+        return None
+    length, joints, repeaters = laid
+    cost += (
+        length * EFFORT["metre"]
+        + joints * EFFORT["joint"]
+        + repeaters * EFFORT["repeater"]
+        + sum(EFFORT["change"] for p in (exit.port, port) if p.type is None)
+    )
+    delay = _delay(on, entry)
+    return Hop(exit, entry, kind, length, cost + delay * EFFORT["ms"], joints, repeaters, delay_ms=delay)
+
+
+def _entering(on: Ground, entry: Entry) -> float:
+    """What it takes to have the entered box there."""
+    box = entry.box
+    if box.key == on.ends[0].box.key:
+        other = on.prefer is not None and entry.port is not None and entry.port.id != on.prefer
+        return EFFORT["other input"] if other else 0.0
+    if not box.new:
+        return EFFORT["idle box"]
+    return EFFORT["box"] + (EFFORT["to get"] if box.to_get else 0.0)
+
+
+def _delay(on: Ground, entry: Entry) -> float:
+    """What the entered box adds in ms, unless the picture ends there."""
+    passes = entry.box.device.kind in PASSING and entry.box.key != on.ends[0].box.key
+    return (entry.box.device.delay_ms or 0.0) if passes else 0.0
+
+
+def _laid(
+    on: Ground, a: str | None, b: str | None, kind: CableKind, fmt: VideoFormat
+) -> tuple[float, int, int] | None:
+    """Length, joints and repeaters of a run between two places, or None when it cannot be had."""
+    key = ("laid", a, b, kind, fmt)
+    if key not in on.memo:
+        need = on.lengths.get((a, b)) or run_length_m(on.case, a, b)
+        on.memo[key] = None
+        if need <= NEVER_M:
+            lay = stock_lay(kind, need)
+            for repeaters in range(MOST_REPEATERS + 1 if kind in REPEATABLE else 1):
+                joints = max(0, lay.joints - repeaters)
+                if cable_reach(kind, fmt, on.case.figures, repeaters, joints).value >= need:
+                    on.memo[key] = (need, joints, repeaters)
+                    break
+    found: tuple[float, int, int] | None = on.memo[key]  # type: ignore[assignment]
+    return found
+
+
+def _fast_enough(on: Ground, connector: str, fmt: VideoFormat, out: Port, into: Port) -> bool:
+    """Whether serial and USB ports take the rate of the picture."""
+    if connector == "sdi":
+        key = ("rate", fmt)
+        if key not in on.memo:
+            rate = serial_rate(fmt)
+            on.memo[key] = rate.value if rate else 0.0
+        need: float = on.memo[key]  # type: ignore[assignment]
+        return all(p.max_gbps is None or need <= p.max_gbps for p in (out, into))
+    if connector == "usb":
+        return usb_load(fmt).value <= min(into.max_gbps or 1e9, on.case.figures["usb3-share"])
+    return True
+
+
+def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
+    sender, taker = exit.box.device, entry.box.device
+    if not sender.family or sender.family != taker.family:
+        return None
+    a, b = exit.box.place, entry.box.place
+    far = distance_m(on.case, a, b) or on.lengths.get((a, b)) or 2.0
+    best = on.case.figures["radio-range"]
+    if far > min(sender.range_m or best, taker.range_m or best):
+        return None
+    walls = _walls(on.case, a, b)
+    delay = _delay(on, entry)
+    cost += EFFORT["radio"] + walls * EFFORT["wall"] + delay * EFFORT["ms"]
+    return Hop(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
+
+
+def _walls(case: Case, a: str | None, b: str | None) -> int:
+    """At least this many walls: one for each end that is indoors, when the places differ."""
+    if a == b:
+        return 0
+    return sum(case.places[p].indoor for p in (a, b) if p in case.places)
+
+
+def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | None:
+    sender, taker = exit.box.device, entry.box.device
+    network = network_for(on.case, exit.box)
+    if network is None or (taker.ingest and on.case.uplink_of(network.id) is None):
+        return None
+    if taker.ingest is None and network_for(on.case, entry.box) != network:
+        return None
+    like = picture_to_share(on.case, exit.box)
+    sent = stream_format(sender, taker, like.format if like else exit.format)
+    if like and not takes_as_it_is(taker, like):
+        return None
+    if sent is None or (exit.protected and entry.box.new):
+        return None
+    if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
+        return None
+    delay = _delay(on, entry) + protocol_delay_ms(on.case, protocol, taker)
+    sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
+    if None in sockets:
+        return None
+    cost = _entering(on, entry) + EFFORT["network"] + sum(m or 0 for m in sockets) + delay * EFFORT["ms"]
+    return Hop(
+        exit, entry, protocol, 0.0, cost, delay_ms=delay,
+        sent=sent if sent != exit.format else None, network=network.id,
+    )  # fmt: skip
+
+
+def _protocols(exit: Exit, entry: Entry) -> list[Protocol]:
+    """What both ends speak, with the firmware they have and in one family where that matters."""
+    sender, taker = exit.box.device, entry.box.device
+    takes = taker.ingest or taker.decoding
+    if sender.encoding is None or takes is None:
+        return []
+    kin = bool(sender.family) and sender.family == taker.family
+    return [
+        p
+        for p in takes.protocols
+        if p in sender.encoding.protocols
+        and (p != "paired" or kin)
+        and not lacks_firmware(sender, p)
+        and not lacks_firmware(taker, p)
+    ]
+
+
+def picture_to_share(case: Case, box: Box) -> Stream | None:
+    """The stream whose picture one more must share, where every channel of the encoder has its own already."""
+    sent, can = case.streams_from.get(box.key, []), box.device.encoding
+    if can is None or not sent:
+        return None
+    pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in sent}
+    return sent[0] if len(pictures) >= can.channels else None
+
+
+def takes_as_it_is(taker: Device, stream: Stream) -> bool:
+    """Whether the taker would take this picture too, raster, codec and bitrate as they are."""
+    takes = taker.ingest
+    if takes is None:
+        return True
+    small = takes.max_mbps is None or stream.video_mbps <= takes.max_mbps
+    return small and stream.codec in takes.codecs and takes.accepts.refusal(stream.format) is None
+
+
+def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoFormat | None:
+    """The format to send: what comes, or the nearest the taker accepts; None when it cannot be composed."""
+    if taker.ingest is None or taker.ingest.accepts.refusal(fmt) is None:
+        return fmt
+    nearest = taker.ingest.accepts.nearest(fmt)
+    turned = nearest is not None and (nearest.height > nearest.width) != (fmt.height > fmt.width)
+    if turned and not (sender.encoding and sender.encoding.vertical):
+        return None
+    return nearest
+
+
+def _socket_cost(on: Ground, box: Box) -> float | None:
+    """Metres to the nearest free socket for a box that is not plugged in yet; None where none is in reach."""
+    port = lan_port(box.device)
+    if not box.new and (port is None or port.network or f"{box.key}/{port.id}" in on.case.join_at):
+        return 0.0
+    if port and "wifi" in port.types:
+        return 0.0
+    key = ("socket", box.place)
+    if key not in on.memo:
+        on.memo[key] = next((m for m, _ in free_sockets(on.case, box.place)), None)
+        if on.memo[key] is None and not has_sockets(on.case, box.place):
+            on.memo[key] = EFFORT["no socket"]
+    metres: float | None = on.memo[key]  # type: ignore[assignment]
+    return metres
+
+
+def _wanted(on: Ground, fmt: VideoFormat) -> list[VideoFormat]:
+    """The formats worth scaling to: what each input of the end takes nearest to this one."""
+    found = []
+    for entry in on.ends:
+        device, port = entry.box.device, entry.port
+        if port and device.produces and not port.scales and not is_source(device):
+            found.append(device.produces)
+        elif port and port.accepts and (nearest := port.accepts.nearest(fmt)):
+            found.append(nearest)
+        elif port:
+            found.append(fmt)
+    return found
+
+
+def connector_of(medium: str) -> Connector:
+    """The connector a picture medium ends in."""
+    return next(c for c, kind in CABLE_FOR.items() if kind == medium)

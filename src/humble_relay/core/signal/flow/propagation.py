@@ -1,0 +1,184 @@
+"""The picture followed from each source through every box: what arrives where, and in which format."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Cable, Carries, Device, Kind, Link, Port, Radio, Stream
+from humble_relay.core.plan.video import VideoFormat
+
+VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
+"""The connectors that carry a picture."""
+SOURCES: tuple[Kind, ...] = ("camera", "phone")
+MIXERS: tuple[Kind, ...] = ("switcher", "computer")
+"""Boxes that make a new picture from all that arrives. Any other passes on the first that does."""
+PICTURE_CABLES = ("hdmi", "coax", "vga", "usb2", "usb3", "fibre")
+
+
+class Signal(NamedTuple):
+    """A picture on its way: its format, the device that made or mixed it, and what was done to it."""
+
+    format: VideoFormat | None
+    origin: str
+    carries: Carries
+    sources: frozenset[str]
+    through: tuple[str, ...] = ()
+    """The boxes it went through since its source, the last one first."""
+    protected: str | None = None
+    """The port that put content protection on it."""
+    full_range: str | None = None
+    """The port that sends it in full colour range."""
+    overlay: str | None = None
+    """The port that burnt its menus into it."""
+
+
+class Flow(NamedTuple):
+    """The signal on every port and link that has one, and those that arrive at each device, by port or stream."""
+
+    on_port: dict[str, Signal]
+    on_link: dict[str, Signal]
+    arriving: dict[str, dict[str, Signal]]
+
+
+def flow(case: Case) -> Flow:
+    """Every signal of the plan. Loops are walked once; what stands on a closed loop may see no signal."""
+    found = Flow({}, {}, {id: {} for id in case.devices})
+    streams = {s.id for s in case.streams}
+    for id in case.once(downstream_order):
+        device = case.devices[id]
+        for ref, signal in _leaving(case, device, found.arriving[id]):
+            if ref in streams:
+                stream = case.links[ref]
+                assert isinstance(stream, Stream)
+                signal = signal._replace(format=stream.format)
+                found.on_link[ref] = signal
+                if not is_dark(case, stream):
+                    found.arriving[stream.to_device].setdefault(stream.input or ref, signal)
+                continue
+            found.on_port[ref] = signal
+            join = case.join_at.get(ref)
+            if join and join.from_port == ref and not join.broken:
+                found.on_link[join.id] = found.on_port[join.to_port] = signal
+                taker, _, port = join.to_port.partition("/")
+                found.arriving[taker][port] = signal
+    return found
+
+
+def arrivals(case: Case) -> Iterator[tuple[Device, Port, Signal]]:
+    """Every input that a signal arrives at, with its device and the signal."""
+    for id, arriving in case.once(flow).arriving.items():
+        device = case.devices[id]
+        for port in device.ports:
+            if port.id in arriving:
+                yield device, port, arriving[port.id]
+
+
+def is_source(device: Device) -> bool:
+    """Whether the device makes a picture of its own: a camera, a phone, a laptop with slides."""
+    if device.kind in SOURCES:
+        return True
+    takes = device.decoding is not None or any(p.way == "in" and VIDEO & set(p.types) for p in device.ports)
+    return not takes and bool(device.produces or any(p.produces for p in device.ports))
+
+
+def network_inputs(device: Device) -> list[Port]:
+    """The inputs of a device that may show a stream and must be told which."""
+    return [p for p in device.ports if p.way == "in" and "network" in p.types]
+
+
+def is_dark(case: Case, stream: Stream) -> bool:
+    """Whether the stream arrives at a box that does not show it: its input is not assigned to it."""
+    if stream.broken:
+        return True
+    taker = case.devices[stream.to_device]
+    if not network_inputs(taker):
+        return False
+    return stream.input is None or case.ports[f"{taker.id}/{stream.input}"].type != "network"
+
+
+def formats(case: Case) -> dict[str, VideoFormat]:
+    """The format on every port that carries a picture, by port."""
+    return {ref: s.format for ref, s in case.once(flow).on_port.items() if s.format}
+
+
+def carries_picture(link: Link) -> bool:
+    """Whether the link takes a picture along: not a network or sound cable, and not broken."""
+    return not link.broken and (not isinstance(link, Cable) or link.cable in PICTURE_CABLES)
+
+
+def ends_of(link: Link) -> tuple[str, str]:
+    """The devices a link runs between."""
+    if isinstance(link, Cable | Radio):
+        return link.from_port.split("/")[0], link.to_port.split("/")[0]
+    return link.from_device, link.to_device
+
+
+def feeds(case: Case) -> dict[str, set[str]]:
+    """For every device, the devices it hands picture to directly."""
+    found: dict[str, set[str]] = {id: set() for id in case.devices}
+    for link in case.plan.links:
+        if carries_picture(link) and not (isinstance(link, Stream) and is_dark(case, link)):
+            giver, taker = ends_of(link)
+            found[giver].add(taker)
+    return found
+
+
+def downstream_order(case: Case) -> list[str]:
+    """All devices, each after those that feed it; a loop is cut where it closes."""
+    before: dict[str, list[str]] = defaultdict(list)
+    for id, after in case.once(feeds).items():
+        for taker in after:
+            before[taker].append(id)
+    done: dict[str, bool] = {}
+    order: list[str] = []
+    for start in case.devices:
+        stack = [(start, False)]
+        while stack:
+            id, finished = stack.pop()
+            if finished:
+                order.append(id)
+            elif id not in done:
+                done[id] = True
+                stack.append((id, True))
+                stack.extend((b, False) for b in sorted(before[id]) if b not in done)
+    return order
+
+
+def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tuple[str, Signal]]:
+    """What the device puts on its outputs and its streams, by port or stream."""
+    by_port = [arriving[p.id] for p in device.ports if p.id in arriving]
+    first = next(iter([*by_port, *arriving.values()]), None)
+    own: Signal | None = None
+    if is_source(device):
+        own = Signal(device.produces, device.id, "picture", frozenset([device.id]))
+    elif first and device.kind in MIXERS:
+        sources = frozenset[str]().union(*(s.sources for s in arriving.values()))
+        through = (device.id, *first.through)
+        own = Signal(device.produces or first.format, device.id, "program", sources, through)
+    elif first:
+        own = first._replace(format=device.produces or first.format, through=(device.id, *first.through))
+    found: list[tuple[str, Signal]] = []
+    for port in device.ports:
+        ref = f"{device.id}/{port.id}"
+        if port.way != "out" or not VIDEO & set(port.types):
+            continue
+        signal = arriving.get(port.loop_of or "") if port.carries == "loop" else own
+        if signal is None:
+            continue
+        if port.carries in ("program", "multi-view", "clean") and device.kind in MIXERS:
+            signal = signal._replace(carries=port.carries)
+        signal = signal._replace(
+            format=port.produces or signal.format,
+            protected=ref if port.protected else signal.protected,
+            full_range=_levels(ref, port, signal),
+            overlay=ref if port.overlay else signal.overlay,
+        )
+        found.append((ref, signal))
+    if own:
+        found += [(s.id, own) for s in case.streams_from.get(device.id, []) if not s.broken]
+    return found
+
+
+def _levels(ref: str, port: Port, signal: Signal) -> str | None:
+    return signal.full_range if port.levels is None else (ref if port.levels == "full" else None)

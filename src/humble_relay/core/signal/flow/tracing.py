@@ -1,0 +1,213 @@
+"""A source followed to everything it reaches, and an end followed back to what feeds it."""
+
+from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
+from humble_relay.core.signal.flow.conversion import conversion, refusal
+from humble_relay.core.signal.flow.delays import box_delay_ms, delay_figure, link_delay_ms
+from humble_relay.core.signal.flow.propagation import Signal, downstream_order, ends_of, flow, is_source
+
+
+class TraceHop(Frozen):
+    """One hop of a way: the link, its ends in words, the format on it, what the box at its end does to it."""
+
+    link: str
+    what: str
+    from_name: str
+    to_name: str
+    format: str
+    carries: str
+    """Which picture of a switcher it is, and what is to be known of it: range, protection, overlay."""
+    becomes: str
+    delay_ms: float
+    """From the scene to this hop's far end, in ms."""
+
+
+class Way(Frozen):
+    """One source to one end, by the quickest path the plan has for it."""
+
+    source: str
+    end: str
+    title: str
+    hops: tuple[TraceHop, ...]
+    delay: Working
+
+
+class Trace(Frozen):
+    """What one device has to do with: every way from it and to it, and all that is on them."""
+
+    device: str
+    ways: tuple[Way, ...]
+    links: tuple[str, ...]
+    devices: tuple[str, ...]
+    nothing: str
+    """Why there is no way, in words, where there is none."""
+
+
+def trace(case: Case, id: str) -> Trace:
+    """Every way that begins, ends or passes at the device. Raises KeyError when the plan has no such device."""
+    device = case.devices[id]
+    found = case.once(flow)
+    if is_source(device):
+        quickest = _from_source(case, id)
+        ends = [end for end in quickest if end != id and case.devices[end].kind in ENDS]
+        ways = [_way(case, id, end, _links_to(quickest, end)) for end in ends]
+        nothing = f"{device.name} reaches no screen, recorder or platform."
+    else:
+        heard = {s for signal in found.arriving[id].values() for s in signal.sources}
+        ways, passing = list[Way](), device.kind not in ENDS
+        for source in (s for s in case.devices if s in heard):
+            case.pulse()
+            quickest = _from_source(case, source)
+            ways += [_way(case, source, id, _links_to(quickest, id))] if id in quickest else []
+            if passing:  # onward from here, for the first source: the way is the same for the others
+                ways += [
+                    _way(case, source, end, _links_to(quickest, end))
+                    for end in _beyond(quickest, id)
+                    if case.devices[end].kind in ENDS
+                ]
+                passing = False
+        ways.sort(key=lambda w: w.end != id)
+        nothing = f"No picture reaches {device.name}."
+    links = dict.fromkeys(hop.link for way in ways for hop in way.hops)
+    devices = dict.fromkeys([id, *(d for link in links for d in ends_of(case.links[link]))])
+    return Trace(
+        device=id, ways=tuple(ways), links=tuple(links), devices=tuple(devices),
+        nothing="" if ways else nothing,
+    )  # fmt: skip
+
+
+Quickest = dict[str, tuple[float, str, str]]
+"""For each device reached: the delay there in ms, the device before it, and the link between them."""
+
+
+def _from_source(case: Case, source: str) -> Quickest:
+    """How a source's picture gets quickest to each device it reaches, in the order of the signal."""
+    found = case.once(flow)
+    best: Quickest = {source: (case.devices[source].delay_ms or 0.0, "", "")}
+    for id in case.once(downstream_order):
+        if id not in best:
+            continue
+        delay = best[id][0]
+        for link in case.once(links_leaving).get(id, ()):
+            taker = ends_of(case.links[link])[1]
+            if source not in found.on_link[link].sources or not _arrives(case, link, taker):
+                continue
+            total = delay + link_delay_ms(case, case.links[link]) + box_delay_ms(case.devices[taker])
+            if taker not in best or total < best[taker][0]:
+                best[taker] = (total, id, link)
+    return best
+
+
+def links_leaving(case: Case) -> dict[str, list[str]]:
+    """For each device, the links that take a picture away from it."""
+    after: dict[str, list[str]] = {}
+    for link in case.once(flow).on_link:
+        if not case.links[link].broken:
+            after.setdefault(ends_of(case.links[link])[0], []).append(link)
+    return after
+
+
+def _links_to(quickest: Quickest, end: str) -> tuple[str, ...]:
+    links: list[str] = []
+    seen = {end}
+    while quickest[end][2]:
+        _, before, link = quickest[end]
+        links.append(link)
+        if before in seen:
+            break
+        seen.add(before)
+        end = before
+    return tuple(reversed(links))
+
+
+def _beyond(quickest: Quickest, id: str) -> list[str]:
+    """The devices that are reached through one, in the order of the signal."""
+    after: dict[str, list[str]] = {}
+    for taker, (_, before, _link) in quickest.items():
+        after.setdefault(before, []).append(taker)
+    stack, seen = [id], {id}
+    while stack:
+        fresh = [taker for taker in after.get(stack.pop(), ()) if taker not in seen]
+        seen.update(fresh)
+        stack += fresh
+    return [taker for taker in quickest if taker in seen and taker != id]
+
+
+def _arrives(case: Case, link_id: str, taker: str) -> bool:
+    """Whether what is on the link shows at its end: a stream may stay dark."""
+    link = case.links[link_id]
+    if not isinstance(link, Stream):
+        return True
+    return (link.input or link.id) in case.once(flow).arriving[taker]
+
+
+def _way(case: Case, source: str, end: str, links: tuple[str, ...]) -> Way:
+    found, hops, first = case.once(flow), [], case.devices[source]
+    delay = first.delay_ms or 0.0
+    steps = [Step(name=first.name, value=delay, unit="ms", source=_told(first))]
+    for id in links:
+        link, signal = case.links[id], found.on_link[id]
+        taker = case.devices[ends_of(link)[1]]
+        into = None
+        if not isinstance(link, Stream):
+            into, names = (
+                case.ports[link.to_port],
+                (case.port_name(link.from_port), case.port_name(link.to_port)),
+            )
+        else:
+            into = case.ports.get(f"{taker.id}/{link.input}") if link.input else None
+            names = case.devices[link.from_device].name, f"{taker.name}, {into.name}" if into else taker.name
+            added = link_delay_ms(case, link)
+            if added:
+                steps.append(case.figures.step(delay_figure(link.protocol)))
+            delay += added
+        box = box_delay_ms(taker)
+        if box:
+            steps.append(Step(name=taker.name, value=box, unit="ms", source=_told(taker)))
+        delay += box
+        hops.append(
+            TraceHop(
+                link=id,
+                what=medium_words(link),
+                from_name=names[0],
+                to_name=names[1],
+                format=signal.format.label if signal.format else "",
+                carries=_marks(signal),
+                becomes=_becomes(taker, into, signal),
+                delay_ms=round(delay, 1),
+            )
+        )
+    title = f"{first.name} to {case.devices[end].name}"
+    steps.append(Step(name="Sum", value=delay, unit="ms", how="of all the above, one after the other"))
+    working = Working(name=f"Delay, {title}", value=round(delay, 1), unit="ms", steps=tuple(steps))
+    return Way(source=source, end=end, title=title, hops=tuple(hops), delay=working)
+
+
+def _marks(signal: Signal) -> str:
+    """What is to be known of a picture beside its format."""
+    marks: list[str] = ["" if signal.carries == "picture" else signal.carries]
+    marks += [words for words, at in (("full range", signal.full_range), ("protected", signal.protected),
+                                      ("menu overlay on", signal.overlay)) if at]  # fmt: skip
+    return ", ".join(filter(None, marks))
+
+
+def _becomes(taker: Device, into: Port | None, signal: Signal) -> str:
+    """What the box does with it: refuses it, turns it into another format, or nothing to speak of."""
+    reason = refusal(taker, into, signal.format) if into and signal.format else None
+    return f"refused: it {reason}" if reason else conversion(taker, into, signal.format)
+
+
+def medium_words(link: Link) -> str:
+    """What a link runs on, such as `SDI coax 44 m` or `RTMPS 8 Mb/s`."""
+    if isinstance(link, Stream):
+        return f"{PROTOCOL_WORDS[link.protocol]} {link.video_mbps:g} Mb/s"
+    if link.kind == "radio":
+        return f"Radio {link.distance_m:g} m"
+    return f"{CABLE_WORDS[link.cable]} {link.length_m:g} m"
+
+
+def _told(device: Device) -> str:
+    return f"{device.model}, as set in this plan" if device.model else "set in this plan"

@@ -1,0 +1,158 @@
+"""Short typed lines, such as `slipway cam to encoder`, read as alternatives to choose from."""
+
+import re
+from itertools import islice
+
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.frozen import Frozen, free_id
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import STAGES, Stage
+from humble_relay.core.plan import Carries, Device, Port
+from humble_relay.core.plan.edits import AddDevice, Edit, SetField
+from humble_relay.core.signal.finder.alternatives import find_routes, reroute
+from humble_relay.core.signal.finder.plain_cables import plain_cables
+from humble_relay.core.signal.finder.whole_show import patch_all
+
+_MOST = 8
+_MIXERS, _RUNS = 3, 6
+"""Of how many boxes and links of that name the ways are looked for: each is a search."""
+
+
+class Alternative(Frozen):
+    """One thing the line may mean: edits to make, or a stage to open. Nothing is done until it is chosen."""
+
+    title: str
+    edits: tuple[Edit, ...] = ()
+    go: Stage | None = None
+
+
+def read_command(case: Case, line: str) -> list[Alternative]:
+    """What the line may mean, likeliest first; empty when it means nothing."""
+    text = " ".join(line.lower().split())
+    found: list[Alternative] = []
+    if not text:
+        return found
+    found += [
+        Alternative(title=f"Open {s.capitalize()}", go=s)
+        for s in STAGES
+        if s.startswith(text.removeprefix("go "))
+    ]
+    found += _patch(case, text) or _reroute(case, text) or _join(case, text)
+    found += _bitrate(case, text)
+    found += _add(case, text)
+    return found[:_MOST]
+
+
+def _join(case: Case, text: str) -> list[Alternative]:
+    """`slipway cam to switcher 3`: the ways from one to the other, to that input where one is named."""
+    match = re.fullmatch(r"(?:get |patch )?(.+?) (?:to|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?", text)
+    if not match:
+        return []
+    length = float(match.group(3)) if match.group(3) else None
+    carries = next((c for c in _PICTURES if match.group(1).endswith(f" {c}")), None)
+    found = []
+    for a in _matching(case, match.group(1).removesuffix(f" {carries}")):
+        for b, port in _with_port(case, match.group(2)):
+            if a.id == b.id:
+                continue
+            for joint in plain_cables(case, a.id, b.id, length):
+                found.append(Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits))
+            end = f"{b.id}/{port.id}" if port else b.id
+            for route in find_routes(case, a.id, end, carries, length).routes:
+                brings = f" (to get: {', '.join(route.to_get)})" if route.to_get else ""
+                title = f"{a.name} to {b.name}: {route.title}, {route.delay_ms:g} ms{brings}"
+                found.append(Alternative(title=title, edits=route.edits))
+    return found
+
+
+def _patch(case: Case, text: str) -> list[Alternative]:
+    """`patch all to switcher`: every source that goes nowhere, each to the input that suits it."""
+    match = re.fullmatch(r"patch (?:all|all cameras|cameras|everything)(?: to (.+))?", text)
+    if not match:
+        return []
+    mixers = [
+        d for d in case.devices.values() if d.kind == "switcher" and _fits(match.group(1) or "", d.name)
+    ]
+    found = []
+    for mixer in mixers[:_MIXERS]:
+        patch = patch_all(case, mixer.id)
+        if patch.edits:
+            words = [line.words for line in patch.lines] + [patch.left] * bool(patch.left)
+            title = f"Patch to {mixer.name}: {'; '.join(words)}"
+            found.append(Alternative(title=title, edits=patch.edits))
+    return found
+
+
+def _reroute(case: Case, text: str) -> list[Alternative]:
+    """`re-route slipway`: other ways for the links that touch a device of that name."""
+    match = re.fullmatch(r"re-?route (.+)", text)
+    if not match:
+        return []
+    links = (
+        id
+        for id, link in case.links.items()
+        if getattr(link, "cable", "") not in ("ethernet", "audio")
+        and _fits(match.group(1), case.link_name(id))
+    )
+    return [
+        Alternative(
+            title=f"Instead of {case.link_name(id)}: {route.title}, {route.delay_ms:g} ms", edits=route.edits
+        )
+        for id in islice(links, _RUNS)
+        for route in reroute(case, id).routes[:2]
+    ]
+
+
+_PICTURES: tuple[Carries, ...] = ("program", "multi-view", "clean")
+
+
+def _with_port(case: Case, words: str) -> list[tuple[Device, Port | None]]:
+    """The devices the words name, with the input where the last word is one: `switcher 3`, `switcher in-3`."""
+    found: list[tuple[Device, Port | None]] = [(d, None) for d in _matching(case, words)]
+    head, _, last = words.rpartition(" ")
+    if found or not head:
+        return found
+    for device in _matching(case, head.removesuffix(" input").removesuffix(" in")):
+        found += [(device, p) for p in device.ports if p.way == "in" and last in (p.id, p.id.split("-")[-1])]
+    return found
+
+
+def _bitrate(case: Case, text: str) -> list[Alternative]:
+    match = re.fullmatch(r"(?:(.+?) )?(\d+(?:[.,]\d+)?) ?(?:mb|mbps|mb/s|mbit/s)", text)
+    if not match:
+        return []
+    value, words = float(match.group(2).replace(",", ".")), match.group(1) or ""
+    return [
+        Alternative(
+            title=f"{s.name}: video bitrate {s.video_mbps:g} → {value:g} Mb/s",
+            edits=(SetField(noun="link", id=s.id, field="video_mbps", value=value),),
+        )
+        for s in case.streams
+        if value > 0 and _fits(words.removesuffix("bitrate").strip(), s.name)
+    ]
+
+
+def _add(case: Case, text: str) -> list[Alternative]:
+    if not text.startswith("add "):
+        return []
+    what, _, where = text.removeprefix("add ").partition(" at ")
+    place = next((p.id for p in case.places.values() if where and _fits(where, p.name)), None)
+    at = f" at {case.places[place].name}" if place else ""
+    return [
+        Alternative(
+            title=f"Add a {model.device.name}{at}",
+            edits=(AddDevice(item=from_library(id, free_id(id, case.devices), place)),),
+        )
+        for id, model in library().items()
+        if _fits(what, f"{model.device.name} {model.device.kind} {id}")
+    ]
+
+
+def _matching(case: Case, words: str) -> list[Device]:
+    """Devices whose name has all the words, each as the beginning of one of its own."""
+    return [d for d in case.devices.values() if _fits(words, d.name)][:4]
+
+
+def _fits(words: str, name: str) -> bool:
+    parts = re.split(r"[\s-]+", name.lower())
+    return all(any(part.startswith(word) for part in parts) for word in words.split())
