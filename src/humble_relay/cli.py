@@ -12,16 +12,17 @@ from pydantic import TypeAdapter, ValidationError
 from humble_relay.core.frozen import When
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import sealed
-from humble_relay.core.views.report import Report, report_on
+from humble_relay.core.views.report import report_on
+from humble_relay.core.views.verdict import in_words, verdict_on
 from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
 from humble_relay.store.trouble import StoreTrouble
 
-_MARKS = {"stops": "STOPS", "risks": "RISK ", "note": "note "}
 _WHEN: TypeAdapter[When] = TypeAdapter(When)
 
 
 def main(argv: list[str] | None = None) -> int:
-    """Runs one command; the exit status: 0 well, 1 a finding stops the show, 2 unreadable, not found or not done."""
+    """Runs one command; the exit status: 0 well, 1 a finding stops the show, 2 unreadable, not found or not done; of
+    `check` also 3, where nothing fails and something is not known or not asked, or nobody asked for anything."""
     args = _parser().parse_args(argv)
     os.umask(0o077)
     try:
@@ -68,7 +69,7 @@ def _parser() -> argparse.ArgumentParser:
         serve.set_defaults(run=_serve, demo=name == "demo")
     check = commands.add_parser("check", help="judge a plan file without a browser")
     check.add_argument("plan", type=Path)
-    check.add_argument("--json", action="store_true", help="the whole report as JSON")
+    check.add_argument("--json", action="store_true", help="findings, facts wanted and proofs as JSON")
     check.add_argument("--as-of", type=_moment, help="judge as of this moment")
     check.set_defaults(run=_check)
     export = commands.add_parser("export", help="write a plan of a data folder to a file")
@@ -142,22 +143,15 @@ def _check(args: argparse.Namespace) -> int:
     def put(secret: str) -> str:
         return count.setdefault(secret, f"•{len(count) + 1:08x}•")
 
-    result = report_on(Case(sealed(found.plan, put), found.survey, args.as_of or datetime.now(UTC)))
-    print(result.model_dump_json(indent=2) if args.json else _in_words(result))
-    return 1 if any(f.severity == "stops" for f in result.findings) else 0
+    case = Case(sealed(found.plan, put), sealed(found.survey, put), args.as_of or datetime.now(UTC))
+    verdict = verdict_on(case)
+    print(verdict.model_dump_json(indent=2) if args.json else "\n".join(in_words(case, verdict)))
+    return verdict.status
 
 
 def _plan_in(file: Path) -> PlanFile:
     with file.open("rb") as data:  # one byte more than the largest: enough to be refused, and no more is read
         return read_plan(data.read(LARGEST_BYTES + 1))
-
-
-def _in_words(result: Report) -> str:
-    lines = []
-    for f in result.findings:
-        lines += [f"{_MARKS[f.severity]} {f.wrong}", f"      {f.means}", f"      {f.do}"]
-        lines += [f"      - {fix.title}{f' (needs {fix.needs})' if fix.needs else ''}" for fix in f.fixes]
-    return "\n".join(lines) or "Nothing found against this plan."
 
 
 def _export(args: argparse.Namespace) -> int:

@@ -46,6 +46,15 @@ export const addNetwork = (id: string, name: string, site: string): Edit => ({
   kind: "add-network",
   item: { id, name, site, range: "", gateway: "", pool_first: "", pool_last: "", medium: "cable" },
 });
+export const addAim = (id: string, end: string): Edit => ({
+  kind: "add-aim",
+  item: { id, end, picture: "program", need: "needed", priority: 1, liveness: "watched" },
+});
+export const accept = (finding: string, compared: string, reason: string): Edit => ({
+  kind: "accept",
+  item: { finding, compared, reason },
+});
+export const reopen = (finding: string): Edit => ({ kind: "reopen", finding });
 export const leaveBy = (network: string, uplink: string | null): Edit => ({
   kind: "leave-by",
   network,

@@ -256,6 +256,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/cures/{finding}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cures
+         * @description What may mend a finding: at most six cures, each tried on a copy of the plan.
+         */
+        get: operations["get_cures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/edits": {
         parameters: {
             query?: never;
@@ -468,6 +488,26 @@ export interface paths {
          * @description Every source that is plugged into nothing, to the input that suits it.
          */
         get: operations["get_patch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proofs
+         * @description The proof of every aim, the facts wanted, and the pictures that arrive without having been asked for.
+         */
+        get: operations["get_proofs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1092,6 +1132,21 @@ export interface components {
             why: string;
         };
         /**
+         * Cure
+         * @description A way out of a finding.
+         */
+        Cure: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /**
+             * Needs
+             * @default
+             */
+            needs: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Decoding
          * @description What a device can take in as network streams, and how many at once.
          */
@@ -1330,16 +1385,15 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing wrong. `wrong` says what, `means` what follows on the day, `do` what to do.
+         * @description One answer that says something. `wrong` says what, `means` what follows on the day, `do` what to do.
          */
         Finding: {
+            /** Accepted */
+            accepted?: string | null;
+            /** Compared */
+            compared: string;
             /** Do */
             do: string;
-            /**
-             * Fixes
-             * @default []
-             */
-            fixes: components["schemas"]["Fix"][];
             /** Id */
             id: string;
             /** Means */
@@ -1373,21 +1427,6 @@ export interface components {
             feature: string;
             /** Version */
             version: string;
-        };
-        /**
-         * Fix
-         * @description A way out: what it does, what it needs or costs, and the edits that do it.
-         */
-        Fix: {
-            /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
-            /**
-             * Needs
-             * @default
-             */
-            needs: string;
-            /** Title */
-            title: string;
         };
         /**
          * FoundOut
@@ -1490,6 +1529,29 @@ export interface components {
             state: "live" | "dark" | "broken";
             /** To Device */
             to_device: string;
+        };
+        /**
+         * HopProof
+         * @description One hop: in words, how many of its questions hold, the questions, and what is not asked yet.
+         */
+        HopProof: {
+            /** Asked */
+            asked: number;
+            /** Holds */
+            holds: number;
+            /** Id */
+            id: string;
+            /** Not Asked */
+            not_asked: string[];
+            /** Questions */
+            questions: components["schemas"]["QuestionAsked"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "holds" | "doubtful" | "not known" | "fails";
+            /** What */
+            what: string;
         };
         /**
          * Ingest
@@ -1811,6 +1873,21 @@ export interface components {
             thickness_m?: number | null;
         };
         /**
+         * PartProof
+         * @description The trunk or a branch; its hops the weakest first.
+         */
+        PartProof: {
+            /** Hops */
+            hops: components["schemas"]["HopProof"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "holds" | "doubtful" | "not known" | "fails";
+            /** Title */
+            title: string;
+        };
+        /**
          * Pasted
          * @description Text as it was pasted.
          */
@@ -2051,6 +2128,67 @@ export interface components {
             version: number | null;
         };
         /**
+         * Proof
+         * @description What is proven of one aim. `opens_at` is the first weakest hop; `evidence` the weakest it rests on.
+         */
+        Proof: {
+            /** Aim */
+            aim: string;
+            /** Evidence */
+            evidence: ("seen working" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory") | null;
+            /** Not Asked */
+            not_asked: string[];
+            /** Opens At */
+            opens_at: string;
+            /** Parts */
+            parts: components["schemas"]["PartProof"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "not known" | "doubtful" | "not asked yet" | "proven";
+            /** Summary */
+            summary: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Proofs
+         * @description What is proven, what is wanted to prove more, and what is drawn without having been asked for.
+         */
+        Proofs: {
+            /** Proofs */
+            proofs: components["schemas"]["Proof"][];
+            /** Unasked */
+            unasked: components["schemas"]["Unasked"][];
+            /** Wanted */
+            wanted: components["schemas"]["Wanted"][];
+        };
+        /**
+         * QuestionAsked
+         * @description One question of a hop, and its answer in words.
+         */
+        QuestionAsked: {
+            /** Accepted */
+            accepted: string | null;
+            /**
+             * Evidence
+             * @enum {string}
+             */
+            evidence: "seen working" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory";
+            /** Id */
+            id: string;
+            /** Question */
+            question: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "holds" | "doubtful" | "not known" | "fails";
+            /** Words */
+            words: string;
+        };
+        /**
          * Radio
          * @description A wireless video link from a transmitter to a receiver; distance in metres.
          */
@@ -2180,7 +2318,7 @@ export interface components {
             /** Order */
             order: components["schemas"]["Task"][];
             /** Sounds */
-            sounds: components["schemas"]["Sound"][];
+            sounds: components["schemas"]["SoundAtEnd"][];
             /** Stages */
             stages: components["schemas"]["StageState"][];
             /** Stock */
@@ -2422,10 +2560,10 @@ export interface components {
             run_by: "us" | "venue";
         };
         /**
-         * Sound
+         * SoundAtEnd
          * @description The sound at one end. `line` is the input that brings the desk in; `open` the microphones also heard.
          */
-        Sound: {
+        SoundAtEnd: {
             /** Channels */
             channels: string;
             /** Delay */
@@ -2809,6 +2947,27 @@ export interface components {
             report: components["schemas"]["Report"];
         };
         /**
+         * Tried
+         * @description A cure, with the findings that go when it is made, and those that come.
+         */
+        Tried: {
+            /** Come */
+            come: components["schemas"]["Finding"][];
+            cure: components["schemas"]["Cure"];
+            /** Gone */
+            gone: components["schemas"]["Finding"][];
+        };
+        /**
+         * Unasked
+         * @description An end that a picture arrives at, and nobody asked for it.
+         */
+        Unasked: {
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Uplink
          * @description A way out to the internet.
          */
@@ -2899,6 +3058,45 @@ export interface components {
             scan: "p" | "i";
             /** Width */
             width: number;
+        };
+        /**
+         * Wanted
+         * @description One fact: the question to a person, the field it goes into, of which things, and which aims wait for it.
+         */
+        Wanted: {
+            /** Aims */
+            aims: string[];
+            /** Answers */
+            answers: number;
+            /** Field */
+            field: string;
+            /** Id */
+            id: string;
+            /** Model */
+            model: string;
+            /** Question */
+            question: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+            /** Things */
+            things: components["schemas"]["WantedThing"][];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WantedThing
+         * @description One thing that the fact is wanted of.
+         */
+        WantedThing: {
+            /** Id */
+            id: string;
+            /** Noun */
+            noun: string;
+            /** Part */
+            part: string;
         };
         /**
          * Way
@@ -4677,6 +4875,131 @@ export interface operations {
             };
         };
     };
+    get_cures: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                finding: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     edit_plan: {
         parameters: {
             query?: never;
@@ -5967,6 +6290,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundPatch"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_proofs: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proofs"];
                 };
             };
             /** @description The request cannot be read */

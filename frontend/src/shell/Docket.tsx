@@ -1,7 +1,9 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import type { Finding, Schemas } from "../api/client";
+import { api, type Finding, type Schemas, taken } from "../api/client";
+import { accept, reopen } from "../api/edits";
 import { usePlan } from "../api/plan";
 import { Sum } from "../parts/Figure";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
@@ -120,6 +122,7 @@ function Entry({
             <span>
               <span className="text-faint block text-[12px]">
                 {SEVERITY_WORDS[finding.severity]} · {finding.stage}
+                {finding.accepted && " · accepted"}
                 {mark && <strong className="text-ink"> · {mark}</strong>}
               </span>
               <span className={mark === "would go" ? "line-through" : ""}>{finding.wrong}</span>
@@ -139,13 +142,8 @@ function Entry({
                 </div>
               </details>
             )}
-            {mark !== "would come" && (
-              <ul className="space-y-2">
-                {(finding.fixes ?? []).map((fix) => (
-                  <FixLine key={fix.title} fix={fix} />
-                ))}
-              </ul>
-            )}
+            {mark !== "would come" && <Cures finding={finding.id} />}
+            {finding.severity === "risks" && !mark && <Acceptance finding={finding} />}
             <button
               type="button"
               className="link"
@@ -160,8 +158,66 @@ function Entry({
   );
 }
 
-/** A fix: looked at first, then applied. */
-function FixLine({ fix }: { fix: Schemas["Fix"] }) {
+/** What may mend a finding: made and tried when it is opened. */
+function Cures({ finding }: { finding: string }) {
+  const { standing } = usePlan();
+  const { data, isLoading } = useQuery({
+    queryKey: ["cures", standing.id, standing.version, finding],
+    queryFn: async ({ signal }) =>
+      taken(
+        await api.GET("/api/plans/{id}/cures/{finding}", {
+          params: { path: { id: standing.id, finding } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  if (isLoading) return <p className="text-faint">Trying what may mend it …</p>;
+  return (
+    <ul className="space-y-2">
+      {(data ?? []).map(({ cure }) => (
+        <CureLine key={cure.title} cure={cure} />
+      ))}
+    </ul>
+  );
+}
+
+/** A doubt may be taken on, with a reason; it stays listed, and opens again when what was compared changes. */
+function Acceptance({ finding }: { finding: Finding }) {
+  const { edit } = usePlan();
+  const [reason, setReason] = useState("");
+  if (finding.accepted)
+    return (
+      <p>
+        <span className="font-semibold">Accepted: </span>
+        {finding.accepted}{" "}
+        <button type="button" className="link" onClick={() => void edit([reopen(finding.id)])}>
+          Take it up again
+        </button>
+      </p>
+    );
+  return (
+    <form
+      className="flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) void edit([accept(finding.id, finding.compared, reason.trim())]);
+      }}
+    >
+      <label className="min-w-0 flex-1">
+        <span className="text-faint block text-[12px]">Accept this doubt, because</span>
+        <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
+      </label>
+      <button type="submit" className="button" disabled={!reason.trim()}>
+        Accept
+      </button>
+    </form>
+  );
+}
+
+/** A cure: looked at first, then applied. */
+function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
   const { edit, preview, trial } = usePlan();
   const [looked, setLooked] = useState(false);
   const shownNow = looked && trial !== null;

@@ -16,7 +16,8 @@ from humble_relay.core.signal.finder.alternatives import Routes, find_routes, re
 from humble_relay.core.signal.finder.plain_cables import Joint, plain_cables
 from humble_relay.core.signal.finder.whole_show import Patch, patch_all
 from humble_relay.core.signal.flow.tracing import Trace, trace
-from humble_relay.core.views.report import JudgedRoute, judged, try_edits
+from humble_relay.core.views.report import try_edits
+from humble_relay.core.views.ways import JudgedRoute, tried_routes
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import write_map_svg
 from humble_relay.web.patience import Pulsed, Search
@@ -121,7 +122,7 @@ def _known(things: dict[str, object] | dict, id: str, noun: str) -> None:  # typ
 
 
 def _found(case: Case, found: Routes, cables: list[Joint]) -> FoundRoutes:
-    routes = list(judged(case, found.routes))
+    routes = list(tried_routes(case, found.routes))
     return FoundRoutes(
         source=found.source, end=found.end, routes=routes, cables=cables, why_not=found.why_not
     )

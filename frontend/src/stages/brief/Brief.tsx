@@ -7,6 +7,7 @@ import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { wall, withOffset } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
+import { Aims } from "./Aims";
 
 /** The brief: what the show is, where its places are, and what must be asked of others in time. */
 export function Brief() {
@@ -85,6 +86,7 @@ export function Brief() {
           <HiddenParts text={show.notes} of="the notes" />
         </div>
       </Section>
+      <Aims />
       <AskInTime />
       <Places />
     </>

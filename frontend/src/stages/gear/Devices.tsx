@@ -256,7 +256,7 @@ function KeepAsModel({ device }: { device: Device }) {
     const name = device.model || device.name;
     const id = freeId(name, []);
     const plain = { ...device, id, name, model: name, place: null };
-    const ports = (device.ports ?? []).map((p) => ({ ...p, network: null, address: "" }));
+    const ports = (device.ports ?? []).map((p) => ({ ...p, interface: null }));
     try {
       taken(
         await api.PUT("/api/gear/{model}", {

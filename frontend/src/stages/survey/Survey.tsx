@@ -6,6 +6,7 @@ import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { shown, wall } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
+import { FactsWanted } from "./FactsWanted";
 import { PasteMeasurements } from "./PasteMeasurements";
 
 /** The survey: which lines there are, and what was measured on them. */
@@ -16,6 +17,7 @@ export function Survey() {
   const uplink = uplinks.find((u) => u.id === chosen) ?? uplinks[0];
   return (
     <>
+      <FactsWanted />
       <Lines />
       {uplink && (
         <>

@@ -1,1 +1,5 @@
-"""Measured upload, headroom, and what streams put on the line."""
+"""Carrying capacity: what streams weigh, what was measured, and whether one fits the other."""
+
+from humble_relay.core.capacity import fit, limits
+
+CHECKS = (*fit.CHECKS, *limits.CHECKS)

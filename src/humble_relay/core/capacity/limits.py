@@ -1,103 +1,161 @@
 """Whether each stream stays within what its platform and its encoder can do."""
 
-from collections.abc import Iterator
-
+from humble_relay.core.judging.answer import HOLDS, Numbers, On, Thing, Verdict, Words, fails, waits, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
-from humble_relay.core.plan import Stream
-from humble_relay.core.plan.edits import SetField
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import PUSHES, STREAMS
+from humble_relay.core.plan import Device, Encoding, Ingest, Stream
 
 
-@rule("platform-limit", "bandwidth")
-def platform_limit(case: Case) -> Iterator[Fault]:
-    """Streams the platform refuses: bitrate, raster or rate, protocol, codec."""
-    for stream in case.streams:
-        platform = case.devices[stream.to_device]
-        takes = platform.ingest
-        if takes is None:
-            continue
-        if takes.max_mbps is not None and stream.video_mbps > takes.max_mbps:
-            yield _fault(
-                stream,
-                "bitrate",
-                f"{platform.name} takes {takes.max_mbps:g} Mb/s; {stream.name} sends {stream.video_mbps:g} Mb/s.",
-                Fix(
-                    title=f"Send {takes.max_mbps:g} Mb/s", edits=(_set(stream, "video_mbps", takes.max_mbps),)
-                ),
-            )
-        if reason := takes.accepts.refusal(stream.format):
-            nearest = takes.accepts.nearest(stream.format)
-            fix = (
-                Fix(
-                    title=f"Send {nearest.label}",
-                    edits=(_set(stream, "format", nearest.model_dump(mode="json")),),
-                )
-                if nearest
-                else None
-            )
-            yield _fault(stream, "format", f"{platform.name} {reason} ({stream.name}).", fix)
-        if stream.protocol not in takes.protocols:
-            fix = Fix(
-                title=f"Send {takes.protocols[0].upper()}",
-                edits=(_set(stream, "protocol", takes.protocols[0]),),
-            )
-            yield _fault(
-                stream,
-                "protocol",
-                f"{platform.name} takes {', '.join(takes.protocols).upper()}; {stream.name} is {stream.protocol.upper()}.",
-                fix,
-            )
-        if stream.codec not in takes.codecs:
-            fix = Fix(title=f"Send {takes.codecs[0]}", edits=(_set(stream, "codec", takes.codecs[0]),))
-            yield _fault(
-                stream,
-                "codec",
-                f"{platform.name} takes {', '.join(takes.codecs)}; {stream.name} is {stream.codec}.",
-                fix,
-            )
+def _words(wrong: str) -> Words:
+    return Words(wrong, "The connection is refused, or taken and never shown.", "Send what both ends can do.")
 
 
-@rule("encoder-limit", "gear")
-def encoder_limit(case: Case) -> Iterator[Fault]:
-    """Streams asked of a box that cannot send them."""
-    for id, streams in case.streams_from.items():
-        device = case.devices[id]
-        can = device.encoding
-        for stream in streams:
-            wrong = None
-            if can is None:
-                wrong = f"{device.name} does not send streams; {stream.name} starts there."
-            elif stream.protocol not in can.protocols:
-                wrong = (
-                    f"{device.name} sends {', '.join(can.protocols).upper()}, not {stream.protocol.upper()}."
-                )
-            elif stream.codec not in can.codecs:
-                wrong = f"{device.name} encodes {', '.join(can.codecs)}, not {stream.codec}."
-            elif stream.video_mbps > can.max_mbps:
-                wrong = f"{device.name} encodes up to {can.max_mbps:g} Mb/s; {stream.name} asks {stream.video_mbps:g} Mb/s."
-            if wrong:
-                yield _fault(stream, "encoder", wrong, None)
-        if can and len(streams) > can.destinations:
-            yield _fault(
-                streams[-1],
-                "destinations",
-                f"{device.name} sends to {can.destinations} at once; the plan asks for {len(streams)}.",
-                None,
-            )
+def _platform(case: Case, stream: Stream) -> tuple[str, Ingest]:
+    device = case.devices[stream.to_device]
+    assert device.ingest
+    return device.name, device.ingest
 
 
-def _set(stream: Stream, field: str, value: object) -> SetField:
-    return SetField.model_validate({"noun": "link", "id": stream.id, "field": field, "value": value})
-
-
-def _fault(stream: Stream, part: str, wrong: str, fix: Fix | None) -> Fault:
-    return Fault(
-        severity="stops",
-        noun="link",
-        subject=stream.id,
-        part=part,
-        wrong=wrong,
-        means="The connection is refused, or taken and never shown.",
-        do="Send what both ends can do.",
-        fixes=(fix,) if fix else (),
+@check(
+    "platform-bitrate",
+    PUSHES,
+    "bandwidth",
+    "Does the platform take this bitrate?",
+    "the platform's data",
+    "gear",
+)
+def platform_bitrate(case: Case, stream: Stream) -> Verdict:
+    """Whether the video bitrate (Mb/s) is at most what the platform takes; without a limit any is."""
+    name, takes = _platform(case, stream)
+    if takes.max_mbps is None:
+        return HOLDS
+    numbers = Numbers(stream.video_mbps, takes.max_mbps, takes.max_mbps, "Mb/s")
+    return within(
+        numbers,
+        lambda: _words(
+            f"{name} takes {takes.max_mbps:g} Mb/s; {stream.name} sends {stream.video_mbps:g} Mb/s."
+        ),
     )
+
+
+@check(
+    "platform-format",
+    PUSHES,
+    "bandwidth",
+    "Does the platform take this picture?",
+    "the platform's data",
+    "gear",
+)
+def platform_format(case: Case, stream: Stream) -> Verdict:
+    """Whether the raster, frame rate and scan are among those the platform takes."""
+    name, takes = _platform(case, stream)
+    reason = takes.accepts.refusal(stream.format)
+    return fails(lambda: _words(f"{name} {reason} ({stream.name}).")) if reason else HOLDS
+
+
+@check(
+    "platform-protocol",
+    PUSHES,
+    "bandwidth",
+    "Does the platform take this protocol?",
+    "the platform's data",
+    "gear",
+)
+def platform_protocol(case: Case, stream: Stream) -> Verdict:
+    """Whether the platform's ingest speaks the stream's protocol."""
+    name, takes = _platform(case, stream)
+    if stream.protocol in takes.protocols:
+        return HOLDS
+    spoken = ", ".join(takes.protocols).upper()
+    return fails(lambda: _words(f"{name} takes {spoken}; {stream.name} is {stream.protocol.upper()}."))
+
+
+@check(
+    "platform-codec", PUSHES, "bandwidth", "Does the platform take this codec?", "the platform's data", "gear"
+)
+def platform_codec(case: Case, stream: Stream) -> Verdict:
+    """Whether the platform takes the stream's codec."""
+    name, takes = _platform(case, stream)
+    if stream.codec in takes.codecs:
+        return HOLDS
+    return fails(lambda: _words(f"{name} takes {', '.join(takes.codecs)}; {stream.name} is {stream.codec}."))
+
+
+@check(
+    "encoder-sends",
+    STREAMS,
+    "gear",
+    "Does the box send streams of this protocol?",
+    "the maker's data",
+    "gear",
+)
+def encoder_sends(case: Case, stream: Stream) -> Verdict:
+    """Whether the sender is an encoder at all, and speaks the stream's protocol."""
+    device = case.devices[stream.from_device]
+    can = device.encoding
+    if can is None:
+        return fails(lambda: _words(f"{device.name} does not send streams; {stream.name} starts there."))
+    if stream.protocol in can.protocols:
+        return HOLDS
+    spoken = ", ".join(can.protocols).upper()
+    return fails(lambda: _words(f"{device.name} sends {spoken}, not {stream.protocol.upper()}."))
+
+
+@check("encoder-codec", STREAMS, "gear", "Does the box encode this codec?", "the maker's data", "gear")
+def encoder_codec(case: Case, stream: Stream) -> Verdict:
+    """Whether the sender encodes the stream's codec."""
+    device = case.devices[stream.from_device]
+    can = device.encoding
+    if can is None:
+        return waits(On("encoder-sends", Thing("link", stream.id)))
+    if stream.codec in can.codecs:
+        return HOLDS
+    codecs = ", ".join(can.codecs)
+    return fails(lambda: _words(f"{device.name} encodes {codecs}, not {stream.codec}."))
+
+
+@check("encoder-bitrate", STREAMS, "gear", "Does the box encode this bitrate?", "the maker's data", "gear")
+def encoder_bitrate(case: Case, stream: Stream) -> Verdict:
+    """Whether the video bitrate (Mb/s) is at most what the sender encodes."""
+    device = case.devices[stream.from_device]
+    can = device.encoding
+    if can is None:
+        return waits(On("encoder-sends", Thing("link", stream.id)))
+    most = can.max_mbps
+    return within(
+        Numbers(stream.video_mbps, most, most, "Mb/s"),
+        lambda: _words(
+            f"{device.name} encodes up to {most:g} Mb/s; {stream.name} asks {stream.video_mbps:g} Mb/s."
+        ),
+    )
+
+
+SENDERS: Asked[tuple[Device, Encoding, list[Stream]]] = Asked(
+    "box that sends streams",
+    lambda case: (
+        (Thing("device", id), (case.devices[id], can, streams))
+        for id, streams in case.streams_from.items()
+        if streams and (can := case.devices[id].encoding)
+    ),
+)
+
+
+@check(
+    "encoder-destinations", SENDERS, "gear", "Does it send to so many at once?", "the maker's data", "gear"
+)
+def encoder_destinations(_: Case, what: tuple[Device, Encoding, list[Stream]]) -> Verdict:
+    """Whether a box has as many destinations at once as streams leave it."""
+    device, can, streams = what
+    return within(
+        Numbers(len(streams), can.destinations, can.destinations, "streams"),
+        lambda: _words(
+            f"{device.name} sends to {can.destinations} at once; the plan asks for {len(streams)}."
+        ),
+    )
+
+
+CHECKS = (
+    platform_bitrate, platform_format, platform_protocol, platform_codec,
+    encoder_sends, encoder_codec, encoder_bitrate, encoder_destinations,
+)  # fmt: skip

@@ -1,32 +1,23 @@
-"""What is wrong, where, how bad, with its working and its fixes; and the registry of rules."""
+"""What is wrong, where, how bad: the answers that fail or are doubtful, and the remarks on those that hold."""
 
-from collections.abc import Callable, Iterable, Iterator
+import zlib
+from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import BROKEN, Answers, Check
+from humble_relay.core.judging.stages import STAGES, Stage
 from humble_relay.core.judging.working import Working
-from humble_relay.core.patience import Stopped
-from humble_relay.core.plan.edits import Edit
 
 Severity = Literal["stops", "risks", "note"]
-"""`stops`: the picture will not arrive. `risks`: it may not. `note`: worth knowing."""
-
-Stage = Literal["brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers"]
-STAGES: tuple[Stage, ...] = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+"""`stops`: the picture will not arrive. `risks`: it may not. `note`: it holds, and something is worth knowing."""
 _WORST_FIRST = {"stops": 0, "risks": 1, "note": 2}
 
 
-class Fix(Frozen):
-    """A way out: what it does, what it needs or costs, and the edits that do it."""
-
-    title: str
-    needs: str = ""
-    edits: tuple[Edit, ...]
-
-
 class Finding(Frozen):
-    """One thing wrong. `wrong` says what, `means` what follows on the day, `do` what to do."""
+    """One answer that says something. `wrong` says what, `means` what follows on the day, `do` what to do."""
 
     id: str
     rule: str
@@ -38,54 +29,28 @@ class Finding(Frozen):
     means: str
     do: str
     working: Working | None = None
-    fixes: tuple[Fix, ...] = ()
+    compared: str
+    """A fingerprint of what was compared: a doubt accepted under it stands while it stays the same."""
+    accepted: str | None = None
+    """Why the doubt was accepted; None where it was not, or where what was compared has changed since."""
 
 
-class Fault(Frozen):
-    """What a rule yields: a finding before the rule's own name and stage are put on it."""
+def findings_of(case: Case, answers: Answers, checks: Mapping[str, Check]) -> list[Finding]:
+    """Every finding, worst first, then in the order of the stages.
 
-    severity: Severity
-    noun: str
-    subject: str
-    wrong: str
-    means: str
-    do: str
-    part: str = ""
-    working: Working | None = None
-    fixes: tuple[Fix, ...] = ()
-
-
-Rule = Callable[[Case], Iterator[Fault]]
-_rules: dict[str, tuple[Stage, Rule]] = {}
-
-
-def rule(name: str, stage: Stage) -> Callable[[Rule], Rule]:
-    """Registers a rule under its name and the stage it belongs to."""
-
-    def register(check: Rule) -> Rule:
-        if name in _rules and _rules[name][1].__qualname__ != check.__qualname__:
-            raise ValueError(f"two rules are called {name}")
-        _rules[name] = (stage, check)
-        return check
-
-    return register
-
-
-def judge(case: Case) -> list[Finding]:
-    """Every finding of every registered rule: worst first, then in the order of the stages.
-
-    A rule that breaks gives a finding of its own, and takes no other with it.
+    An answer that waits for others makes none: they are its root.
     """
-    found: list[Finding] = []
-    for name, (stage, check) in _rules.items():
-        case.pulse()
-        try:
-            found += [_finding(name, stage, fault) for fault in check(case)]
-        except Stopped:
-            raise
-        except Exception as error:
-            asked = (check.__doc__ or name).strip().splitlines()[0]
-            found.append(unanswered(name, stage, asked, error))
+    accepted = {a.finding: a for a in case.plan.accepted}
+    found = []
+    for answer in answers.every:
+        if answer.say is None:
+            continue
+        check = answer.thing.part if answer.check == BROKEN else answer.check
+        finding = _finding(answer, checks[check].stage)
+        known = accepted.get(finding.id)
+        if known and known.compared == finding.compared and finding.severity == "risks":
+            finding = finding.model_copy(update={"accepted": known.reason})
+        found.append(finding)
     return worst_first(found)
 
 
@@ -94,11 +59,33 @@ def worst_first(findings: Iterable[Finding]) -> list[Finding]:
     return sorted(findings, key=lambda f: (_WORST_FIRST[f.severity], STAGES.index(f.stage), f.id))
 
 
+def _finding(answer: Answer, stage: Stage) -> Finding:
+    assert answer.say
+    words, thing = answer.say(), answer.thing
+    severity: Severity = (
+        "stops" if answer.state == "fails" else "note" if answer.state == "holds" else "risks"
+    )
+    return Finding.model_construct(
+        id=f"{BROKEN}:{thing.part}:{thing.id}" if answer.check == BROKEN else answer.id,
+        rule=answer.check,
+        stage=stage,
+        severity=severity,
+        noun=thing.noun,
+        subject=thing.id,
+        wrong=words.wrong,
+        means=words.means,
+        do=words.do,
+        working=words.working,
+        compared=f"{zlib.crc32(words.wrong.encode()):08x}",
+        accepted=None,
+    )
+
+
 def unanswered(name: str, stage: Stage, asked: str, error: Exception) -> Finding:
-    """The finding that stands where a question could not be answered."""
+    """The finding that stands where a view could not be worked out."""
     return Finding(
-        id=f"unanswered:{name}",
-        rule="unanswered",
+        id=f"{BROKEN}:{name}",
+        rule=BROKEN,
         stage=stage,
         severity="risks",
         noun="show",
@@ -106,20 +93,5 @@ def unanswered(name: str, stage: Stage, asked: str, error: Exception) -> Finding
         wrong=f"The program could not work this out: {asked[:1].lower()}{asked[1:]}",
         means=f"Whether it holds or fails is not known; the other questions are answered ({name}, {type(error).__name__}).",
         do="Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
+        compared=f"{zlib.crc32(name.encode()):08x}",
     )
-
-
-def _finding(name: str, stage: Stage, fault: Fault) -> Finding:
-    return Finding(
-        id=":".join(filter(None, (name, fault.subject, fault.part))),
-        rule=name,
-        stage=stage,
-        **fault.model_dump(exclude={"part", "working", "fixes"}),
-        working=fault.working,
-        fixes=fault.fixes,
-    )
-
-
-def rule_names() -> Iterable[str]:
-    """The names of all registered rules."""
-    return _rules.keys()

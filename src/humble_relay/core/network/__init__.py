@@ -1,1 +1,5 @@
-"""Addresses, networks, and the addresses streams are sent to."""
+"""Networks: subnets, addresses, the ways out of a site, and the addresses of streams."""
+
+from humble_relay.core.network import addresses, stream_addresses, ways_out
+
+CHECKS = (*addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS)

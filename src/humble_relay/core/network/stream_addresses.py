@@ -1,14 +1,14 @@
 """The address a stream is sent to: built from the platform's data, or checked as typed."""
 
-from collections.abc import Iterator
 from ipaddress import ip_address
 from urllib.parse import urlsplit
 
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.network.subnets import classify
 from humble_relay.core.plan import Ingest, Protocol, Stream
-from humble_relay.core.plan.edits import SetField
 from humble_relay.core.plan.secrets import HIDDEN
 
 DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554}
@@ -31,61 +31,74 @@ def typed_address(case: Case, stream: Stream) -> str | None:
     return stream.address or (built_address(stream, ingest) if ingest else None)
 
 
-@rule("stream-address", "addresses")
-def stream_address(case: Case) -> Iterator[Fault]:
-    """Stream addresses that cannot work, or are not known yet."""
-    for stream in case.streams:
-        ingest = case.devices[stream.to_device].ingest
-        if ingest is None:
-            continue
-        built = built_address(stream, ingest)
-        if not stream.address and built is None:
-            yield _fault(
-                stream,
-                "risks",
+_FROM_THE_PAGE = "Copy the address from the platform's page for this event."
+
+
+@check(
+    "stream-address", PUSHES, "addresses",
+    "Is the address that it is sent to known, and can it work?", "RFC 3986, RFC 1122, RFC 1918", "standard",
+)  # fmt: skip
+def stream_address(case: Case, stream: Stream) -> Verdict:
+    """Whether the address of a push, typed or built, can reach its platform."""
+    ingest = case.devices[stream.to_device].ingest
+    assert ingest
+    if not stream.address:
+        if built_address(stream, ingest) is not None:
+            return HOLDS
+        return doubtful(
+            lambda: Words(
                 f"{stream.name} has no address yet.",
                 "There is nothing to type into the encoder.",
+                _FROM_THE_PAGE,
             )
-            continue
-        wrong = _wrong_with(stream, ingest) if stream.address else None
-        if wrong:
-            fixes: tuple[Fix, ...] = ()
-            if built:
-                edit = SetField(noun="link", id=stream.id, field="address", value="")
-                fixes = (Fix(title=f"Use {built}", edits=(edit,)),)
-            yield _fault(
-                stream,
-                "stops",
-                f"{stream.name}: {wrong}",
-                "The encoder tries, waits, and says 'cannot connect'.",
-                fixes,
-            )
+        )
+    wrong = _wrong_with(stream, ingest)
+    if wrong is None:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{stream.name}: {wrong}", "The encoder tries, waits, and says 'cannot connect'.", _FROM_THE_PAGE
+        )
+    )
 
 
-@rule("key-missing", "addresses")
-def key_missing(case: Case) -> Iterator[Fault]:
-    """Pushes to a platform without the key that names the show."""
-    for stream in case.streams:
-        if stream.key_withheld or HIDDEN in (typed_address(case, stream) or ""):
-            yield Fault(
-                severity="risks",
-                noun="link",
-                subject=stream.id,
-                wrong=f"The key or password of {stream.name} was left out of the file this plan came from.",
-                means="The stream cannot be set up from these papers alone.",
-                do="Type it again: the key in its field, or the whole address.",
+def _withheld(case: Case, stream: Stream) -> bool:
+    return stream.key_withheld or HIDDEN in (typed_address(case, stream) or "")
+
+
+KEYED: Asked[Stream] = Asked(
+    "push that a key names, or whose key was left out",
+    lambda case: (
+        (Thing("link", s.id), s)
+        for s in case.streams
+        if _withheld(case, s) or (case.devices[s.to_device].ingest and s.protocol != "srt")
+    ),
+)
+
+
+@check("key-missing", KEYED, "addresses", "Is its key there?", "common practice, no source", "plan")
+def key_missing(case: Case, stream: Stream) -> Verdict:
+    """Whether a push has the key that names the show to the platform."""
+    if _withheld(case, stream):
+        return doubtful(
+            lambda: Words(
+                f"The key or password of {stream.name} was left out of the file this plan came from.",
+                "The stream cannot be set up from these papers alone.",
+                "Type it again: the key in its field, or the whole address.",
             )
-        elif case.devices[stream.to_device].ingest is None or stream.key or stream.protocol == "srt":
-            continue
-        else:
-            yield Fault(
-                severity="stops",
-                noun="link",
-                subject=stream.id,
-                wrong=f"{stream.name} has no stream key.",
-                means="The platform refuses the connection, or sends it to nobody's show.",
-                do="Copy the key from the platform's page for this event, not from last time's.",
-            )
+        )
+    if stream.key:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{stream.name} has no stream key.",
+            "The platform refuses the connection, or sends it to nobody's show.",
+            "Copy the key from the platform's page for this event, not from last time's.",
+        )
+    )
+
+
+CHECKS = (stream_address, key_missing)
 
 
 def _wrong_with(stream: Stream, ingest: Ingest) -> str | None:
@@ -128,17 +141,3 @@ def _local(host: str) -> str | None:
     if kind in ("public", "documentation"):
         return None
     return f"{host} is a {kind} address ({source}): a platform on the internet is not there."
-
-
-def _fault(stream: Stream, severity: str, wrong: str, means: str, fixes: tuple[Fix, ...] = ()) -> Fault:
-    return Fault.model_validate(
-        {
-            "severity": severity,
-            "noun": "link",
-            "subject": stream.id,
-            "wrong": wrong,
-            "means": means,
-            "do": "Copy the address from the platform's page for this event.",
-            "fixes": fixes,
-        }
-    )

@@ -1,11 +1,9 @@
 """Which uplink a stream leaves by, and whether its sender can reach it."""
 
-from collections.abc import Iterator
-
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, fails
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.edits import SetPort
 
 
 def way_out(case: Case, stream: Stream) -> str | None:
@@ -33,58 +31,34 @@ def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
     return found
 
 
-@rule("no-way-out", "addresses")
-def no_way_out(case: Case) -> Iterator[Fault]:
-    """Senders that are on no network, or on one that has no uplink."""
-    for stream in case.streams:
-        if way_out(case, stream) or case.devices[stream.to_device].ingest is None:
-            continue
+LEAVING: Asked[Stream] = Asked(
+    "push to a platform, at its sender",
+    lambda case: (
+        (Thing("device", s.from_device, s.id), s) for s in case.streams if case.devices[s.to_device].ingest
+    ),
+)
+
+
+@check(
+    "no-way-out", LEAVING, "addresses",
+    "Is the sender on a network that has a way out?", "common practice, no source", "plan",
+)  # fmt: skip
+def no_way_out(case: Case, stream: Stream) -> Verdict:
+    """Whether a push to a platform leaves its sender's site by some uplink."""
+    if way_out(case, stream):
+        return HOLDS
+
+    def say() -> Words:
         sender = case.devices[stream.from_device]
-        ports = [(r, case.ports[r]) for r in (f"{sender.id}/{p.id}" for p in sender.ports)]
-        lan = [r for r, p in ports if {"ethernet", "wifi"} & set(p.types)]
-        on = [case.networks[p.network].name for _, p in ports if p.network]
+        on = [case.networks[p.network].name for p in sender.ports if p.network]
         where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
-        site = case.site_of(sender)
-        fixes = [
-            Fix(
-                title=f"Put it on {n.name}",
-                needs="a free socket there",
-                edits=(
-                    SetPort(port=ref, field="interface.network", value=n.id),
-                    SetPort(port=ref, field="interface.address", value=""),
-                    SetPort(port=ref, field="interface.addressing", value="dhcp"),
-                ),
-            )
-            for n in case.networks.values()
-            if case.uplink_of(n.id) and (site is None or n.site == site.id)
-            for ref in lan[:1]
-        ]
-        yield Fault(
-            severity="stops",
-            noun="device",
-            subject=sender.id,
-            part=stream.id,
-            wrong=f"{sender.name} {where}: {stream.name} cannot leave.",
-            means="The encoder says it is streaming to nowhere, or that there is no internet.",
-            do="Put it on the network that has the line out, and say on the network which line that is.",
-            fixes=tuple(fixes),
+        return Words(
+            f"{sender.name} {where}: {stream.name} cannot leave.",
+            "The encoder says it is streaming to nowhere, or that there is no internet.",
+            "Put it on the network that has the line out, and say on the network which line that is.",
         )
 
+    return fails(say)
 
-@rule("network-elsewhere", "addresses")
-def network_elsewhere(case: Case) -> Iterator[Fault]:
-    """Devices said to be on a network of a site they do not stand in."""
-    for device in case.devices.values():
-        site = case.site_of(device)
-        for ref, port in case.network_ports(device):
-            network = case.networks[port.network or ""]
-            if site and network.site != site.id:
-                yield Fault(
-                    severity="stops",
-                    noun="device",
-                    subject=device.id,
-                    part=port.id,
-                    wrong=f"{case.port_name(ref)} is on {network.name}, but {device.name} stands at {site.name}.",
-                    means="There is no such network where the box is: it will not come up.",
-                    do="Put the device on a network of its own site, or move it.",
-                )
+
+CHECKS = (no_way_out,)

@@ -1,1 +1,5 @@
-"""The order of the day, and the papers to take along."""
+"""The show itself: the order of the day, what to bring, and the papers."""
+
+from humble_relay.core.show import order, packing
+
+CHECKS = (*order.CHECKS, *packing.CHECKS)

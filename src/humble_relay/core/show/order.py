@@ -5,10 +5,12 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import SHOW
 from humble_relay.core.judging.working import Step, Working
-from humble_relay.core.plan.edits import MarkTask
+from humble_relay.core.plan import Show
 from humble_relay.core.signal.flow.propagation import is_source
 
 
@@ -32,47 +34,58 @@ def order(case: Case) -> tuple[Task, ...]:
     return tuple(sorted(_tasks(case), key=lambda t: t.minutes))
 
 
-@rule("lead-time-missed", "brief")
-def lead_time_missed(case: Case) -> Iterator[Fault]:
-    """Tasks that need somebody else's time, not done, and too late to begin."""
-    for task in case.once(order):
-        if not task.lead or task.done or task.at is None or case.as_of <= task.at:
-            continue
-        late = (case.as_of - task.at).total_seconds() / 3600
-        yield Fault(
-            severity="stops",
-            noun="show",
-            subject=task.id.replace(":", "-"),
-            wrong=f"{task.what}: this had to be begun by {task.at:%a %d %b %H:%M}, {late:.0f} h before the moment judged.",
-            means=task.why,
-            do="Ask now whether it can still be had. If not, plan without it.",
-            working=task.working,
-            fixes=(Fix(title="It has been done: tick it off", edits=(MarkTask(task=task.id, done=True),)),),
+LEAD_TIMES: Asked[Task] = Asked(
+    "task that somebody else needs time for",
+    lambda case: (
+        (Thing("show", t.id.replace(":", "-")), t) for t in case.once(order) if t.lead and t.at is not None
+    ),
+)
+
+
+@check(
+    "lead-time-missed", LEAD_TIMES, "brief", "Is there time left to begin it?", "common practice, no source"
+)
+def lead_time_missed(case: Case, task: Task) -> Verdict:
+    """Whether a task that needs somebody else's time is done, or can still be begun."""
+    if task.done or task.at is None or case.as_of <= task.at:
+        return HOLDS
+    late = (case.as_of - task.at).total_seconds() / 3600
+    begun = f"{task.at:%a %d %b %H:%M}"
+    return fails(
+        lambda: Words(
+            f"{task.what}: this had to be begun by {begun}, {late:.0f} h before the moment judged.",
+            task.why,
+            "Ask now whether it can still be had. If not, plan without it.",
+            task.working,
         )
+    )
 
 
-@rule("no-start", "brief")
-def no_start(case: Case) -> Iterator[Fault]:
-    """A show without a start: nothing can be counted back."""
-    show = case.plan.show
+@check(
+    "no-start", SHOW, "brief", "Is it known when the show starts, and does it end after that?", "arithmetic"
+)
+def no_start(_: Case, show: Show) -> Verdict:
+    """Whether the show has a start, and an end after it."""
     if show.starts_at is None:
-        yield Fault(
-            severity="note",
-            noun="show",
-            subject="show",
-            wrong="The show has no start.",
-            means="Lead times cannot be counted back, and no measurement is known to be at the right hour.",
-            do="Put the date and time in the brief.",
+        return holds(
+            remark=lambda: Words(
+                "The show has no start.",
+                "Lead times cannot be counted back, and no measurement is known to be at the right hour.",
+                "Put the date and time in the brief.",
+            )
         )
-    elif show.ends_at is not None and show.ends_at <= show.starts_at:
-        yield Fault(
-            severity="risks",
-            noun="show",
-            subject="show",
-            wrong="The show ends before it starts.",
-            means="The order of the day and the card space are counted wrong.",
-            do="Correct the end in the brief.",
+    if show.ends_at is not None and show.ends_at <= show.starts_at:
+        return doubtful(
+            lambda: Words(
+                "The show ends before it starts.",
+                "The order of the day and the card space are counted wrong.",
+                "Correct the end in the brief.",
+            )
         )
+    return HOLDS
+
+
+CHECKS = (no_start, lead_time_missed)
 
 
 def _tasks(case: Case) -> Iterator[Task]:

@@ -1,13 +1,13 @@
 """What to bring: gear against stock, cables by stock length, couplers and repeaters."""
 
 from collections import Counter
-from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay, stock_lay
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, doubtful, holds
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, rule
+from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Cable
 from humble_relay.core.signal.finder.problem import in_stock
 
@@ -78,19 +78,35 @@ def pieces(case: Case) -> list[Piece]:
     return [Piece(what, n) for what, n in sorted(count.items())]
 
 
-@rule("gear-missing", "gear")
-def gear_missing(case: Case) -> Iterator[Fault]:
-    """Models the plan uses more of than are owned, borrowed and free on the day."""
-    for line in stock_lines(case):
-        if not line.missing:
-            continue
+MODELS_USED: Asked[StockLine] = Asked(
+    "model in use that stock is kept of",
+    lambda case: (
+        (Thing("device", next(d.id for d in reversed(case.plan.devices) if d.model == line.model)), line)
+        for line in stock_lines(case)
+        if line.used and case.stock.holdings
+    ),
+)
+
+
+@check("gear-missing", MODELS_USED, "gear", "Are so many of this model there on the day?", "the stock list")
+def gear_missing(_: Case, line: StockLine) -> Verdict:
+    """Whether no more of a model are used than are owned, borrowed and free on the day."""
+    there = line.used - line.missing
+    numbers = Numbers(
+        line.used, there if line.missing else line.used, there if line.missing else line.used, "boxes"
+    )
+    if not line.missing:
+        return holds(numbers)
+
+    def say() -> Words:
         why = f" ({'; '.join(line.notes)})" if line.notes else ""
-        subject = next(d.id for d in reversed(case.plan.devices) if d.model == line.model)
-        yield Fault(
-            severity="risks",
-            noun="device",
-            subject=subject,
-            wrong=f"{line.model}: the plan uses {line.used}, and {line.used - line.missing} are there on the day{why}.",
-            means="It is looked for in every case, and then a shop is looked for that is open.",
-            do="Borrow or hire it now, or plan without it. If the stock list is wrong, correct it.",
+        return Words(
+            f"{line.model}: the plan uses {line.used}, and {there} are there on the day{why}.",
+            "It is looked for in every case, and then a shop is looked for that is open.",
+            "Borrow or hire it now, or plan without it. If the stock list is wrong, correct it.",
         )
+
+    return doubtful(say, numbers)
+
+
+CHECKS = (gear_missing,)

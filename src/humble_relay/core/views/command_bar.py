@@ -6,7 +6,7 @@ from itertools import islice
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import STAGES, Stage
+from humble_relay.core.judging.stages import STAGES, Stage
 from humble_relay.core.plan import Carries, Device, Port
 from humble_relay.core.plan.edits import AddDevice, Edit, SetField
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute

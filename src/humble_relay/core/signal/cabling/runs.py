@@ -1,18 +1,17 @@
 """What a run of cable must carry, and how far it carries it."""
 
-from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, stock_lay
+from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, holds, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import CABLE_ENDS, CABLES, LINKS
 from humble_relay.core.judging.working import Working, number
 from humble_relay.core.picture.serial import serial_rate
-from humble_relay.core.plan import Cable, CableKind
-from humble_relay.core.plan.edits import SetField
+from humble_relay.core.plan import Cable, CableKind, Link
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
-from humble_relay.core.signal.cabling.replug import ways_to_replug
 from humble_relay.core.signal.flow.propagation import formats
 
 
@@ -38,70 +37,66 @@ def runs(case: Case) -> list[Run]:
     return found
 
 
-@rule("cable-too-long", "signal")
-def cable_too_long(case: Case) -> Iterator[Fault]:
-    """Cables longer than their kind carries at the rate they must carry."""
-    for run in case.once(runs):
-        cable = run.cable
-        if cable.length_m <= run.reach.value:
-            continue
-        fixes = []
-        for way in ways_to_replug(case, cable):
-            reach = cable_reach(way.cable, run.format, case.figures)
-            if reach.value >= cable.length_m:
-                title = f"{way.title}: carries {number(reach.value)} m{_added(way.delay_ms)}"
-                fixes.append(Fix(title=title, needs=way.needs, edits=way.edits))
-        yield Fault(
-            severity="stops",
-            noun="link",
-            subject=cable.id,
-            wrong=f"{case.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; it carries {number(run.reach.value)} m.",
-            means="The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
-            do="Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
-            working=run.reach,
-            fixes=tuple(fixes),
+RUNS: Asked[Run] = Asked(
+    "cable", lambda case: ((Thing("link", run.cable.id), run) for run in case.once(runs))
+)
+
+
+@check(
+    "cable-too-long", RUNS, "signal",
+    "Does this kind of cable carry its picture over this length?",
+    "ISO/IEC 11801, TIA-568 (Ethernet); SMPTE ST 424 and common practice (coax, HDMI); from memory", "practice", tried=True,
+)  # fmt: skip
+def cable_too_long(case: Case, run: Run) -> Verdict:
+    """Whether the cable's length (m) is within what its kind carries at the rate on it."""
+    cable, reach = run.cable, run.reach
+    return within(
+        Numbers(cable.length_m, reach.value, reach.value, "m"),
+        lambda: Words(
+            f"{case.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; it carries {number(reach.value)} m.",
+            "The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
+            "Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
+            reach,
+        ),
+    )
+
+
+@check(
+    "connector-mismatch", CABLE_ENDS, "signal", "Does the cable go into this port?", "the connectors' standards", "standard"
+)  # fmt: skip
+def connector_mismatch(case: Case, what: tuple[Cable, str]) -> Verdict:
+    """Whether the end of a cable is the connector that the port is, or is told to be."""
+    cable, ref = what
+    port = case.ports[ref]
+    if FITS[cable.cable] in ((port.assigned,) if port.assigned else port.types):
+        return HOLDS
+
+    def say() -> Words:
+        has = " or ".join(t.upper() if t != "ethernet" else "Ethernet" for t in port.types)
+        return Words(
+            f"{case.port_name(ref)} is {has}; {_cable_words(cable.cable)} does not go in.",
+            "The cable cannot be plugged in. Nobody has the right one in a bag at eight in the evening.",
+            "Use another port, another cable, or a converter between them.",
         )
 
-
-@rule("connector-mismatch", "signal")
-def connector_mismatch(case: Case) -> Iterator[Fault]:
-    """Cables whose ends do not go into the ports they are planned for."""
-    for cable in case.cables:
-        fits = {FITS[cable.cable]}
-        for ref in (cable.from_port, cable.to_port):
-            port = case.ports[ref]
-            if fits & ({port.assigned} if port.assigned else set(port.types)):
-                continue
-            has = " or ".join(t.upper() if t != "ethernet" else "Ethernet" for t in port.types)
-            yield Fault(
-                severity="stops",
-                noun="link",
-                subject=cable.id,
-                part=ref.replace("/", "-"),
-                wrong=f"{case.port_name(ref)} is {has}; {_cable_words(cable.cable)} does not go in.",
-                means="The cable cannot be plugged in. Nobody has the right one in a bag at eight in the evening.",
-                do="Use another port, another cable, or a converter between them.",
-                fixes=tuple(
-                    Fix(title=way.title, needs=way.needs, edits=way.edits)
-                    for way in ways_to_replug(case, cable)
-                ),
-            )
+    return fails(say)
 
 
-@rule("cable-against-the-signal", "signal")
-def cable_against_the_signal(case: Case) -> Iterator[Fault]:
-    """Cables from an input, or into an output."""
-    for cable in case.cables:
-        ends = case.ports[cable.from_port].way, case.ports[cable.to_port].way
-        if ends[0] == "in" or ends[1] == "out":
-            yield Fault(
-                severity="stops",
-                noun="link",
-                subject=cable.id,
-                wrong=f"{case.link_name(cable.id)} runs from {'an input' if ends[0] == 'in' else 'an output'} to {'an output' if ends[1] == 'out' else 'an input'}.",
-                means="No signal flows: two ends listen, or two ends send.",
-                do="Join an output to an input.",
-            )
+@check(
+    "cable-against-the-signal", CABLES, "signal", "Does it run from an output to an input?", "common practice, no source"
+)  # fmt: skip
+def cable_against_the_signal(case: Case, cable: Cable) -> Verdict:
+    """Whether the cable begins at an output and ends at an input; a port that is both may be either."""
+    ends = case.ports[cable.from_port].way, case.ports[cable.to_port].way
+    if ends[0] != "in" and ends[1] != "out":
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{case.link_name(cable.id)} runs from {'an input' if ends[0] == 'in' else 'an output'} to {'an output' if ends[1] == 'out' else 'an input'}.",
+            "No signal flows: two ends listen, or two ends send.",
+            "Join an output to an input.",
+        )
+    )
 
 
 def _cable_words(kind: CableKind) -> str:
@@ -109,47 +104,50 @@ def _cable_words(kind: CableKind) -> str:
     return f"{article} {CABLE_WORDS[kind]} cable"
 
 
-def _added(delay_ms: float) -> str:
-    return f", adds {delay_ms:g} ms" if delay_ms else ""
-
-
-@rule("run-broken", "signal")
-def run_broken(case: Case) -> Iterator[Fault]:
-    """Links marked as broken: what hung on them is dark."""
-    for link in case.links.values():
-        if not link.broken:
-            continue
-        mended = SetField(noun="link", id=link.id, field="broken", value=False)
-        yield Fault(
-            severity="stops",
-            noun="link",
-            subject=link.id,
-            wrong=f"{case.link_name(link.id)} is marked as broken.",
-            means="Nothing arrives over it, and all that hangs on it is dark.",
-            do="Re-route it, or mend it and take the mark off.",
-            fixes=(Fix(title="It is mended", edits=(mended,)),),
+@check("run-broken", LINKS, "signal", "Is it whole?", "whoever marked it")
+def run_broken(case: Case, link: Link) -> Verdict:
+    """Whether the link is free of the mark that it is broken."""
+    if not link.broken:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{case.link_name(link.id)} is marked as broken.",
+            "Nothing arrives over it, and all that hangs on it is dark.",
+            "Re-route it, or mend it and take the mark off.",
         )
+    )
 
 
-@rule("couplers-in-the-run", "signal")
-def couplers_in_the_run(case: Case) -> Iterator[Fault]:
-    """Runs longer than the longest stock cable that are planned as one piece."""
-    for cable in case.cables:
-        needed = max(0, stock_lay(cable.cable, cable.length_m).joints - cable.repeaters)
-        if cable.cable == "ethernet" or cable.joints >= needed:
-            continue
-        yield Fault(
-            severity="note",
-            noun="link",
-            subject=cable.id,
-            wrong=f"{case.link_name(cable.id)} is {cable.length_m:g} m in one piece; stock cables need {needed} coupler{'s' if needed > 1 else ''}.",
-            means="The couplers are not on the pull list, and each takes some of the reach.",
-            do="Count the couplers, or bring a cable of that length.",
-            fixes=(
-                Fix(
-                    title=f"Count {needed} coupler{'s' if needed > 1 else ''}",
-                    needs=f"{needed} coupler{'s' if needed > 1 else ''}",
-                    edits=(SetField(noun="link", id=cable.id, field="joints", value=needed),),
-                ),
-            ),
+def couplers_lacking(cable: Cable) -> int:
+    """How many couplers the run needs to be made of stock cables; 0 where as many are counted, or it needs none."""
+    needed = max(0, stock_lay(cable.cable, cable.length_m).joints - cable.repeaters)
+    return 0 if cable.joints >= needed else needed
+
+
+JOINED: Asked[Cable] = Asked(
+    "cable that couplers may join",
+    lambda case: ((Thing("link", c.id), c) for c in case.cables if c.cable != "ethernet"),
+)
+
+
+@check(
+    "couplers-in-the-run", JOINED, "signal",
+    "Is there a stock cable of this length, or are its couplers counted?", "common practice, no source", "practice",
+)  # fmt: skip
+def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
+    """Whether a run longer than the longest stock cable counts the couplers it is joined with."""
+    needed = couplers_lacking(cable)
+    if not needed:
+        return HOLDS
+    return holds(
+        remark=lambda: Words(
+            f"{case.link_name(cable.id)} is {cable.length_m:g} m in one piece; stock cables need {needed} coupler{'s' if needed > 1 else ''}.",
+            "The couplers are not on the pull list, and each takes some of the reach.",
+            "Count the couplers, or bring a cable of that length.",
         )
+    )
+
+
+CHECKS = (
+    cable_too_long, connector_mismatch, cable_against_the_signal, run_broken, couplers_in_the_run,
+)  # fmt: skip

@@ -1,1 +1,1 @@
-""""""
+"""New ways for a picture: the boxes and cables at hand, the cheapest way over them, and its edits."""

@@ -30,7 +30,7 @@ from humble_relay.core.signal.flow.propagation import (
     flow,
     is_source,
 )
-from humble_relay.core.signal.ports.formats import group_is_full
+from humble_relay.core.signal.ports.assignment import group_is_full
 
 
 class Routes(Frozen):

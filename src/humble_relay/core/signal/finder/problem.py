@@ -8,7 +8,7 @@ from humble_relay.core.plan import Carries, Device, Kind, Network, Port
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import run_length_m
 from humble_relay.core.signal.flow.propagation import VIDEO, network_inputs
-from humble_relay.core.signal.ports.formats import group_is_full
+from humble_relay.core.signal.ports.assignment import group_is_full
 
 PASSING: tuple[Kind, ...] = ("converter", "distribution", "radio", "encoder", "decoder", "capture")
 """Boxes that hand a picture on and may stand between a source and its end."""

@@ -1,13 +1,11 @@
 """The streams whose canvas lies the other way from their picture, and what each does with it."""
 
-from collections.abc import Iterator
-
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.picture.canvas import Canvas, canvas_of
 from humble_relay.core.plan import Layout, Stream
-from humble_relay.core.plan.edits import SetField
 from humble_relay.core.signal.flow.propagation import flow
 
 
@@ -52,23 +50,28 @@ def turned(case: Case, stream: Stream) -> bool:
     return made is not None and (made.height > made.width) != (stream.format.height > stream.format.width)
 
 
-@rule("canvas-undecided", "signal")
-def canvas_undecided(case: Case) -> Iterator[Fault]:
-    """Pictures sent to a canvas of the other shape without saying how they sit in it."""
-    for each in canvases(case):
-        if each.layout != "full":
-            continue
-        edit = {"noun": "link", "id": each.stream, "field": "layout"}
-        yield Fault(
-            severity="risks",
-            noun="link",
-            subject=each.stream,
-            wrong=f"{each.name} does not say how {each.canvas.picture.label} sits in {each.canvas.canvas.label}.",
-            means=f"The platform crops the middle and keeps {each.canvas.kept.value:g} % of the width: the score and half the boats are gone.",
-            do="Shrink the whole picture into the canvas and use the space above and below, or choose the crop knowingly.",
-            working=each.canvas.kept,
-            fixes=(
-                Fix(title="Shrink it whole into the canvas", edits=(SetField.model_validate({**edit, "value": "fit"}),)),
-                Fix(title="Crop the middle", edits=(SetField.model_validate({**edit, "value": "crop"}),)),
-            ),
-        )  # fmt: skip
+TURNED: Asked[StreamCanvas] = Asked(
+    "stream to a canvas of the other shape",
+    lambda case: ((Thing("link", each.stream), each) for each in case.once(canvases)),
+)
+
+
+@check(
+    "canvas-undecided", TURNED, "signal",
+    "Is it said how the picture sits in the canvas?", "arithmetic: (9/16)² of the width is kept",
+)  # fmt: skip
+def canvas_undecided(_: Case, each: StreamCanvas) -> Verdict:
+    """Whether a picture sent to a canvas of the other shape is cropped or shrunk knowingly."""
+    if each.layout != "full":
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{each.name} does not say how {each.canvas.picture.label} sits in {each.canvas.canvas.label}.",
+            f"The platform crops the middle and keeps {each.canvas.kept.value:g} % of the width: the score and half the boats are gone.",
+            "Shrink the whole picture into the canvas and use the space above and below, or choose the crop knowingly.",
+            each.canvas.kept,
+        )
+    )
+
+
+CHECKS = (canvas_undecided,)

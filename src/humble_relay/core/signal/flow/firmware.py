@@ -3,11 +3,16 @@
 from humble_relay.core.plan import Device
 
 
+def needed_for(device: Device, feature: str) -> str | None:
+    """The firmware that the device's maker says the feature needs; None where any will do."""
+    return next((need.version for need in device.needs if need.feature == feature), None)
+
+
 def lacks_firmware(device: Device, feature: str) -> str | None:
     """The firmware the feature needs, when the device is known to have an older one; None otherwise."""
-    for need in device.needs:
-        if need.feature == feature and device.firmware and _parts(device.firmware) < _parts(need.version):
-            return need.version
+    needs = needed_for(device, feature)
+    if needs and device.firmware and _parts(device.firmware) < _parts(needs):
+        return needs
     return None
 
 

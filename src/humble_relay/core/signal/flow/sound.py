@@ -3,14 +3,15 @@
 from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
-from humble_relay.core.plan import ENDS
-from humble_relay.core.plan.edits import SetField, SetPort
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import port_of
+from humble_relay.core.plan import ENDS, Device
 from humble_relay.core.signal.flow.propagation import flow
 
 
-class Sound(Frozen):
+class SoundAtEnd(Frozen):
     """The sound at one end. `line` is the input that brings the desk in; `open` the microphones also heard."""
 
     end: str
@@ -22,7 +23,7 @@ class Sound(Frozen):
     delay: str
 
 
-class Line(Frozen):
+class DeskLine(Frozen):
     """A line from a sound desk into a box: its ports, and whether one mono line fills both sides."""
 
     from_port: str
@@ -32,7 +33,7 @@ class Line(Frozen):
     both: bool
 
 
-def lines(case: Case) -> list[Line]:
+def desk_lines(case: Case) -> list[DeskLine]:
     """Every sound cable into a box that takes pictures."""
     found = []
     for cable in case.cables:
@@ -41,7 +42,7 @@ def lines(case: Case) -> list[Line]:
         out, into = case.ports[cable.from_port], case.ports[cable.to_port]
         mono = out.sound == "mono"
         found.append(
-            Line(
+            DeskLine(
                 from_port=cable.from_port,
                 to_port=cable.to_port,
                 device=case.device_of(cable.to_port).id,
@@ -52,9 +53,9 @@ def lines(case: Case) -> list[Line]:
     return found
 
 
-def sounds(case: Case) -> tuple[Sound, ...]:
+def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
     """What is heard at every screen, recorder and platform that gets a picture."""
-    by_mixer = {line.device: line for line in case.once(lines)}
+    by_mixer = {line.device: line for line in case.once(desk_lines)}
     found = []
     for id, signals in case.once(flow).arriving.items():
         device = case.devices[id]
@@ -76,7 +77,7 @@ def sounds(case: Case) -> tuple[Sound, ...]:
             channels, delay = ("as the camera sends it" if heard else ""), "none: it travels with the picture"
             delay = delay if heard else ""
         found.append(
-            Sound(
+            SoundAtEnd(
                 end=id,
                 name=device.name,
                 source=source,
@@ -89,46 +90,55 @@ def sounds(case: Case) -> tuple[Sound, ...]:
     return tuple(found)
 
 
-@rule("microphone-open", "signal")
-def microphone_open(case: Case) -> Iterator[Fault]:
-    """Cameras whose own microphone is open while the desk's line is the sound."""
-    for line in case.once(lines):
+def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
+    """The sources with a microphone at each box that a desk's line goes into."""
+    for line in case.once(desk_lines):
         heard = {s for signal in case.once(flow).arriving[line.device].values() for s in signal.sources}
         for id in sorted(heard):
-            source = case.devices[id]
-            if source.microphone != "open":
-                continue
-            edit = SetField(noun="device", id=id, field="microphone", value="muted")
-            yield Fault(
-                severity="risks",
-                noun="device",
-                subject=id,
-                part=line.device,
-                wrong=f"{source.name}'s own microphone is open, and {case.device_of(line.from_port).name} is the sound at {case.devices[line.device].name}.",
-                means="Every voice is heard twice, the second time late and from across the water.",
-                do="Mute the camera's microphone where its picture comes in.",
-                fixes=(Fix(title=f"Mute {source.name}'s microphone", edits=(edit,)),),
-            )
+            if case.devices[id].microphone:
+                yield Thing("device", id, line.device), (line, case.devices[id])
 
 
-@rule("mono-one-side", "signal")
-def mono_one_side(case: Case) -> Iterator[Fault]:
-    """A mono line that fills only one side of the stereo pair."""
-    for line in case.once(lines):
-        if line.both:
-            continue
-        yield Fault(
-            severity="risks",
-            noun="device",
-            subject=line.device,
-            part=line.to_port.split("/")[1],
-            wrong=f"{case.port_name(line.to_port)} puts the mono line of {case.device_of(line.from_port).name} on one side only.",
-            means="Half of the listeners on one earphone hear nothing.",
-            do="Tell the input to put the line on both sides, or send the desk's line twice.",
-            fixes=(
-                Fix(
-                    title="Put it on both sides",
-                    edits=(SetPort(port=line.to_port, field="both_sides", value=True),),
-                ),
-            ),
+MICROPHONES: Asked[tuple[DeskLine, Device]] = Asked("microphone beside a desk's line", _heard)
+DESK_LINES: Asked[DeskLine] = Asked(
+    "line from a sound desk",
+    lambda case: ((port_of(line.to_port), line) for line in case.once(desk_lines)),
+)
+
+
+@check(
+    "microphone-open", MICROPHONES, "signal",
+    "Is the camera's own microphone muted where the desk is the sound?", "common practice, no source",
+)  # fmt: skip
+def microphone_open(case: Case, what: tuple[DeskLine, Device]) -> Verdict:
+    """Whether a source's own microphone is muted while the desk's line is the sound."""
+    line, source = what
+    if source.microphone != "open":
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{source.name}'s own microphone is open, and {case.device_of(line.from_port).name} is the sound at {case.devices[line.device].name}.",
+            "Every voice is heard twice, the second time late and from across the water.",
+            "Mute the camera's microphone where its picture comes in.",
         )
+    )
+
+
+@check(
+    "mono-one-side", DESK_LINES, "signal",
+    "Does the desk's line fill both sides of the stereo pair?", "common practice, no source",
+)  # fmt: skip
+def mono_one_side(case: Case, line: DeskLine) -> Verdict:
+    """Whether a mono line is put on both sides."""
+    if line.both:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.port_name(line.to_port)} puts the mono line of {case.device_of(line.from_port).name} on one side only.",
+            "Half of the listeners on one earphone hear nothing.",
+            "Tell the input to put the line on both sides, or send the desk's line twice.",
+        )
+    )
+
+
+CHECKS = (microphone_open, mono_one_side)

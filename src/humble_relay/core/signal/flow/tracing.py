@@ -79,12 +79,35 @@ def trace(case: Case, id: str) -> Trace:
     )  # fmt: skip
 
 
+def paths_to(case: Case, end: str) -> list[tuple[str, tuple[str, ...]]]:
+    """Each source heard at a device, in the plan's order, with the links of its quickest path there."""
+    heard = {s for signal in case.once(flow).arriving[end].values() for s in signal.sources}
+    found = []
+    for source in (s for s in case.devices if s in heard):
+        quickest = _from_source(case, source)
+        if end in quickest:
+            found.append((source, _links_to(quickest, end)))
+    return found
+
+
 Quickest = dict[str, tuple[float, str, str]]
 """For each device reached: the delay there in ms, the device before it, and the link between them."""
 
 
+def _found_so_far(_: Case) -> dict[str, Quickest]:
+    """The ways of each source, once they are worked out."""
+    return {}
+
+
 def _from_source(case: Case, source: str) -> Quickest:
     """How a source's picture gets quickest to each device it reaches, in the order of the signal."""
+    known = case.once(_found_so_far)
+    if source not in known:
+        known[source] = _worked_out(case, source)
+    return known[source]
+
+
+def _worked_out(case: Case, source: str) -> Quickest:
     found = case.once(flow)
     best: Quickest = {source: (case.devices[source].delay_ms or 0.0, "", "")}
     for id in case.once(downstream_order):

@@ -1,1 +1,5 @@
-""""""
+"""What boxes take and give: inputs, assignments, formats, protocols, firmware, and who gets a picture at all."""
+
+from humble_relay.core.signal.ports import assignment, coverage, formats, streaming
+
+CHECKS = (*coverage.CHECKS, *assignment.CHECKS, *formats.CHECKS, *streaming.CHECKS)

@@ -3,110 +3,152 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
+from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
-from humble_relay.core.plan import Device, Port, Stream
-from humble_relay.core.plan.edits import Edit, SetField, SetPort
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import PLUGGED_PORTS, port_of
+from humble_relay.core.plan import Device, Port, PortGroup, Stream
 from humble_relay.core.signal.flow.propagation import VIDEO, is_dark, network_inputs
 
-
-@rule("input-undecided", "signal")
-def input_undecided(case: Case) -> Iterator[Fault]:
-    """Ports in use that could be one of several types and have not been told which."""
-    for join in case.joins:
-        for ref in (join.from_port, join.to_port):
-            port = case.ports[ref]
-            if port.type is None:
-                yield Fault(
-                    severity="stops",
-                    noun="device",
-                    subject=case.device_of(ref).id,
-                    part=port.id,
-                    wrong=f"{case.port_name(ref)} may be {' or '.join(port.types)} and is not assigned.",
-                    means="The picture does not show until the input is told which socket to listen to.",
-                    do="Assign the port.",
-                    fixes=tuple(
-                        Fix(title=f"Assign it to {t}", edits=(SetPort(port=ref, field="assigned", value=t),))
-                        for t in port.types
-                    ),
-                )
+Wanted = dict[str, list[str]]
+"""For each input, the links that bring it a picture."""
 
 
-@rule("input-contested", "signal")
-def input_contested(case: Case) -> Iterator[Fault]:
-    """Two sources for one input: two streams, a stream and a cable, or more sockets of a group than work at once."""
-    wants: dict[str, list[str]] = defaultdict(list)
+def group_is_full(case: Case, device: Device, port: Port) -> bool:
+    """Whether the port belongs to a group of which as many are in use as work at once."""
+    group = next((g for g in device.groups if g.id == port.group), None)
+    if group is None:
+        return False
+    used = [p for p in device.ports if p.group == group.id and f"{device.id}/{p.id}" in case.join_at]
+    return len(used) >= group.at_once
+
+
+@check(
+    "input-undecided", PLUGGED_PORTS, "signal", "Has the port been told what it is?", "common practice, no source"
+)  # fmt: skip
+def input_undecided(case: Case, what: tuple[str, Port]) -> Verdict:
+    """Whether a port in use that could be one of several types has been told which."""
+    ref, port = what
+    if port.type is not None:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{case.port_name(ref)} may be {' or '.join(port.types)} and is not assigned.",
+            "The picture does not show until the input is told which socket to listen to.",
+            "Assign the port.",
+        )
+    )
+
+
+def inputs_wanted(case: Case) -> Wanted:
+    """The links that bring each input a picture, by cable, radio or stream."""
+    wanted: Wanted = defaultdict(list)
     for join in case.joins:
         if VIDEO & set(case.ports[join.to_port].types):
-            wants[join.to_port].append(join.id)
+            wanted[join.to_port].append(join.id)
     for stream in case.streams:
         if stream.input:
-            wants[f"{stream.to_device}/{stream.input}"].append(stream.id)
-    for ref, links in wants.items():
-        if len(links) > 1:
-            yield _contested(case, ref, case.port_name(ref), links)
+            wanted[f"{stream.to_device}/{stream.input}"].append(stream.id)
+    return wanted
+
+
+GroupInUse = tuple[Device, PortGroup, dict[str, list[str]]]
+
+
+def _groups(case: Case) -> Iterator[tuple[Thing, GroupInUse]]:
+    wanted = case.once(inputs_wanted)
     for device in case.devices.values():
         for group in device.groups:
             refs = [f"{device.id}/{p.id}" for p in device.ports if p.group == group.id]
             used = {
-                ref: wants[ref] or [case.join_at[ref].id] for ref in refs if wants[ref] or ref in case.join_at
+                ref: wanted.get(ref) or [case.join_at[ref].id]
+                for ref in refs
+                if wanted.get(ref) or ref in case.join_at
             }
-            if len(used) > group.at_once:
-                links = [link for each in used.values() for link in each]
-                yield _contested(case, next(iter(used)), f"{device.name}, {group.name}", links, group.at_once)
+            if used:
+                yield port_of(next(iter(used))), (device, group, used)
 
 
-@rule("network-input-dark", "signal")
-def network_input_dark(case: Case) -> Iterator[Fault]:
-    """Streams that arrive at a box and show on no input, because none is assigned to them."""
-    for stream in case.streams:
-        if stream.broken or not is_dark(case, stream):
-            continue
+INPUTS_WANTED: Asked[tuple[str, list[str]]] = Asked(
+    "input that a picture is brought to",
+    lambda case: ((port_of(ref), (ref, links)) for ref, links in case.once(inputs_wanted).items()),
+)
+GROUPS_IN_USE: Asked[GroupInUse] = Asked("group of sockets in use", _groups)
+
+
+@check(
+    "input-contested",
+    INPUTS_WANTED,
+    "signal",
+    "Does one source only want this input?",
+    "common practice, no source",
+)
+def input_contested(case: Case, what: tuple[str, list[str]]) -> Verdict:
+    """Whether an input is brought one picture: not two streams, nor a stream and a cable."""
+    ref, links = what
+    return HOLDS if len(links) == 1 else fails(lambda: _contested(case, case.port_name(ref), links))
+
+
+@check(
+    "group-contested",
+    GROUPS_IN_USE,
+    "signal",
+    "Do so many of these sockets work at once?",
+    "the maker's data",
+    "gear",
+)
+def group_contested(case: Case, what: GroupInUse) -> Verdict:
+    """Whether no more sockets of a group are in use than work at once."""
+    device, group, used = what
+    links = [link for each in used.values() for link in each]
+    return within(
+        Numbers(len(used), group.at_once, group.at_once, "sockets"),
+        lambda: _contested(case, f"{device.name}, {group.name}", links, group.at_once),
+    )
+
+
+TO_NETWORK_INPUTS: Asked[Stream] = Asked(
+    "stream to a box with inputs to assign",
+    lambda case: (
+        (Thing("link", s.id), s)
+        for s in case.streams
+        if not s.broken and network_inputs(case.devices[s.to_device])
+    ),
+)
+
+
+@check(
+    "network-input-dark", TO_NETWORK_INPUTS, "signal", "Is an input assigned to this stream?", "common practice, no source"
+)  # fmt: skip
+def network_input_dark(case: Case, stream: Stream) -> Verdict:
+    """Whether a stream that arrives at a box shows on an input of it."""
+    if not is_dark(case, stream):
+        return HOLDS
+
+    def say() -> Words:
         taker = case.devices[stream.to_device]
-        taken = {s.input for s in case.streams_to[taker.id] if s is not stream}
-        free = [
-            p for p in network_inputs(taker) if p.id not in taken and f"{taker.id}/{p.id}" not in case.join_at
-        ]
         if stream.input:
             told = case.ports[f"{taker.id}/{stream.input}"]
             state = "not assigned" if told.type is None else f"set to {told.type.upper()}"
             wrong = f"{stream.name} is meant for {taker.name}, {told.name}, which is {state}."
-            free = [told, *free]
         else:
             wrong = f"{stream.name} arrives at {taker.name} and is assigned to no input."
-        yield Fault(
-            severity="stops",
-            noun="link",
-            subject=stream.id,
-            wrong=wrong,
-            means="The stream is running and the input is black: nothing shows until the input is told.",
-            do="Assign an input to the network source.",
-            fixes=tuple(
-                Fix(title=f"Show it on {p.name}", edits=_assign(taker, p, stream))
-                for p in dict.fromkeys(free)
-                if "network" in p.types
-            ),
+        return Words(
+            wrong,
+            "The stream is running and the input is black: nothing shows until the input is told.",
+            "Assign an input to the network source.",
         )
 
-
-def _assign(taker: Device, port: Port, stream: Stream) -> tuple[Edit, ...]:
-    """The edits that put a stream on an input."""
-    edits: list[Edit] = []
-    if port.type != "network":
-        edits.append(SetPort(port=f"{taker.id}/{port.id}", field="assigned", value="network"))
-    if stream.input != port.id:
-        edits.append(SetField(noun="link", id=stream.id, field="input", value=port.id))
-    return tuple(edits)
+    return fails(say)
 
 
-def _contested(case: Case, ref: str, name: str, links: list[str], at_once: int = 1) -> Fault:
+def _contested(case: Case, name: str, links: list[str], at_once: int = 1) -> Words:
     from_whom = " and ".join(case.link_name(id) for id in links)
-    return Fault(
-        severity="stops",
-        noun="device",
-        subject=case.device_of(ref).id,
-        part=ref.split("/")[1],
-        wrong=f"{name} takes {at_once} at once and the plan gives it {len(links)}: {from_whom}.",
-        means="One of them shows, and it may be the wrong one.",
-        do="Move one to another input, or switch between them by hand and say so in the notes.",
+    return Words(
+        f"{name} takes {at_once} at once and the plan gives it {len(links)}: {from_whom}.",
+        "One of them shows, and it may be the wrong one.",
+        "Move one to another input, or switch between them by hand and say so in the notes.",
     )
+
+
+CHECKS = (input_undecided, input_contested, group_contested, network_input_dark)

@@ -1,86 +1,156 @@
-"""Where pictures begin and end: sources that reach nothing, screens that get nothing, overlays left on."""
+"""Where pictures begin and end: sources that reach nothing, aims that are not met, overlays left on."""
 
 from collections.abc import Iterator
 
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
-from humble_relay.core.plan import ENDS, SCREENS
-from humble_relay.core.plan.edits import SetPort
-from humble_relay.core.signal.flow.propagation import MIXERS, feeds, flow, is_source
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import port_of
+from humble_relay.core.plan import ENDS, SCREENS, Aim, Device, Port
+from humble_relay.core.signal.flow.propagation import MIXERS, Signal, feeds, flow, is_source
+
+SOURCES: Asked[Device] = Asked(
+    "source of a picture",
+    lambda case: ((Thing("device", d.id), d) for d in case.devices.values() if is_source(d)),
+)
+UNASKED_ENDS: Asked[Device] = Asked(
+    "screen, recorder or platform that nobody asked a picture for",
+    lambda case: (
+        (Thing("device", d.id), d)
+        for d in case.devices.values()
+        if d.kind in ENDS and d.id not in {a.end for a in case.plan.aims}
+    ),
+)
+AIMS: Asked[Aim] = Asked("aim", lambda case: ((Thing("aim", a.id), a) for a in case.plan.aims))
+OVERLAYS: Asked[tuple[str, Port]] = Asked(
+    "output that may have its menus on",
+    lambda case: ((port_of(ref), (ref, p)) for ref, p in case.ports.items() if p.overlay is not None),
+)
 
 
-@rule("source-goes-nowhere", "signal")
-def source_goes_nowhere(case: Case) -> Iterator[Fault]:
-    """Cameras, phones and laptops whose picture reaches no screen, recorder or platform."""
+def _beyond(case: Case, source: str) -> set[str]:
+    """The devices that a source's picture can get to along the links, itself among them."""
     onward = case.once(feeds)
-    for device in case.devices.values():
-        if not is_source(device):
-            continue
-        seen, todo = {device.id}, [device.id]
-        while todo:
-            for after in onward[todo.pop()] - seen:
-                seen.add(after)
-                todo.append(after)
-        if not any(case.devices[d].kind in ENDS for d in seen):
-            last = [case.devices[d].name for d in ([d for d in seen if not onward[d]] or seen)]
-            stuck = (
-                f"it stops at {', '.join(sorted(last))}" if len(seen) > 1 else "nothing is plugged into it"
-            )
-            yield Fault(
-                severity="risks",
-                noun="device",
-                subject=device.id,
-                wrong=f"{device.name} reaches no screen, recorder or platform: {stuck}.",
-                means="The camera is carried, powered and manned for nobody.",
-                do="Get it to an input (type its name, to, and where), or leave it at home.",
-            )
+    seen, todo = {source}, [source]
+    while todo:
+        for after in onward[todo.pop()] - seen:
+            seen.add(after)
+            todo.append(after)
+    return seen
 
 
-@rule("screen-gets-nothing", "signal")
-def screen_gets_nothing(case: Case) -> Iterator[Fault]:
-    """Screens, recorders and platforms at which no picture arrives."""
-    arriving = case.once(flow).arriving
-    for device in case.devices.values():
-        if device.kind not in ENDS or arriving[device.id]:
-            continue
-        platform = device.kind == "platform"
-        yield Fault(
-            severity="risks",
-            noun="device",
-            subject=device.id,
-            wrong=f"{device.name} gets no picture.",
-            means="Viewers find an empty page."
-            if platform
-            else "The room looks at a logo, or nothing is recorded.",
-            do="Get the program to it, or take it out of the plan.",
+@check(
+    "source-goes-nowhere", SOURCES, "signal", "Does its picture reach a screen, a recorder or a platform?",
+    "common practice, no source",
+)  # fmt: skip
+def source_goes_nowhere(case: Case, device: Device) -> Verdict:
+    """Whether the picture of a camera, phone or laptop reaches anybody."""
+    seen = _beyond(case, device.id)
+    if any(case.devices[d].kind in ENDS for d in seen):
+        return HOLDS
+
+    def say() -> Words:
+        onward = case.once(feeds)
+        last = [case.devices[d].name for d in ([d for d in seen if not onward[d]] or seen)]
+        stuck = f"it stops at {', '.join(sorted(last))}" if len(seen) > 1 else "nothing is plugged into it"
+        return Words(
+            f"{device.name} reaches no screen, recorder or platform: {stuck}.",
+            "The camera is carried, powered and manned for nobody.",
+            "Get it to an input (type its name, to, and where), or leave it at home.",
         )
 
+    return doubtful(say)
 
-@rule("overlay-left-on", "signal")
-def overlay_left_on(case: Case) -> Iterator[Fault]:
-    """Camera menus and framing marks burnt into a picture that is mixed, recorded, shown or sent."""
-    told = set[str]()
+
+@check(
+    "screen-gets-nothing", UNASKED_ENDS, "signal", "Does any picture arrive?", "common practice, no source"
+)  # fmt: skip
+def screen_gets_nothing(case: Case, device: Device) -> Verdict:
+    """Whether a picture arrives at a screen, recorder or platform that no aim is about."""
+    if case.once(flow).arriving[device.id]:
+        return HOLDS
+    return doubtful(lambda: _nothing(device))
+
+
+def _nothing(device: Device) -> Words:
+    empty = (
+        "Viewers find an empty page."
+        if device.kind == "platform"
+        else "The room looks at a logo, or nothing is recorded."
+    )
+    return Words(
+        f"{device.name} gets no picture.", empty, "Get the program to it, or take it out of the plan."
+    )
+
+
+def meets(aim: Aim, signal: Signal) -> bool:
+    """Whether a picture is the one that was asked for."""
+    if aim.picture == "source":
+        return signal.carries in ("picture", "loop") and aim.of in (None, signal.origin)
+    return signal.carries == aim.picture and aim.of in (None, signal.origin)
+
+
+@check(
+    "aim-not-met", AIMS, "signal", "Does the picture that was asked for arrive at its end?", "whoever asked for it"
+)  # fmt: skip
+def aim_not_met(case: Case, aim: Aim) -> Verdict:
+    """Whether the picture of an aim arrives at its end, whatever may be doubtful on the way."""
+    arriving = case.once(flow).arriving[aim.end]
+    if any(meets(aim, signal) for signal in arriving.values()):
+        return HOLDS
+
+    def say() -> Words:
+        end = case.devices[aim.end]
+        if not arriving:
+            return _nothing(end)
+        asked = f"the {aim.picture}" if aim.picture != "source" else "one source's picture"
+        whose = f" of {case.devices[aim.of].name}" if aim.of else ""
+        got = next(iter(arriving.values()))
+        is_it = got.carries if got.carries != "picture" else "picture"
+        return Words(
+            f"{end.name} is to get {asked}{whose} and gets the {is_it} of {case.devices[got.origin].name}.",
+            "Whoever looks there sees the wrong picture, and nobody at the desk notices.",
+            "Patch the picture that was asked for, or change what is asked.",
+        )
+
+    return fails(say) if aim.need == "needed" else doubtful(say)
+
+
+def _goes_to(case: Case) -> dict[str, str]:
+    """For each output whose overlay is on, the first box that mixes, shows, records or sends its picture."""
+    found: dict[str, str] = {}
     for id, signals in case.once(flow).arriving.items():
-        device = case.devices[id]
-        if device.kind not in (*MIXERS, *SCREENS, "encoder", "platform"):
-            continue
-        for signal in signals.values():
-            if not signal.overlay or signal.overlay in told:
-                continue
-            told.add(signal.overlay)
-            yield Fault(
-                severity="risks",
-                noun="device",
-                subject=signal.overlay.split("/")[0],
-                part=signal.overlay.split("/")[1],
-                wrong=f"{case.port_name(signal.overlay)} has its menu overlay on, and goes to {device.name}.",
-                means="Viewers see the battery gauge and the focus frame.",
-                do="Switch the overlay off on that output: often a menu entry called info or clean output.",
-                fixes=(
-                    Fix(
-                        title="The overlay is off",
-                        needs="a look at the output",
-                        edits=(SetPort(port=signal.overlay, field="overlay", value=False),),
-                    ),
-                ),
-            )
+        if case.devices[id].kind in (*MIXERS, *SCREENS, "encoder", "platform"):
+            for signal in signals.values():
+                if signal.overlay:
+                    found.setdefault(signal.overlay, id)
+    return found
+
+
+@check(
+    "overlay-left-on", OVERLAYS, "signal", "Are its menus and framing marks off the picture that is used?",
+    "common practice, no source",
+)  # fmt: skip
+def overlay_left_on(case: Case, what: tuple[str, Port]) -> Verdict:
+    """Whether an output's menus are burnt into a picture that is mixed, recorded, shown or sent."""
+    ref, _port = what
+    end = case.once(_goes_to).get(ref)
+    if end is None:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.port_name(ref)} has its menu overlay on, and goes to {case.devices[end].name}.",
+            "Viewers see the battery gauge and the focus frame.",
+            "Switch the overlay off on that output: often a menu entry called info or clean output.",
+        )
+    )
+
+
+def unasked_ways(case: Case) -> Iterator[Device]:
+    """The ends that a picture arrives at without anybody having asked for it."""
+    asked = {a.end for a in case.plan.aims}
+    arriving = case.once(flow).arriving
+    return (d for d in case.devices.values() if d.kind in ENDS and d.id not in asked and arriving[d.id])
+
+
+CHECKS = (source_goes_nowhere, screen_gets_nothing, aim_not_met, overlay_left_on)

@@ -3,169 +3,238 @@
 from collections.abc import Iterator
 
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+    within,
+)
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Fault, Fix, rule
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working
-from humble_relay.core.plan import Device
-from humble_relay.core.plan.edits import SetField
-from humble_relay.core.signal.flow.canvases import turned
-from humble_relay.core.signal.flow.firmware import lacks_firmware
+from humble_relay.core.plan import Decoding, Device, Encoding, Link, Radio, Stream
+from humble_relay.core.signal.flow.canvases import TURNED, StreamCanvas, turned
+from humble_relay.core.signal.flow.firmware import lacks_firmware, needed_for
 
 
-@rule("families-differ", "signal")
-def families_differ(case: Case) -> Iterator[Fault]:
-    """Senders and takers of families that do not understand each other."""
-    pairs = [(s.id, s.from_device, s.to_device) for s in case.streams if s.protocol == "paired"]
-    pairs += [(r.id, case.device_of(r.from_port).id, case.device_of(r.to_port).id) for r in case.radios]
-    for link, a, b in pairs:
-        sender, taker = case.devices[a], case.devices[b]
-        if sender.family and sender.family == taker.family:
-            continue
+def _families(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device, Device]]]:
+    for s in case.streams:
+        if s.protocol == "paired":
+            yield Thing("link", s.id), (s, case.devices[s.from_device], case.devices[s.to_device])
+    for r in case.radios:
+        yield Thing("link", r.id), (r, case.device_of(r.from_port), case.device_of(r.to_port))
+
+
+FAMILY_LINKS: Asked[tuple[Link, Device, Device]] = Asked("radio or paired link", _families)
+
+
+@check(
+    "families-differ", FAMILY_LINKS, "signal", "Are both boxes of one family?", "common practice, no source", "gear",
+    tried=True,
+)  # fmt: skip
+def families_differ(_: Case, what: tuple[Link, Device, Device]) -> Verdict:
+    """Whether sender and taker of a maker's own link understand each other."""
+    _link, sender, taker = what
+    if sender.family and sender.family == taker.family:
+        return HOLDS
+
+    def say() -> Words:
         has = [f"{d.name} is {d.family or 'of no family'}" for d in (sender, taker)]
-        yield Fault(
-            severity="stops",
-            noun="link",
-            subject=link,
-            wrong=f"{has[0]} and {has[1]}: they do not understand each other.",
-            means="The decoder does not list the sender, however often both are restarted.",
-            do="Use two boxes of one family, or a protocol that both speak, such as SRT.",
+        return Words(
+            f"{has[0]} and {has[1]}: they do not understand each other.",
+            "The decoder does not list the sender, however often both are restarted.",
+            "Use two boxes of one family, or a protocol that both speak, such as SRT.",
         )
 
+    return fails(say)
 
-@rule("radio-too-far", "signal")
-def radio_too_far(case: Case) -> Iterator[Fault]:
-    """Radio links longer than their makers quote for open air, or near it with a wall between."""
-    for radio in case.radios:
-        ends = [case.device_of(r) for r in (radio.from_port, radio.to_port)]
-        quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
-        reach = min((s.value or 0 for s in quoted), default=case.figures["radio-range"])
-        far = radio.distance_m > reach
-        if not far and not (radio.walls > 1 and radio.distance_m > reach / 2):
-            continue
+
+@check(
+    "radio-too-far", RADIOS, "signal", "Is it within the range that its maker quotes for open air?",
+    "the maker's data; common practice, no source", "gear", tried=True,
+)  # fmt: skip
+def radio_too_far(case: Case, radio: Radio) -> Verdict:
+    """Whether the distance (m) is within the quoted range; half of it is doubtful with several walls between."""
+    ends = [case.device_of(r) for r in (radio.from_port, radio.to_port)]
+    reach = min((d.range_m for d in ends if d.range_m), default=case.figures["radio-range"])
+    numbers = Numbers(radio.distance_m, reach, reach, "m")
+    far = radio.distance_m > reach
+    if not far and not (radio.walls > 1 and radio.distance_m > reach / 2):
+        return holds(numbers)
+
+    def say() -> Words:
         walls = f" through {radio.walls} wall{'s' if radio.walls > 1 else ''}" if radio.walls else ""
-        yield Fault(
-            severity="stops" if far else "risks",
-            noun="link",
-            subject=radio.id,
-            wrong=f"{case.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
-            means="It holds while the place is empty, and breaks up when people and their phones come.",
-            do="Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
-            working=Working(
-                name="Range in the open",
-                value=reach,
-                unit="m",
-                steps=tuple(quoted) or (case.figures.step("radio-range"),),
-            ),
+        quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
+        steps = tuple(quoted) or (case.figures.step("radio-range"),)
+        return Words(
+            f"{case.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
+            "It holds while the place is empty, and breaks up when people and their phones come.",
+            "Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
+            Working(name="Range in the open", value=reach, unit="m", steps=steps),
         )
 
-
-@rule("protocol-not-taken", "signal")
-def protocol_not_taken(case: Case) -> Iterator[Fault]:
-    """Streams to a box that does not take that protocol, or not so many."""
-    for id, streams in case.streams_to.items():
-        taker = case.devices[id]
-        if taker.ingest:
-            continue
-        takes = taker.decoding
-        for stream in streams:
-            if takes and stream.protocol in takes.protocols:
-                continue
-            can = (
-                f"takes {', '.join(PROTOCOL_WORDS[p] for p in takes.protocols)}"
-                if takes
-                else "takes no streams"
-            )
-            both = [
-                p
-                for p in (takes.protocols if takes else ())
-                if (e := case.devices[stream.from_device].encoding) and p in e.protocols and p != "paired"
-            ]
-            yield Fault(
-                severity="stops",
-                noun="link",
-                subject=stream.id,
-                wrong=f"{taker.name} {can}; {stream.name} is {PROTOCOL_WORDS[stream.protocol]}.",
-                means="It never appears in the list of sources.",
-                do="Send what the box takes, or put a decoder that takes it in between.",
-                fixes=tuple(
-                    Fix(
-                        title=f"Send {PROTOCOL_WORDS[p]}",
-                        edits=(SetField(noun="link", id=stream.id, field="protocol", value=p),),
-                    )
-                    for p in both
-                ),
-            )
-        if takes and len(streams) > takes.at_once:
-            yield Fault(
-                severity="stops",
-                noun="device",
-                subject=id,
-                wrong=f"{taker.name} takes {takes.at_once} stream{'s' if takes.at_once > 1 else ''} at once; the plan sends it {len(streams)}.",
-                means="The last one to connect is refused, or throws out the first.",
-                do="Take one out, or decode it in another box.",
-            )
+    return fails(say, numbers) if far else doubtful(say, numbers)
 
 
-@rule("firmware-too-old", "gear")
-def firmware_too_old(case: Case) -> Iterator[Fault]:
-    """Features in use that need newer firmware than the box has."""
+LOCAL: Asked[tuple[Stream, Device]] = Asked(
+    "stream to a box that is no platform",
+    lambda case: (
+        (Thing("link", s.id), (s, case.devices[s.to_device]))
+        for s in case.streams
+        if not case.devices[s.to_device].ingest
+    ),
+)
+TAKERS: Asked[tuple[Device, Decoding, list[Stream]]] = Asked(
+    "box that takes streams",
+    lambda case: (
+        (Thing("device", id), (case.devices[id], takes, streams))
+        for id, streams in case.streams_to.items()
+        if streams and (takes := case.devices[id].decoding) and not case.devices[id].ingest
+    ),
+)
+
+
+@check(
+    "protocol-not-taken",
+    LOCAL,
+    "signal",
+    "Does the box take this protocol?",
+    "the maker's data",
+    "gear",
+    tried=True,
+)
+def protocol_not_taken(_: Case, what: tuple[Stream, Device]) -> Verdict:
+    """Whether the box at the stream's end takes its protocol."""
+    stream, taker = what
+    takes = taker.decoding
+    if takes and stream.protocol in takes.protocols:
+        return HOLDS
+
+    def say() -> Words:
+        spoken = ", ".join(PROTOCOL_WORDS[p] for p in takes.protocols) if takes else ""
+        can = f"takes {spoken}" if takes else "takes no streams"
+        return Words(
+            f"{taker.name} {can}; {stream.name} is {PROTOCOL_WORDS[stream.protocol]}.",
+            "It never appears in the list of sources.",
+            "Send what the box takes, or put a decoder that takes it in between.",
+        )
+
+    return fails(say)
+
+
+@check(
+    "too-many-decoded", TAKERS, "signal", "Does it take so many streams at once?", "the maker's data", "gear"
+)
+def too_many_decoded(_: Case, what: tuple[Device, Decoding, list[Stream]]) -> Verdict:
+    """Whether a box is sent no more streams than it takes at once."""
+    taker, takes, streams = what
+    many = "s" if takes.at_once > 1 else ""
+    return within(
+        Numbers(len(streams), takes.at_once, takes.at_once, "streams"),
+        lambda: Words(
+            f"{taker.name} takes {takes.at_once} stream{many} at once; the plan sends it {len(streams)}.",
+            "The last one to connect is refused, or throws out the first.",
+            "Take one out, or decode it in another box.",
+        ),
+    )
+
+
+def _needed(case: Case) -> Iterator[tuple[Thing, tuple[Device, str]]]:
+    """The features in use that a box needs some firmware for."""
     for device in case.devices.values():
-        for feature in sorted(_in_use(case, device)):
-            needs = lacks_firmware(device, feature)
-            if needs is None:
-                continue
-            edit = SetField(noun="device", id=device.id, field="firmware", value=needs)
-            yield Fault(
-                severity="stops",
-                noun="device",
-                subject=device.id,
-                part=feature,
-                wrong=f"{device.name} has firmware {device.firmware}; {_FEATURES.get(feature, feature.upper())} needs {needs}.",
-                means="The setting is missing from the menu, and nobody remembers that it once had to be updated.",
-                do="Update it at home, days before, and try the whole path again. Never on the day.",
-                fixes=(Fix(title=f"It has been updated to {needs}", needs="an update", edits=(edit,)),),
-            )
+        if device.needs:
+            for feature in sorted(_in_use(case, device)):
+                if needed_for(device, feature):
+                    yield Thing("device", device.id, feature), (device, feature)
 
 
-@rule("too-many-pictures", "gear")
-def too_many_pictures(case: Case) -> Iterator[Fault]:
-    """Encoders asked for more different pictures than they have channels, or for a canvas they cannot compose."""
-    for id, streams in case.streams_from.items():
-        device = case.devices[id]
-        can = device.encoding
-        if can is None:
-            continue
-        pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in streams}
-        if len(pictures) > can.channels:
-            first = streams[0]
-            wanted: dict[str, object] = {"format": first.format.model_dump(mode="json"), "codec": first.codec}
-            wanted |= {"video_mbps": first.video_mbps, "layout": first.layout}
-            edits = tuple(
-                SetField.model_validate({"noun": "link", "id": s.id, "field": f, "value": v})
-                for s in streams[1:]
-                for f, v in wanted.items()
-            )
-            yield Fault(
-                severity="stops",
-                noun="device",
-                subject=id,
-                part="channels",
-                wrong=f"{device.name} encodes {can.channels} picture{'s' if can.channels > 1 else ''} at once; its streams ask for {len(pictures)} different ones.",
-                means="Every destination gets the same picture, whatever was set for it.",
-                do="Send the same raster, bitrate and codec to all, or use a second encoder.",
-                fixes=(Fix(title=f"Send all the picture of {first.name}", edits=edits),),
-            )
-        for stream in streams:
-            if turned(case, stream) and not can.vertical:
-                yield Fault(
-                    severity="stops",
-                    noun="link",
-                    subject=stream.id,
-                    part="canvas",
-                    wrong=f"{device.name} cannot compose an upright canvas; {stream.name} asks for {stream.format.label}.",
-                    means="The platform crops the middle of the picture, or refuses it.",
-                    do="Feed program to a second encoder that composes a vertical canvas.",
-                )
+FEATURES: Asked[tuple[Device, str]] = Asked("feature in use that needs some firmware", _needed)
+
+
+@check(
+    "firmware-too-old", FEATURES, "gear", "Has the box the firmware that this feature needs?", "the maker's data", "gear",
+    tried=True,
+)  # fmt: skip
+def firmware_too_old(_: Case, what: tuple[Device, str]) -> Verdict:
+    """Whether a box's firmware is new enough for a feature in use."""
+    device, feature = what
+    words = _FEATURES.get(feature, feature.upper())
+    if device.firmware is None:
+        asked = f"Which firmware has {device.name}? For {words} it needs {needed_for(device, feature)}."
+        return wants(Want(Thing("device", device.id), "firmware", asked))
+    needs = lacks_firmware(device, feature)
+    if needs is None:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{device.name} has firmware {device.firmware}; {words} needs {needs}.",
+            "The setting is missing from the menu, and nobody remembers that it once had to be updated.",
+            "Update it at home, days before, and try the whole path again. Never on the day.",
+        )
+    )
+
+
+ENCODERS: Asked[tuple[Device, Encoding, list[Stream]]] = Asked(
+    "box that encodes",
+    lambda case: (
+        (Thing("device", id, "channels"), (case.devices[id], can, streams))
+        for id, streams in case.streams_from.items()
+        if streams and (can := case.devices[id].encoding)
+    ),
+)
+
+
+@check(
+    "too-many-pictures",
+    ENCODERS,
+    "gear",
+    "Does it encode so many different pictures at once?",
+    "the maker's data",
+    "gear",
+)
+def too_many_pictures(_: Case, what: tuple[Device, Encoding, list[Stream]]) -> Verdict:
+    """Whether an encoder is asked for no more different pictures than it has channels."""
+    device, can, streams = what
+    pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in streams}
+    many = "s" if can.channels > 1 else ""
+    return within(
+        Numbers(len(pictures), can.channels, can.channels, "pictures"),
+        lambda: Words(
+            f"{device.name} encodes {can.channels} picture{many} at once; its streams ask for {len(pictures)} different ones.",
+            "Every destination gets the same picture, whatever was set for it.",
+            "Send the same raster, bitrate and codec to all, or use a second encoder.",
+        ),
+    )
+
+
+@check(
+    "canvas-not-composed",
+    TURNED,
+    "gear",
+    "Can the encoder compose this canvas?",
+    "the maker's data",
+    "gear",
+    tried=True,
+)
+def canvas_not_composed(_: Case, each: StreamCanvas) -> Verdict:
+    """Whether the encoder composes a canvas that lies the other way from its picture."""
+    if each.composes:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{each.encoder} cannot compose an upright canvas; {each.name} asks for {each.canvas.canvas.label}.",
+            "The platform crops the middle of the picture, or refuses it.",
+            "Feed program to a second encoder that composes a vertical canvas.",
+        )
+    )
 
 
 _FEATURES = {"network-input": "an input from the network", "vertical": "a vertical canvas"}
@@ -173,12 +242,16 @@ _FEATURES = {"network-input": "an input from the network", "vertical": "a vertic
 
 def _in_use(case: Case, device: Device) -> set[str]:
     """The features of a device that the plan relies on."""
-    used = {s.protocol for s in case.streams_from.get(device.id, [])}
-    used |= {s.codec for s in case.streams_from.get(device.id, [])}  # type: ignore[misc]
-    incoming = case.streams_to.get(device.id, [])
-    found: set[str] = {*used, *(s.protocol for s in incoming)}
+    sent, incoming = case.streams_from.get(device.id, []), case.streams_to.get(device.id, [])
+    found: set[str] = {*(s.protocol for s in (*sent, *incoming)), *(s.codec for s in sent)}
     if any(s.input for s in incoming):
         found.add("network-input")
-    if any(turned(case, s) for s in case.streams_from.get(device.id, [])):
+    if any(turned(case, s) for s in sent):
         found.add("vertical")
     return found
+
+
+CHECKS = (
+    families_differ, radio_too_far, protocol_not_taken, too_many_decoded, firmware_too_old, too_many_pictures,
+    canvas_not_composed,
+)  # fmt: skip

@@ -1,0 +1,167 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import type { Schemas } from "../../api/client";
+import { addAim, freeId, remove, set } from "../../api/edits";
+import { usePlan } from "../../api/plan";
+import { useProofs } from "../../api/proofs";
+import { Choice } from "../../parts/Field";
+import { FirstThing, Section } from "../../parts/Section";
+import { STATE_WORDS, StateMark } from "../../parts/StateMark";
+
+/** What must arrive: each picture that was asked for, with its proof; and those that arrive without being asked for. */
+export function Aims() {
+  const { standing, edit } = usePlan();
+  const { data } = useProofs();
+  const { aims, devices } = standing.plan;
+  const unasked = data?.unasked ?? [];
+  return (
+    <Section title="What must arrive" aside="the proof of each picture, from its sources to its end">
+      {!aims.length && (
+        <FirstThing>
+          Nothing is asked of this plan yet. Add the screen, recorder or platform in Gear, get a picture to it
+          in Signal, and ask for it here.
+        </FirstThing>
+      )}
+      <ul>
+        {(data?.proofs ?? []).map((proof) => (
+          <ProofLine
+            key={proof.aim}
+            proof={proof}
+            aim={aims.find((aim) => aim.id === proof.aim)}
+            makers={devices.map((d) => [d.id, d.name] as const)}
+          />
+        ))}
+      </ul>
+      {unasked.length > 0 && (
+        <p className="mt-2">
+          Drawn, not asked for:{" "}
+          {unasked.map((end) => (
+            <button
+              key={end.device}
+              type="button"
+              className="link pr-3"
+              onClick={() => void edit([addAim(freeId(end.device, aims), end.device)])}
+            >
+              Ask for the program at {end.name}
+            </button>
+          ))}
+        </p>
+      )}
+    </Section>
+  );
+}
+
+const PICTURES = [
+  ["program", "program"],
+  ["clean", "clean"],
+  ["multi-view", "multi-view"],
+  ["source", "one source"],
+] as const;
+
+function ProofLine({
+  proof,
+  aim,
+  makers,
+}: {
+  proof: Schemas["Proof"];
+  aim: Schemas["Aim"] | undefined;
+  makers: readonly (readonly [string, string])[];
+}) {
+  const { edit } = usePlan();
+  const put = (field: string) => (v: string) => [set("aim", proof.aim, field, v || null)];
+  return (
+    <Disclosure as="li" className="border-rule border-b py-1">
+      <DisclosureButton className="flex w-full cursor-pointer items-baseline gap-2 text-left">
+        <StateMark state={proof.state} />
+        <span className="min-w-0 flex-1">
+          <span className="font-semibold">{proof.title}</span>: {STATE_WORDS[proof.state]}
+        </span>
+        <span className="margin-note">{proof.summary}</span>
+      </DisclosureButton>
+      <DisclosurePanel className="mb-3 pl-[22px]">
+        {aim && (
+          <div className="my-2 flex flex-wrap items-end gap-x-4 gap-y-2">
+            <Choice
+              label="Picture"
+              width="w-32"
+              value={aim.picture}
+              options={PICTURES}
+              edits={put("picture")}
+            />
+            <Choice
+              label="Of"
+              width="w-44"
+              none="whichever makes one"
+              value={aim.of ?? ""}
+              options={makers}
+              edits={put("of")}
+            />
+            <Choice
+              label="It is"
+              width="w-28"
+              value={aim.need}
+              options={
+                [
+                  ["needed", "needed"],
+                  ["wished", "wished for"],
+                ] as const
+              }
+              edits={put("need")}
+            />
+            <button type="button" className="link pb-1" onClick={() => void edit([remove("aim", aim.id)])}>
+              Do not ask for it<span className="sr-only">: {proof.title}</span>
+            </button>
+          </div>
+        )}
+        {proof.parts.map((part) => (
+          <div key={part.title} className="mt-1">
+            <h3>{part.title}</h3>
+            <ul>
+              {part.hops.map((hop) => (
+                <HopLine key={hop.id} hop={hop} open={hop.id === proof.opens_at && hop.state !== "holds"} />
+              ))}
+            </ul>
+          </div>
+        ))}
+        {proof.evidence && <p className="margin-note mt-1">Rests at its weakest on: {proof.evidence}.</p>}
+        {proof.not_asked.length > 0 && (
+          <details className="mt-1">
+            <summary className="link">Not asked yet: {proof.not_asked.length} questions</summary>
+            <ul className="text-faint list-disc pl-5 text-[13px]">
+              {proof.not_asked.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          </details>
+        )}
+      </DisclosurePanel>
+    </Disclosure>
+  );
+}
+
+function HopLine({ hop, open }: { hop: Schemas["HopProof"]; open: boolean }) {
+  return (
+    <li>
+      <details open={open}>
+        <summary className="cursor-pointer">
+          <span className="inline-flex items-baseline gap-2">
+            <StateMark state={hop.state} />
+            <span>
+              {hop.what}: {hop.holds} of {hop.asked}
+            </span>
+          </span>
+        </summary>
+        <ul className="border-rule mb-1 ml-[7px] border-l-2 pl-3 text-[13px]">
+          {hop.questions.map((asked) => (
+            <li key={asked.id} className="flex items-baseline gap-2">
+              <StateMark state={asked.state} />
+              <span>
+                {asked.question} <span className="text-faint">{asked.words}</span>
+                {asked.accepted && <em> Accepted: {asked.accepted}</em>}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
+    </li>
+  );
+}

@@ -1,0 +1,168 @@
+"""What may mend a line that is asked for too much, and streams that one of their ends cannot do."""
+
+import math
+from collections.abc import Callable, Iterator
+
+from humble_relay.core.capacity.demand import Demand, demands
+from humble_relay.core.capacity.load import load
+from humble_relay.core.capacity.upload import uploads
+from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.case import Case
+from humble_relay.core.picture.bitrate import suggested_bitrate
+from humble_relay.core.plan import Ingest, Stream
+from humble_relay.core.plan.edits import Edit, SetField
+from humble_relay.core.plan.video import Rate, VideoFormat
+
+_STEP_MBPS = 0.5
+_HALF_RATE: dict[Rate, Rate] = {"50": "25", "59.94": "29.97", "60": "30"}
+_SMALLER = {
+    (3840, 2160): (1920, 1080),
+    (1920, 1080): (1280, 720),
+    (2160, 3840): (1080, 1920),
+    (1080, 1920): (720, 1280),
+}
+
+
+def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
+    allowed = case.once(uploads)[thing.id].allowed
+    if allowed:
+        yield from _fitting(case, case.once(demands)[thing.id], allowed.value)
+
+
+def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
+    upload = case.once(uploads)[thing.id]
+    lowest = min(s.up_mbps for s in upload.samples)
+    yield from _fitting(case, case.once(demands)[thing.id], max(0.0, lowest - upload.others_mbps))
+
+
+def _suited(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = _stream(case, thing)
+    fit = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
+    smaller = _picture_for(case, stream) if stream.video_mbps < fit.low else None
+    if smaller:
+        yield Cure(title=f"Send {smaller.label} at this bitrate", edits=(_set_format(stream, smaller),))
+    value = fit.suggested.value
+    yield Cure(title=f"Send {value:g} Mb/s", edits=(set_link(stream.id, "video_mbps", value),))
+
+
+def _stream(case: Case, thing: Thing) -> Stream:
+    found = case.links[thing.id]
+    assert isinstance(found, Stream)
+    return found
+
+
+def _taken(case: Case, thing: Thing) -> tuple[Stream, Ingest]:
+    stream = _stream(case, thing)
+    takes = case.devices[stream.to_device].ingest
+    assert takes
+    return stream, takes
+
+
+def _largest_taken(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream, takes = _taken(case, thing)
+    if takes.max_mbps is not None:
+        yield Cure(
+            title=f"Send {takes.max_mbps:g} Mb/s", edits=(set_link(stream.id, "video_mbps", takes.max_mbps),)
+        )
+
+
+def _nearest_taken(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream, takes = _taken(case, thing)
+    nearest = takes.accepts.nearest(stream.format)
+    if nearest:
+        yield Cure(title=f"Send {nearest.label}", edits=(_set_format(stream, nearest),))
+
+
+def _protocol_taken(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream, takes = _taken(case, thing)
+    for protocol in takes.protocols:
+        yield Cure(title=f"Send {protocol.upper()}", edits=(set_link(stream.id, "protocol", protocol),))
+
+
+def _codec_taken(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream, takes = _taken(case, thing)
+    for codec in takes.codecs:
+        yield Cure(title=f"Send {codec}", edits=(set_link(stream.id, "codec", codec),))
+
+
+CURES: Cures = {
+    "upload-too-small": _within_school,
+    "upload-bad-hour": _within_bad_hour,
+    "bitrate-unsuited": _suited,
+    "platform-bitrate": _largest_taken,
+    "platform-format": _nearest_taken,
+    "platform-protocol": _protocol_taken,
+    "platform-codec": _codec_taken,
+}
+
+
+def _picture_for(case: Case, stream: Stream) -> VideoFormat | None:
+    """The largest smaller picture that the stream's bitrate is enough for."""
+    for shrink in _SHRINKS:
+        fmt = shrink(stream.format)
+        fit = fmt and suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
+        if fit and stream.video_mbps >= fit.low:
+            return fmt
+    return None
+
+
+def _fitting(case: Case, demand: Demand, allowed: float) -> Iterator[Cure]:
+    """Bitrates that fit at the same picture, then smaller pictures that fit at theirs."""
+    tried = []
+    for shrink in (lambda f: f, *_SHRINKS):
+        formats = [shrink(s.format) or s.format for s in demand.streams]
+        rates = None if formats in tried else _sharing(case, demand, allowed, formats)
+        tried.append(formats)
+        if rates is None:
+            continue
+        pairs = list(zip(demand.streams, rates, strict=True))
+        summary = ", ".join(f"{s.name} {s.video_mbps:g} → {mbps:g} Mb/s" for s, mbps in pairs)
+        edits: list[Edit] = [
+            _set_format(s, f) for s, f in zip(demand.streams, formats, strict=True) if f != s.format
+        ]
+        labels = ", ".join(dict.fromkeys(f.label for f in formats))
+        title = f"Smaller picture: {labels}, {summary}" if edits else f"Lower the bitrate: {summary}"
+        edits += [SetField(noun="link", id=s.id, field="video_mbps", value=mbps) for s, mbps in pairs]
+        yield Cure(title=title, edits=tuple(edits))
+
+
+def _sharing(case: Case, demand: Demand, allowed: float, formats: list[VideoFormat]) -> list[float] | None:
+    """Each stream's video bitrate in Mb/s when all shrink alike into `allowed`; None when that is too
+    little for one of the pictures."""
+    share, rates = min(1, allowed / demand.total.value), []
+    for stream, fmt in zip(demand.streams, formats, strict=True):
+        fit = suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
+        most = load(stream, case.figures).total.value * share
+        mbps = math.floor(min(stream.video_mbps * share, fit.high) / _STEP_MBPS) * _STEP_MBPS
+        while mbps >= fit.low:
+            smaller = stream.model_copy(update={"video_mbps": mbps, "format": fmt})
+            if load(smaller, case.figures).total.value <= most:
+                break
+            mbps -= _STEP_MBPS
+        else:
+            return None
+        rates.append(mbps)
+    return rates
+
+
+def _set_format(stream: Stream, fmt: VideoFormat) -> SetField:
+    return SetField(noun="link", id=stream.id, field="format", value=fmt.model_dump(mode="json"))
+
+
+def _half_rate(fmt: VideoFormat) -> VideoFormat | None:
+    rate = _HALF_RATE.get(fmt.rate)
+    return fmt.model_copy(update={"rate": rate}) if rate else None
+
+
+def _smaller(fmt: VideoFormat) -> VideoFormat | None:
+    size = _SMALLER.get((fmt.width, fmt.height))
+    return fmt.model_copy(update={"width": size[0], "height": size[1]}) if size else None
+
+
+_SHRINKS: tuple[Callable[[VideoFormat], VideoFormat | None], ...] = (
+    _half_rate,
+    _smaller,
+    lambda fmt: _smaller(_half_rate(fmt) or fmt),
+)
+"""Ways to a smaller picture, the least loss first."""

@@ -1,0 +1,27 @@
+"""What may mend a finding: a title, what it needs or costs, and the edits that do it."""
+
+from collections.abc import Callable, Iterator, Mapping
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan.edits import Edit, SetField
+
+
+class Cure(Frozen):
+    """A way out of a finding."""
+
+    title: str
+    needs: str = ""
+    edits: tuple[Edit, ...]
+
+
+Make = Callable[[Case, Thing], Iterator[Cure]]
+"""The cures that come to mind for what a check found wrong with a thing, best first; none is tried yet."""
+Cures = Mapping[str, Make]
+"""By the name of the check."""
+
+
+def set_link(link: str, field: str, value: object) -> SetField:
+    """An edit of one field of a link."""
+    return SetField.model_validate({"noun": "link", "id": link, "field": field, "value": value})

@@ -1,0 +1,76 @@
+"""What may mend an address, a network, or a sender that has no way out."""
+
+from collections.abc import Iterator
+from ipaddress import ip_network
+
+from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.stream_addresses import built_address
+from humble_relay.core.network.subnets import free_address
+from humble_relay.core.plan import Stream
+from humble_relay.core.plan.edits import SetField, SetPort
+
+
+def _whole_range(case: Case, thing: Thing) -> Iterator[Cure]:
+    network = case.networks[thing.id]
+    try:
+        whole = str(ip_network(network.range, strict=False))
+    except ValueError:
+        return
+    edit = SetField(noun="network", id=network.id, field="range", value=whole)
+    yield Cure(title=f"Use {whole}", edits=(edit,))
+
+
+def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
+    ref = f"{thing.id}/{thing.part}"
+    port = case.ports[ref]
+    free = free_address(case, case.networks[port.network or ""])
+    if free:
+        fixed = "fixed" if port.addressing == "dhcp" else port.addressing
+        yield Cure(
+            title=f"Use {free}, {fixed}",
+            needs="typing it into the device" if fixed == "fixed" else "a reservation in the router",
+            edits=(_set(ref, "address", str(free)), _set(ref, "addressing", fixed)),
+        )
+    yield Cure(title="Leave it to DHCP", edits=_by_dhcp(ref))
+
+
+def _set(ref: str, field: str, value: str) -> SetPort:
+    return SetPort(port=ref, field=f"interface.{field}", value=value)
+
+
+def _by_dhcp(ref: str) -> tuple[SetPort, SetPort]:
+    return _set(ref, "address", ""), _set(ref, "addressing", "dhcp")
+
+
+def _onto_a_network(case: Case, thing: Thing) -> Iterator[Cure]:
+    sender = case.devices[thing.id]
+    lan = [f"{sender.id}/{p.id}" for p in sender.ports if {"ethernet", "wifi"} & set(p.types)]
+    site = case.site_of(sender)
+    for network in case.networks.values():
+        if lan and case.uplink_of(network.id) and (site is None or network.site == site.id):
+            yield Cure(
+                title=f"Put it on {network.name}",
+                needs="a free socket there",
+                edits=(_set(lan[0], "network", network.id), *_by_dhcp(lan[0])),
+            )
+
+
+def _use_built(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    ingest = case.devices[stream.to_device].ingest
+    built = built_address(stream, ingest) if ingest else None
+    if built and stream.address:
+        yield Cure(title=f"Use {built}", edits=(set_link(stream.id, "address", ""),))
+
+
+CURES: Cures = {
+    "network-range": _whole_range,
+    "address-fault": _readdress,
+    "address-twice": _readdress,
+    "address-missing": _readdress,
+    "no-way-out": _onto_a_network,
+    "stream-address": _use_built,
+}

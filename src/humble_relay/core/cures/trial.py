@@ -1,0 +1,55 @@
+"""The cures of a finding, each tried before it is offered."""
+
+from collections.abc import Iterable
+
+from humble_relay.core.cures import capacity, network, show, signal
+from humble_relay.core.cures.cure import Cure, Cures
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import answers, findings
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.finding import Finding
+from humble_relay.core.plan.draft import EditRefused
+
+MOST = 6
+CURES: Cures = {**signal.CURES, **network.CURES, **capacity.CURES, **show.CURES}
+
+
+class Tried(Frozen):
+    """A cure, with the findings that go when it is made, and those that come."""
+
+    cure: Cure
+    gone: tuple[Finding, ...]
+    come: tuple[Finding, ...]
+
+
+def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
+    """At most six cures that end the finding of that id and bring nothing that stops; empty where none is known.
+
+    Each is tried on a copy of the case, which may be stopped by the case's pulse. Raises KeyError for no such finding.
+    """
+    answer = next((a for a in answers(case).every if a.id == finding and a.say), None)
+    if answer is None:
+        raise KeyError(finding)
+    make = CURES.get(answer.check)
+    found: list[Tried] = []
+    for cure in make(case, answer.thing) if make else ():
+        case.pulse()
+        try:
+            gone, come = difference(findings(case), findings(case.after(cure.edits)))
+        except EditRefused:
+            continue
+        if finding in {f.id for f in gone} and not any(f.severity == "stops" for f in come):
+            found.append(Tried(cure=cure, gone=gone, come=come))
+        if len(found) == MOST:
+            break
+    return tuple(found)
+
+
+def difference(
+    before: Iterable[Finding], after: Iterable[Finding]
+) -> tuple[tuple[Finding, ...], tuple[Finding, ...]]:
+    """The findings that go, and those that come."""
+    old, new = {f.id: f for f in before}, {f.id: f for f in after}
+    return tuple(f for id, f in old.items() if id not in new), tuple(
+        f for id, f in new.items() if id not in old
+    )

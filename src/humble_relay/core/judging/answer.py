@@ -1,0 +1,157 @@
+"""What a check answers about one thing: it holds, fails, is doubtful, or is not known; and what was compared.
+
+Answers are light: a plan of 300 devices has about 20 000. What is said of one is made when it is opened.
+"""
+
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+from humble_relay.core.judging.working import Working, number
+
+State = Literal["holds", "doubtful", "not known", "fails"]
+WEAKEST: tuple[State, ...] = ("fails", "not known", "doubtful", "holds")
+"""The states, the weakest first."""
+Evidence = Literal["seen working", "measured", "plan", "standard", "gear", "practice", "memory"]
+EVIDENCE: tuple[Evidence, ...] = (
+    "seen working",
+    "measured",
+    "standard",
+    "plan",
+    "gear",
+    "practice",
+    "memory",
+)
+"""What an answer can rest on, the strongest first."""
+Noun = Literal["show", "site", "place", "span", "network", "router", "uplink", "device", "link", "aim"]
+
+
+class Thing(NamedTuple):
+    """What a question is asked of: a noun of the plan, and the part of it that is meant (a port, a feature)."""
+
+    noun: Noun
+    id: str
+    part: str = ""
+
+
+class Numbers(NamedTuple):
+    """What was compared: the value, what is relied on, and what is hopeless (beyond it, it fails), in one unit."""
+
+    value: float
+    relied: float
+    hopeless: float
+    unit: str
+    at_least: bool = False
+    """Whether the value must be at least the limit; otherwise at most."""
+
+    @property
+    def words(self) -> str:
+        """Such as `44 m, relied on up to 91 m`.
+
+        >>> Numbers(44, 91, 136.5, "m").words
+        '44 m, relied on up to 91 m'
+        """
+        side = "from" if self.at_least else "up to"
+        return f"{number(self.value)} {self.unit}, relied on {side} {number(self.relied)} {self.unit}"
+
+
+class Words(NamedTuple):
+    """What is said of an answer: what is wrong or to be known, what it means on the day, what to do, and the sum."""
+
+    wrong: str
+    means: str
+    do: str
+    working: Working | None = None
+
+
+Say = Callable[[], Words]
+
+
+class Want(NamedTuple):
+    """A fact that would settle an answer: whose, which field, the question to a person, and the field's unit."""
+
+    thing: Thing
+    field: str
+    question: str
+    unit: str = ""
+    model: str = ""
+    """The model it is true of, where every box of that model is alike in it."""
+
+
+class On(NamedTuple):
+    """An answer that another one waits for: which check, of which thing."""
+
+    check: str
+    thing: Thing
+
+
+class Verdict(NamedTuple):
+    """An answer before it is put to its question and thing."""
+
+    state: State
+    numbers: Numbers | None = None
+    say: Say | None = None
+    want: Want | None = None
+    waits: tuple[On, ...] = ()
+    evidence: Evidence | None = None
+
+
+class Answer(NamedTuple):
+    """One check's answer about one thing."""
+
+    check: str
+    thing: Thing
+    state: State
+    numbers: Numbers | None
+    say: Say | None
+    want: Want | None
+    waits: tuple[On, ...]
+    evidence: Evidence
+
+    @property
+    def id(self) -> str:
+        """Its name, the same as long as the question and the thing are."""
+        return ":".join(filter(None, (self.check, self.thing.id, self.thing.part)))
+
+
+HOLDS = Verdict("holds")
+
+
+def holds(
+    numbers: Numbers | None = None, remark: Say | None = None, evidence: Evidence | None = None
+) -> Verdict:
+    """It holds; with a remark where there is something to be known all the same."""
+    return Verdict("holds", numbers, remark, evidence=evidence)
+
+
+def fails(say: Say, numbers: Numbers | None = None, evidence: Evidence | None = None) -> Verdict:
+    """It cannot hold, by the plan's own data or beyond what physics or protocol can give."""
+    return Verdict("fails", numbers, say, evidence=evidence)
+
+
+def doubtful(say: Say, numbers: Numbers | None = None, evidence: Evidence | None = None) -> Verdict:
+    """It may not hold."""
+    return Verdict("doubtful", numbers, say, evidence=evidence)
+
+
+def wants(want: Want) -> Verdict:
+    """Not known, for want of a fact that somebody can find out."""
+    return Verdict("not known", want=want)
+
+
+def waits(*on: On) -> Verdict:
+    """Not known until other answers are: they say what is missing."""
+    return Verdict("not known", waits=on)
+
+
+def within(numbers: Numbers, say: Say, evidence: Evidence | None = None) -> Verdict:
+    """Holds within what is relied on, fails beyond what is hopeless, and is doubtful between them.
+
+    >>> [within(Numbers(m, 91, 136.5, "m"), lambda: Words("", "", "")).state for m in (91, 100, 137)]
+    ['holds', 'doubtful', 'fails']
+    """
+    value, relied, hopeless = numbers.value, numbers.relied, numbers.hopeless
+    if numbers.at_least:
+        value, relied, hopeless = -value, -relied, -hopeless
+    if value <= relied:
+        return Verdict("holds", numbers, evidence=evidence)
+    return Verdict("fails" if value > hopeless else "doubtful", numbers, say, evidence=evidence)

@@ -1,0 +1,131 @@
+"""A check: one question of the trade, asked of every thing of one kind where it is a question."""
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any, Generic, NamedTuple, TypeVar
+
+from humble_relay.core.judging.answer import (
+    EVIDENCE,
+    Answer,
+    Evidence,
+    Noun,
+    Thing,
+    Verdict,
+    Words,
+)
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.stages import Stage
+from humble_relay.core.patience import Stopped
+
+T = TypeVar("T")
+Each = Callable[[Case], Iterable[tuple[Thing, T]]]
+
+
+class Asked(NamedTuple, Generic[T]):
+    """A kind of thing that questions are asked of: its name in words, and each of them in a case."""
+
+    word: str
+    each: Each[T]
+
+
+class Check(NamedTuple):
+    """One question: its name, stage and kind of thing, the question in plain words, its source, and who answers."""
+
+    name: str
+    stage: Stage
+    asks_of: Asked[Any]
+    question: str
+    source: str
+    evidence: Evidence
+    tried: bool
+    """Whether seeing it work settles a doubt about it: not where arithmetic or a protocol decides."""
+    answer: Callable[[Case, Any], Verdict]
+
+
+def check(
+    name: str,
+    asks_of: Asked[T],
+    stage: Stage,
+    question: str,
+    source: str,
+    evidence: Evidence = "plan",
+    tried: bool = False,
+) -> Callable[[Callable[[Case, T], Verdict]], Check]:
+    """Makes a check of the function that answers it. Nothing is registered: a subject lists its checks in `CHECKS`."""
+
+    def made(answer: Callable[[Case, T], Verdict]) -> Check:
+        return Check(name, stage, asks_of, question, source, evidence, tried, answer)
+
+    return made
+
+
+class Answers(NamedTuple):
+    """Every answer of a case, in the order of the checks, and by the noun and id of what was asked."""
+
+    every: tuple[Answer, ...]
+    by_thing: Mapping[tuple[Noun, str], tuple[Answer, ...]]
+
+
+def judged(case: Case, checks: Iterable[Check]) -> Answers:
+    """The answer of each check about each thing it applies to: exactly one, never none.
+
+    A check that breaks is not known where it broke, and takes no other with it.
+    """
+    every: list[Answer] = []
+    seen = _seen_working(case)
+    for each in checks:
+        case.pulse()
+        try:
+            asked = list(each.asks_of.each(case))
+        except Stopped:
+            raise
+        except Exception as error:
+            every.append(_broken(each, Thing("show", each.name), error))
+            continue
+        for thing, what in asked:
+            try:
+                verdict = each.answer(case, what)
+            except Stopped:
+                raise
+            except Exception as error:
+                every.append(_broken(each, thing, error))
+                continue
+            if verdict.state in ("doubtful", "not known") and each.tried and thing[:2] in seen:
+                verdict = Verdict("holds", verdict.numbers, evidence="seen working")
+            state, numbers, say, want, waits, evidence = verdict
+            every.append(
+                Answer(each.name, thing, state, numbers, say, want, waits, evidence or each.evidence)
+            )
+    by_thing: dict[tuple[Noun, str], list[Answer]] = {}
+    for answer in every:
+        by_thing.setdefault(answer.thing[:2], []).append(answer)
+    return Answers(tuple(every), {thing: tuple(found) for thing, found in by_thing.items()})
+
+
+def weakest_evidence(answers: Iterable[Answer]) -> Evidence | None:
+    """The weakest evidence that the answers rest on; None for no answers."""
+    return max((a.evidence for a in answers), key=EVIDENCE.index, default=None)
+
+
+def _seen_working(case: Case) -> set[tuple[str, str]]:
+    """The things that somebody saw working, by noun and id: the newest word on each counts."""
+    newest = {
+        (f.noun, f.thing): f.value
+        for f in sorted(case.survey.facts, key=lambda f: f.at)
+        if f.quantity == "works"
+    }
+    return {thing for thing, value in newest.items() if value is True}
+
+
+BROKEN = "unanswered"
+"""The name that an answer goes by where its check broke."""
+
+
+def _broken(asked: Check, thing: Thing, error: Exception) -> Answer:
+    def say() -> Words:
+        return Words(
+            f"The program could not work this out: {asked.question[:1].lower()}{asked.question[1:]}",
+            f"Whether it holds or fails is not known; the other questions are answered ({asked.name}, {type(error).__name__}).",
+            "Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
+        )
+
+    return Answer(BROKEN, thing._replace(part=asked.name), "not known", None, say, None, (), "memory")

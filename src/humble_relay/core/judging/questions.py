@@ -1,0 +1,239 @@
+"""What must be asked of each kind of hop, whether or not anything asks it yet.
+
+For every kind of hop (each kind of cable, radio, each protocol, each kind of box a picture passes) and every concern the
+table names the checks that ask about it, or says why there is no question, or what is **not asked yet**. It is data of
+its own, apart from the checks, so that a proof never claims more than was asked: a test holds it to the vocabularies.
+"""
+
+from typing import Literal, NamedTuple, get_args
+
+from humble_relay.core.plan import CableKind, Kind, Protocol
+
+Concern = Literal[
+    "plugs and direction",
+    "format",
+    "reach",
+    "way between places",
+    "assignment",
+    "protection",
+    "sound",
+    "power",
+    "address",
+    "reach over networks",
+    "capacity",
+    "delay",
+    "the box itself",
+]
+CONCERNS: tuple[Concern, ...] = get_args(Concern)
+Family = Literal["cable", "radio", "stream", "box"]
+
+
+class HopKind(NamedTuple):
+    """A kind of hop: its family, and which cable, protocol or box of it."""
+
+    family: Family
+    kind: str
+
+
+class Cell(NamedTuple):
+    """What is asked about one concern of one kind of hop."""
+
+    checks: tuple[str, ...] = ()
+    """The checks that ask about it. Where none of them had anything to ask, nothing was asked, unless `unless` says why."""
+    unless: str = ""
+    """Why there may be no question: always, where no check is named, or on a hop where none applied."""
+    yet: str = ""
+    """What is not asked yet."""
+
+
+def _asked(*checks: str, yet: str = "", unless: str = "") -> Cell:
+    return Cell(checks, unless, yet)
+
+
+def _none(why: str) -> Cell:
+    return Cell(unless=why)
+
+
+def _not_yet(what: str) -> Cell:
+    return Cell(yet=what)
+
+
+Row = dict[Concern, Cell]
+
+_PICTURE_CABLE: Row = {
+    "plugs and direction": _asked("connector-mismatch", "cable-against-the-signal"),
+    "format": _not_yet("whether both ports are fast enough for the picture"),
+    "reach": _asked("cable-too-long", "run-broken", "couplers-in-the-run"),
+    "way between places": _not_yet("whether it is as long as the way between its ends"),
+    "assignment": _asked("input-undecided", "input-contested", "group-contested"),
+    "protection": _none("asked of the input it goes to"),
+    "sound": _not_yet("whether sound travels with the picture"),
+    "power": _none("a cable takes none"),
+    "address": _none("it has none"),
+    "reach over networks": _none("it crosses no network"),
+    "capacity": _none("nothing shares it"),
+    "delay": _none("light in a cable takes a millionth of a second for 200 m"),
+    "the box itself": _none("it is no box"),
+}
+_USB: Row = {
+    **_PICTURE_CABLE,
+    "format": _asked("usb-too-much"),
+    "power": _not_yet("whether the socket feeds what hangs on it"),
+    "capacity": _not_yet("what else shares the bus"),
+}
+_AUDIO: Row = {
+    **_PICTURE_CABLE,
+    "format": _none("no picture runs over it"),
+    "assignment": _none("asked of the sound it brings"),
+    "protection": _none("no picture runs over it"),
+    "sound": _asked("mono-one-side", "microphone-open"),
+    "delay": _not_yet("whether the sound is as late as its picture"),
+}
+_ETHERNET: Row = {
+    **_PICTURE_CABLE,
+    "format": _none("any picture on it is a stream"),
+    "reach": _asked("cable-too-long", "run-broken"),
+    "assignment": _none("a network socket is not assigned"),
+    "protection": _none("any picture on it is a stream"),
+    "sound": _none("any sound on it is in a stream"),
+    "power": _not_yet("whether the socket feeds what hangs on it"),
+    "reach over networks": _not_yet("whether it puts its device on the network"),
+    "capacity": _not_yet("whether all streams on it fit"),
+}
+_CABLES: dict[CableKind, Row] = {
+    "hdmi": _PICTURE_CABLE,
+    "coax": {**_PICTURE_CABLE, "format": _asked("serial-rate-too-high")},
+    "vga": _PICTURE_CABLE,
+    "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked(
+        "connector-mismatch", "cable-against-the-signal", yet="whether both optical boxes understand each other")},
+    "usb2": _USB,
+    "usb3": _USB,
+    "ethernet": _ETHERNET,
+    "audio": _AUDIO,
+}  # fmt: skip
+_RADIO: Row = {
+    "plugs and direction": _asked("families-differ", yet="whether it runs from a transmitter to a receiver"),
+    "format": _not_yet("whether the link takes the picture"),
+    "reach": _asked("radio-too-far", "run-broken"),
+    "way between places": _not_yet(
+        "whether it is as long as the way between its ends, and what is in that way"
+    ),
+    "assignment": _asked("input-undecided"),
+    "protection": _not_yet("whether the link takes a protected picture"),
+    "sound": _not_yet("whether the link takes sound along"),
+    "power": _none("asked of the boxes at its ends"),
+    "address": _none("it has none"),
+    "reach over networks": _none("it crosses no network"),
+    "capacity": _not_yet("who else is in the air"),
+    "delay": _not_yet("whether the delay of its boxes is what they promise"),
+    "the box itself": _none("it is no box"),
+}
+_STREAM: Row = {
+    "plugs and direction": _asked("encoder-sends", "platform-protocol", "protocol-not-taken", yet="which end calls the other"),
+    "format": _asked("encoder-codec", "platform-format", "platform-codec", "canvas-undecided", "canvas-not-composed"),
+    "reach": _asked("run-broken"),
+    "way between places": _none("it has no cable of its own"),
+    "assignment": _asked("network-input-dark", "encoder-destinations", "too-many-pictures", "too-many-decoded"),
+    "protection": _not_yet("whether a protected picture may be sent"),
+    "sound": _not_yet("whether it carries sound"),
+    "power": _none("asked of the boxes at its ends"),
+    "address": _asked("stream-address", "key-missing", yet="what each side must type"),
+    "reach over networks": _asked("no-way-out", yet="whether the caller reaches the listener"),
+    "capacity": _asked("upload-too-small", "upload-bad-hour", "no-measurement", "thin-evidence", "bitrate-unsuited",
+                       "encoder-bitrate", "platform-bitrate", yet="loss and round trip"),
+    "delay": _not_yet("whether it is soon enough for what it is for"),
+    "the box itself": _none("it is no box"),
+}  # fmt: skip
+_PROTOCOLS: dict[Protocol, Row] = {
+    "rtmp": _STREAM,
+    "rtmps": _STREAM,
+    "srt": {**_STREAM, "address": _asked("stream-address", yet="its latency, passphrase and mode, and what each side must type")},
+    "rtsp": _STREAM,
+    "ndi": {**_STREAM, "address": _not_yet("whether its name is found from the other end")},
+    "paired": {**_STREAM, "plugs and direction": _asked(
+        "encoder-sends", "protocol-not-taken", "families-differ", yet="which end calls the other")},
+    "web": {**_STREAM, "address": _not_yet("which link sends and which one views")},
+}  # fmt: skip
+_BOX: Row = {
+    "plugs and direction": _none("asked of what is plugged into it"),
+    "format": _asked("format-refused", "rate-converted", "levels-differ", "overlay-left-on",
+                     unless="no picture arrives at an input that could refuse it"),
+    "reach": _none("a box has no length"),
+    "way between places": _none("it stands in one place"),
+    "assignment": _asked("input-undecided", "input-contested", "group-contested", unless="nothing is plugged into it"),
+    "protection": _asked("protected-picture", unless="no output before it asks for protection"),
+    "sound": _asked("microphone-open", "mono-one-side", yet="whether sound gets through it"),
+    "power": _not_yet("what feeds it, and for how long"),
+    "address": _asked("address-fault", "address-twice", "address-missing", "network-range",
+                      unless="no address is written down for it"),
+    "reach over networks": _asked("network-elsewhere", unless="it is on no network"),
+    "capacity": _none("asked of the streams it sends and takes"),
+    "delay": _not_yet("whether what it adds is soon enough, and alike for all that is cut together"),
+    "the box itself": _asked("firmware-too-old", "gear-missing", unless="no firmware is asked for, and nobody keeps count of it"),
+}  # fmt: skip
+_SOURCE: Row = {
+    **_BOX,
+    "plugs and direction": _asked("source-goes-nowhere"),
+    "format": _asked("overlay-left-on", unless="it has no menus on its outputs"),
+}
+_END: Row = {**_BOX, "plugs and direction": _asked("screen-gets-nothing", unless="its aim is asked about")}
+_NETWORK_BOX: Row = {
+    **_BOX,
+    "format": _none("it passes streams on as they are"),
+    "assignment": _none("a network socket is not assigned"),
+    "protection": _none("it passes streams on as they are"),
+    "sound": _none("it passes streams on as they are"),
+    "reach over networks": _asked("network-elsewhere", yet="what it joins, lets through and translates", unless="it is on no network"),
+    "capacity": _not_yet("whether all streams through it fit"),
+    "delay": _none("a thousandth of a second at most on a network of one's own"),
+}  # fmt: skip
+_SHOWING: Row = {**_BOX, **_END}
+_BOXES: dict[Kind, Row] = {
+    "camera": _SOURCE,
+    "phone": _SOURCE,
+    "converter": _BOX,
+    "capture": _BOX,
+    "switcher": _BOX,
+    "encoder": _BOX,
+    "decoder": _BOX,
+    "computer": _BOX,
+    "radio": _BOX,
+    "distribution": _BOX,
+    "router": _NETWORK_BOX,
+    "network-switch": _NETWORK_BOX,
+    "injector": _NETWORK_BOX,
+    "monitor": _SHOWING,
+    "projector": _SHOWING,
+    "recorder": _SHOWING,
+    "sound-desk": {**_BOX, "format": _none("no picture goes through it"), "protection": _none("no picture goes through it"),
+                   "assignment": _none("no picture goes through it")},
+    "platform": {
+        **_SHOWING,
+        "power": _none("it is somebody else's"),
+        "address": _none("asked of the streams to it"),
+        "reach over networks": _none("asked of the streams to it"),
+        "assignment": _none("asked of the streams to it"),
+        "format": _none("asked of the streams to it"),
+        "the box itself": _none("it is somebody else's"),
+    },
+}  # fmt: skip
+
+QUESTIONS: dict[HopKind, Row] = {
+    **{HopKind("cable", kind): row for kind, row in _CABLES.items()},
+    HopKind("radio", "radio"): _RADIO,
+    **{HopKind("stream", protocol): row for protocol, row in _PROTOCOLS.items()},
+    **{HopKind("box", kind): row for kind, row in _BOXES.items()},
+}
+OF_NO_HOP = ("no-start", "lead-time-missed", "aim-not-met")
+"""The checks that ask about the show or an aim as a whole."""
+
+
+def not_asked(hop: HopKind, asked: set[str]) -> list[tuple[Concern, str]]:
+    """What is not asked yet of a hop about which these checks gave answers: the concern, and what would be asked."""
+    found: list[tuple[Concern, str]] = []
+    for concern, cell in QUESTIONS[hop].items():
+        if cell.yet:
+            found.append((concern, cell.yet))
+        elif cell.checks and not cell.unless and not asked & set(cell.checks):
+            found.append((concern, f"nothing that is asked about {concern} elsewhere applies here"))
+    return found

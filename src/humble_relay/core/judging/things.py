@@ -1,0 +1,63 @@
+"""The kinds of thing that questions are asked of, where the plan alone says which there are."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked
+from humble_relay.core.plan import Cable, Device, Link, Network, Port, Radio, Show, Stream
+
+
+def end_of_link(link: Cable, ref: str) -> Thing:
+    """One end of a cable."""
+    return Thing("link", link.id, ref.replace("/", "-"))
+
+
+def port_of(ref: str) -> Thing:
+    """A port of a device."""
+    device, _, port = ref.partition("/")
+    return Thing("device", device, port)
+
+
+def _cable_ends(case: Case) -> Iterator[tuple[Thing, tuple[Cable, str]]]:
+    for cable in case.cables:
+        for ref in (cable.from_port, cable.to_port):
+            yield end_of_link(cable, ref), (cable, ref)
+
+
+def _plugged(case: Case) -> Iterator[tuple[Thing, tuple[str, Port]]]:
+    for join in case.joins:
+        for ref in (join.from_port, join.to_port):
+            yield port_of(ref), (ref, case.ports[ref])
+
+
+def _on_network(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
+    for ref, port in case.ports.items():
+        if port.network:
+            yield port_of(ref), (ref, port, case.networks[port.network])
+
+
+def _addressed(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
+    return ((thing, each) for thing, each in _on_network(case) if each[1].address)
+
+
+SHOW: Asked[Show] = Asked("show", lambda case: [(Thing("show", "show"), case.plan.show)])
+CABLES: Asked[Cable] = Asked("cable", lambda case: ((Thing("link", c.id), c) for c in case.cables))
+CABLE_ENDS: Asked[tuple[Cable, str]] = Asked("end of a cable", _cable_ends)
+RADIOS: Asked[Radio] = Asked("radio link", lambda case: ((Thing("link", r.id), r) for r in case.radios))
+STREAMS: Asked[Stream] = Asked("stream", lambda case: ((Thing("link", s.id), s) for s in case.streams))
+LINKS: Asked[Link] = Asked("link", lambda case: ((Thing("link", x.id), x) for x in case.links.values()))
+PUSHES: Asked[Stream] = Asked(
+    "push to a platform",
+    lambda case: ((Thing("link", s.id), s) for s in case.streams if case.devices[s.to_device].ingest),
+)
+DEVICES: Asked[Device] = Asked(
+    "device", lambda case: ((Thing("device", d.id), d) for d in case.devices.values())
+)
+PLUGGED_PORTS: Asked[tuple[str, Port]] = Asked("port with something plugged in", _plugged)
+NETWORK_PORTS: Asked[tuple[str, Port, Network]] = Asked("port on a network", _on_network)
+ADDRESSED_PORTS: Asked[tuple[str, Port, Network]] = Asked("port with an address", _addressed)
+NETWORKS: Asked[Network] = Asked(
+    "network with a range",
+    lambda case: ((Thing("network", n.id), n) for n in case.networks.values() if n.range),
+)

@@ -1,0 +1,171 @@
+"""Whether the addresses that were written down can work where they are."""
+
+from collections import defaultdict
+
+from humble_relay.core.judging.answer import HOLDS, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
+from humble_relay.core.network.subnets import classify, ipv4, subnet
+from humble_relay.core.plan import Network, Port
+
+PortOnNetwork = tuple[str, Port, Network]
+
+
+@check(
+    "network-range", NETWORKS, "addresses",
+    "Do the range, the gateway and the pool of this network belong together?", "RFC 4632", "standard",
+)  # fmt: skip
+def network_range(_: Case, network: Network) -> Verdict:
+    """Whether a network's own figures make sense."""
+    sub, wrong = subnet(network), ""
+    if sub is None:
+        wrong = f"{network.name}: {network.range} is not an IPv4 range such as 192.168.20.0/24."
+    elif network.gateway and (sub.gateway is None or sub.gateway not in sub.range):
+        wrong = f"{network.name}: the gateway {network.gateway} is not inside {network.range}."
+    elif (network.pool_first or network.pool_last) and (
+        sub.pool is None or sub.pool[0] > sub.pool[1] or any(a not in sub.range for a in sub.pool)
+    ):
+        wrong = f"{network.name}: the DHCP pool {network.pool_first} to {network.pool_last} does not lie inside {network.range}."
+    if not wrong:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            wrong,
+            "No address on this network can be checked, and devices set from these figures will not talk.",
+            "Read the range, gateway and pool off the router again.",
+        )
+    )
+
+
+@check(
+    "address-fault", ADDRESSED_PORTS, "addresses",
+    "Can a device have this address on this network?", "RFC 1122, RFC 1918, RFC 3927, RFC 4632", "standard",
+)  # fmt: skip
+def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether an address can work where it is: its class, the subnet, the gateway, the pool."""
+    ref, port, network = what
+    trouble = _trouble(port, network)
+    if trouble is None:
+        return HOLDS
+    wrong, means = trouble
+    return fails(
+        lambda: Words(
+            f"{case.port_name(ref)}: {wrong}",
+            means,
+            "Give it an address of its own on this network, or leave it to DHCP.",
+        )
+    )
+
+
+def holders(case: Case) -> dict[tuple[str, str], list[str]]:
+    """The ports that were given each address, by network and address, in the plan's order."""
+    found: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for ref, port in case.ports.items():
+        if port.network and port.address:
+            found[port.network, port.address].append(ref)
+    return found
+
+
+@check(
+    "address-twice", ADDRESSED_PORTS, "addresses", "Is it the only device with this address?", "RFC 5227", "standard"
+)  # fmt: skip
+def address_twice(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether another device of the network was given the address before this one."""
+    ref, port, network = what
+    first = case.once(holders)[network.id, port.address][0]
+    if first == ref:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{case.port_name(ref)} and {case.port_name(first)} both have {port.address}.",
+            "They take turns being reachable: it works for a minute, then it does not.",
+            "Give one of them another address.",
+        )
+    )
+
+
+TO_BE_ADDRESSED: Asked[PortOnNetwork] = Asked(
+    "port with a fixed or reserved address",
+    lambda case: ((thing, each) for thing, each in NETWORK_PORTS.each(case) if each[1].addressing != "dhcp"),
+)
+
+
+@check(
+    "address-missing", TO_BE_ADDRESSED, "addresses",
+    "Is the address that it is to have written down?", "common practice, no source", "plan",
+)  # fmt: skip
+def address_missing(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether a fixed or reserved address was written down."""
+    ref, port, _network = what
+    if port.address:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.port_name(ref)} is to have a {port.addressing} address, and none is given.",
+            "On the day somebody guesses one, and the guess is somebody else's address.",
+            "Choose an address outside the pool.",
+        )
+    )
+
+
+@check(
+    "network-elsewhere", NETWORK_PORTS, "addresses",
+    "Is the network at the site where the device stands?", "arithmetic", "plan",
+)  # fmt: skip
+def network_elsewhere(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether a device is on a network of the site it stands in."""
+    ref, _port, network = what
+    device = case.device_of(ref)
+    site = case.site_of(device)
+    if site is None or network.site == site.id:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{case.port_name(ref)} is on {network.name}, but {device.name} stands at {site.name}.",
+            "There is no such network where the box is: it will not come up.",
+            "Put the device on a network of its own site, or move it.",
+        )
+    )
+
+
+CHECKS = (network_range, address_fault, address_twice, address_missing, network_elsewhere)
+
+
+def _trouble(port: Port, network: Network) -> tuple[str, str] | None:
+    """What is wrong with an address and what it means on the day, or None."""
+    try:
+        kind, source = classify(port.address)
+    except ValueError:
+        return f"{port.address!r} is not an address.", "Nothing can be sent to it."
+    if kind == "this machine":
+        return (
+            f"{port.address} means 'this machine' on every machine ({source}).",
+            "It works when tried on the box itself and from nowhere else.",
+        )
+    if kind == "self-assigned":
+        return (
+            f"{port.address} is one a box gives itself when DHCP did not answer ({source}).",
+            "The box is not really on the network: look at the cable, the socket and the DHCP server.",
+        )
+    if kind in ("multicast", "unspecified"):
+        return f"{port.address} is a {kind} address ({source}).", "No device can have it."
+    sub = subnet(network)
+    if sub is None:
+        return None
+    address = ipv4(port.address)
+    if address is None or address not in sub.range:
+        return (
+            f"{port.address} is outside {network.name} ({network.range}).",
+            "It cannot reach its gateway or any box on this network.",
+        )
+    if address == sub.gateway:
+        return f"{port.address} is the gateway's own address.", "The whole network loses its way out."
+    if address in (sub.range.network_address, sub.range.broadcast_address) and sub.range.prefixlen < 31:
+        return f"{port.address} names the whole network, not one device.", "No device can have it."
+    if port.addressing == "fixed" and sub.pool and sub.pool[0] <= address <= sub.pool[1]:
+        return (
+            f"{port.address} is fixed but lies in the DHCP pool {sub.pool[0]} to {sub.pool[1]}.",
+            "Some evening the router hands it to a phone, and both drop out.",
+        )
+    return None
