@@ -3,6 +3,9 @@
 from datetime import UTC, datetime, timedelta
 
 from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.cures.cure import Cure
+from humble_relay.core.cures.trial import cures_of
+from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Network, Place, Plan, Router, Show, Site, Stream, Uplink
 from humble_relay.core.plan.draft import apply
@@ -125,6 +128,13 @@ def case_of(plan: Plan, survey: Survey = STEADY) -> Case:
 def rules_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> set[str]:
     """The names of the rules that found something."""
     return {f.rule for f in report_of(plan, survey, as_of).findings}
+
+
+def cures(plan: Plan, rule: str, survey: Survey = STEADY) -> list[Cure]:
+    """What is offered for the first finding of that name."""
+    case = case_of(plan, survey)
+    found = next(f for f in findings(case) if f.rule == rule)
+    return [tried.cure for tried in cures_of(case, found.id)]
 
 
 def put(noun: str, id: str | None, field: str, value: object) -> Edit:

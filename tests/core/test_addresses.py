@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from humble_relay.core.network.subnets import classify, free_address, subnet
 from humble_relay.core.plan.draft import apply
-from tests.build import case_of, leave_by, put, put_port, report_of, rules_of, small_show
+from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
 
 # First and last address of every range the RFCs set apart, with the RFC.
 RANGES = [
@@ -75,8 +75,9 @@ def test_every_address_fault_is_said_and_its_fix_ends_it(address: str, said: str
     plan = small_show(put_port("encoder/lan", "interface.address", address))
     found = [f for f in report_of(plan).findings if f.rule == "address-fault"]
     assert len(found) == 1 and said in found[0].wrong
-    for fix in found[0].fixes:
-        assert "address-fault" not in rules_of(apply(plan, fix.edits))
+    assert [c.title for c in cures(plan, "address-fault")] == ["Use 192.168.20.10, fixed", "Leave it to DHCP"]
+    for cure in cures(plan, "address-fault"):
+        assert "address-fault" not in rules_of(apply(plan, cure.edits))
 
 
 def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> None:
@@ -87,7 +88,7 @@ def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> Non
     )
     twice = next(f for f in report_of(plan).findings if f.rule == "address-twice")
     assert "Camera" in twice.wrong and "Encoder" in twice.wrong
-    after = apply(plan, twice.fixes[0].edits)
+    after = apply(plan, cures(plan, "address-twice")[0].edits)
     assert "address-twice" not in rules_of(after)
     addresses = [p.address for d in after.devices for p in d.ports if p.network]
     assert len(set(addresses)) == len(addresses)
@@ -137,8 +138,9 @@ def test_typed_stream_addresses_that_cannot_work(address: str, said: str) -> Non
     plan = small_show(put("link", "feed", "address", address))
     found = [f for f in report_of(plan).findings if f.rule == "stream-address"]
     assert len(found) == 1 and said in found[0].wrong
-    assert found[0].fixes[0].title == "Use rtmps://ingest.alder.example:443/live"
-    assert "stream-address" not in rules_of(apply(plan, found[0].fixes[0].edits))
+    (cure,) = cures(plan, "stream-address")
+    assert cure.title == "Use rtmps://ingest.alder.example:443/live"
+    assert "stream-address" not in rules_of(apply(plan, cure.edits))
 
 
 def test_the_address_is_built_with_the_protocols_usual_port() -> None:
@@ -158,7 +160,7 @@ def test_the_sender_must_be_on_the_network_that_has_the_line() -> None:
     off = small_show(put_port("encoder/lan", "interface.network", None))
     found = next(f for f in report_of(off).findings if f.rule == "no-way-out")
     assert "on no network" in found.wrong
-    assert "no-way-out" not in rules_of(apply(off, found.fixes[0].edits))
+    assert "no-way-out" not in rules_of(apply(off, cures(off, "no-way-out")[0].edits))
 
 
 def test_the_strip_places_addresses_along_the_range() -> None:

@@ -14,7 +14,7 @@ from humble_relay.core.plan import Stream
 from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import SetFigure
 from humble_relay.core.views.report import try_edits
-from tests.build import START, STEADY, case_of, hd, measured, put, report_of, rules_of, small_show
+from tests.build import START, STEADY, case_of, cures, hd, measured, put, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -116,9 +116,10 @@ def test_too_small_an_upload_is_found_and_every_fix_ends_it() -> None:
     plan, thin = small_show(), measured(9, 9, 8.6, 9.1, 9, 8.8, 9.2)
     found = next(f for f in report_of(plan, thin).findings if f.rule == "upload-too-small")
     assert found.severity == "stops" and found.working and found.working.value < 0
-    assert len(found.fixes) >= 2
-    for fix in found.fixes:
-        trial = try_edits(case_of(plan, thin), fix.edits)
+    offered = cures(plan, "upload-too-small", thin)
+    assert len(offered) >= 2
+    for cure in offered:
+        trial = try_edits(case_of(plan, thin), cure.edits)
         assert found.id in {f.id for f in trial.gone}
         assert not [f for f in trial.come if f.severity == "stops"]
 
@@ -128,8 +129,9 @@ def test_the_average_fits_and_the_bad_hour_does_not() -> None:
     uneven = measured(22, 23, 21, 22, 6.1, 24, 22)
     found = next(f for f in report_of(plan, uneven).findings if f.rule == "upload-bad-hour")
     assert found.severity == "stops" and "6.1 Mb/s" in found.wrong
-    assert found.fixes[0].title == "Lower the bitrate: Feed 8 → 5.5 Mb/s"
-    after = apply(plan, found.fixes[0].edits)
+    (cure, *_) = cures(plan, "upload-bad-hour", uneven)
+    assert cure.title == "Lower the bitrate: Feed 8 → 5.5 Mb/s"
+    after = apply(plan, cure.edits)
     assert not {"upload-bad-hour", "upload-too-small", "bitrate-unsuited"} & rules_of(after, uneven)
     elsewhen = measured(22, 23, 21, 22, 6.1, 24, 22, hour=3)
     risky = next(f for f in report_of(plan, elsewhen).findings if f.rule == "upload-bad-hour")

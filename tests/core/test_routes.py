@@ -10,8 +10,8 @@ from scipy.optimize import linear_sum_assignment
 
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
+from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import judge
 from humble_relay.core.plan import Cable, Plan, Radio, Stream
 from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
@@ -22,7 +22,7 @@ from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.finder.whole_show import assignment, efforts, patch_all, unpatched
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.tracing import trace
-from humble_relay.core.views.report import judged
+from humble_relay.core.views.ways import tried_routes
 from humble_relay.demo import demo_plan, demo_stock
 from tests.build import NOW, STEADY, case_of, hd, put, put_port, small_show
 from tests.generate import drawn, scarce
@@ -40,7 +40,7 @@ def demo(stock: bool = True) -> Case:
 
 def stops(plan: Case) -> set[str]:
     """What stops the show. A stream key is only to be had from the platform: no finder knows it."""
-    return {f.id for f in judge(plan) if f.severity == "stops" and f.rule != "key-missing"}
+    return {f.id for f in findings(plan) if f.severity == "stops" and f.rule != "key-missing"}
 
 
 def exhaustive(on: Ground, starts: list[Start]) -> float | None:
@@ -86,7 +86,7 @@ def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: i
         assert stops(after) <= before, (route.title, stops(after) - before)
         assert any(source in s.sources for s in after.once(flow).arriving[show.end].values()), route.title
         if not route.to_get:
-            assert "gear-missing" not in {f.rule for f in judge(after)}, route.title
+            assert "gear-missing" not in {f.rule for f in findings(after)}, route.title
     assert [r.effort for r in answer.routes] == sorted(r.effort for r in answer.routes)
     assert answer == find_routes(drawn(seed).case, source, show.end)
 
@@ -212,7 +212,7 @@ def test_the_fourth_camera_of_the_demo_finds_its_way_through_what_is_in_stock() 
     # RTSP on a LAN 1 to 2 s (common practice, no source) and the decoder's own 200 ms.
     assert first.delay_ms == 1500 + 200 and first.hops[0].format == "1080p25"
     assert "Switcher, Input 4" in first.uses_up and any("shares the network" in r for r in first.risks)
-    verdict = judged(demo(), answer.routes)[0]
+    verdict = tried_routes(demo(), answer.routes)[0]
     assert [f.rule for f in verdict.gone] == ["source-goes-nowhere"] and verdict.come == ()
 
 

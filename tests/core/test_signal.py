@@ -12,7 +12,7 @@ from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
 from humble_relay.core.views.report import try_edits
-from tests.build import case_of, hd, put, put_port, report_of, rules_of, small_show
+from tests.build import case_of, cures, hd, put, put_port, report_of, rules_of, small_show
 
 FIGURES = Figures({})
 
@@ -50,14 +50,14 @@ def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
     )
     found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
     assert found.working and found.working.value == 7.6
-    titles = [f.title for f in found.fixes]
-    assert any("SDI on coax" in t for t in titles) and any("fibre" in t for t in titles)
-    assert found.fixes[0].needs == ""  # both ends have SDI: nothing to bring
-    assert "HDMI fibre sender at Camera" in found.fixes[1].needs
-    for fix in found.fixes:
-        trial = try_edits(case_of(plan), fix.edits)
+    offered = cures(plan, "cable-too-long")
+    assert offered[0].title == "Run it another way: SDI coax 40 m to SDI in"
+    assert offered[0].needs == ""  # both ends have SDI: nothing to bring
+    assert any("HDMI fibre sender" in cure.needs for cure in offered[1:])
+    for cure in offered:
+        trial = try_edits(case_of(plan), cure.edits)
         assert found.id in {f.id for f in trial.gone}
-        assert not [f for f in trial.come if f.severity == "stops"], fix.title
+        assert not [f for f in trial.come if f.severity == "stops"], cure.title
 
 
 def test_an_hdmi_only_camera_far_away_gets_converters() -> None:
@@ -68,12 +68,11 @@ def test_an_hdmi_only_camera_far_away_gets_converters() -> None:
             item=Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)
         ),
     )
-    found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
-    assert "HDMI to SDI converter at Camera" in found.fixes[0].needs
-    after = apply(plan, found.fixes[0].edits)
+    (cure, *_) = cures(plan, "cable-too-long")
+    assert "HDMI to SDI converter" in cure.needs
+    after = apply(plan, cure.edits)
     assert not {"cable-too-long", "connector-mismatch", "source-goes-nowhere"} & rules_of(after)
-    lengths = {link.id: link.length_m for link in after.links if isinstance(link, Cable)}
-    assert lengths["run"] == 40 and len(lengths) == 2
+    assert sorted(x.length_m for x in after.links if isinstance(x, Cable)) == [2, 40]
 
 
 def test_the_picture_is_followed_through_boxes_that_pass_it_on() -> None:
@@ -91,8 +90,8 @@ def test_the_picture_is_followed_through_boxes_that_pass_it_on() -> None:
 def test_a_refused_format_is_said_and_the_fix_sets_the_camera() -> None:
     plan = small_show(put("device", "camera", "produces", hd("50", 2160).model_dump(mode="json")))
     found = next(f for f in report_of(plan).findings if f.rule == "format-refused")
-    assert "2160p50" in found.wrong and found.fixes[0].title == "Set Camera to 1080p50"
-    assert "format-refused" not in rules_of(apply(plan, found.fixes[0].edits))
+    assert "2160p50" in found.wrong and cures(plan, "format-refused")[0].title == "Set Camera to 1080p50"
+    assert "format-refused" not in rules_of(apply(plan, cures(plan, "format-refused")[0].edits))
 
 
 def test_a_loop_of_cables_does_not_hang_the_report() -> None:
@@ -109,9 +108,8 @@ def test_a_loop_of_cables_does_not_hang_the_report() -> None:
 
 def test_port_assignment_decides_between_types() -> None:
     plan = small_show(put_port("encoder/sdi", "types", ["sdi", "hdmi"]))
-    found = next(f for f in report_of(plan).findings if f.rule == "input-undecided")
-    assert {f.title for f in found.fixes} == {"Assign it to sdi", "Assign it to hdmi"}
-    assert "input-undecided" not in rules_of(apply(plan, found.fixes[0].edits))
+    (cure,) = cures(plan, "input-undecided")  # told to be HDMI, the coax in it would not go in
+    assert cure.title == "Assign it to sdi" and "input-undecided" not in rules_of(apply(plan, cure.edits))
     wrong = small_show(
         put_port("encoder/sdi", "types", ["sdi", "hdmi"]), put_port("encoder/sdi", "assigned", "hdmi")
     )

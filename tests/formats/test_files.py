@@ -15,6 +15,7 @@ from humble_relay.demo import demo_plan
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, schema, write_plan
 from tests.build import STEADY, case_of, put, report_of, small_show
+from tests.shows import ASKED
 
 
 def changed(**parts: object) -> str:
@@ -100,14 +101,24 @@ def test_check_says_it_in_words_and_by_exit_status(
     demo, sound, bad = tmp_path / "demo.json", tmp_path / "sound.json", tmp_path / "bad.json"
     found = demo_plan()
     demo.write_text(write_plan(found.plan, found.survey, keys=True))
-    sound.write_text(write_plan(small_show(), STEADY, keys=True))
     bad.write_text("hello")
     assert main(["check", str(demo)]) == 1
     assert "STOPS 22.7 Mb/s fits Boathouse fibre on average" in capsys.readouterr().out
-    assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 0
-    assert "Nothing found" in capsys.readouterr().out
+    # Nothing is wrong with it, nobody asked for anything; asked for, it holds as far as it was asked.
+    for plan, said in (
+        (small_show(), "Nothing is asked of this plan"),
+        (small_show(*ASKED), "NOT ASKED YET: Picture of Camera at Alder"),
+    ):
+        sound.write_text(write_plan(plan, STEADY, keys=True))
+        assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 3
+        assert said in capsys.readouterr().out
     assert main(["check", str(demo), "--json"]) == 1
-    assert json.loads(capsys.readouterr().out)["findings"][0]["rule"] == "upload-bad-hour"
+    told = json.loads(capsys.readouterr().out)
+    assert [(f["rule"], f["severity"]) for f in told["findings"]] == [
+        ("upload-bad-hour", "stops"),
+        ("source-goes-nowhere", "risks"),
+    ]
+    assert [p["state"] for p in told["proofs"]].count("fails") == 3 and told["wanted"] == []
     assert main(["check", str(bad)]) == 2
     assert main(["check", str(tmp_path / "missing.json")]) == 2
     said = capsys.readouterr().err

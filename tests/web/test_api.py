@@ -25,7 +25,7 @@ def test_an_edit_moves_the_version_and_returns_the_new_report(client: TestClient
     assert before.headers["etag"] == '"1"' and before.json()["report"]["findings"] == []
     after = send(client, plan, 1, BITRATE | {"value": 30})
     assert after.status_code == 200 and after.headers["etag"] == '"2"'
-    assert {f["rule"] for f in after.json()["report"]["findings"]} >= {"upload-too-small", "platform-limit"}
+    assert {f["rule"] for f in after.json()["report"]["findings"]} >= {"upload-too-small", "platform-bitrate"}
 
 
 def test_two_writers_one_gets_409_sees_what_changed_and_can_go_on(client: TestClient, plan: str) -> None:

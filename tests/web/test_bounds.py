@@ -11,10 +11,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
-from humble_relay.core import findings
+from humble_relay.core import judgement
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.things import SHOW
 from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.show.papers import papers
 from humble_relay.core.views.report import report_on
@@ -200,17 +201,20 @@ def test_one_plan_never_takes_another_with_it(client: TestClient, plan: str) -> 
 def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
     client: TestClient, plan: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def broken(_: Case) -> Iterator[findings.Fault]:
-        """Cables that are too long for the moon."""
+    def broken(*_: object) -> Any:
         raise ZeroDivisionError
 
-    monkeypatch.setitem(findings._rules, "moon", ("signal", broken))
-    monkeypatch.setattr("humble_relay.core.report.signal_map", broken)
+    moon = judgement.CHECKS[0]._replace(
+        name="moon", asks_of=SHOW, question="Does it reach the moon?", answer=broken
+    )
+    monkeypatch.setattr(judgement, "CHECKS", (*judgement.CHECKS, moon))
+    monkeypatch.setitem(judgement.BY_NAME, "moon", moon)
+    monkeypatch.setattr("humble_relay.core.views.report.signal_map", broken)
     answer = send(
         client, plan, 1, {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 30}
     )
     found = {f["id"]: f for f in answer.json()["report"]["findings"]}
-    assert "cables that are too long for the moon" in found["unanswered:moon"]["wrong"]
+    assert "does it reach the moon" in found["unanswered:moon:show"]["wrong"]
     assert (
         "the signal map" in found["unanswered:the-signal-map"]["wrong"] and "upload-too-small:fibre" in found
     )

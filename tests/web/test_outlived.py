@@ -38,6 +38,22 @@ def test_a_kept_plan_file_is_read_judged_written_and_read_again(file: Path) -> N
     before = json.loads(file.read_text())
     assert {d["id"] for d in before["plan"]["devices"]} == {d.id for d in found.plan.devices}
     assert len(before["survey"]["measurements"]) == len(found.survey.measurements)
+    case, plan = Case(found.plan, found.survey, NOW), before["plan"]
+    if "uplink" in plan["networks"][0]:
+        assert {n["id"]: n["uplink"] for n in plan["networks"]} == {
+            n: case.uplink_of(n) for n in case.networks
+        }
+    kinds = {d["id"]: d["kind"] for d in plan["devices"]}
+    led_to = {
+        (x.get("to_port") or x["to_device"]).split("/")[0]
+        for x in plan["links"]
+        if x.get("cable") not in ("ethernet", "audio")
+    }
+    asked = [a.end for a in found.plan.aims]
+    assert sorted(asked) == sorted(
+        d for d in led_to if kinds[d] in ("monitor", "projector", "recorder", "platform")
+    )
+    assert not [f for f in result.findings if f.rule == "aim-not-met"]
 
 
 @pytest.mark.parametrize("folder", KEPT, ids=lambda f: f.name)
@@ -47,7 +63,8 @@ def test_a_kept_data_folder_opens_is_undone_restored_and_changed(folder: Path, t
     headers = {"content-type": "application/json"}
     with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=headers) as client:
         plans = {p["id"]: p["version"] for p in client.get("/api/plans").json()}
-        assert plans == {"awkward": 11, "drawn": 1, "regatta": 308, "saltmere-lantern-regatta": 1}
+        awkward = 11 if folder.name == "1" else 1  # how many of the awkward edits its form let through
+        assert plans == {"awkward": awkward, "drawn": 1, "regatta": 308, "saltmere-lantern-regatta": 1}
         for id, version in plans.items():
             found = client.get(f"/api/plans/{id}").json()
             assert found["version"] == version and not [
@@ -67,7 +84,7 @@ def test_a_kept_data_folder_opens_is_undone_restored_and_changed(folder: Path, t
             assert length(answer.json()) == (40 if number == 1 else (number - 2) / 4)
         undone = client.post("/api/plans/regatta/undo", headers={"If-Match": f'"{version}"'}).json()
         assert length(undone) == (294 - 2) / 4  # 295 was restored last
-        for _ in range(10):  # the awkward one, back to its beginning
+        for _ in range(awkward - 1):  # the awkward one, back to its beginning
             at = {"If-Match": f'"{client.get("/api/plans/awkward").json()["version"]}"'}
             assert client.post("/api/plans/awkward/undo", headers=at).status_code == 200
         assert client.get("/api/plans/awkward").json()["plan"]["places"][0]["floor"] == 0

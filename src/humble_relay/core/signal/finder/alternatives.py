@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
+from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.finder.as_edits import Route, route_of
@@ -87,6 +87,8 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
     metres = getattr(link, "length_m", getattr(link, "distance_m", 0.0))
     lengths = {places: metres} if metres and (places[0] != places[1] or metres > LONG_M) else {}
     on = ground(bare, taker, lengths=lengths, prefer=prefer)
+    if isinstance(link, Radio):
+        on = on._replace(air=on.lengths)
     if avoid:
         on = on._replace(avoid=frozenset([("hop", _hop_name(link))]))
     out = None if isinstance(first, Stream) else first.from_port.split("/")[1]

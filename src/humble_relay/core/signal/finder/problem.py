@@ -115,6 +115,8 @@ class Ground(NamedTuple):
     avoid: frozenset[tuple[str, str]]
     """(`medium` or `model`, which) that must not be used; (`hop`, `from>to by medium`) for one broken hop."""
     memo: dict[object, object]
+    air: dict[tuple[str | None, str | None], float] | None = None
+    """Distances through the air that were typed, in metres, both ways round."""
     to_get: bool = True
     """Whether boxes may be used that would have to be got first."""
 

@@ -206,7 +206,7 @@ def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
     if not sender.family or sender.family != taker.family:
         return None
     a, b = exit.box.place, entry.box.place
-    far = distance_m(on.case, a, b) or on.lengths.get((a, b)) or 2.0
+    far = (on.air or {}).get((a, b)) or distance_m(on.case, a, b) or on.lengths.get((a, b)) or 2.0
     best = on.case.figures["radio-range"]
     if far > min(sender.range_m or best, taker.range_m or best):
         return None

@@ -1,0 +1,489 @@
+"""Twins: the smallest plan where a question is answered well, and the same plan with one thing changed so that it is not.
+
+Each row names every finding that comes, so that a check that says too much is caught like one that says nothing.
+"""
+
+from datetime import date
+from typing import Any, NamedTuple, get_args
+
+import pytest
+
+from humble_relay.core.catalogue.gear import from_library, library
+from humble_relay.core.catalogue.stock import Holding, Stock, Taken
+from humble_relay.core.cures.trial import CURES, cures_of
+from humble_relay.core.judgement import BY_NAME, CHECKS, answers, findings, proven
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, HopKind
+from humble_relay.core.plan import CableKind, Kind, Network, Plan, Protocol, Site, Stream
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddSite, Edit, Remove
+from humble_relay.core.plan.survey import Fact, Survey
+from humble_relay.core.signal.finder.alternatives import find_routes
+from humble_relay.demo import demo_plan, demo_stock
+from tests.build import NOW, STEADY, case_of, hd, leave_by, measured, put, put_port, small_show
+from tests.generate import patched
+from tests.shows import SHOWS, recabled, wire
+
+UPRIGHT = {"width": 1080, "height": 1920, "rate": "25", "scan": "p"}
+SMALL = hd("50", 720).model_dump(mode="json")
+
+
+def fmt(rate: str = "50", height: int = 1080, scan: str = "p") -> dict[str, Any]:
+    """A format as an edit carries it."""
+    return hd(rate, height, scan).model_dump(mode="json")  # type: ignore[arg-type]
+
+
+def again(id: str, **other: Any) -> Edit:
+    """One more push of the encoder to Alder."""
+    plain = {
+        "from_device": "encoder",
+        "to_device": "alder",
+        "protocol": "rtmps",
+        "format": fmt(),
+        "video_mbps": 8,
+    }
+    return AddLink(
+        item=Stream.model_validate({"id": id, "name": id.capitalize(), "key": "low-tide", **plain, **other})
+    )
+
+
+class Twin(NamedTuple):
+    """A sound show, what breaks it, every finding that comes, a part of what is said, and the cure offered first."""
+
+    show: str
+    breaks: list[Edit]
+    comes: str
+    said: str
+    cure: str = ""
+
+
+STOPS, RISKS, NOTE = "stops", "risks", "note"
+SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
+TWINS = [
+    # Cables.
+    Twin("plain", [put("link", "run", "length_m", 91.1)], "cable-too-long:run stops", "it carries 91 m", "Run it another way"),
+    Twin("plain", [put("link", "run", "length_m", 85), put("link", "run", "joints", 3)], "cable-too-long:run stops", "carries 82 m", "Run it"),
+    Twin("plain", [put("link", "run", "cable", "hdmi"), put("link", "run", "length_m", 5)],
+         "connector-mismatch:run:camera-sdi stops, connector-mismatch:run:encoder-sdi stops", "an HDMI cable does not go in", "Run it"),
+    Twin("mixed", [put_port("switcher/in-3", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-3 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
+    Twin("asked", [put_port("camera/sdi", "way", "in")], "cable-against-the-signal:run stops, aim-not-met:alder stops", "from an input to an input"),
+    Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, source-goes-nowhere:camera risks",
+         "marked as broken", "It is mended"),
+    Twin("plain", [put("link", "run", "cable", "fibre"), put_port("camera/sdi", "types", ["fibre"]),
+                   put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
+         "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
+    Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
+    Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.3 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    # Ports.
+    Twin("plain", [put_port("encoder/sdi", "types", ["sdi", "hdmi"])], "input-undecided:encoder:sdi stops", "may be sdi or hdmi", "Assign it to sdi"),
+    Twin("networked", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), put_port("more/lan", "interface.network", "lan"),
+                       again("again", from_device="more", to_device="switcher", protocol="paired", input="in-7"), SECOND,
+                       wire("second/hdmi", "more/in", "hdmi", 2), put_port("more/in", "assigned", "hdmi")],
+         "input-contested:switcher:in-7 stops", "gives it 2: Roving feed and Again"),
+    Twin("plain", [SECOND, wire("second/hdmi", "encoder/hdmi", "hdmi", 2)], "group-contested:encoder:sdi stops", "takes 1 at once"),
+    Twin("networked", [put("link", "wire-free", "input", None)], "network-input-dark:wire-free stops, source-goes-nowhere:roving risks",
+         "assigned to no input", "Show it on"),
+    Twin("networked", [put_port("switcher/in-7", "assigned", "hdmi")], "network-input-dark:wire-free stops, source-goes-nowhere:roving risks",
+         "which is set to HDMI", "Show it on"),
+    Twin("plain", [put_port("encoder/sdi", "max_gbps", 11.88), put_port("camera/sdi", "max_gbps", 11.88), put("device", "camera", "produces", fmt("50", 2160))],
+         "format-refused:encoder:sdi stops", "gets 2160p50", "Set Camera to 1080p50"),
+    # 59.94 is not 60 and not 50: an input that follows the system format stays black (SMPTE ST 274).
+    Twin("mixed", [*recabled("switcher/in-1"), put("device", "camera", "produces", fmt("59.94"))],
+         "format-refused:switcher:in-1 stops", "follows the system format, 1080p50", "Set Camera"),
+    Twin("mixed", [put("device", "camera", "produces", fmt("59.94"))], "rate-converted:switcher:in-3 note", "makes 50 of it", "Set Camera"),
+    Twin("laptop", [put_port("slides/hdmi", "protected", True)], "protected-picture:switcher:in-8 stops", "stays black on it", "Turn it off"),
+    Twin("laptop", [put_port("slides/hdmi", "levels", "full")], "levels-differ:switcher:in-8 risks", "sends full colour range", "Set the output"),
+    Twin("plain", [*recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", True)],
+         "overlay-left-on:camera:hdmi risks", "goes to Encoder", "The overlay is off"),
+    # Who gets a picture.
+    Twin("plain", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
+    Twin("plain", [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen"))], "screen-gets-nothing:screen risks", "Screen gets no picture"),
+    Twin("asked", [Remove(noun="link", id="feed")], "aim-not-met:alder stops, source-goes-nowhere:camera risks", "Alder gets no picture"),
+    Twin("asked", [put("aim", "alder", "picture", "multi-view")], "aim-not-met:alder stops", "gets the picture of Camera"),
+    Twin("asked", [put("aim", "alder", "picture", "clean"), put("aim", "alder", "need", "wished")], "aim-not-met:alder risks", "is to get the clean"),
+    # Sound.
+    Twin("desk", [put("device", "camera", "microphone", "open")], "microphone-open:camera:switcher risks", "Desk is the sound at Switcher", "Mute Camera"),
+    Twin("desk", [put_port("switcher/sound", "both_sides", False)], "mono-one-side:switcher:sound risks", "on one side only", "Put it on both"),
+    # Streams, radio, firmware.
+    Twin("paired", [put("device", "decoder", "family", "Teasel Burr")], "families-differ:feed-2 stops", "do not understand each other", "Run it another way: SDI"),
+    Twin("air", [put("device", "rx", "family", "Teasel Hop")], "families-differ:air stops", "do not understand each other", "Run it another way: SDI"),
+    Twin("air", [put("link", "air", "distance_m", 150.5)], "radio-too-far:air stops", "150 m is quoted", "Run it another way: SDI coax 2 m, SDI fibre sender, Fibre 150.5 m"),
+    Twin("air", [put("link", "air", "distance_m", 90), put("link", "air", "walls", 2)], "radio-too-far:air risks", "through 2 walls", "Run it another way: SDI coax 90 m"),
+    Twin("paired", [put("device", "decoder", "decoding.protocols", ["ndi"])], "protocol-not-taken:feed-2 stops", "takes NDI; Feed 2 is Paired"),
+    Twin("paired", [put("device", "decoder", "decoding", None)], "protocol-not-taken:feed-2 stops", "takes no streams"),
+    Twin("paired", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), SECOND, wire("second/hdmi", "more/in", "hdmi", 2),
+                    put_port("more/in", "assigned", "hdmi"), again("again", from_device="more", to_device="decoder", protocol="paired")],
+         "too-many-decoded:decoder stops", "takes 1 stream at once; the plan sends it 2"),
+    Twin("networked", [put("device", "switcher", "firmware", "2.7")], "firmware-too-old:switcher:network-input stops", "needs 2.8", "It has been updated"),
+    Twin("plain", [put("device", "encoder", "encoding.destinations", 2), put("link", "feed", "video_mbps", 6), again("other", format=SMALL, video_mbps=5)],
+         "too-many-pictures:encoder:channels stops", "encodes 1 picture at once; its streams ask for 2", "Send all the picture of Feed"),
+    Twin("plain", [put("device", "alder", "ingest.accepts", {"rasters": []}), put("link", "feed", "layout", "fit"), put("link", "feed", "format", UPRIGHT)],
+         "canvas-not-composed:feed stops", "cannot compose an upright canvas"),
+    # (9/16)² of the width is 31.6 % (arithmetic).
+    Twin("plain", [put("device", "alder", "ingest.accepts", {"rasters": []}), put("device", "encoder", "encoding.vertical", True), put("link", "feed", "format", UPRIGHT)],
+         "canvas-undecided:feed risks", "does not say how 1080p50 sits", "Shrink it whole"),
+    Twin("plain", [put("link", "feed", "protocol", "ndi")], "encoder-sends:feed stops, platform-protocol:feed stops", "not NDI"),
+    Twin("plain", [put("device", "encoder", "encoding", None)], "encoder-sends:feed stops", "does not send streams"),
+    Twin("plain", [put("link", "feed", "codec", "hevc"), put("device", "encoder", "encoding.codecs", ["h264"])],
+         "encoder-codec:feed stops, platform-codec:feed stops", "encodes h264, not hevc"),
+    Twin("plain", [put("device", "encoder", "encoding.max_mbps", 7.9)], "encoder-bitrate:feed stops", "encodes up to 7.9 Mb/s"),
+    Twin("plain", [again("twice", video_mbps=8), put("link", "feed", "video_mbps", 8), put("device", "encoder", "encoding.destinations", 1),
+                   put("uplink", "fibre", "others_mbps", 0), put("settings", None, "figures", {"school-third-free": 0.9})],
+         "encoder-destinations:encoder stops", "sends to 1 at once; the plan asks for 2"),
+    Twin("plain", [put("link", "feed", "video_mbps", 9.5)], "platform-bitrate:feed stops", "takes 9 Mb/s", "Send 9 Mb/s"),
+    Twin("plain", [put("link", "feed", "format", fmt("50", 2160)), put("link", "feed", "video_mbps", 9)],
+         "platform-format:feed stops, bitrate-unsuited:feed risks", "not 3840x2160", "Send 1080p50"),
+    Twin("plain", [put("link", "feed", "protocol", "srt")], "platform-protocol:feed stops", "takes RTMPS, RTMP", "Send RTMPS"),
+    Twin("plain", [put("link", "feed", "codec", "hevc"), put("device", "encoder", "encoding.codecs", ["h264", "hevc"])],
+         "platform-codec:feed stops", "takes h264", "Send h264"),
+    Twin("plain", [put("link", "feed", "video_mbps", 4)], "bitrate-unsuited:feed risks", "is thin for 1080p50", "Send 1080p25 at this bitrate"),
+    Twin("plain", [put("link", "feed", "address", "rtmps://localhost/live")], "stream-address:feed stops", "localhost means the encoder itself", "Use rtmps://"),
+    Twin("plain", [put("device", "alder", "ingest.host", "")], "stream-address:feed risks", "has no address yet"),
+    Twin("plain", [put("link", "feed", "key", None)], "key-missing:feed stops", "has no stream key"),
+    Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
+    # Networks.
+    Twin("plain", [put("network", "lan", "range", "192.168.20.9/24")], "network-range:lan stops", "is not an IPv4 range", "Use 192.168.20.0/24"),
+    Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.10"),
+    Twin("plain", [put_port("camera/hdmi", "interface.network", "lan"), put_port("camera/hdmi", "interface.address", "192.168.20.30")],
+         "address-twice:encoder:lan stops", "both have 192.168.20.30", "Use 192.168.20.10"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.10"),
+    Twin("plain", [leave_by("lan", None)], "no-way-out:encoder:feed stops", "which has no way out"),
+    Twin("plain", [put_port("encoder/lan", "interface.network", None)], "no-way-out:encoder:feed stops", "is on no network", "Put it on Show network"),
+    Twin("plain", [AddSite(item=Site(id="town", name="Town")), AddNetwork(item=Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
+                   put_port("encoder/lan", "interface.network", "far")], "network-elsewhere:encoder:lan stops", "stands at Creek"),
+    # The line, and the day.
+    Twin("plain", [put("uplink", "fibre", "others_mbps", 12)], "upload-too-small:fibre stops", "may carry 3.4 Mb/s", "Smaller picture: 720p25, Feed 8 → 3 Mb/s"),
+    Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
+         "lead-time-missed:open-account-alder stops", "had to be begun by Fri 18 Sep 19:30", "It has been done"),
+    Twin("plain", [put("show", None, "starts_at", None)], "no-start:show note", "has no start"),
+    Twin("plain", [put("show", None, "ends_at", "2026-09-19T19:29:00+00:00")], "no-start:show risks", "ends before it starts"),
+]  # fmt: skip
+SURVEYS = {
+    "no-measurement": (Survey(), "no-measurement:fibre stops", "Nobody has measured"),
+    "thin-evidence": (measured(21, 22), "thin-evidence:fibre note", "only 2 measurements; 6 carry a judgement"),
+    "upload-bad-hour": (measured(22, 23, 21, 22, 6.1, 24, 22), "upload-bad-hour:fibre stops", "6.1 Mb/s measured Sun 13 Sep at 20:40"),
+}  # fmt: skip
+
+
+def ids(case: Case) -> set[str]:
+    """Every finding of a case, with its severity."""
+    return {f"{f.id} {f.severity}" for f in findings(case)}
+
+
+@pytest.mark.parametrize("name", SHOWS)
+def test_on_a_sound_show_every_answer_is_that_it_holds(name: str) -> None:
+    """The shows that the faults below are put into: what is found there is the fault, and not the show."""
+    assert [
+        a.id for a in answers(case_of(small_show(*SHOWS[name]))).every if a.state != "holds" or a.say
+    ] == []
+
+
+@pytest.mark.parametrize("twin", TWINS, ids=[f"{t.comes.split()[0]}-{n}" for n, t in enumerate(TWINS)])
+def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_says(twin: Twin) -> None:
+    case = case_of(small_show(*SHOWS[twin.show], *twin.breaks))
+    assert ids(case) == set(twin.comes.split(", "))
+    found = next(f for f in findings(case) if f.id == twin.comes.split()[0])
+    assert (
+        twin.said in found.wrong
+        and found.means
+        and found.do
+        and "!" not in found.wrong + found.means + found.do
+    )
+    cures = [tried.cure for tried in cures_of(case, found.id)]
+    assert cures[0].title.startswith(twin.cure) if twin.cure else not cures, [c.title for c in cures]
+    for cure in cures:
+        after = case.after(cure.edits)
+        assert found.id not in {f.id for f in findings(after)}
+        assert {i for i in ids(after) if i.endswith("stops")} <= ids(case)
+
+
+@pytest.mark.parametrize("name", SURVEYS)
+def test_what_the_survey_says_of_the_line_is_judged(name: str) -> None:
+    survey, comes, said = SURVEYS[name]
+    case = case_of(small_show(), survey)
+    assert ids(case) == {comes} and said in findings(case)[0].wrong
+
+
+def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
+    shown = {id.split(":")[0] for t in TWINS for id in t.comes.split(", ")}
+    assert shown | SURVEYS.keys() | {"gear-missing"} == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)
+    assert CURES.keys() <= BY_NAME.keys()
+
+
+NOT_KNOWN = [
+    ("plain", [put_port("encoder/sdi", "max_gbps", None)], "serial-rate-too-high:run:encoder-sdi", "max_gbps", "needs 2.97 Gb/s"),
+    ("networked", [put("device", "switcher", "firmware", None)], "firmware-too-old:switcher:network-input", "firmware", "it needs 2.8"),
+    ("plain", [put("device", "camera", "produces", None)], "format-refused:encoder:sdi", "produces", "What picture does Camera send"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("show", "edits", "id", "field", "asked"), NOT_KNOWN)
+def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
+    show: str, edits: list[Edit], id: str, field: str, asked: str
+) -> None:
+    case = case_of(small_show(*SHOWS[show], *SHOWS["asked"][: show == "plain"], *edits))
+    unknown = [a for a in answers(case).every if a.state == "not known"]
+    assert [a.id for a in unknown] == [id] and ids(case) == set()
+    (want,) = proven(case).wanted
+    assert (want.field, asked in want.question) == (field, True)
+    assert want.aims == (("alder",) if show == "plain" else ())
+    if show == "plain":
+        assert [p.state for p in proven(case).proofs] == ["not known"]
+
+
+def test_a_wait_names_its_root_and_makes_no_finding_of_its_own() -> None:
+    case = case_of(small_show(put("device", "encoder", "encoding", None)))
+    waiting = {a.id: [f"{on.check}:{on.thing.id}" for on in a.waits] for a in answers(case).every if a.waits}
+    assert waiting == {
+        "encoder-codec:feed": ["encoder-sends:feed"],
+        "encoder-bitrate:feed": ["encoder-sends:feed"],
+    }
+    thirsty = case_of(small_show(), Survey())
+    assert {a.id for a in answers(thirsty).every if a.waits} == {
+        f"{c}:fibre" for c in ("thin-evidence", "upload-too-small", "upload-bad-hour")
+    }
+
+
+def test_what_was_seen_working_settles_a_doubt_and_never_a_failing() -> None:
+    def seen(thing: str, value: bool, at: int = 13) -> Fact:
+        return Fact.model_validate({"at": f"2026-09-{at}T12:00:00Z", "noun": "link", "thing": thing, "quantity": "works",
+                                    "value": value, "by": "camera operator", "conditions": "with people there"})  # fmt: skip
+
+    def air(*edits: Edit, facts: tuple[Fact, ...] = ()) -> set[str]:
+        plan = small_show(*SHOWS["air"], put("link", "air", "walls", 2), *edits)
+        return ids(case_of(plan, Survey(measurements=STEADY.measurements, facts=facts)))
+
+    far, beyond = put("link", "air", "distance_m", 90), put("link", "air", "distance_m", 151)
+    assert air(far) == {"radio-too-far:air risks"} and air(far, facts=(seen("air", True),)) == set()
+    assert air(far, facts=(seen("air", True), seen("air", False, 14))) == {"radio-too-far:air risks"}
+    assert air(beyond, facts=(seen("air", True),)) == {"radio-too-far:air stops"}
+
+
+def test_measured_beats_planned_and_the_newest_measurement_the_older_ones() -> None:
+    def run(*values: float) -> set[str]:
+        facts = [{"at": f"2026-09-1{n}T12:00:00Z", "noun": "link", "thing": "run", "quantity": "length_m", "value": v}
+                 for n, v in enumerate(values)]  # fmt: skip
+        survey = Survey(measurements=STEADY.measurements, facts=tuple(Fact.model_validate(f) for f in facts))
+        return ids(case_of(small_show(), survey))
+
+    assert run(120) == {"cable-too-long:run stops", "couplers-in-the-run:run note"}
+    assert run(120, 60) == set()
+    assert run(-5) == set()  # a value that no cable can have is noted, and not judged by
+
+
+def test_an_accepted_doubt_stays_listed_and_opens_again_when_what_was_compared_changes() -> None:
+    case = case_of(small_show(*SHOWS["asked"], put("link", "feed", "video_mbps", 3)))
+    (doubt,) = findings(case)
+    accept = {
+        "kind": "accept",
+        "item": {"finding": doubt.id, "compared": doubt.compared, "reason": "A talking head."},
+    }
+    taken = case.after([_edit(accept)])
+    assert findings(taken)[0].accepted == "A talking head." and proven(case).proofs[0].state == "doubtful"
+    assert proven(taken).proofs[0].state == "not asked yet"
+    assert findings(taken.after([put("link", "feed", "video_mbps", 2.5)]))[0].accepted is None
+    assert findings(taken.after([_edit({"kind": "reopen", "finding": doubt.id})]))[0].accepted is None
+
+
+def _edit(doc: dict[str, Any]) -> Edit:
+    from pydantic import TypeAdapter
+
+    found: Edit = TypeAdapter(Edit).validate_python(doc)
+    return found
+
+
+# What must be asked.
+
+
+def test_the_table_of_questions_covers_every_kind_of_hop_and_every_concern() -> None:
+    kinds = [
+        *(HopKind("cable", k) for k in get_args(CableKind)), HopKind("radio", "radio"),
+        *(HopKind("stream", p) for p in get_args(Protocol)), *(HopKind("box", k) for k in get_args(Kind)),
+    ]  # fmt: skip
+    assert set(QUESTIONS) == set(kinds)
+    named = set(OF_NO_HOP)
+    for hop, row in QUESTIONS.items():
+        assert set(row) == set(CONCERNS), hop
+        for concern, cell in row.items():
+            assert cell.checks or cell.unless or cell.yet, (hop, concern)
+            named |= set(cell.checks)
+    assert named == BY_NAME.keys()
+
+
+PLANS: dict[str, Plan] = {"demo": demo_plan().plan, **{f"seed {n}": patched(n) for n in range(900, 920)}}
+
+
+@pytest.mark.parametrize("name", PLANS)
+def test_each_check_gives_one_answer_wherever_it_applies(name: str) -> None:
+    """Counted from the plan's own document, for the checks whose things can be counted there without the checks."""
+    plan = PLANS[name]
+    case = case_of(plan)
+    found = answers(case).every
+    assert len({(a.check, a.thing) for a in found}) == len(found)
+    assert all(
+        (a.state == "not known") == (bool(a.waits) != bool(a.want)) for a in found
+    )  # one of the two, then only
+    cables = [x for x in plan.links if x.kind == "cable"]
+    streams = [x for x in plan.links if isinstance(x, Stream)]
+    pushes = [s for s in streams if case.devices[s.to_device].ingest]
+    joined = len(cables) + sum(x.kind == "radio" for x in plan.links)
+    on_network = [p for d in plan.devices for p in d.ports if p.network]
+    count = {
+        "cable-too-long": len(cables), "cable-against-the-signal": len(cables), "connector-mismatch": 2 * len(cables),
+        "run-broken": len(plan.links), "input-undecided": 2 * joined, "bitrate-unsuited": len(streams),
+        "couplers-in-the-run": sum(c.cable != "ethernet" for c in cables), "encoder-sends": len(streams),
+        "encoder-codec": len(streams), "platform-bitrate": len(pushes), "platform-protocol": len(pushes),
+        "stream-address": len(pushes), "no-way-out": len(pushes), "network-elsewhere": len(on_network),
+        "address-fault": sum(bool(p.address) for p in on_network), "aim-not-met": len(plan.aims), "no-start": 1,
+        "encoder-destinations": len({s.from_device for s in streams if case.devices[s.from_device].encoding}),
+        "radio-too-far": sum(x.kind == "radio" for x in plan.links),
+    }  # fmt: skip
+    assert count == {check: sum(a.check == check for a in found) for check in count}
+
+
+def test_a_check_that_breaks_is_not_known_there_and_takes_no_other_answer_with_it(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    from humble_relay.core import judgement
+    from humble_relay.core.judging.check import judged
+
+    def broken(_: Case, cable: Any) -> Any:
+        raise ZeroDivisionError if cable.cable.id == "run" else AssertionError
+
+    case = case_of(small_show(*SHOWS["mixed"]))
+    before = judged(case, judgement.CHECKS)
+    checks = [c._replace(answer=broken) if c.name == "cable-too-long" else c for c in judgement.CHECKS]
+    after = judged(case, checks)
+    assert len(after.every) == len(before.every)
+    lost = [a for a in after.every if a.check == "unanswered"]
+    assert {a.thing.id for a in lost} == {"run", "switcher-program-encoder-sdi"} and all(
+        a.state == "not known" for a in lost
+    )
+    assert [a[:4] for a in after.every if a.check != "unanswered"] == [
+        a[:4] for a in before.every if a.check != "cable-too-long"
+    ]
+
+
+# Proofs.
+
+
+def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
+    found, stock = demo_plan(), Stock(holdings=demo_stock())
+    case = Case(found.plan, found.survey, NOW, stock)
+    proofs = {p.aim: p for p in proven(case).proofs}
+    assert {aim: p.state for aim, p in proofs.items()} == {
+        **dict.fromkeys(("alder", "birch", "cedar"), "fails"),
+        **dict.fromkeys(("card-recorder", "sound-screen", "loft-screen"), "not asked yet"),
+    }
+    assert proven(case).wanted == ()
+    assert [f.id for f in findings(case)] == [
+        "upload-bad-hour:boathouse-fibre",
+        "source-goes-nowhere:quay-cam",
+    ]
+    alder = proofs["alder"]
+    parts = {part.title: part for part in alder.parts}
+    # One trunk from the switcher on, one branch for each source that is patched; each hop once, the failing one first.
+    assert set(parts) == {"What was asked for", "To Alder", "From Slipway camera", "From Weir Tower camera", "From Deck camera",
+                          "From Commentary laptop", "From Slipway phone"}  # fmt: skip
+    assert alder.parts[0].title == "To Alder" and alder.parts[0].hops[0].id == alder.opens_at == "alder-feed"
+    hops = [hop.id for part in alder.parts for hop in part.hops if part.title != "What was asked for"]
+    assert len(hops) == len(set(hops)) and {
+        "weir-lead",
+        "weir-fibre-tx",
+        "weir-run",
+        "weir-fibre-rx",
+        "weir-in",
+    } <= set(hops)
+    assert "22.7 Mb/s fits Boathouse fibre on average" in alder.parts[0].hops[0].questions[0].words
+    assert any("delay" in text for text in alder.not_asked) and alder.evidence == "practice"
+    mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
+    assert {p.state for p in proven(mended).proofs} == {"not asked yet"}
+    way = find_routes(mended, "quay-cam", "switcher").routes[0]
+    assert findings(mended.after(way.edits)) == []
+
+
+def test_a_proof_never_claims_what_was_not_asked() -> None:
+    """A local push: the checks of addresses and of the way out ask about pushes to platforms only."""
+    case = case_of(
+        small_show(
+            *SHOWS["paired"],
+            _edit({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}}),
+        )
+    )
+    (shown,) = proven(case).proofs
+    assert shown.state == "not asked yet"
+    assert any(text.startswith("paired, reach over networks") for text in shown.not_asked)
+    assert any(text.startswith("decoder, power") for text in shown.not_asked)
+    nothing = case.after([Remove(noun="link", id="feed-2")])
+    assert proven(nothing).proofs[0].state == "fails"
+
+
+def test_a_shared_fact_of_a_model_is_wanted_once_for_all_of_them() -> None:
+    edits: list[Edit] = [AddDevice(item=from_library("encoder-one", "spare", "boathouse", "Spare")), SECOND,
+                         AddDevice(item=from_library("converter-hdmi-sdi", "box", "boathouse", "Box")), wire("second/hdmi", "box/in", "hdmi", 2),
+                         wire("box/out", "spare/sdi", "coax", 2), put_port("box/out", "max_gbps", 2.97)]  # fmt: skip
+    unknown = [put_port(f"{d}/sdi", "max_gbps", None) for d in ("encoder", "spare")]
+    (want,) = proven(case_of(small_show(*SHOWS["asked"], *edits, *unknown))).wanted
+    assert (
+        {t.id for t in want.things} == {"encoder", "spare"} and want.answers == 2 and want.aims == ("alder",)
+    )
+
+
+def test_gear_is_missing_when_more_is_used_than_is_there_on_the_day() -> None:
+    plan = small_show()
+    models = {d.model: 1 for d in plan.devices if d.ingest is None}
+    own = [Holding(id=f"h{i}", model=m, count=n) for i, (m, n) in enumerate(models.items())]
+
+    def missing(*holdings: Holding, taken: tuple[Taken, ...] = ()) -> list[str]:
+        stock = Stock(holdings=holdings, taken=taken)
+        return [f.wrong for f in findings(Case(plan, STEADY, NOW, stock)) if f.rule == "gear-missing"]
+
+    assert missing() == []  # nobody keeps count
+    assert missing(*own) == []
+    assert "uses 1, and 0 are there" in missing(*own[1:])[0]
+    back = Holding(id="b", model=own[0].model, count=1, lender="a school", until=date(2026, 9, 18))
+    assert "go back before the show" in missing(*own[1:], back)[0]
+    assert missing(*own[1:], back.model_copy(update={"until": date(2026, 9, 19)})) == []
+    taken = Taken(plan="Harbour Talk", model=own[0].model, count=1)
+    assert "taken by Harbour Talk" in missing(*own, taken=(taken,))[0]
+
+
+NEAR: dict[str, tuple[str, list[Edit]]] = {
+    "couplers counted": ("plain", [put("link", "run", "length_m", 91)]),
+    "25 goes into 50": ("mixed", [put("device", "camera", "produces", fmt("25"))]),
+    "menus on an output nothing is plugged into": ("plain", [put_port("camera/hdmi", "overlay", True)]),
+    "no desk: the microphone is the sound": ("mixed", [put("device", "camera", "microphone", "open")]),
+    "an input that takes protection": ("laptop", [put_port("slides/hdmi", "protected", True), put_port("switcher/in-8", "refuses_protected", False)]),
+    "an input that follows the range": ("laptop", [put_port("slides/hdmi", "levels", "full"), put_port("switcher/in-8", "levels", None)]),
+    "one stream into one decoder": ("paired", [put("device", "decoder", "decoding.at_once", 1)]),
+    "too old for what is not used": ("paired", [put("device", "decoder", "firmware", "6.9")]),
+    "2.8.0 is 2.8": ("networked", [put("device", "switcher", "firmware", "2.8.0")]),
+    "within range to the metre": ("air", [put("link", "air", "distance_m", 150)]),
+    "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", NEAR)
+def test_what_is_near_a_fault_and_none_is_left_alone(name: str) -> None:
+    show, edits = NEAR[name]
+    assert ids(case_of(small_show(*SHOWS[show], *edits))) == set()
+
+
+def test_every_model_of_the_library_can_be_added_and_none_is_wrong_alone() -> None:
+    plan = small_show(*(AddDevice(item=from_library(m, f"x-{m}", "boathouse")) for m in library()))
+    assert not [a.id for a in answers(case_of(plan)).every if a.state == "fails"]
+
+
+def test_worst_comes_first_and_the_same_case_is_judged_the_same() -> None:
+    edits = [
+        Remove(noun="link", id="run"),
+        put("link", "feed", "key", None),
+        put("link", "feed", "video_mbps", 2),
+    ]
+    plan = small_show(*edits)
+    severities = [f.severity for f in findings(case_of(plan))]
+    assert severities == sorted(severities, key=["stops", "risks", "note"].index)
+    assert [a[:4] for a in answers(case_of(plan)).every] == [
+        a[:4] for a in answers(case_of(apply(plan, []))).every
+    ]

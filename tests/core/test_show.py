@@ -1,0 +1,62 @@
+"""The order of the day, and what the stages say of themselves."""
+
+from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits import MarkTask
+from tests.build import put, report_of, rules_of, small_show
+
+NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)
+SOON = put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")
+
+
+def test_lead_times_count_back_from_the_start_and_can_be_ticked_off() -> None:
+    plan = small_show(NEW_ACCOUNT, put("site", "creek", "run_by", "venue"))
+    tasks = {t.id: t for t in report_of(plan).order}
+    # Common practice, no source: up to 24 h for a first live stream; days for a network department.
+    assert tasks["open-account:alder"].minutes == -24 * 60
+    assert tasks["ask-network:creek"].minutes == -(72 + 24) * 60
+    assert "lead-time-missed" not in rules_of(plan)
+    late = apply(plan, [SOON])
+    missed = [f for f in report_of(late).findings if f.rule == "lead-time-missed"]
+    assert len(missed) == 2
+    ticked = apply(
+        late, [MarkTask(task="open-account:alder", done=True), MarkTask(task="ask-network:creek", done=True)]
+    )
+    assert "lead-time-missed" not in rules_of(ticked)
+
+
+def test_the_order_feeds_before_it_looks_before_it_publishes_and_ends_in_reverse() -> None:
+    order = [t.id for t in report_of(small_show()).order]
+    steps = [
+        "power-on",
+        "start-feed:feed",
+        "preview:feed",
+        "publish:feed",
+        "start",
+        "over",
+        "end-platform:feed",
+        "stop-feed:feed",
+    ]
+    assert [s for s in order if s in steps] == steps
+
+
+def test_every_stage_says_its_worst() -> None:
+    states = {s.stage: s for s in report_of(small_show(put("link", "feed", "key", None))).stages}
+    assert states["addresses"].worst == "stops" and states["addresses"].findings == 1
+    assert states["signal"].worst is None and states["signal"].state == "begun"
+
+
+def test_times_are_shown_on_the_clock_of_the_shows_own_zone() -> None:
+    """19:30 UTC in September is 20:30 in London and 04:30 of the next day in Tokyo (IANA tz database)."""
+    tasks = lambda zone: {t.id: t.at for t in report_of(small_show(put("show", None, "zone", zone))).order}  # noqa: E731
+    assert [f"{tasks(z)['start']:%d %H:%M}" for z in ("", "Europe/London", "Asia/Tokyo")] == [
+        "19 19:30",
+        "19 20:30",
+        "20 04:30",
+    ]
+    # The day before the clocks go back (25 October 2026, 02:00 in London) is 24 h before, at another hour of the clock.
+    late = small_show(
+        put("show", None, "zone", "Europe/London"),
+        put("show", None, "starts_at", "2026-10-25T20:00:00+00:00"),
+    )
+    rehearse = next(t.at for t in report_of(late).order if t.id == "rehearse")
+    assert rehearse and f"{rehearse:%d %H:%M %z}" == "24 21:00 +0100"

@@ -1,0 +1,108 @@
+"""Pieces of small shows, each sound: what the faults in the tests are put into."""
+
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan import Aim, Cable, Radio, Stream
+from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, Edit, Remove
+from tests.build import hd, put, put_port
+
+
+def wire(a: str, b: str, cable: str, length: float, id: str = "") -> Edit:
+    """A cable between two ports."""
+    link = {
+        "id": id or f"{a}-{b}".replace("/", "-"),
+        "from_port": a,
+        "to_port": b,
+        "cable": cable,
+        "length_m": length,
+    }
+    return AddLink(item=Cable.model_validate(link))
+
+
+def recabled(into: str, out: str = "camera/sdi", cable: str = "coax", length: float = 40) -> list[Edit]:
+    """The camera's run brought to another input."""
+    return [Remove(noun="link", id="run"), wire(out, into, cable, length, "run")]
+
+
+MIXED: list[Edit] = [
+    AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+    *recabled("switcher/in-3"),
+    put_port("switcher/in-3", "assigned", "sdi"),
+    wire("switcher/program", "encoder/sdi", "coax", 2),
+]
+"""The camera through a switcher: a scaling input at the system's 1080p50."""
+LAPTOP: list[Edit] = [
+    *MIXED,
+    AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides")),
+    put("device", "slides", "produces", hd().model_dump(mode="json")),
+    put_port("slides/hdmi", "levels", "limited"),
+    wire("slides/hdmi", "switcher/in-8", "hdmi", 2),
+    put_port("switcher/in-8", "assigned", "hdmi"),
+]
+DESK: list[Edit] = [
+    *MIXED,
+    AddDevice(item=from_library("sound-desk", "desk", "boathouse", "Desk")),
+    wire("desk/out", "switcher/sound", "audio", 10),
+    put_port("switcher/sound", "both_sides", True),
+]
+PAIRED: list[Edit] = [
+    AddDevice(item=from_library("encoder-paired", "sender", "boathouse", "Sender")),
+    AddDevice(item=from_library("camera-studio", "studio", "boathouse", "Studio")),
+    wire("studio/sdi", "sender/in", "coax", 2),
+    put_port("sender/in", "assigned", "sdi"),
+    AddDevice(item=from_library("decoder", "decoder", "slipway", "Decoder")),
+    AddDevice(item=from_library("screen-large", "screen", "slipway", "Screen")),
+    wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
+    AddLink(
+        item=Stream(
+            id="feed-2",
+            name="Feed 2",
+            from_device="sender",
+            to_device="decoder",
+            protocol="paired",
+            format=hd(),
+            video_mbps=8,
+        )
+    ),
+]
+"""A second path: a camera to a screen over the network, sender and decoder of one family."""
+NETWORKED: list[Edit] = [
+    *MIXED,
+    AddDevice(item=from_library("camera-network", "roving", "slipway", "Roving")),
+    AddLink(
+        item=Stream(
+            id="wire-free",
+            name="Roving feed",
+            from_device="roving",
+            to_device="switcher",
+            protocol="paired",
+            format=hd(),
+            video_mbps=8,
+            input="in-7",
+        )
+    ),
+    put_port("switcher/in-7", "assigned", "network"),
+]
+AIR: list[Edit] = [
+    AddDevice(item=from_library("radio-fast-tx", "tx", "slipway", "Sender")),
+    AddDevice(item=from_library("radio-fast-rx", "rx", "boathouse", "Receiver")),
+    *recabled("tx/sdi", length=2),
+    AddLink(item=Radio(id="air", from_port="tx/air", to_port="rx/air", distance_m=40, walls=1)),
+    wire("rx/sdi", "encoder/sdi", "coax", 2),
+]
+"""The camera over a radio pair to the encoder."""
+USB: list[Edit] = [
+    AddDevice(item=from_library("capture-sdi", "capture", "boathouse", "Capture")),
+    AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+    *recabled("capture/sdi"),
+    wire("capture/usb", "laptop/usb-1", "usb3", 2),
+    put("link", "feed", "from_device", "laptop"),
+    put_port("laptop/lan", "interface.network", "lan"),
+    put("device", "camera", "produces", hd("25").model_dump(mode="json")),
+]
+"""The camera into a computer, which sends."""
+ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
+"""The camera's picture asked for at the platform."""
+SHOWS = {
+    "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
+    "networked": NETWORKED, "usb": USB,
+}  # fmt: skip
