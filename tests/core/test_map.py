@@ -12,8 +12,8 @@ from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, Edit, Remove
 from humble_relay.core.signal.diagram.channels import Turn, overlapped, tracks
 from humble_relay.core.signal.diagram.content import signal_map
-from humble_relay.core.signal.diagram.model import Hop, SignalMap
-from humble_relay.core.signal.diagram.placement import wrapped
+from humble_relay.core.signal.diagram.model import DrawnHop, SignalMap
+from humble_relay.core.signal.diagram.pixels import wrapped
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, small_show
 from tests.generate import patched
@@ -22,7 +22,7 @@ DEMO = demo_plan().plan
 SHOWS = {"small": small_show(), "demo": DEMO, **{f"drawn {seed}": patched(seed) for seed in range(400, 420)}}
 
 
-def segments(hop: Hop) -> list[tuple[float, float, float, float]]:
+def segments(hop: DrawnHop) -> list[tuple[float, float, float, float]]:
     return [(a.x, a.y, b.x, b.y) for a, b in pairwise(hop.points)]
 
 

@@ -16,7 +16,7 @@ from humble_relay.core.plan import Cable, Plan, Radio, Stream
 from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
-from humble_relay.core.signal.finder.problem import Ground, Start, ground, limits
+from humble_relay.core.signal.finder.problem import RoutingProblem, Start, limits, problem_of
 from humble_relay.core.signal.finder.search import _search, cheapest, overused
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.finder.whole_show import assignment, efforts, patch_all, unpatched
@@ -26,6 +26,7 @@ from humble_relay.core.views.ways import tried_routes
 from humble_relay.demo import demo_plan, demo_stock
 from tests.build import NOW, STEADY, case_of, hd, put, put_port, small_show
 from tests.generate import drawn, scarce
+from tests.shows import SHOWS
 
 SEEDS = range(200)
 RESULTS: dict[int, int] = {}
@@ -43,7 +44,7 @@ def stops(plan: Case) -> set[str]:
     return {f.id for f in findings(plan) if f.severity == "stops" and f.rule != "key-missing"}
 
 
-def exhaustive(on: Ground, starts: list[Start]) -> float | None:
+def exhaustive(on: RoutingProblem, starts: list[Start]) -> float | None:
     """The least effort of all ways there are, each followed to its end: no ordering, no bound, no memory."""
     best: float | None = None
     end = on.ends[0].box.key
@@ -70,7 +71,7 @@ def exhaustive(on: Ground, starts: list[Start]) -> float | None:
 def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: int) -> None:
     show = drawn(seed)
     plan, source = show.case, show.sources[0]
-    on = ground(plan, show.end)
+    on = problem_of(plan, show.end)
     starts = [s for s in starts_of(plan, source) if not s.exit.box.to_get]
     there = on._replace(to_get=False)
     if on.ends:
@@ -103,7 +104,7 @@ def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() ->
     second, none = 0, 0
     for seed in range(600, 800):
         show = scarce(seed)
-        on = ground(show.case, show.end)._replace(to_get=False)
+        on = problem_of(show.case, show.end)._replace(to_get=False)
         starts = starts_of(show.case, show.sources[0])
         plain, found = _search(on, starts, 1, set()), cheapest(on, starts)
         best = exhaustive(on, starts)
@@ -119,7 +120,7 @@ def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() ->
 def test_the_plain_shortest_path_is_that_of_networkx(seed: int) -> None:
     """Dijkstra, 1959, as networkx has it, over the same states: the search before anything is counted."""
     show = drawn(seed, counted=seed % 16 == 0)
-    on = ground(show.case, show.end)
+    on = problem_of(show.case, show.end)
     starts = starts_of(show.case, show.sources[0])
     if not on.ends or not starts:
         return
@@ -391,3 +392,14 @@ def test_every_source_of_the_library_reaches_a_switcher_when_any_box_may_be_had(
             AddDevice(item=from_library("router", "router", "boathouse", "Router")),
         )
         assert id == "phone" or find_routes(case_of(plan), "source", "switcher").routes, id
+
+
+def test_a_splitter_is_looked_for_in_every_kind_of_cable() -> None:
+    """A picture on USB 2 can be had from nowhere else: no way, said in words."""
+    plan = small_show(
+        *SHOWS["usb"],
+        put("link", "capture-usb-laptop-usb-1", "cable", "usb2"),
+        Remove(noun="link", id="feed"),
+    )
+    answer = find_routes(case_of(plan), "capture", "alder")
+    assert answer.routes == () and (answer.why_not or "").startswith("There is no way")

@@ -1004,54 +1004,6 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
         };
         /**
-         * Band
-         * @description A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through.
-         */
-        Band: {
-            /** Aside */
-            aside: string[];
-            /** Collapsed */
-            collapsed: boolean;
-            /** Devices */
-            devices: number;
-            /** Height */
-            height: number;
-            /** Name */
-            name: string;
-            /** Place */
-            place: string;
-            /** Y */
-            y: number;
-        };
-        /**
-         * Box
-         * @description A device on the map, or a whole place drawn as one; px from the map's top left.
-         */
-        Box: {
-            /** Band */
-            band: string;
-            /** Column */
-            column: number;
-            /** Device */
-            device: string;
-            /** Height */
-            height: number;
-            /** Lines */
-            lines: string[];
-            /** Name */
-            name: string;
-            /** Notes */
-            notes: string[];
-            /** Row */
-            row: number;
-            /** Width */
-            width: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * Cable
          * @description A cable between two ports, length in metres.
          */
@@ -1220,33 +1172,64 @@ export interface components {
             radio?: components["schemas"]["RadioSide"] | null;
         };
         /**
-         * Draft
-         * @description A measurement as far as the text gives it; what is missing is for the technician to add.
+         * DrawnBox
+         * @description A device on the map, or a whole place drawn as one; px from the map's top left.
          */
-        Draft: {
-            /** At */
-            at?: string | null;
+        DrawnBox: {
+            /** Band */
+            band: string;
+            /** Column */
+            column: number;
+            /** Device */
+            device: string;
+            /** Height */
+            height: number;
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Row */
+            row: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * DrawnHop
+         * @description A link on the map: its corners in px, and what matters on it in words.
+         */
+        DrawnHop: {
+            /** Detail */
+            detail: string;
+            /** From Device */
+            from_device: string;
+            /** Label */
+            label: string;
+            /** Label X */
+            label_x: number;
+            /** Label Y */
+            label_y: number;
+            /** Link */
+            link: string;
             /**
-             * Conditions
-             * @default unknown
+             * Pattern
              * @enum {string}
              */
-            conditions: "empty" | "busy" | "unknown";
-            /** Down Mbps */
-            down_mbps?: number | null;
-            /** Jitter Ms */
-            jitter_ms?: number | null;
-            /** Loss Pct */
-            loss_pct?: number | null;
+            pattern: "cable" | "radio" | "stream" | "sound" | "network";
+            /** Points */
+            points: components["schemas"]["Point"][];
             /**
-             * Method
-             * @default
+             * State
+             * @enum {string}
              */
-            method: string;
-            /** Rtt Ms */
-            rtt_ms?: number | null;
-            /** Up Mbps */
-            up_mbps?: number | null;
+            state: "live" | "dark" | "broken";
+            /** To Device */
+            to_device: string;
         };
         /**
          * Encoding
@@ -1290,29 +1273,6 @@ export interface components {
         Entering: {
             /** Code */
             code: string;
-        };
-        /**
-         * Entry
-         * @description One line of a plan's history. `current` marks the content in force.
-         */
-        Entry: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Content */
-            content: number;
-            /** Current */
-            current: boolean;
-            /** Number */
-            number: number;
-            /** What */
-            what: string[];
-            /** Who */
-            who: string;
-            /** Why */
-            why: string;
         };
         /**
          * Fact
@@ -1429,14 +1389,6 @@ export interface components {
             version: string;
         };
         /**
-         * FoundOut
-         * @description Facts to add.
-         */
-        FoundOut: {
-            /** Facts */
-            facts: components["schemas"]["Fact"][];
-        };
-        /**
          * FoundPatch
          * @description A whole patch, and what it would change among the findings.
          */
@@ -1480,6 +1432,29 @@ export interface components {
             text: string;
         };
         /**
+         * HistoryEntry
+         * @description One line of a plan's history. `current` marks the content in force.
+         */
+        HistoryEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Content */
+            content: number;
+            /** Current */
+            current: boolean;
+            /** Number */
+            number: number;
+            /** What */
+            what: string[];
+            /** Who */
+            who: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Holding
          * @description So many of one model. Nobody in `lender` means they are owned; `until` is the last day they are here.
          */
@@ -1497,38 +1472,6 @@ export interface components {
             model: string;
             /** Until */
             until?: string | null;
-        };
-        /**
-         * Hop
-         * @description A link on the map: its corners in px, and what matters on it in words.
-         */
-        Hop: {
-            /** Detail */
-            detail: string;
-            /** From Device */
-            from_device: string;
-            /** Label */
-            label: string;
-            /** Label X */
-            label_x: number;
-            /** Label Y */
-            label_y: number;
-            /** Link */
-            link: string;
-            /**
-             * Pattern
-             * @enum {string}
-             */
-            pattern: "cable" | "radio" | "stream" | "sound" | "network";
-            /** Points */
-            points: components["schemas"]["Point"][];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "live" | "dark" | "broken";
-            /** To Device */
-            to_device: string;
         };
         /**
          * HopProof
@@ -1661,27 +1604,6 @@ export interface components {
             own: boolean;
         };
         /**
-         * Line
-         * @description A short line as typed in the command bar.
-         */
-        "Line-Input": {
-            /** Line */
-            line: string;
-        };
-        /**
-         * Line
-         * @description One source and where it was patched to; no route where none is left.
-         */
-        "Line-Output": {
-            /** Input */
-            input: string | null;
-            route: components["schemas"]["Route"] | null;
-            /** Source */
-            source: string;
-            /** Words */
-            words: string;
-        };
-        /**
          * Listed
          * @description A plan in the list of plans.
          */
@@ -1749,14 +1671,6 @@ export interface components {
             kind: "mark-task";
             /** Task */
             task: string;
-        };
-        /**
-         * Measured
-         * @description Measurements to add.
-         */
-        Measured: {
-            /** Measurements */
-            measurements: components["schemas"]["Measurement"][];
         };
         /**
          * Measurement
@@ -1851,6 +1765,22 @@ export interface components {
             site: string;
         };
         /**
+         * NewFacts
+         * @description Facts to add.
+         */
+        NewFacts: {
+            /** Facts */
+            facts: components["schemas"]["Fact"][];
+        };
+        /**
+         * NewMeasurements
+         * @description Measurements to add.
+         */
+        NewMeasurements: {
+            /** Measurements */
+            measurements: components["schemas"]["Measurement"][];
+        };
+        /**
          * NewPlan
          * @description What a new plan needs: the name of the show.
          */
@@ -1910,7 +1840,20 @@ export interface components {
              */
             left: string;
             /** Lines */
-            lines: components["schemas"]["Line-Output"][];
+            lines: components["schemas"]["PatchLine"][];
+        };
+        /**
+         * PatchLine
+         * @description One source and where it was patched to; no route where none is left.
+         */
+        PatchLine: {
+            /** Input */
+            input: string | null;
+            route: components["schemas"]["Route"] | null;
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
         };
         /**
          * Place
@@ -1937,6 +1880,26 @@ export interface components {
             x_m?: number | null;
             /** Y M */
             y_m?: number | null;
+        };
+        /**
+         * PlaceBand
+         * @description A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through.
+         */
+        PlaceBand: {
+            /** Aside */
+            aside: string[];
+            /** Collapsed */
+            collapsed: boolean;
+            /** Devices */
+            devices: number;
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Y */
+            y: number;
         };
         /**
          * Plan
@@ -2109,7 +2072,7 @@ export interface components {
              * Changed
              * @default null
              */
-            changed: components["schemas"]["Entry"][] | null;
+            changed: components["schemas"]["HistoryEntry"][] | null;
             /** Detail */
             detail: string;
             /** Status */
@@ -2226,12 +2189,41 @@ export interface components {
             range_m?: number | null;
         };
         /**
+         * ReadRow
+         * @description A measurement as far as the text gives it; what is missing is for the technician to add.
+         */
+        ReadRow: {
+            /** At */
+            at?: string | null;
+            /**
+             * Conditions
+             * @default unknown
+             * @enum {string}
+             */
+            conditions: "empty" | "busy" | "unknown";
+            /** Down Mbps */
+            down_mbps?: number | null;
+            /** Jitter Ms */
+            jitter_ms?: number | null;
+            /** Loss Pct */
+            loss_pct?: number | null;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /** Rtt Ms */
+            rtt_ms?: number | null;
+            /** Up Mbps */
+            up_mbps?: number | null;
+        };
+        /**
          * Reading
          * @description The drafts found in a text, and the lines nothing was made of.
          */
         Reading: {
             /** Drafts */
-            drafts: components["schemas"]["Draft"][];
+            drafts: components["schemas"]["ReadRow"][];
             /**
              * Kind
              * @enum {string}
@@ -2533,13 +2525,13 @@ export interface components {
          */
         SignalMap: {
             /** Bands */
-            bands: components["schemas"]["Band"][];
+            bands: components["schemas"]["PlaceBand"][];
             /** Boxes */
-            boxes: components["schemas"]["Box"][];
+            boxes: components["schemas"]["DrawnBox"][];
             /** Height */
             height: number;
             /** Hops */
-            hops: components["schemas"]["Hop"][];
+            hops: components["schemas"]["DrawnHop"][];
             /** Width */
             width: number;
         };
@@ -2911,7 +2903,7 @@ export interface components {
             /** Nothing */
             nothing: string;
             /** Ways */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["TracedWay"][];
         };
         /**
          * TraceHop
@@ -2936,6 +2928,21 @@ export interface components {
             what: string;
         };
         /**
+         * TracedWay
+         * @description One source to one end, by the quickest path the plan has for it.
+         */
+        TracedWay: {
+            delay: components["schemas"]["Working"];
+            /** End */
+            end: string;
+            /** Hops */
+            hops: components["schemas"]["TraceHop"][];
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Trial
          * @description What some edits would change: the findings that go, those that come, and the report after.
          */
@@ -2956,6 +2963,14 @@ export interface components {
             cure: components["schemas"]["Cure"];
             /** Gone */
             gone: components["schemas"]["Finding"][];
+        };
+        /**
+         * TypedLine
+         * @description A short line as typed in the command bar.
+         */
+        TypedLine: {
+            /** Line */
+            line: string;
         };
         /**
          * Unasked
@@ -3097,21 +3112,6 @@ export interface components {
             noun: string;
             /** Part */
             part: string;
-        };
-        /**
-         * Way
-         * @description One source to one end, by the quickest path the plan has for it.
-         */
-        Way: {
-            delay: components["schemas"]["Working"];
-            /** End */
-            end: string;
-            /** Hops */
-            hops: components["schemas"]["TraceHop"][];
-            /** Source */
-            source: string;
-            /** Title */
-            title: string;
         };
         /**
          * Working
@@ -4761,7 +4761,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Line-Input"];
+                "application/json": components["schemas"]["TypedLine"];
             };
         };
         responses: {
@@ -5285,7 +5285,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FoundOut"];
+                "application/json": components["schemas"]["NewFacts"];
             };
         };
         responses: {
@@ -5538,7 +5538,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Entry"][];
+                    "application/json": components["schemas"]["HistoryEntry"][];
                 };
             };
             /** @description The request cannot be read */
@@ -5906,7 +5906,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Measured"];
+                "application/json": components["schemas"]["NewMeasurements"];
             };
         };
         responses: {

@@ -2,8 +2,8 @@ import { type CSSProperties, type KeyboardEvent, useEffect, useRef } from "react
 import type { Schemas } from "../api/client";
 
 type SignalMapData = Schemas["SignalMap"];
-type Hop = Schemas["Hop"];
-type Box = Schemas["Box"];
+type Hop = Schemas["DrawnHop"];
+type Box = Schemas["DrawnBox"];
 
 const NAMES = 104;
 /** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */

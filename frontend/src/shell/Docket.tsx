@@ -86,7 +86,11 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
       )}
       <p className="margin-note mt-auto px-4 py-2">
         Judged as of{" "}
-        {new Date(report.as_of).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+        {new Date(report.as_of).toLocaleString("en-GB", {
+          dateStyle: "medium",
+          timeStyle: "short",
+          timeZone: standing.plan.show.zone || undefined,
+        })}
       </p>
     </aside>
   );
@@ -174,11 +178,24 @@ function Cures({ finding }: { finding: string }) {
     retry: false,
   });
   if (isLoading) return <p className="text-faint">Trying what may mend it …</p>;
+  const [best, ...others] = data ?? [];
   return (
     <ul className="space-y-2">
-      {(data ?? []).map(({ cure }) => (
-        <CureLine key={cure.title} cure={cure} />
-      ))}
+      {best && <CureLine key={best.cure.title} cure={best.cure} />}
+      {others.length > 0 && (
+        <li>
+          <details>
+            <summary className="link">
+              {others.length} other {others.length > 1 ? "ways" : "way"}
+            </summary>
+            <ul className="mt-2 space-y-2">
+              {others.map(({ cure }) => (
+                <CureLine key={cure.title} cure={cure} />
+              ))}
+            </ul>
+          </details>
+        </li>
+      )}
     </ul>
   );
 }

@@ -9,7 +9,7 @@ from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Answers, Check, judged
 from humble_relay.core.judging.finding import Finding, findings_of
-from humble_relay.core.judging.proof import Hop, Part, Proof, proof
+from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
 from humble_relay.core.judging.questions import HopKind
 from humble_relay.core.judging.wanted import Wanted, wanted
 from humble_relay.core.network.ways_out import way_out
@@ -73,21 +73,21 @@ def title_of(case: Case, aim: Aim) -> str:
     return f"{picture}{whose} at {case.devices[aim.end].name}"
 
 
-def _parts(case: Case, aim: Aim) -> list[Part]:
+def _parts(case: Case, aim: Aim) -> list[PartAsked]:
     """The trunk, from the last mix to the end, and a branch for each source; each hop in the first part it is on."""
     used: set[str] = set()
-    trunk, branches = list[Hop](), list[Part]()
+    trunk, branches = list[HopAsked](), list[PartAsked]()
     for source, links in paths_to(case, aim.end):
         boxes = [source, *(ends_of(case.links[id])[1] for id in links)]
         mixed = max((n for n, d in enumerate(boxes[:-1]) if case.devices[d].kind in MIXERS), default=0)
         branch = list(_hops(case, boxes[: mixed + 1], links[:mixed], used)) if mixed else []
         if branch:
-            branches.append(Part(f"From {case.devices[source].name}", tuple(branch)))
+            branches.append(PartAsked(f"From {case.devices[source].name}", tuple(branch)))
         trunk += _hops(case, boxes[mixed:], links[mixed:], used)
-    return [Part(f"To {case.devices[aim.end].name}", tuple(trunk)), *branches] if trunk else branches
+    return [PartAsked(f"To {case.devices[aim.end].name}", tuple(trunk)), *branches] if trunk else branches
 
 
-def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) -> Iterator[Hop]:
+def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) -> Iterator[HopAsked]:
     """The boxes and the links between them, in the order of the signal, but for those used before."""
     way = set(links)
     for n, box in enumerate(boxes):
@@ -96,11 +96,11 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
         if n and links[n - 1] not in used:
             used.add(links[n - 1])
             link = case.links[links[n - 1]]
-            yield Hop(link.id, _kind(link), medium_words(link), tuple(_about_link(case, link)))
+            yield HopAsked(link.id, _kind(link), medium_words(link), tuple(_about_link(case, link)))
         if box not in used:
             used.add(box)
             device = case.devices[box]
-            yield Hop(
+            yield HopAsked(
                 box, HopKind("box", device.kind), device.name, tuple(_about_box(case, box, touching | way))
             )
 

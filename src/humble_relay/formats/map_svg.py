@@ -2,7 +2,7 @@
 
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
-from humble_relay.core.signal.diagram.model import Hop, SignalMap
+from humble_relay.core.signal.diagram.model import DrawnHop, SignalMap
 
 DASHES = {"cable": "", "radio": "1 5", "stream": "9 4", "sound": "14 3 2 3", "network": "2 3"}
 """Kinds of link by their line; a broken one is crossed out, a dark one drawn thin."""
@@ -53,7 +53,7 @@ def write_map_svg(map: SignalMap, title: str) -> str:
     return tostring(root, encoding="unicode") + "\n"
 
 
-def _hop(on: Element, hop: Hop) -> None:
+def _hop(on: Element, hop: DrawnHop) -> None:
     corners = [(p.x, p.y) for p in hop.points]
     _line(
         on,

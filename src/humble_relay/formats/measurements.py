@@ -17,7 +17,7 @@ MOST_DRAFTS = 5000
 _MOST_SKIPPED = 50
 
 
-class Draft(Frozen):
+class ReadRow(Frozen):
     """A measurement as far as the text gives it; what is missing is for the technician to add."""
 
     at: datetime | None = None
@@ -34,7 +34,7 @@ class Reading(Frozen):
     """The drafts found in a text, and the lines nothing was made of."""
 
     kind: Literal["lines", "ping", "csv", "iperf3"]
-    drafts: tuple[Draft, ...]
+    drafts: tuple[ReadRow, ...]
     skipped: tuple[str, ...] = ()
 
 
@@ -91,7 +91,7 @@ def read_lines(text: str) -> Reading:
         rtt = re.search(rf"{_NUMBER}\s*ms|(?:rtt|ping)[\s:=]*{_NUMBER}", without_jitter, re.I)
         busy = re.search(r"\b(busy|full|empty)\b", line, re.I)
         drafts.append(
-            Draft(
+            ReadRow(
                 at=_moment(at.group(1)) if at else None,
                 up_mbps=up,
                 down_mbps=_rate(down_pattern, line),
@@ -104,7 +104,7 @@ def read_lines(text: str) -> Reading:
         )
     if ping is None:
         return Reading(kind="lines", drafts=tuple(drafts), skipped=_few(skipped))
-    line_before = drafts[-1] if drafts else Draft(method="ping")
+    line_before = drafts[-1] if drafts else ReadRow(method="ping")
     found = {k: v for k, v in ping.items() if v is not None}
     joined = line_before.model_copy(update=found | {"method": "ping" if not drafts else "typed, with ping"})
     return Reading(kind="ping", drafts=(*drafts[:-1], joined), skipped=_few(skipped))
@@ -183,7 +183,7 @@ def read_csv(text: str) -> Reading:
                 if f not in ("at", "conditions", "method")
             }
             values |= {k: cells[k] for k in ("conditions", "method", "at") if k in cells}
-            drafts.append(Draft.model_validate({"method": "from CSV"} | values))
+            drafts.append(ReadRow.model_validate({"method": "from CSV"} | values))
         except ValueError:
             skipped.append(",".join(row)[:120])
     return Reading(kind="csv", drafts=tuple(drafts), skipped=_few(skipped))
@@ -204,7 +204,7 @@ def read_iperf3(text: str) -> Reading:
         rtt = sender.get("mean_rtt")
         back = end.get("sum_received_bidir_reverse")
         reverse = bool(test.get("reverse"))
-        draft = Draft(
+        draft = ReadRow(
             at=datetime.fromtimestamp(start["timestamp"]["timesecs"], UTC),
             up_mbps=None if reverse else mbps,
             down_mbps=mbps if reverse else round(back["bits_per_second"] / 1e6, 3) if back else None,

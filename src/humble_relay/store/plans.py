@@ -35,7 +35,7 @@ from humble_relay.store.changes import (
 from humble_relay.store.database import Database
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
-    Entry,
+    HistoryEntry,
     Unreadable,
     add_found,
     append,
@@ -91,7 +91,7 @@ class Kept(Frozen):
 class StalePlan(ValueError):
     """The plan has moved on; carries its version and what changed since."""
 
-    def __init__(self, version: int, changed: Sequence[Entry]) -> None:
+    def __init__(self, version: int, changed: Sequence[HistoryEntry]) -> None:
         super().__init__(f"the plan is at version {version}")
         self.version, self.changed = version, tuple(changed)
 
@@ -142,7 +142,7 @@ class Plans:
             row = plan_row(session, id)
             return self._kept(session, row, _revision(session, id, row.version).content)
 
-    def history(self, id: str) -> list[Entry]:
+    def history(self, id: str) -> list[HistoryEntry]:
         """Every revision, newest first. No document is read."""
         with self._database.reading() as session:
             found = entries(session, id)
@@ -404,7 +404,7 @@ class Plans:
     def _masked_text(self, text: str, plan: Plan) -> str:
         return hide(text, _hidden, _keys(plan))
 
-    def _masked(self, entry: Entry) -> Entry:
+    def _masked(self, entry: HistoryEntry) -> HistoryEntry:
         """The entry without what an older version may have written into it."""
         what = tuple(hide(line, _hidden) for line in entry.what)
         return entry.model_copy(update={"what": what, "why": hide(entry.why, _hidden)})

@@ -33,7 +33,7 @@ class Unreadable(Exception):
     """A kept document cannot be read; the message says which, and what to do."""
 
 
-class Entry(Frozen):
+class HistoryEntry(Frozen):
     """One line of a plan's history. `current` marks the content in force."""
 
     number: int
@@ -58,7 +58,7 @@ def revision(session: Session, id: str, number: int) -> RevisionRow | None:
     return session.get(RevisionRow, (id, number), options=[load_only(*_ENTRY)])
 
 
-def entries(session: Session, id: str, after: int = 0) -> list[Entry]:
+def entries(session: Session, id: str, after: int = 0) -> list[HistoryEntry]:
     """The revisions after a number, oldest first."""
     plan = plan_row(session, id)
     head = session.get_one(RevisionRow, (id, plan.version), options=[load_only(*_ENTRY)])
@@ -68,7 +68,7 @@ def entries(session: Session, id: str, after: int = 0) -> list[Entry]:
         .order_by(RevisionRow.number)
     )
     return [
-        Entry(
+        HistoryEntry(
             number=r.number, content=r.content, what=tuple(r.what), why=r.why, who=r.who, at=aware(r.at),
             current=r.content == head.content,
         )

@@ -29,7 +29,7 @@ from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
 from humble_relay.store.plans import Kept, Listed, Plans
-from humble_relay.store.revisions import Entry
+from humble_relay.store.revisions import HistoryEntry
 from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.problems import documented
 
@@ -91,7 +91,7 @@ class Attempt(BaseModel):
     edits: Annotated[list[Edit], Field(max_length=2000)]
 
 
-class Line(BaseModel):
+class TypedLine(BaseModel):
     """A short line as typed in the command bar."""
 
     model_config = ConfigDict(extra="forbid")
@@ -225,7 +225,7 @@ def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsO
 
 
 @router.post("/{id}/command", responses=documented(404, 422))
-def command(id: Slug, line: Line, store: Store, pulse: Search) -> list[Alternative]:
+def command(id: Slug, line: TypedLine, store: Store, pulse: Search) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
     return read_command(case_of(store.get(id), pulse), line.line)
 
@@ -258,7 +258,7 @@ def restore(
 
 
 @router.get("/{id}/history", responses=documented(404, 422))
-def history(id: Slug, store: Store) -> list[Entry]:
+def history(id: Slug, store: Store) -> list[HistoryEntry]:
     """Every revision, newest first, in words. Keys never appear."""
     return store.history(id)
 

@@ -18,7 +18,7 @@ from humble_relay.formats.plan_file import UnreadableFile
 from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch, UnknownThing
 from humble_relay.store.plans import StalePlan
 from humble_relay.store.requests import RequestReused
-from humble_relay.store.revisions import Entry, Unreadable
+from humble_relay.store.revisions import HistoryEntry, Unreadable
 from humble_relay.store.shelf import NotOnTheShelf
 from humble_relay.store.trouble import StoreTrouble
 
@@ -31,7 +31,7 @@ class Problem(BaseModel):
     status: int
     detail: str
     version: int | None = None
-    changed: list[Entry] | None = None
+    changed: list[HistoryEntry] | None = None
 
 
 _TITLES = {

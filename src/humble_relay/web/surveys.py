@@ -23,14 +23,14 @@ class Pasted(BaseModel):
     text: Annotated[str, Field(min_length=1, max_length=2_000_000)]
 
 
-class Measured(BaseModel):
+class NewMeasurements(BaseModel):
     """Measurements to add."""
 
     model_config = ConfigDict(extra="forbid")
     measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000)]
 
 
-class FoundOut(BaseModel):
+class NewFacts(BaseModel):
     """Facts to add."""
 
     model_config = ConfigDict(extra="forbid")
@@ -46,7 +46,7 @@ def read(pasted: Pasted) -> Reading:
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))
 def measure(
     id: Slug,
-    measured: Measured,
+    measured: NewMeasurements,
     store: Store,
     response: Response,
     pulse: Pulsed,
@@ -58,7 +58,7 @@ def measure(
 
 @router.post("/plans/{id}/facts", status_code=201, responses=documented(404, 422))
 def find_out(
-    id: Slug, found: FoundOut, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+    id: Slug, found: NewFacts, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
 ) -> Standing:
     """Adds facts to the plan's survey: what is measured stands over what was planned."""
     return changed(store, id, None, Added((), found.facts), request_id, response, pulse)

@@ -144,9 +144,9 @@ function HopLine({ hop, open }: { hop: Schemas["HopProof"]; open: boolean }) {
       <details open={open}>
         <summary className="cursor-pointer">
           <span className="inline-flex items-baseline gap-2">
-            <StateMark state={hop.state} />
+            <StateMark state={hop.asked ? hop.state : "not asked yet"} />
             <span>
-              {hop.what}: {hop.holds} of {hop.asked}
+              {hop.what}: {hop.asked ? `${hop.holds} of ${hop.asked}` : "nothing asked of it alone"}
             </span>
           </span>
         </summary>

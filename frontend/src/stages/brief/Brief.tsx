@@ -30,7 +30,7 @@ export function Brief() {
         <div className="flex flex-wrap gap-x-4 gap-y-3">
           <Field
             label="Name"
-            width="w-80"
+            width="w-60"
             value={show.name}
             edits={(text) => (text.trim() ? [set("show", null, "name", text)] : "A show needs a name.")}
           />

@@ -4,7 +4,7 @@ import { usePlan } from "../../api/plan";
 import { typedNumber, withOffset } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 
-type Draft = Schemas["Draft"];
+type Draft = Schemas["ReadRow"];
 type Conditions = Draft["conditions"];
 interface Row {
   at: string;

@@ -38,7 +38,7 @@ class Stock(Frozen):
     models: tuple[Model, ...] = ()
 
 
-class Standing(NamedTuple):
+class StockCount(NamedTuple):
     """One model: how many this plan uses, how many are there on the day, and who else takes them."""
 
     model: str
@@ -73,7 +73,7 @@ def used(plan: Plan) -> dict[str, int]:
     return found
 
 
-def standings(plan: Plan, stock: Stock) -> dict[str, Standing]:
+def stock_counts(plan: Plan, stock: Stock) -> dict[str, StockCount]:
     """Every model that is used or held, by name. Borrowed things that go back before the show do not count."""
     day = (plan.show.ends_at or plan.show.starts_at) if plan.show.starts_at or plan.show.ends_at else None
     uses = used(plan)
@@ -82,7 +82,7 @@ def standings(plan: Plan, stock: Stock) -> dict[str, Standing]:
         held = [h for h in stock.holdings if h.model == model]
         gone = tuple(h for h in held if h.until and day and h.until < day.date())
         here = [h for h in held if h not in gone]
-        found[model] = Standing(
+        found[model] = StockCount(
             model,
             uses.get(model, 0),
             sum(h.count for h in here if not h.lender),

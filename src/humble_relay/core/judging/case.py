@@ -28,7 +28,7 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.survey import Survey
+from humble_relay.core.plan.survey import Fact, Survey
 
 T = TypeVar("T")
 
@@ -100,6 +100,11 @@ class Case:
                 self._broken[analysis] = error
                 raise
         return cast(T, self._memo[analysis])
+
+    def fact(self, noun: str, thing: str, quantity: str) -> Fact | None:
+        """The newest fact found about a quantity of a thing."""
+        found = (f for f in self.survey.facts if (f.noun, f.thing, f.quantity) == (noun, thing, quantity))
+        return max(found, key=lambda f: f.at, default=None)
 
     def device_of(self, port: str) -> Device:
         """The device a port belongs to."""

@@ -12,7 +12,7 @@ from humble_relay.core.plan import Aim
 ProofState = Literal["fails", "not known", "doubtful", "not asked yet", "proven"]
 
 
-class Hop(NamedTuple):
+class HopAsked(NamedTuple):
     """One hop of a way, with the answers about it: a link, or the box it leads to."""
 
     id: str
@@ -21,11 +21,11 @@ class Hop(NamedTuple):
     answers: tuple[Answer, ...]
 
 
-class Part(NamedTuple):
+class PartAsked(NamedTuple):
     """A stretch of the way: the trunk, or the branch of one source."""
 
     title: str
-    hops: tuple[Hop, ...]
+    hops: tuple[HopAsked, ...]
 
 
 class QuestionAsked(Frozen):
@@ -76,12 +76,12 @@ def proof(
     aim: Aim,
     title: str,
     own: Sequence[Answer],
-    parts: Sequence[Part],
+    parts: Sequence[PartAsked],
     checks: Mapping[str, Check],
     accepted: Mapping[str, str],
 ) -> Proof:
     """The proof of an aim from its own answers, and those of every hop. `accepted` are the reasons of accepted doubts."""
-    first = Part("What was asked for", (Hop(aim.id, HopKind("box", ""), title, tuple(own)),))
+    first = PartAsked("What was asked for", (HopAsked(aim.id, HopKind("box", ""), title, tuple(own)),))
     made = [_part(part, checks, accepted) for part in (first, *parts)]
     hops: list[HopProof] = [hop for part in made for hop in part.hops]
     weakest: State = min((hop.state for hop in hops), key=WEAKEST.index, default="not known")
@@ -101,14 +101,14 @@ def proof(
     )
 
 
-def _part(part: Part, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> PartProof:
+def _part(part: PartAsked, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> PartProof:
     hops = [_hop(hop, checks, accepted) for hop in part.hops]
     hops.sort(key=lambda hop: WEAKEST.index(hop.state))
     state = hops[0].state if hops else "holds"
     return PartProof.model_construct(title=part.title, state=state, hops=tuple(hops))
 
 
-def _hop(hop: Hop, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> HopProof:
+def _hop(hop: HopAsked, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> HopProof:
     states = [_counted(a, accepted) for a in hop.answers]
     lacking = not_asked(hop.kind, {a.check for a in hop.answers}) if hop.kind.kind else []
     questions = [_question(a, checks, accepted) for a in hop.answers]

@@ -195,6 +195,11 @@ class Device(Frozen):
     radio: RadioSide | None = None
 
     @property
+    def short_name(self) -> str:
+        """Its name without its maker's."""
+        return self.name.removeprefix(self.maker).strip() or self.name
+
+    @property
     def range_m(self) -> float | None:
         """The range quoted for its radio side, in metres."""
         return self.radio.range_m if self.radio else None

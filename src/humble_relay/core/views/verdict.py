@@ -17,7 +17,7 @@ _CURED = 20
 """Of how many findings cures are looked for: each is tried on the whole plan."""
 
 
-class Verdict(Frozen):
+class PlanVerdict(Frozen):
     """All that is said of a plan. `status` is the exit status: 0 nothing fails and all is known, 1 something fails,
     3 nothing fails and something is not known or not asked yet, or there is no aim."""
 
@@ -29,7 +29,7 @@ class Verdict(Frozen):
     proofs: tuple[Proof, ...]
 
 
-def verdict_on(case: Case) -> Verdict:
+def verdict_on(case: Case) -> PlanVerdict:
     """The verdict on a case."""
     found, proofs = findings(case), proven(case)
     status: Literal[0, 1, 3] = 0
@@ -41,7 +41,7 @@ def verdict_on(case: Case) -> Verdict:
         or any(a.state == "not known" for a in answers(case).every)
     ):
         status = 3
-    return Verdict(
+    return PlanVerdict(
         as_of=case.as_of,
         status=status,
         findings=tuple(f for f in found if f.severity != "note"),
@@ -51,7 +51,7 @@ def verdict_on(case: Case) -> Verdict:
     )
 
 
-def in_words(case: Case, verdict: Verdict) -> Iterator[str]:
+def in_words(case: Case, verdict: PlanVerdict) -> Iterator[str]:
     """The verdict as lines of text: what is wrong with what may mend it, what is proven, what is wanted."""
     for n, finding in enumerate((*verdict.findings, *verdict.remarks)):
         yield f"{_MARKS[finding.severity]} {finding.wrong}"

@@ -7,7 +7,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
-from humble_relay.core.signal.finder.as_edits import Route
+from humble_relay.core.signal.finder.route import Route
 
 
 class JudgedRoute(Frozen):

@@ -24,7 +24,7 @@ def _same(document: Document) -> Document:
     return document
 
 
-class Step(NamedTuple):
+class FormStep(NamedTuple):
     """How each kind of document gets from the form before to this one."""
 
     form: int
@@ -36,8 +36,8 @@ class Step(NamedTuple):
 
 
 STEPS = (
-    Step(2, plan=form_2.plan, measurement=form_2.measurement, model=form_2.model, holding=form_2.holding),
-    Step(3, plan=form_3.plan, model=form_3.model),
+    FormStep(2, plan=form_2.plan, measurement=form_2.measurement, model=form_2.model, holding=form_2.holding),
+    FormStep(3, plan=form_3.plan, model=form_3.model),
 )
 
 

@@ -2,31 +2,10 @@
 
 import math
 
-from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.picture.serial import SDI_RATES, pixel_clock_hz, serial_rate
 from humble_relay.core.plan import CableKind
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
-
-_NEAR_M = 2.0
-
-
-def run_length_m(case: Case, a: str | None, b: str | None) -> float:
-    """Metres of cable between two places: straight line plus slack, 2 m where a place has no position."""
-    first, second = case.places.get(a or ""), case.places.get(b or "")
-    if not first or not second or first.id == second.id:
-        return _NEAR_M
-    flat = distance_m(case, a, b)
-    return _NEAR_M if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
-
-
-def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
-    """The straight line between two places in metres, storeys counted; None where one has no position."""
-    first, second = case.places.get(a or ""), case.places.get(b or "")
-    if not first or not second or None in (first.x_m, first.y_m, second.x_m, second.y_m):
-        return None
-    up = (first.floor - second.floor) * case.figures["storey"]
-    return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)
 
 
 def cable_reach(

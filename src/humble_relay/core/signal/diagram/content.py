@@ -8,9 +8,10 @@ from humble_relay.core.capacity.load import loads
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
-from humble_relay.core.signal.diagram.model import Line, Pattern, SignalMap
-from humble_relay.core.signal.diagram.placement import Drawing, band_of
-from humble_relay.core.signal.flow.delays import link_delay_ms
+from humble_relay.core.signal.diagram.model import Pattern, SignalMap, Wire
+from humble_relay.core.signal.diagram.pixels import drawn
+from humble_relay.core.signal.diagram.placement import band_of, placed
+from humble_relay.core.signal.flow.delays import protocol_delay_ms
 from humble_relay.core.signal.flow.propagation import VIDEO, ends_of, flow, is_dark
 
 _NETWORK_GEAR = ("router", "network-switch", "injector")
@@ -21,26 +22,26 @@ def signal_map(case: Case, network: bool = False, collapsed: Iterable[str] = ())
     closed = frozenset(collapsed)
     node = {d.id: _node(d, closed) for d in case.devices.values()}
     lines = _bundled(case, _lines(case, network), node)
-    drawn = {end for line in lines for end in (line.a, line.b)}
+    joined = {end for line in lines for end in (line.a, line.b)}
     aside: dict[str, list[str]] = defaultdict(list)
     names: dict[str, str] = {}
     bands: dict[str, list[str]] = defaultdict(list)
     for device in case.devices.values():
         band, id = band_of(device), node[device.id]
-        if id not in drawn and device.kind in _NETWORK_GEAR and id == device.id:
+        if id not in joined and device.kind in _NETWORK_GEAR and id == device.id:
             aside[band].append(device.name)
             bands.setdefault(band, [])
         elif id not in names:
             names[id] = device.name
             bands[band].append(id)
-    return Drawing(case, lines, bands, aside, closed).draw()
+    return drawn(case, lines, placed(lines, bands, case.places), aside, closed)
 
 
 def _node(device: Device, closed: frozenset[str]) -> str:
     return f"place:{band_of(device)}" if band_of(device) in closed else device.id
 
 
-def _lines(case: Case, network: bool) -> Iterator[Line]:
+def _lines(case: Case, network: bool) -> Iterator[Wire]:
     """Every link that is drawn, with its words, in the order of the inputs it goes to."""
     found, each = case.once(flow), case.once(loads)
     place_of_port = {ref: i for i, ref in enumerate(case.ports)}
@@ -62,13 +63,13 @@ def _lines(case: Case, network: bool) -> Iterator[Line]:
         order = place_of_port.get(ref or "", len(place_of_port))
         label, detail = _words(case, link)
         if isinstance(link, Stream):
-            delay = link_delay_ms(case, link)
+            delay = protocol_delay_ms(case, link.protocol, case.devices[link.to_device])
             label = f"{PROTOCOL_WORDS[link.protocol]} {each[link.id].total.value:.3g} Mb/s{f', {delay:g} ms' if delay else ''}"
         if ref and sum(p.way == "in" and bool(VIDEO & set(p.types)) for p in case.devices[b].ports) > 2:
             detail = ", ".join(filter(None, (detail, case.ports[ref].name)))
         elif signal and signal.carries in ("multi-view", "clean"):
             detail = ", ".join(filter(None, (signal.carries, detail)))
-        yield Line(link.id, a, b, order, _pattern(link), state, label, detail)
+        yield Wire(link.id, a, b, order, _pattern(link), state, label, detail)
 
 
 def _words(case: Case, link: Link) -> tuple[str, str]:
@@ -90,9 +91,9 @@ def _pattern(link: Link) -> Pattern:
     return "network" if link.cable == "ethernet" else "sound" if link.cable == "audio" else "cable"
 
 
-def _bundled(case: Case, lines: Iterable[Line], node: dict[str, str]) -> list[Line]:
+def _bundled(case: Case, lines: Iterable[Wire], node: dict[str, str]) -> list[Wire]:
     """The lines between boxes: those inside a closed place go, those between the same two boxes become one."""
-    found: dict[tuple[str, str, str], Line] = {}
+    found: dict[tuple[str, str, str], Wire] = {}
     count: dict[tuple[str, str, str], int] = defaultdict(int)
     for line in lines:
         a, b = node[line.a], node[line.b]

@@ -14,7 +14,7 @@ class Point(Frozen):
     y: float
 
 
-class Box(Frozen):
+class DrawnBox(Frozen):
     """A device on the map, or a whole place drawn as one; px from the map's top left."""
 
     device: str
@@ -31,7 +31,7 @@ class Box(Frozen):
     height: float
 
 
-class Band(Frozen):
+class PlaceBand(Frozen):
     """A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through."""
 
     place: str
@@ -43,7 +43,7 @@ class Band(Frozen):
     collapsed: bool
 
 
-class Hop(Frozen):
+class DrawnHop(Frozen):
     """A link on the map: its corners in px, and what matters on it in words."""
 
     link: str
@@ -63,12 +63,12 @@ class SignalMap(Frozen):
 
     width: float
     height: float
-    bands: tuple[Band, ...]
-    boxes: tuple[Box, ...]
-    hops: tuple[Hop, ...]
+    bands: tuple[PlaceBand, ...]
+    boxes: tuple[DrawnBox, ...]
+    hops: tuple[DrawnHop, ...]
 
 
-class Line(NamedTuple):
+class Wire(NamedTuple):
     """A hop before it is laid out: one link, or all links between two boxes."""
 
     id: str

@@ -4,21 +4,22 @@ from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.sockets import network_for
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.finder.as_edits import Route, route_of
+from humble_relay.core.signal.finder.as_edits import route_of
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     PASSING,
-    Box,
-    Exit,
-    Ground,
+    Outlet,
+    RoutingProblem,
     Start,
-    ground,
-    network_for,
+    Unit,
+    problem_of,
     to_get,
 )
+from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.search import LONG_M, varied
 from humble_relay.core.signal.finder.steps import connector_of
 from humble_relay.core.signal.flow.propagation import (
@@ -55,7 +56,7 @@ def find_routes(
         name = case.devices[device].name
         return Routes(source=name, end=name, routes=(), why_not="Choose two different devices.")
     places = case.devices[device].place, case.devices[taker].place
-    on = ground(case, taker, port or None, {places: length_m} if length_m else None)
+    on = problem_of(case, taker, port or None, {places: length_m} if length_m else None)
     starts = starts_of(case, device, carries, out or None)
     return _answer(case, on, starts, case.devices[device].name, case.devices[taker].name, ())
 
@@ -86,7 +87,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
     places = case.devices[ends_of(link)[0]].place, case.devices[ends_of(link)[1]].place
     metres = getattr(link, "length_m", getattr(link, "distance_m", 0.0))
     lengths = {places: metres} if metres and (places[0] != places[1] or metres > LONG_M) else {}
-    on = ground(bare, taker, lengths=lengths, prefer=prefer)
+    on = problem_of(bare, taker, lengths=lengths, prefer=prefer)
     if isinstance(link, Radio):
         on = on._replace(air=on.lengths)
     if avoid:
@@ -154,18 +155,18 @@ def starts_of(
     found = []
     for ref, signal in _signals_of(case, device, wanted).items():
         holder = case.devices[ref.split("/")[0]]
-        box = Box(holder.id, holder, holder.place)
+        box = Unit(holder.id, holder, holder.place)
         if "/" not in ref:
             left = holder.encoding.destinations - len(case.streams_from[holder.id]) if holder.encoding else 0
             if left > 0 and port is None and signal.format:
-                found.append(Start(Exit(box, None, signal.format, signal.protected is not None)))
+                found.append(Start(Outlet(box, None, signal.format, signal.protected is not None)))
             continue
         out = case.ports[ref]
         if (port is not None and ref != f"{device_id}/{port}") or signal.format is None:
             continue
         if ref not in case.join_at and group_is_full(case, holder, out):
             continue
-        exit = Exit(box, out, signal.format, signal.protected is not None)
+        exit = Outlet(box, out, signal.format, signal.protected is not None)
         if ref in case.join_at and out.carries in ("picture", "loop", signal.carries):
             found += _taps(case, exit, ref)
         elif ref not in case.join_at:
@@ -208,7 +209,7 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
     return found
 
 
-def _taps(case: Case, exit: Exit, ref: str) -> Iterator[Start]:
+def _taps(case: Case, exit: Outlet, ref: str) -> Iterator[Start]:
     """A splitter put into the cable that occupies an output."""
     cable = case.join_at[ref]
     if not isinstance(cable, Cable) or exit.port is None or cable.from_port != ref:
@@ -220,13 +221,13 @@ def _taps(case: Case, exit: Exit, ref: str) -> Iterator[Start]:
             continue
         lacking = to_get(case, model.device.model)
         cost = EFFORT["box"] + (EFFORT["to get"] if lacking else 0) + 2 * EFFORT["metre"]
-        box = Box(f"{model.id}@{exit.box.place}", model.device, exit.box.place, True, lacking)
-        yield Start(Exit(box, outs[1], exit.format, exit.protected), cost, cable.id)
+        box = Unit(f"{model.id}@{exit.box.place}", model.device, exit.box.place, True, lacking)
+        yield Start(Outlet(box, outs[1], exit.format, exit.protected), cost, cable.id)
 
 
 def _answer(
     case: Case,
-    on: Ground,
+    on: RoutingProblem,
     starts: list[Start],
     source: str,
     end: str,
@@ -242,13 +243,18 @@ def _answer(
     return Routes(source=source, end=end, routes=tuple(ready or routes[:2]), why_not=why)
 
 
-def _why_not(on: Ground, starts: list[Start], routes: list[Route], source: str, end: str) -> str:
+def _why_not(on: RoutingProblem, starts: list[Start], routes: list[Route], source: str, end: str) -> str:
     if not on.ends:
         return f"There is no way: every input of {end} that takes a picture is in use. Free one, or put a switch before it."
     if not starts:
         return f"There is no way: {source} has no output free that carries this picture, and none that a splitter fits."
     if not routes:
-        offline = [s.exit.box for s in starts if s.exit.port is None and not network_for(on.case, s.exit.box)]
+        offline = [
+            s.exit.box
+            for s in starts
+            if s.exit.port is None
+            and not network_for(on.case, s.exit.box.device, s.exit.box.place, not s.exit.box.new)
+        ]
         if offline and any(e.box.device.ingest for e in on.ends):
             return f"There is no way yet: {offline[0].device.name} is on no network. Give its site one with a way out."
         return f"There is no way: no free port, cable, converter, radio pair or network joins {source} to {end}. Check that both stand at a place, and that the picture is one the input takes."

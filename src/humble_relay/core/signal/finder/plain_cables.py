@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from humble_relay.core.catalogue.cables import CABLE_FOR, CABLE_WORDS
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.judging.case import Case
+from humble_relay.core.places.distances import run_length_m
 from humble_relay.core.plan import Cable, Connector
 from humble_relay.core.plan.edits import AddLink, Edit, SetPort
-from humble_relay.core.signal.cabling.reach import run_length_m
 
 _PLAIN: tuple[Connector, ...] = ("audio", "ethernet")
 

@@ -2,11 +2,10 @@
 
 from typing import NamedTuple
 
-from humble_relay.core.catalogue.stock import Standing, standings
+from humble_relay.core.catalogue.stock import StockCount, stock_counts
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Carries, Device, Kind, Network, Port
+from humble_relay.core.plan import Carries, Device, Kind, Port
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import run_length_m
 from humble_relay.core.signal.flow.propagation import VIDEO, network_inputs
 from humble_relay.core.signal.ports.assignment import group_is_full
 
@@ -34,7 +33,7 @@ MOST_REPEATERS = 2
 NEVER_M = 2000.0
 
 
-class Box(NamedTuple):
+class Unit(NamedTuple):
     """A device on the way: one of the plan, or a model that would be added at a place."""
 
     key: str
@@ -44,10 +43,10 @@ class Box(NamedTuple):
     to_get: bool = False
 
 
-class Exit(NamedTuple):
+class Outlet(NamedTuple):
     """A port a picture can leave from, or (with no port) a box that can send it as a stream."""
 
-    box: Box
+    box: Unit
     port: Port | None
     format: VideoFormat
     protected: bool
@@ -58,17 +57,17 @@ class Exit(NamedTuple):
         return self.box.key, self.port.id if self.port else "", self.format, self.protected
 
 
-class Entry(NamedTuple):
+class Inlet(NamedTuple):
     """A port a picture can enter by, or (with no port) the network side of a box."""
 
-    box: Box
+    box: Unit
     port: Port | None
 
 
 class Start(NamedTuple):
     """Where the search begins: an exit the picture already stands on, and what it takes to free it."""
 
-    exit: Exit
+    exit: Outlet
     cost: float = 0.0
     tapped: str | None = None
     """The link that a splitter is put into to get this exit."""
@@ -76,11 +75,11 @@ class Start(NamedTuple):
     """What the output must be told to carry."""
 
 
-class Hop(NamedTuple):
+class Leg(NamedTuple):
     """One step: from an exit to an entry by a medium; lengths in metres, delay in ms."""
 
-    exit: Exit
-    entry: Entry
+    exit: Outlet
+    entry: Inlet
     medium: str
     length_m: float
     cost: float
@@ -97,16 +96,16 @@ class Path(NamedTuple):
     """A whole way, and its effort."""
 
     start: Start
-    hops: tuple[Hop, ...]
+    hops: tuple[Leg, ...]
     cost: float
 
 
-class Ground(NamedTuple):
+class RoutingProblem(NamedTuple):
     """What a search stands on: the plan, its ends, the boxes it may use, and what it must not."""
 
     case: Case
-    ends: tuple[Entry, ...]
-    idle: tuple[Box, ...]
+    ends: tuple[Inlet, ...]
+    idle: tuple[Unit, ...]
     spare: dict[str, int]
     """How many more of each model can be added without getting any; empty where nobody keeps count."""
     lengths: dict[tuple[str | None, str | None], float]
@@ -121,20 +120,20 @@ class Ground(NamedTuple):
     """Whether boxes may be used that would have to be got first."""
 
 
-def ground(
+def problem_of(
     case: Case,
     end: str,
     port: str | None = None,
     lengths: dict[tuple[str | None, str | None], float] | None = None,
     prefer: str | None = None,
-) -> Ground:
+) -> RoutingProblem:
     """The ground of a search for ways to a device, or to one port of it."""
     device = case.devices[end]
-    box = Box(end, device, device.place)
-    ends = [Entry(box, p) for p in device.ports if port in (None, p.id) and _is_free_input(case, device, p)]
+    box = Unit(end, device, device.place)
+    ends = [Inlet(box, p) for p in device.ports if port in (None, p.id) and _is_free_input(case, device, p)]
     taking = device.ingest or (device.decoding and not network_inputs(device))
     if taking and port is None and _streams_left(case, device):
-        ends.append(Entry(box, None))
+        ends.append(Inlet(box, None))
     seen: set[tuple[str, str | None]] = set()
     idle = []
     for other in case.devices.values():
@@ -142,10 +141,10 @@ def ground(
             if other.model and (other.model, other.place) in seen:
                 continue  # one stands for all its like at the same place
             seen.add((other.model, other.place))
-            idle.append(Box(other.id, other, other.place))
+            idle.append(Unit(other.id, other, other.place))
     spare = {m: s.there - s.used for m, s in case.once(in_stock).items()} if case.stock.holdings else {}
     both = {**(lengths or {}), **{(b, a): m for (a, b), m in (lengths or {}).items()}}
-    return Ground(case, tuple(ends), tuple(idle), spare, both, prefer, frozenset(), {})
+    return RoutingProblem(case, tuple(ends), tuple(idle), spare, both, prefer, frozenset(), {})
 
 
 def _is_free_input(case: Case, device: Device, port: Port) -> bool:
@@ -172,57 +171,15 @@ def _is_idle(case: Case, device: Device) -> bool:
     return not busy and not any(ref in case.join_at for ref in ports)
 
 
-def network_for(case: Case, box: Box) -> Network | None:
-    """The network a box is on, or would be put on: the first of its site, one with a way out before others."""
-    device = box.device
-    if not box.new:
-        on = [case.networks[p.network] for p in device.ports if p.network]
-        if on:
-            return on[0]
-    if not any({"ethernet", "wifi"} & set(p.types) for p in device.ports):
-        return None
-    place = case.places.get(box.place or "")
-    here = [n for n in case.networks.values() if place and n.site == place.site]
-    return min(here, key=lambda n: case.uplink_of(n.id) is None, default=None)
-
-
-def free_sockets(case: Case, place: str | None) -> list[tuple[float, str]]:
-    """Free sockets of the switches and routers at a place's site within a copper run, nearest first."""
-    here = case.places.get(place or "")
-    found = []
-    for device in case.devices.values():
-        at = case.places.get(device.place or "")
-        if device.kind not in ("router", "network-switch") or not here or not at or at.site != here.site:
-            continue
-        metres = run_length_m(case, place, device.place)
-        free = [p for p in device.ports if p.role != "uplink" and f"{device.id}/{p.id}" not in case.join_at]
-        if free and metres <= case.figures["ethernet-reach"]:
-            found += [(metres, f"{device.id}/{p.id}") for p in free]
-    return sorted(found, key=lambda s: s[0])
-
-
-def has_sockets(case: Case, place: str | None) -> bool:
-    """Whether the plan knows any router or switch at the place's site; where it does not, one is to be brought."""
-    here = case.places.get(place or "")
-    boxes = (d for d in case.devices.values() if d.kind in ("router", "network-switch"))
-    return any(here and (at := case.places.get(d.place or "")) and at.site == here.site for d in boxes)
-
-
-def lan_port(device: Device) -> Port | None:
-    """The port a device would go on the network by: the one that is on it, or its last network socket."""
-    ports = [p for p in device.ports if {"ethernet", "wifi"} & set(p.types)]
-    return next((p for p in ports if p.network), ports[-1] if ports else None)
-
-
-def limits(on: Ground, box: Box) -> tuple[str, ...]:
+def limits(on: RoutingProblem, box: Unit) -> tuple[str, ...]:
     """What using a box uses up: itself, and one of its model where the stock is counted."""
     model = box.device.model
     return (box.key, model) if box.new and not box.to_get and model in on.spare else (box.key,)
 
 
-def in_stock(case: Case) -> dict[str, Standing]:
+def in_stock(case: Case) -> dict[str, StockCount]:
     """Where every model stands."""
-    return standings(case.plan, case.stock)
+    return stock_counts(case.plan, case.stock)
 
 
 def to_get(case: Case, model: str) -> bool:

@@ -11,7 +11,7 @@ from collections import Counter
 from itertools import count
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS
-from humble_relay.core.signal.finder.problem import Exit, Ground, Hop, Path, Start, limits
+from humble_relay.core.signal.finder.problem import Leg, Outlet, Path, RoutingProblem, Start, limits
 from humble_relay.core.signal.finder.steps import leaving, onward
 
 _WAYS, _SEARCHES = 4, 10
@@ -19,7 +19,7 @@ LONG_M = 5.0
 """A run longer than a lead in the rack: what it goes by is what a technician calls the way."""
 
 
-def cheapest(on: Ground, starts: list[Start], most: int = 1) -> list[Path]:
+def cheapest(on: RoutingProblem, starts: list[Start], most: int = 1) -> list[Path]:
     """The cheapest ways, at most one to each entry of the end, cheapest first. The same ground gives the same ways."""
     scarce: set[str] = set()
     while True:
@@ -30,7 +30,7 @@ def cheapest(on: Ground, starts: list[Start], most: int = 1) -> list[Path]:
         scarce |= over
 
 
-def overused(on: Ground, path: Path) -> set[str]:
+def overused(on: RoutingProblem, path: Path) -> set[str]:
     """What a way uses more of than there is: a box twice, or more of a model than are spare."""
     uses: Counter[str] = Counter()
     for box in [path.start.exit.box, *(hop.entry.box for hop in path.hops)]:
@@ -38,10 +38,10 @@ def overused(on: Ground, path: Path) -> set[str]:
     return {key for key, n in uses.items() if n > on.spare.get(key, 1)}
 
 
-def _search(on: Ground, starts: list[Start], most: int, scarce: set[str]) -> list[Path]:
+def _search(on: RoutingProblem, starts: list[Start], most: int, scarce: set[str]) -> list[Path]:
     """The cheapest ways when only what is `scarce` is counted."""
     order, end = count(), on.ends[0].box.key
-    heap: list[tuple[float, int, Start, tuple[Hop, ...], tuple[str, ...], Exit | None]] = []
+    heap: list[tuple[float, int, Start, tuple[Leg, ...], tuple[str, ...], Outlet | None]] = []
     for start in starts:
         used = tuple(sorted(k for k in limits(on, start.exit.box) if k in scarce))
         heapq.heappush(heap, (start.cost, next(order), start, (), used, start.exit))
@@ -78,7 +78,7 @@ def _no_more(a: tuple[str, ...], b: tuple[str, ...]) -> bool:
     return not a or not Counter(a) - Counter(b)
 
 
-def varied(on: Ground, starts: list[Start]) -> list[Path]:
+def varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     """The cheapest way, then the cheapest that does without something the ones before it use, and so on.
 
     What is there is tried first; only where that makes no way is what would have to be got.
@@ -87,7 +87,7 @@ def varied(on: Ground, starts: list[Start]) -> list[Path]:
     return _varied(on._replace(to_get=False), there) or _varied(on, starts)
 
 
-def _varied(on: Ground, starts: list[Start]) -> list[Path]:
+def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     order = count()
     found: list[Path] = []
     seen: set[tuple[str, ...]] = set()

@@ -2,47 +2,44 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.catalogue.cables import CABLE_FOR, REPEATABLE, stock_lay
+from humble_relay.core.catalogue.cables import CABLE_FOR, FITS, REPEATABLE, stock_lay
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.sockets import free_sockets, has_sockets, lan_port, network_for
 from humble_relay.core.picture.serial import serial_rate
+from humble_relay.core.places.distances import cable_can_go, distance_m, run_length_m, walls_between
 from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import cable_reach, distance_m, run_length_m, usb_load
+from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     MOST_REPEATERS,
     NEVER_M,
-    PASSING,
     TURNING,
-    Box,
-    Entry,
-    Exit,
-    Ground,
-    Hop,
-    free_sockets,
-    has_sockets,
-    lan_port,
-    network_for,
+    Inlet,
+    Leg,
+    Outlet,
+    RoutingProblem,
+    Unit,
     to_get,
 )
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.delays import protocol_delay_ms
+from humble_relay.core.signal.flow.delays import hop_delay_ms
 from humble_relay.core.signal.flow.firmware import lacks_firmware
 from humble_relay.core.signal.flow.propagation import VIDEO, is_source
 
 
-def onward(on: Ground, exit: Exit) -> list[Hop]:
+def onward(on: RoutingProblem, exit: Outlet) -> list[Leg]:
     """Every hop that can be made from an exit, in the order of the plan and the library."""
     key = ("onward", exit.spot, on.avoid, on.to_get)
     if key not in on.memo:
         on.memo[key] = [
             h for h in _every_hop(on, exit) if (on.to_get or not h.entry.box.to_get) and not _avoided(on, h)
         ]
-    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    found: list[Leg] = on.memo[key]  # type: ignore[assignment]
     return found
 
 
-def _every_hop(on: Ground, exit: Exit) -> list[Hop]:
+def _every_hop(on: RoutingProblem, exit: Outlet) -> list[Leg]:
     key = ("hops", exit.spot)
     if key not in on.memo:
         connectors: tuple[str, ...] = ("stream",)
@@ -55,11 +52,11 @@ def _every_hop(on: Ground, exit: Exit) -> list[Hop]:
             if entry.box.key != exit.box.key
             for hop in _hops(on, exit, entry, connector)
         ]
-    found: list[Hop] = on.memo[key]  # type: ignore[assignment]
+    found: list[Leg] = on.memo[key]  # type: ignore[assignment]
     return found
 
 
-def leaving(on: Ground, hop: Hop) -> Iterator[tuple[Hop, Exit]]:
+def leaving(on: RoutingProblem, hop: Leg) -> Iterator[tuple[Leg, Outlet]]:
     """The exits of the box a hop enters, each with the hop as it is then set."""
     box, came = hop.entry.box, hop.sent or hop.exit.format
     made = box.device.produces
@@ -72,12 +69,12 @@ def leaving(on: Ground, hop: Hop) -> Iterator[tuple[Hop, Exit]]:
             if port.carries == "loop" and port.loop_of != (hop.entry.port.id if hop.entry.port else None):
                 continue
             left = hop.exit.format if port.carries == "loop" else port.produces or fmt
-            yield set_hop, Exit(box, port, left, hop.exit.protected or port.protected)
+            yield set_hop, Outlet(box, port, left, hop.exit.protected or port.protected)
         if box.device.encoding:
-            yield set_hop, Exit(box, None, fmt, hop.exit.protected)
+            yield set_hop, Outlet(box, None, fmt, hop.exit.protected)
 
 
-def _entries(on: Ground, place: str | None, connector: str) -> list[Entry]:
+def _entries(on: RoutingProblem, place: str | None, connector: str) -> list[Inlet]:
     """Where a picture can go from a place by a connector: the end, idle boxes, and new ones here or there."""
     key = ("entries", place, connector)
     if key not in on.memo:
@@ -87,30 +84,30 @@ def _entries(on: Ground, place: str | None, connector: str) -> list[Entry]:
             if model.device.kind in TURNING:
                 lacking = to_get(on.case, model.device.model)
                 for at in dict.fromkeys((place, there)):
-                    new.append(Box(f"{model.id}@{at}", model.device, at, True, lacking))
+                    new.append(Unit(f"{model.id}@{at}", model.device, at, True, lacking))
         found = [e for e in on.ends if _fits(e, connector)]
         for box in (*on.idle, *new):
             if connector == "stream":
-                found += [Entry(box, None)] if box.device.decoding else []
+                found += [Inlet(box, None)] if box.device.decoding else []
             else:
                 found += [
-                    Entry(box, p)
+                    Inlet(box, p)
                     for p in box.device.ports
-                    if p.way == "in" and _fits(Entry(box, p), connector)
+                    if p.way == "in" and _fits(Inlet(box, p), connector)
                 ]
         on.memo[key] = found
-    entries: list[Entry] = on.memo[key]  # type: ignore[assignment]
+    entries: list[Inlet] = on.memo[key]  # type: ignore[assignment]
     return entries
 
 
-def _fits(entry: Entry, connector: str) -> bool:
+def _fits(entry: Inlet, connector: str) -> bool:
     if entry.port is None:
         return connector == "stream"
     types = (entry.port.assigned,) if entry.port.assigned else entry.port.types
     return ("network" if connector == "stream" else connector) in types
 
 
-def _avoided(on: Ground, hop: Hop) -> bool:
+def _avoided(on: RoutingProblem, hop: Leg) -> bool:
     if not on.avoid:
         return False
     ends = f"{hop.exit.box.key}/{hop.exit.port.id if hop.exit.port else ''}>{hop.entry.box.key}/{hop.entry.port.id if hop.entry.port else ''} by {hop.medium}"
@@ -119,7 +116,7 @@ def _avoided(on: Ground, hop: Hop) -> bool:
     )
 
 
-def _hops(on: Ground, exit: Exit, entry: Entry, connector: str) -> list[Hop]:
+def _hops(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> list[Leg]:
     """The hops from an exit to an entry by a connector: one, or one for each protocol; none that would not arrive."""
     if connector == "stream":
         return [hop for protocol in _protocols(exit, entry) if (hop := _stream(on, exit, entry, protocol))]
@@ -127,7 +124,7 @@ def _hops(on: Ground, exit: Exit, entry: Entry, connector: str) -> list[Hop]:
     return [hop] if hop else []
 
 
-def _by_wire(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None:
+def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> Leg | None:
     port, fmt = entry.port, exit.format
     if port is None or exit.port is None or refusal(entry.box.device, port, fmt):
         return None
@@ -148,10 +145,10 @@ def _by_wire(on: Ground, exit: Exit, entry: Entry, connector: str) -> Hop | None
         + sum(EFFORT["change"] for p in (exit.port, port) if p.type is None)
     )
     delay = _delay(on, entry)
-    return Hop(exit, entry, kind, length, cost + delay * EFFORT["ms"], joints, repeaters, delay_ms=delay)
+    return Leg(exit, entry, kind, length, cost + delay * EFFORT["ms"], joints, repeaters, delay_ms=delay)
 
 
-def _entering(on: Ground, entry: Entry) -> float:
+def _entering(on: RoutingProblem, entry: Inlet) -> float:
     """What it takes to have the entered box there."""
     box = entry.box
     if box.key == on.ends[0].box.key:
@@ -162,21 +159,20 @@ def _entering(on: Ground, entry: Entry) -> float:
     return EFFORT["box"] + (EFFORT["to get"] if box.to_get else 0.0)
 
 
-def _delay(on: Ground, entry: Entry) -> float:
-    """What the entered box adds in ms, unless the picture ends there."""
-    passes = entry.box.device.kind in PASSING and entry.box.key != on.ends[0].box.key
-    return (entry.box.device.delay_ms or 0.0) if passes else 0.0
+def _delay(on: RoutingProblem, entry: Inlet, protocol: Protocol | None = None) -> float:
+    """What the hop adds in ms: of the box where the search ends nothing, which is not the way's."""
+    return hop_delay_ms(on.case, protocol, entry.box.device, entry.box.key == on.ends[0].box.key)
 
 
 def _laid(
-    on: Ground, a: str | None, b: str | None, kind: CableKind, fmt: VideoFormat
+    on: RoutingProblem, a: str | None, b: str | None, kind: CableKind, fmt: VideoFormat
 ) -> tuple[float, int, int] | None:
     """Length, joints and repeaters of a run between two places, or None when it cannot be had."""
     key = ("laid", a, b, kind, fmt)
     if key not in on.memo:
         need = on.lengths.get((a, b)) or run_length_m(on.case, a, b)
         on.memo[key] = None
-        if need <= NEVER_M:
+        if need <= NEVER_M and cable_can_go(on.case, a, b):
             lay = stock_lay(kind, need)
             for repeaters in range(MOST_REPEATERS + 1 if kind in REPEATABLE else 1):
                 joints = max(0, lay.joints - repeaters)
@@ -187,7 +183,7 @@ def _laid(
     return found
 
 
-def _fast_enough(on: Ground, connector: str, fmt: VideoFormat, out: Port, into: Port) -> bool:
+def _fast_enough(on: RoutingProblem, connector: str, fmt: VideoFormat, out: Port, into: Port) -> bool:
     """Whether serial and USB ports take the rate of the picture."""
     if connector == "sdi":
         key = ("rate", fmt)
@@ -201,7 +197,7 @@ def _fast_enough(on: Ground, connector: str, fmt: VideoFormat, out: Port, into: 
     return True
 
 
-def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
+def _radio(on: RoutingProblem, exit: Outlet, entry: Inlet, cost: float) -> Leg | None:
     sender, taker = exit.box.device, entry.box.device
     if not sender.family or sender.family != taker.family:
         return None
@@ -210,25 +206,18 @@ def _radio(on: Ground, exit: Exit, entry: Entry, cost: float) -> Hop | None:
     best = on.case.figures["radio-range"]
     if far > min(sender.range_m or best, taker.range_m or best):
         return None
-    walls = _walls(on.case, a, b)
+    walls = walls_between(on.case, a, b)
     delay = _delay(on, entry)
     cost += EFFORT["radio"] + walls * EFFORT["wall"] + delay * EFFORT["ms"]
-    return Hop(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
+    return Leg(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
 
 
-def _walls(case: Case, a: str | None, b: str | None) -> int:
-    """At least this many walls: one for each end that is indoors, when the places differ."""
-    if a == b:
-        return 0
-    return sum(case.places[p].indoor for p in (a, b) if p in case.places)
-
-
-def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | None:
+def _stream(on: RoutingProblem, exit: Outlet, entry: Inlet, protocol: Protocol) -> Leg | None:
     sender, taker = exit.box.device, entry.box.device
-    network = network_for(on.case, exit.box)
+    network = network_for(on.case, sender, exit.box.place, not exit.box.new)
     if network is None or (taker.ingest and on.case.uplink_of(network.id) is None):
         return None
-    if taker.ingest is None and network_for(on.case, entry.box) != network:
+    if taker.ingest is None and network_for(on.case, taker, entry.box.place, not entry.box.new) != network:
         return None
     like = picture_to_share(on.case, exit.box)
     sent = stream_format(sender, taker, like.format if like else exit.format)
@@ -238,18 +227,18 @@ def _stream(on: Ground, exit: Exit, entry: Entry, protocol: Protocol) -> Hop | N
         return None
     if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
         return None
-    delay = _delay(on, entry) + protocol_delay_ms(on.case, protocol, taker)
+    delay = _delay(on, entry, protocol)
     sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
     if None in sockets:
         return None
     cost = _entering(on, entry) + EFFORT["network"] + sum(m or 0 for m in sockets) + delay * EFFORT["ms"]
-    return Hop(
+    return Leg(
         exit, entry, protocol, 0.0, cost, delay_ms=delay,
         sent=sent if sent != exit.format else None, network=network.id,
     )  # fmt: skip
 
 
-def _protocols(exit: Exit, entry: Entry) -> list[Protocol]:
+def _protocols(exit: Outlet, entry: Inlet) -> list[Protocol]:
     """What both ends speak, with the firmware they have and in one family where that matters."""
     sender, taker = exit.box.device, entry.box.device
     takes = taker.ingest or taker.decoding
@@ -266,7 +255,7 @@ def _protocols(exit: Exit, entry: Entry) -> list[Protocol]:
     ]
 
 
-def picture_to_share(case: Case, box: Box) -> Stream | None:
+def picture_to_share(case: Case, box: Unit) -> Stream | None:
     """The stream whose picture one more must share, where every channel of the encoder has its own already."""
     sent, can = case.streams_from.get(box.key, []), box.device.encoding
     if can is None or not sent:
@@ -295,7 +284,7 @@ def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoForma
     return nearest
 
 
-def _socket_cost(on: Ground, box: Box) -> float | None:
+def _socket_cost(on: RoutingProblem, box: Unit) -> float | None:
     """Metres to the nearest free socket for a box that is not plugged in yet; None where none is in reach."""
     port = lan_port(box.device)
     if not box.new and (port is None or port.network or f"{box.key}/{port.id}" in on.case.join_at):
@@ -311,7 +300,7 @@ def _socket_cost(on: Ground, box: Box) -> float | None:
     return metres
 
 
-def _wanted(on: Ground, fmt: VideoFormat) -> list[VideoFormat]:
+def _wanted(on: RoutingProblem, fmt: VideoFormat) -> list[VideoFormat]:
     """The formats worth scaling to: what each input of the end takes nearest to this one."""
     found = []
     for entry in on.ends:
@@ -327,4 +316,4 @@ def _wanted(on: Ground, fmt: VideoFormat) -> list[VideoFormat]:
 
 def connector_of(medium: str) -> Connector:
     """The connector a picture medium ends in."""
-    return next(c for c, kind in CABLE_FOR.items() if kind == medium)
+    return FITS[medium]  # type: ignore[index]

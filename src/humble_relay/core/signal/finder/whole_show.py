@@ -6,8 +6,9 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.signal.finder.alternatives import starts_of
-from humble_relay.core.signal.finder.as_edits import Route, route_of
-from humble_relay.core.signal.finder.problem import ground
+from humble_relay.core.signal.finder.as_edits import route_of
+from humble_relay.core.signal.finder.problem import problem_of
+from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.search import cheapest
 from humble_relay.core.signal.flow.propagation import feeds, is_source
 
@@ -17,7 +18,7 @@ _NEVER = 1e6
 """Effort that stands for no way at all."""
 
 
-class Line(Frozen):
+class PatchLine(Frozen):
     """One source and where it was patched to; no route where none is left."""
 
     source: str
@@ -29,7 +30,7 @@ class Line(Frozen):
 class Patch(Frozen):
     """The whole patch: its lines, its edits in order, and their effort together."""
 
-    lines: tuple[Line, ...]
+    lines: tuple[PatchLine, ...]
     edits: tuple[Edit, ...]
     effort: float
     left: str = ""
@@ -51,7 +52,7 @@ def unpatched(case: Case) -> list[str]:
 
 def efforts(case: Case, sources: list[str], mixer: str) -> Efforts:
     """The effort of every source to every free input, each reckoned as if it were alone."""
-    on = ground(case, mixer)
+    on = problem_of(case, mixer)
     inputs = tuple(e.port.id for e in on.ends if e.port)
     rows = []
     for source in sources:
@@ -78,7 +79,7 @@ def patch_all(case: Case, mixer: str, sources: list[str] | None = None) -> Patch
         for i, j in enumerate(chosen)
         if j is not None and table.rows[i][j] < _NEVER
     }
-    lines, edits, total, now = list[Line](), list[Edit](), 0.0, case
+    lines, edits, total, now = list[PatchLine](), list[Edit](), 0.0, case
     for source in sorted(sources, key=lambda s: (s not in wants, sources.index(s))):
         case.pulse()
         kept = {i for s, i in wants.items() if s != source and s not in {x.source for x in lines}}
@@ -91,18 +92,20 @@ def patch_all(case: Case, mixer: str, sources: list[str] | None = None) -> Patch
     return Patch(lines=tuple(lines), edits=tuple(edits), effort=round(total, 2), left=words)
 
 
-def _lay(case: Case, source: str, mixer: str, wanted: str | None, kept: set[str]) -> Line:
+def _lay(case: Case, source: str, mixer: str, wanted: str | None, kept: set[str]) -> PatchLine:
     name, starts = case.devices[source].name, starts_of(case, source)
     for port in (wanted, None):
-        on = ground(case, mixer, port)
+        on = problem_of(case, mixer, port)
         on = on._replace(ends=tuple(e for e in on.ends if e.port and (port or e.port.id not in kept)))
         found = cheapest(on, starts) if on.ends else []
         if not found or any(h.entry.box.to_get for h in found[0].hops):
             continue
         route, into = route_of(case, found[0]), found[0].hops[-1].entry.port
         assert into
-        return Line(source=source, input=into.id, words=f"{name} to {into.name}", route=route)
-    return Line(source=source, input=None, words=f"{name}: no way with what is free and in stock", route=None)
+        return PatchLine(source=source, input=into.id, words=f"{name} to {into.name}", route=route)
+    return PatchLine(
+        source=source, input=None, words=f"{name}: no way with what is free and in stock", route=None
+    )
 
 
 def assignment(cost: list[list[float]]) -> list[int | None]:

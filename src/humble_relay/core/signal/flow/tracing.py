@@ -3,10 +3,10 @@
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.judging.working import Working
 from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
 from humble_relay.core.signal.flow.conversion import conversion, refusal
-from humble_relay.core.signal.flow.delays import box_delay_ms, delay_figure, link_delay_ms
+from humble_relay.core.signal.flow.delays import delay_along, delays_along, hop_delay_ms, protocol_of
 from humble_relay.core.signal.flow.propagation import Signal, downstream_order, ends_of, flow, is_source
 
 
@@ -25,7 +25,7 @@ class TraceHop(Frozen):
     """From the scene to this hop's far end, in ms."""
 
 
-class Way(Frozen):
+class TracedWay(Frozen):
     """One source to one end, by the quickest path the plan has for it."""
 
     source: str
@@ -39,7 +39,7 @@ class Trace(Frozen):
     """What one device has to do with: every way from it and to it, and all that is on them."""
 
     device: str
-    ways: tuple[Way, ...]
+    ways: tuple[TracedWay, ...]
     links: tuple[str, ...]
     devices: tuple[str, ...]
     nothing: str
@@ -57,7 +57,7 @@ def trace(case: Case, id: str) -> Trace:
         nothing = f"{device.name} reaches no screen, recorder or platform."
     else:
         heard = {s for signal in found.arriving[id].values() for s in signal.sources}
-        ways, passing = list[Way](), device.kind not in ENDS
+        ways, passing = list[TracedWay](), device.kind not in ENDS
         for source in (s for s in case.devices if s in heard):
             case.pulse()
             quickest = _from_source(case, source)
@@ -118,7 +118,7 @@ def _worked_out(case: Case, source: str) -> Quickest:
             taker = ends_of(case.links[link])[1]
             if source not in found.on_link[link].sources or not _arrives(case, link, taker):
                 continue
-            total = delay + link_delay_ms(case, case.links[link]) + box_delay_ms(case.devices[taker])
+            total = delay + hop_delay_ms(case, protocol_of(case.links[link]), case.devices[taker])
             if taker not in best or total < best[taker][0]:
                 best[taker] = (total, id, link)
     return best
@@ -167,33 +167,22 @@ def _arrives(case: Case, link_id: str, taker: str) -> bool:
     return (link.input or link.id) in case.once(flow).arriving[taker]
 
 
-def _way(case: Case, source: str, end: str, links: tuple[str, ...]) -> Way:
-    found, hops, first = case.once(flow), [], case.devices[source]
-    delay = first.delay_ms or 0.0
-    steps = [Step(name=first.name, value=delay, unit="ms", source=_told(first))]
-    for id in links:
-        link, signal = case.links[id], found.on_link[id]
-        taker = case.devices[ends_of(link)[1]]
-        into = None
+def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
+    found, first = case.once(flow), case.devices[source]
+    links = [case.links[id] for id in ids]
+    takers = [case.devices[ends_of(link)[1]] for link in links]
+    hops = []
+    for link, taker, delay in zip(links, takers, delays_along(case, first, links, takers), strict=True):
+        signal, into = found.on_link[link.id], None
         if not isinstance(link, Stream):
-            into, names = (
-                case.ports[link.to_port],
-                (case.port_name(link.from_port), case.port_name(link.to_port)),
-            )
+            into = case.ports[link.to_port]
+            names = case.port_name(link.from_port), case.port_name(link.to_port)
         else:
             into = case.ports.get(f"{taker.id}/{link.input}") if link.input else None
             names = case.devices[link.from_device].name, f"{taker.name}, {into.name}" if into else taker.name
-            added = link_delay_ms(case, link)
-            if added:
-                steps.append(case.figures.step(delay_figure(link.protocol)))
-            delay += added
-        box = box_delay_ms(taker)
-        if box:
-            steps.append(Step(name=taker.name, value=box, unit="ms", source=_told(taker)))
-        delay += box
         hops.append(
             TraceHop(
-                link=id,
+                link=link.id,
                 what=medium_words(link),
                 from_name=names[0],
                 to_name=names[1],
@@ -204,9 +193,8 @@ def _way(case: Case, source: str, end: str, links: tuple[str, ...]) -> Way:
             )
         )
     title = f"{first.name} to {case.devices[end].name}"
-    steps.append(Step(name="Sum", value=delay, unit="ms", how="of all the above, one after the other"))
-    working = Working(name=f"Delay, {title}", value=round(delay, 1), unit="ms", steps=tuple(steps))
-    return Way(source=source, end=end, title=title, hops=tuple(hops), delay=working)
+    delay_of_all = delay_along(case, title, first, links, takers)
+    return TracedWay(source=source, end=end, title=title, hops=tuple(hops), delay=delay_of_all)
 
 
 def _marks(signal: Signal) -> str:
@@ -230,7 +218,3 @@ def medium_words(link: Link) -> str:
     if link.kind == "radio":
         return f"Radio {link.distance_m:g} m"
     return f"{CABLE_WORDS[link.cable]} {link.length_m:g} m"
-
-
-def _told(device: Device) -> str:
-    return f"{device.model}, as set in this plan" if device.model else "set in this plan"

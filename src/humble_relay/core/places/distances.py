@@ -1,0 +1,53 @@
+"""How far apart two places are, how much cable that takes, and what lies between them."""
+
+import math
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Span
+
+_NEAR_M = 2.0
+"""A lead within one place, in metres (common practice, no source)."""
+
+
+def span_between(case: Case, a: str | None, b: str | None) -> Span | None:
+    """What was said of the way between two places."""
+    return case.spans.get(frozenset((a or "", b or "")))
+
+
+def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
+    """How far two places are apart, in metres: as it was measured, else the straight line between their coordinates,
+    storeys counted; None where neither is known."""
+    span = span_between(case, a, b)
+    if span and span.distance_m is not None:
+        return span.distance_m
+    first, second = case.places.get(a or ""), case.places.get(b or "")
+    if not first or not second or None in (first.x_m, first.y_m, second.x_m, second.y_m):
+        return None
+    up = (first.floor - second.floor) * case.figures["storey"]
+    return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)
+
+
+def run_length_m(case: Case, a: str | None, b: str | None) -> float:
+    """Metres of cable between two places: the distance plus slack, 2 m where a place has no position."""
+    first, second = case.places.get(a or ""), case.places.get(b or "")
+    if not first or not second or first.id == second.id:
+        return _NEAR_M
+    flat = distance_m(case, a, b)
+    return _NEAR_M if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
+
+
+def cable_can_go(case: Case, a: str | None, b: str | None) -> bool:
+    """Whether a cable may be laid between two places: unless somebody looked and said no."""
+    span = span_between(case, a, b)
+    return span is None or span.cable is not False
+
+
+def walls_between(case: Case, a: str | None, b: str | None) -> int:
+    """The walls and floors on the way between two places: those that were noted, or else at least one for each end that
+    is indoors, when the places differ."""
+    span = span_between(case, a, b)
+    if span and span.between:
+        return sum(x.kind in ("wall", "floor") for x in span.between)
+    if a == b:
+        return 0
+    return sum(case.places[p].indoor for p in (a, b) if p in case.places)
