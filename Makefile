@@ -4,13 +4,18 @@ SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
 BROWSER_PACKAGES := chromium iperf3
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
-.PHONY: demo dev test bench lint types build check-types clean
+.PHONY: demo dev test coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
 	$(PY) -m pytest
+
+# How much of the core its own tests run through: at least nine branches in ten, or it fails.
+coverage: .make/python .make/system
+	$(PY) -m coverage run -m pytest tests/core tests/formats src/humble_relay/core
+	$(PY) -m coverage report
 
 bench: .make/python .make/frontend .make/system
 	$(PY) benchmarks/run.py
@@ -24,10 +29,11 @@ lint: .make/python .make/node
 
 # The API's types are generated; this fails when they no longer match the API.
 check-types: types
-	git diff --exit-code -- frontend/src/api/schema.d.ts docs/plan.schema.json
+	git diff --exit-code -- frontend/src/api/schema.d.ts docs/plan.schema.json docs/house.md
 
 types: .make/python .make/node
 	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json
+	$(PY) -m tools.house
 	cd frontend && openapi-typescript ../.make/openapi.json -o src/api/schema.d.ts >/dev/null
 
 build: .make/frontend

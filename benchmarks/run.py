@@ -36,8 +36,8 @@ from humble_relay.core.plan import (
     Stream,
     Uplink,
 )
-from humble_relay.core.plan.draft import apply, told
 from humble_relay.core.plan.edits import AddDevice, SetField
+from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute

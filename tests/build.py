@@ -8,7 +8,6 @@ from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Network, Place, Plan, Router, Show, Site, Stream, Uplink
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import (
     AddDevice,
     AddLink,
@@ -22,6 +21,7 @@ from humble_relay.core.plan.edits import (
     SetField,
     SetPort,
 )
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Measurement, Survey
 from humble_relay.core.plan.video import Rate, VideoFormat
 from humble_relay.core.views.report import Report, report

@@ -7,7 +7,7 @@ from humble_relay.core.catalogue.gear import Model, from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Router, Show, Site, Uplink
-from humble_relay.core.plan.draft import EditRefused, apply
+from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.finder.problem import PASSING
 from tests.build import NOW, START, STEADY, hd

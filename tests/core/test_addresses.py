@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from humble_relay.core.network.subnets import classify, free_address, subnet
-from humble_relay.core.plan.draft import apply
+from humble_relay.core.plan.edits.draft import apply
 from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
 
 # First and last address of every range the RFCs set apart, with the RFC.

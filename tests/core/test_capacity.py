@@ -11,8 +11,8 @@ from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances, quantile
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import SetFigure
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.views.report import try_edits
 from tests.build import START, STEADY, case_of, cures, hd, measured, put, report_of, rules_of, small_show
 

@@ -15,8 +15,8 @@ from humble_relay.core.judgement import BY_NAME, CHECKS, answers, findings, prov
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, HopKind
 from humble_relay.core.plan import CableKind, Kind, Network, Plan, Protocol, Site, Stream
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddSite, Edit, Remove
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.demo import demo_plan, demo_stock

@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable, Plan
-from humble_relay.core.plan.draft import EditRefused, apply, told
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, MarkTask, Remove, RemovePort, SetFigure
+from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.plan.secrets import withheld
 from humble_relay.core.views.command_bar import read_command
 from tests.build import base_edits, case_of, put, put_port, report_of, small_show

@@ -2,8 +2,8 @@
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable, Network, Place, Plan, Show, Site, Stream, Uplink
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, AddSite, AddUplink, Edit
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from tests.build import START, STEADY, case_of, leave_by, put, rules_of

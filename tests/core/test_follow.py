@@ -8,8 +8,8 @@ from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.picture.canvas import canvas_of
 from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.show.packing import lay_of, pieces
 from humble_relay.core.signal.cabling.reach import cable_reach, usb_load

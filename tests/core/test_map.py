@@ -8,8 +8,8 @@ import pytest
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, Edit, Remove
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.signal.diagram.channels import Turn, overlapped, tracks
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.diagram.model import DrawnHop, SignalMap

@@ -13,8 +13,8 @@ from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Plan, Radio, Stream
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
 from humble_relay.core.signal.finder.problem import RoutingProblem, Start, limits, problem_of
 from humble_relay.core.signal.finder.search import _search, cheapest, overused

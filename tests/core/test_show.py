@@ -1,7 +1,7 @@
 """The order of the day, and what the stages say of themselves."""
 
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import MarkTask
+from humble_relay.core.plan.edits.draft import apply
 from tests.build import put, report_of, rules_of, small_show
 
 NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)

@@ -7,8 +7,8 @@ import pytest
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Cable, CableKind
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
 from humble_relay.core.views.report import try_edits

@@ -11,8 +11,8 @@ from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances
 from humble_relay.core.judging.working import Figures, Working, number
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import Edit, SetFigure
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.runs import cable_reach

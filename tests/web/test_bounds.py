@@ -104,8 +104,8 @@ def test_each_field_at_and_beyond_each_bound_is_taken_or_refused_and_the_plan_op
 
 @pytest.mark.parametrize("seed", range(40))
 def test_several_edges_at_once_open_are_judged_and_come_back_from_a_file(seed: int) -> None:
-    from humble_relay.core.plan.draft import EditRefused, apply
     from humble_relay.core.plan.edits import SetField, SetPort
+    from humble_relay.core.plan.edits.draft import EditRefused, apply
 
     rng, plan = random.Random(seed), small_show()
     for doc in rng.sample(list(every_edit(edges)), 12):
@@ -179,7 +179,7 @@ def test_rasters_and_moments_are_refused_wherever_they_stand(client: TestClient,
         ).status_code
         == 422
     )
-    assert main(["check", "tests/kept/1/regatta.plan.json", "--as-of", "2026-09-14"]) == 0
+    assert main(["check", "tests/kept/1/regatta.plan.json", "--as-of", "2026-09-14"]) == 3
     with pytest.raises(SystemExit):
         main(["check", "tests/kept/1/regatta.plan.json", "--as-of", "9999-12-31"])
 

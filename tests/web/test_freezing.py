@@ -20,8 +20,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.subnets import free_address
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Cable, Plan, Stream
-from humble_relay.core.plan.draft import EditRefused, apply, told
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, SetField
+from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import MOST_AT_ONCE, patch_all
 from humble_relay.core.signal.flow.tracing import trace

@@ -252,7 +252,7 @@ def test_a_secret_in_an_address_is_hidden_and_hiding_twice_changes_nothing(secre
 
 
 def test_a_plan_file_keeps_its_secrets_only_when_asked() -> None:
-    from humble_relay.core.plan.draft import apply
+    from humble_relay.core.plan.edits.draft import apply
     from humble_relay.store.revisions import _EDITS
 
     plan = apply(small_show(), _EDITS.validate_python(planted()))

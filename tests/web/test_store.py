@@ -5,8 +5,8 @@ from pathlib import Path
 import pytest
 from sqlalchemy import inspect, text
 
-from humble_relay.core.plan.draft import EditRefused
 from humble_relay.core.plan.edits import Remove
+from humble_relay.core.plan.edits.draft import EditRefused
 from humble_relay.store.changes import Edited, Measured, NoSuchPlan, NothingToDo, Redone, Undone
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans, StalePlan

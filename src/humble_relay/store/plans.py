@@ -15,8 +15,8 @@ from sqlalchemy.orm import Session
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.plan import COLLECTIONS, Plan, Stream
-from humble_relay.core.plan.draft import told
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import HIDDEN, Put, hidden_in_field, hide, opened, sealed, secrets_of
 from humble_relay.core.plan.survey import Found, Survey, numbered
 from humble_relay.core.plan.upgrades import FORM

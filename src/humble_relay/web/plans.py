@@ -8,23 +8,16 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.cures.trial import Tried, cures_of
 from humble_relay.core.frozen import Slug, When, free_id
-from humble_relay.core.judgement import proven
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.proof import Proof
-from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Show, Stream
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import hide, sealed
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.show.papers import Table, papers
-from humble_relay.core.signal.ports.coverage import unasked_ways
 from humble_relay.core.views.command_bar import Alternative, read_command
 from humble_relay.core.views.report import Report, Trial, compared, report_on
-from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
@@ -109,21 +102,6 @@ class Hidden(BaseModel):
     """A hidden part of a text, asked for."""
 
     text: str
-
-
-class Unasked(BaseModel):
-    """An end that a picture arrives at, and nobody asked for it."""
-
-    device: str
-    name: str
-
-
-class Proofs(BaseModel):
-    """What is proven, what is wanted to prove more, and what is drawn without having been asked for."""
-
-    proofs: list[Proof]
-    wanted: list[Wanted]
-    unasked: list[Unasked]
 
 
 def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standing:
@@ -263,32 +241,6 @@ def history(id: Slug, store: Store) -> list[HistoryEntry]:
     return store.history(id)
 
 
-@router.get("/{id}/report", responses=documented(404, 422))
-def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
-    """The report alone."""
-    return report_on(case_of(store.get(id), pulse, as_of))
-
-
-@router.get("/{id}/proofs", responses=documented(404, 422))
-def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Proofs:
-    """The proof of every aim, the facts wanted, and the pictures that arrive without having been asked for."""
-    case = case_of(store.get(id), pulse, as_of)
-    found = proven(case)
-    unasked = [Unasked(device=d.id, name=d.name) for d in unasked_ways(case)]
-    return Proofs(proofs=list(found.proofs), wanted=list(found.wanted), unasked=unasked)
-
-
-@router.get("/{id}/cures/{finding:path}", responses=documented(404, 422))
-def get_cures(
-    id: Slug, finding: Annotated[str, Path(max_length=300)], store: Store, pulse: Search, as_of: AsOf = None
-) -> list[Tried]:
-    """What may mend a finding: at most six cures, each tried on a copy of the plan."""
-    try:
-        return list(cures_of(case_of(store.get(id), pulse, as_of), finding))
-    except KeyError:
-        raise HTTPException(404, f"The plan has no finding called {finding} any more.") from None
-
-
 @router.get("/{id}/streams/{stream}/key", responses=documented(404, 422))
 def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
     """The stream key and address, in clear, because they were asked for."""
@@ -312,23 +264,6 @@ def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
     """The plan and its survey as a plan file; keys only when asked for."""
     kept = store.get(id)
     return download(write_plan(kept.clear, kept.clear_survey, keys), "application/json", f"{id}.json")
-
-
-@router.get("/{id}/papers", responses=documented(404, 422))
-def get_papers(id: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None) -> list[Table]:
-    """The papers as tables; keys only when asked for."""
-    return list(papers(case_of(store.get(id), pulse, as_of, clear=keys), keys))
-
-
-@router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
-def get_paper_csv(
-    id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
-) -> Response:
-    """One paper as CSV."""
-    for table in papers(case_of(store.get(id), pulse, as_of, clear=keys), keys):
-        if table.id == paper:
-            return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
-    raise HTTPException(404, f"There is no paper called {paper}.")
 
 
 def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:

@@ -1,6 +1,7 @@
 """Listening: on this machine or beyond it, dropping what is only half sent, and stopping when told to."""
 
 import asyncio
+import gc
 import ipaddress
 import os
 import secrets
@@ -60,6 +61,8 @@ def serve(app: FastAPI, host: str, port: int) -> None:
     )  # fmt: skip
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: None)  # what the server leaves behind: it has stopped by then
+    gc.collect()
+    gc.freeze()  # what is loaded stays: collections while judging then cost a fraction
     _Server(config).run()
 
 

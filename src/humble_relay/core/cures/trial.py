@@ -8,7 +8,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
-from humble_relay.core.plan.draft import EditRefused
+from humble_relay.core.plan.edits.draft import EditRefused
 
 MOST = 6
 CURES: Cures = {**signal.CURES, **network.CURES, **capacity.CURES, **show.CURES}

@@ -26,8 +26,8 @@ from humble_relay.core.plan import (
     Stream,
     Uplink,
 )
-from humble_relay.core.plan.draft import apply
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 
 T = TypeVar("T")

@@ -40,6 +40,6 @@ class Accepted(Frozen):
     """A doubt that somebody took on, and why. It stands while what was compared stays what it was."""
 
     finding: Annotated[str, Field(pattern=r"^[a-z0-9:/-]+$", max_length=300)]
-    compared: Annotated[str, Field(pattern=r"^[0-9a-f]{8}$")]
+    compared: Annotated[str, Field(pattern=r"^[0-9a-f]{8}$", max_length=8)]
     """The fingerprint of what the answer compared when it was accepted."""
     reason: Annotated[Text, Field(min_length=1)]

@@ -15,8 +15,8 @@ from pydantic import JsonValue, TypeAdapter
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan import Ingest, Plan, Stream
-from humble_relay.core.plan.draft import EditRefused
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.edits.draft import EditRefused
 
 T = TypeVar("T")
 Put = Callable[[str], str]

@@ -7,7 +7,6 @@ from pydantic import JsonValue, ValidationError
 
 from humble_relay.core.frozen import free_id
 from humble_relay.core.plan import COLLECTIONS, Interface, Plan
-from humble_relay.core.plan.describe import Telling, description
 from humble_relay.core.plan.edits import (
     Accept,
     AddPort,
@@ -22,6 +21,7 @@ from humble_relay.core.plan.edits import (
     SetPort,
     StrikeMeasurement,
 )
+from humble_relay.core.plan.edits.describe import Telling, description
 from humble_relay.core.plan.video import VideoFormat
 
 

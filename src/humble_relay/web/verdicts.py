@@ -1,0 +1,61 @@
+"""What is said of a plan: its report, its proofs with the facts wanted, and the cures of a finding."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from humble_relay.core.cures.trial import Tried, cures_of
+from humble_relay.core.frozen import Slug
+from humble_relay.core.judgement import proven
+from humble_relay.core.judging.proof import Proof
+from humble_relay.core.judging.wanted import Wanted
+from humble_relay.core.signal.ports.coverage import unasked_ways
+from humble_relay.core.views.report import Report, report_on
+from humble_relay.web.patience import Pulsed, Search
+from humble_relay.web.plans import AsOf, Store, case_of
+from humble_relay.web.problems import documented
+
+router = APIRouter(prefix="/api/plans", tags=["verdicts"])
+
+
+class Unasked(BaseModel):
+    """An end that a picture arrives at, and nobody asked for it."""
+
+    device: str
+    name: str
+
+
+class Proofs(BaseModel):
+    """What is proven, what is wanted to prove more, and what is drawn without having been asked for."""
+
+    proofs: list[Proof]
+    wanted: list[Wanted]
+    unasked: list[Unasked]
+
+
+@router.get("/{id}/report", responses=documented(404, 422))
+def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
+    """The report alone."""
+    return report_on(case_of(store.get(id), pulse, as_of))
+
+
+@router.get("/{id}/proofs", responses=documented(404, 422))
+def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Proofs:
+    """The proof of every aim, the facts wanted, and the pictures that arrive without having been asked for."""
+    case = case_of(store.get(id), pulse, as_of)
+    found = proven(case)
+    unasked = [Unasked(device=d.id, name=d.name) for d in unasked_ways(case)]
+    return Proofs(proofs=list(found.proofs), wanted=list(found.wanted), unasked=unasked)
+
+
+@router.get("/{id}/cures/{finding:path}", responses=documented(404, 422))
+def get_cures(
+    id: Slug, finding: Annotated[str, Path(max_length=300)], store: Store, pulse: Search, as_of: AsOf = None
+) -> list[Tried]:
+    """What may mend a finding: at most six cures, each tried on a copy of the plan."""
+    try:
+        return list(cures_of(case_of(store.get(id), pulse, as_of), finding))
+    except KeyError:
+        raise HTTPException(404, f"The plan has no finding called {finding} any more.") from None
