@@ -1,5 +1,6 @@
 """Speed, as medians with their spread: `make bench`. Machines are noisy; compare runs on one machine only."""
 
+import gc
 import gzip
 import itertools
 import math
@@ -11,6 +12,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
@@ -21,8 +23,12 @@ from playwright.sync_api import Browser, sync_playwright
 
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock, used
+from humble_relay.core.cures.trial import cures_of
+from humble_relay.core.judgement import answers, findings, proven
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import (
+    ENDS,
+    Aim,
     Cable,
     Device,
     Interface,
@@ -224,6 +230,39 @@ def core() -> None:
     )
 
 
+def judging() -> None:
+    """How many answers there are and of which states, and what judging and proving them costs."""
+    demo, large = demo_plan(), asked(busy(25))
+    for name, plan, survey, target in (
+        ("the demo", demo.plan, demo.survey, "15 ms"),
+        (f"{len(large.devices)} devices", large, Survey(), "100 ms"),
+        ("1000 devices", generated(1000), Survey(), "350 ms"),
+    ):
+        states = Counter(a.state for a in answers(Case(plan, survey, NOW)).every)
+        said = ", ".join(f"{n} {state}" for state, n in states.most_common())
+        print(f"answers on {name}: {sum(states.values())} ({said})")
+        spread(f"judging {name}", target, lambda p=plan, s=survey: answers(Case(p, s, NOW)), 15)
+        spread(f"findings of {name} in words", "", lambda p=plan, s=survey: findings(Case(p, s, NOW)), 15)
+        spread(
+            f"proofs of {name} ({len(plan.aims)} aims)",
+            "",
+            lambda p=plan, s=survey: proven(Case(p, s, NOW)),
+            9,
+        )
+    late = apply(large, [SetField(noun="link", id="l0", field="length_m", value=120)])
+    case = Case(late, Survey(), NOW)
+    findings(case)
+    spread(
+        "cures of a cable too long on 301 devices", "500 ms", lambda: cures_of(case, "cable-too-long:l0"), 5
+    )
+
+
+def asked(plan: Plan) -> Plan:
+    """The plan with the program asked for at every screen, recorder and platform."""
+    ends = [d.id for d in plan.devices if d.kind in ENDS]
+    return plan.model_copy(update={"aims": tuple(Aim(id=id, end=id) for id in ends)})
+
+
 def chain(boxes: int) -> Plan:
     """One camera through a long row of distribution amplifiers to a recorder."""
     names = ["cam", *(f"box-{n}" for n in range(boxes)), "rec"]
@@ -418,6 +457,9 @@ def sizes() -> None:
 
 
 if __name__ == "__main__":
+    gc.collect()
+    gc.freeze()  # as the server does
+    judging()
     costs()
     kept()
     core()

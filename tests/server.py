@@ -22,6 +22,7 @@ class Server:
             self.port = probe.getsockname()[1]
         self.folder, self.url, self._args = folder, f"http://127.0.0.1:{self.port}", (command, more)
         self._process: subprocess.Popen[bytes] | None = None
+        self._said = ""
 
     def start(self) -> "Server":
         name, more = self._args
@@ -66,9 +67,10 @@ class Server:
 
     def said(self) -> str:
         """All that it printed and logged; only once it has ended."""
-        assert self._process
-        out, err = self._process.communicate(timeout=10)
-        return (out + err).decode()
+        if self._process:
+            out, err = self._process.communicate(timeout=30)
+            self._process, self._said = None, (out + err).decode()
+        return self._said
 
     def client(self, timeout: float = 10) -> httpx.Client:
         return httpx.Client(base_url=self.url, headers=JSON, timeout=timeout)
@@ -76,4 +78,4 @@ class Server:
     def _end(self, number: int) -> None:
         if self._process and self._process.poll() is None:
             os.kill(self._process.pid, number)
-            self._process.wait(timeout=30)
+        self.said()

@@ -456,7 +456,7 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "no desk: the microphone is the sound": ("mixed", [put("device", "camera", "microphone", "open")]),
     "an input that takes protection": ("laptop", [put_port("slides/hdmi", "protected", True), put_port("switcher/in-8", "refuses_protected", False)]),
     "an input that follows the range": ("laptop", [put_port("slides/hdmi", "levels", "full"), put_port("switcher/in-8", "levels", None)]),
-    "one stream into one decoder": ("paired", [put("device", "decoder", "decoding.at_once", 1)]),
+    "a single stream into a decoder that takes one": ("paired", [put("device", "decoder", "decoding.at_once", 1)]),
     "too old for what is not used": ("paired", [put("device", "decoder", "firmware", "6.9")]),
     "2.8.0 is 2.8": ("networked", [put("device", "switcher", "firmware", "2.8.0")]),
     "within range to the metre": ("air", [put("link", "air", "distance_m", 150)]),

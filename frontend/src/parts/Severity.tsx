@@ -6,23 +6,29 @@ export const SEVERITY_WORDS: Record<Finding["severity"], string> = {
   note: "Worth knowing",
 };
 
+/** A barred square: it cannot be. */
+export const Barred = () => (
+  <>
+    <rect x="1" y="1" width="12" height="12" fill="var(--accent)" />
+    <rect x="3" y="5.75" width="8" height="2.5" fill="var(--sheet)" />
+  </>
+);
+
+/** A half-filled diamond: it may not be. */
+export const HalfFilled = () => (
+  <>
+    <path d="M7 .8 13.2 7 7 13.2.8 7Z" fill="none" stroke="var(--ink)" strokeWidth="1.5" />
+    <path d="M7 .8 13.2 7H.8Z" fill="var(--ink)" />
+  </>
+);
+
 /** Severity as a shape: a barred square, a half-filled diamond, an open ring. Never by colour alone. */
 export function SeverityMark({ severity, size = 14 }: { severity: Finding["severity"]; size?: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 14 14" className="inline-block shrink-0" role="img">
       <title>{SEVERITY_WORDS[severity]}</title>
-      {severity === "stops" && (
-        <>
-          <rect x="1" y="1" width="12" height="12" fill="var(--accent)" />
-          <rect x="3" y="5.75" width="8" height="2.5" fill="var(--sheet)" />
-        </>
-      )}
-      {severity === "risks" && (
-        <>
-          <path d="M7 .8 13.2 7 7 13.2.8 7Z" fill="none" stroke="var(--ink)" strokeWidth="1.5" />
-          <path d="M7 .8 13.2 7H.8Z" fill="var(--ink)" />
-        </>
-      )}
+      {severity === "stops" && <Barred />}
+      {severity === "risks" && <HalfFilled />}
       {severity === "note" && (
         <circle cx="7" cy="7" r="5" fill="none" stroke="var(--ink)" strokeWidth="1.5" />
       )}

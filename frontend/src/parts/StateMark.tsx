@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { Barred, HalfFilled } from "./Severity";
 
 export type State = Schemas["Proof"]["state"] | "holds";
 
@@ -16,18 +17,8 @@ export function StateMark({ state }: { state: State }) {
   return (
     <svg width={14} height={14} viewBox="0 0 14 14" className="inline-block shrink-0" role="img">
       <title>{STATE_WORDS[state]}</title>
-      {state === "fails" && (
-        <>
-          <rect x="1" y="1" width="12" height="12" fill="var(--accent)" />
-          <rect x="3" y="5.75" width="8" height="2.5" fill="var(--sheet)" />
-        </>
-      )}
-      {state === "doubtful" && (
-        <>
-          <path d="M7 .8 13.2 7 7 13.2.8 7Z" fill="none" stroke="var(--ink)" strokeWidth="1.5" />
-          <path d="M7 .8 13.2 7H.8Z" fill="var(--ink)" />
-        </>
-      )}
+      {state === "fails" && <Barred />}
+      {state === "doubtful" && <HalfFilled />}
       {state === "not known" && (
         <rect
           x="1.75"

@@ -33,7 +33,7 @@ class StreamReport(Frozen):
 
 
 def uplink_report(case: Case, id: str) -> UplinkReport:
-    """One uplink under the chosen school of headroom."""
+    """An uplink under the chosen school of headroom."""
     upload, demand, each = case.once(uploads)[id], case.once(demands)[id], case.once(loads)
     allowed = upload.allowed
     return UplinkReport(
@@ -45,7 +45,7 @@ def uplink_report(case: Case, id: str) -> UplinkReport:
 
 
 def stream_report(case: Case, stream: Stream) -> StreamReport:
-    """One stream: its address, its load and the bitrate its picture deserves."""
+    """A stream's address, its load and the bitrate its picture deserves."""
     fit_ = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
     return StreamReport(
         stream=stream.id,

@@ -1,0 +1,53 @@
+"""What is proven, what is wanted, and a doubt taken on, in the interface."""
+
+from playwright.sync_api import Page, expect
+
+from tests.server import Server
+
+PLAN = "/plans/saltmere-lantern-regatta"
+
+
+def test_a_proof_opens_at_what_fails_and_a_missing_fact_is_asked_for_where_it_is_typed(
+    page: Page, server: Server
+) -> None:
+    page.goto(f"{server.url}{PLAN}/brief")
+    proofs = page.get_by_role("region", name="What must arrive")
+    expect(proofs.get_by_role("button")).to_have_count(6)
+    alder = proofs.get_by_role("button", name="Program of Switcher at Alder: fails")
+    alder.click()
+    expect(proofs.get_by_text("Does what is sent fit the worst hour that was measured?")).to_be_visible()
+    expect(proofs.get_by_text("From Weir Tower camera")).to_be_visible()
+    expect(proofs.get_by_text("Not asked yet:").first).to_be_visible()
+    # Forget how fast an input is: the proof no longer knows, and says which fact it wants and where it is typed.
+    page.goto(f"{server.url}{PLAN}/survey")
+    expect(page.get_by_role("heading", name="Lines out")).to_be_visible()
+    expect(page.get_by_role("heading", name="Facts wanted")).to_have_count(0)
+    with server.client() as client:
+        edit = {"kind": "set-port", "port": "switcher/in-1", "field": "max_gbps", "value": None}
+        head = {"If-Match": f'"{client.get(f"/api{PLAN}").json()["version"]}"'}
+        client.post(f"/api{PLAN}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
+    page.reload()
+    wanted = page.get_by_role("region", name="Facts wanted")
+    expect(wanted.get_by_role("row", name="How fast is Input 1 of Teasel Eight switcher?")).to_contain_text(
+        "6"
+    )
+    wanted.get_by_role("link", name="gear").click()
+    expect(page).to_have_url(f"{server.url}{PLAN}/gear")
+
+
+def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/signal")
+    entry = (
+        page.get_by_role("complementary", name="Docket")
+        .get_by_role("listitem")
+        .filter(has_text="Quay camera")
+    )
+    entry.get_by_role("button").first.click()
+    accept = entry.get_by_role("button", name="Accept")
+    expect(accept).to_be_disabled()
+    entry.get_by_label("Accept this doubt, because").fill("It is the spare, and stays in its case.")
+    accept.click()
+    expect(entry.get_by_text("It is the spare, and stays in its case.")).to_be_visible()
+    expect(entry.get_by_role("button").first).to_contain_text("accepted")
+    entry.get_by_role("button", name="Take it up again").click()
+    expect(entry.get_by_label("Accept this doubt, because")).to_be_visible()
