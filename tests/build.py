@@ -1,6 +1,8 @@
 """Small shows to test with, built through the same edits the interface sends."""
 
 from datetime import UTC, datetime, timedelta
+from types import SimpleNamespace
+from typing import Any
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.cure import Cure
@@ -24,7 +26,9 @@ from humble_relay.core.plan.edits import (
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Measurement, Survey
 from humble_relay.core.plan.video import Rate, VideoFormat
-from humble_relay.core.views.report import Report, report
+from humble_relay.core.show.order import order
+from humble_relay.core.views.of_stage import VIEWS, view_of
+from humble_relay.core.views.report import report_on
 
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
 START = datetime(2026, 9, 19, 19, 30, tzinfo=UTC)
@@ -115,9 +119,18 @@ def measured(*ups: float, conditions: str = "busy", days_before: float = 6, hour
 STEADY = measured(21, 22, 20, 23, 22, 21, 24)
 
 
-def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Report:
-    """The report with steady measurements unless others are given."""
-    return report(plan, survey, as_of)
+def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Any:
+    """The report, and beside it everything that the stages draw; with steady measurements unless others are given."""
+    case = Case(plan, survey, as_of)
+    views = [view_of(case, stage) for stage in VIEWS]
+    assert not [v.unanswered for v in views if v.unanswered]
+    drawn = {k: v for view in views for part in view if part[1] is not None for k, v in part[1]}
+    streams = {s.stream: s for s in drawn.get("streams", ())}
+    parts = SimpleNamespace(**drawn, order=case.once(order), weights=streams)
+    parts.streams = next(v.addresses.streams for v in views if v.addresses)
+    for name, value in report_on(case):
+        setattr(parts, name, value)
+    return parts
 
 
 def case_of(plan: Plan, survey: Survey = STEADY) -> Case:

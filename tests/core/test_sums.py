@@ -2,6 +2,7 @@
 
 import json
 from itertools import pairwise
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -10,15 +11,25 @@ from hypothesis import strategies as st
 from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances
 from humble_relay.core.judging.working import Figures, Working, number
-from humble_relay.core.plan import Stream
+from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetFigure
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.figures import catalogue
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.runs import cable_reach
-from tests.build import case_of, hd, measured, put, report_of, small_show
+from humble_relay.core.views.of_stage import VIEWS, view_of
+from humble_relay.core.views.report import report_on
+from humble_relay.core.views.verdict import verdict_on
+from tests.build import STEADY, case_of, hd, measured, put, report_of, small_show
 
 RATES = ("23.976", "24", "25", "29.97", "30", "50", "59.94", "60")
+
+
+def said_of(plan: Plan, survey: Survey) -> tuple[Any, ...]:
+    """The report on a plan, its verdict, and the view of every stage."""
+    case = case_of(plan, survey)
+    return report_on(case), verdict_on(case), *(view_of(case, stage) for stage in VIEWS)
 
 
 def every_working(found: object) -> list[Working]:
@@ -35,7 +46,7 @@ def every_working(found: object) -> list[Working]:
     "edits", [[], [put("link", "run", "length_m", 200)], [put("uplink", "fibre", "others_mbps", 15)]]
 )
 def test_every_figure_of_a_report_has_a_unit_and_steps_and_its_figures_a_source(edits: list[Edit]) -> None:
-    workings = every_working(report_of(small_show(*edits)))
+    workings = every_working(said_of(small_show(*edits), STEADY))
     assert len(workings) > 8
     for working in workings:
         assert working.name and working.unit and working.steps, working
@@ -123,9 +134,9 @@ def test_analyses_are_computed_once_a_report() -> None:
 
 
 def test_a_report_is_plain_data() -> None:
-    report = report_of(small_show(put("link", "feed", "video_mbps", 30)), measured(9, 10))
-    assert json.loads(report.model_dump_json()) == report.model_dump(mode="json")
-    assert type(report).model_validate_json(report.model_dump_json()) == report
+    for said in said_of(small_show(put("link", "feed", "video_mbps", 30)), measured(9, 10)):
+        assert json.loads(said.model_dump_json()) == said.model_dump(mode="json")
+        assert type(said).model_validate_json(said.model_dump_json()) == said
 
 
 @pytest.mark.parametrize("rate", RATES)

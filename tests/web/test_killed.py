@@ -157,7 +157,11 @@ def test_twelve_writers_and_two_processes_lose_nothing(tmp_path: Path) -> None:
         stock = {"id": "x", "model": "Teasel Field camera", "count": 0}
         with one.client() as first, two.client() as second:  # what one process writes, the other sees at once
             first.put("/api/stock/x", json=stock).raise_for_status()
-            line = next(x for x in second.get(PLAN).json()["report"]["stock"] if x["model"] == stock["model"])
+            line = next(
+                x
+                for x in second.get(f"{PLAN}/views/gear").json()["gear"]["stock"]
+                if x["model"] == stock["model"]
+            )
             assert line["missing"] == 1
     finally:
         assert one.stop() < 3 and two.stop() < 3

@@ -75,7 +75,7 @@ def test_a_broken_link_is_re_routed_and_a_whole_patch_laid(client: TestClient, d
 
 def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str) -> None:
     whole, network = client.get(f"{demo}/map").json(), client.get(f"{demo}/map?network=true").json()
-    assert whole == client.get(demo).json()["report"]["map"]
+    assert whole == client.get(f"{demo}/views/signal").json()["signal"]["map"]
     assert len(network["hops"]) == len(whole["hops"]) + 6
     folded = client.get(f"{demo}/map", params={"collapsed": ["boathouse", "slipway"]}).json()
     assert {b["place"] for b in folded["bands"] if b["collapsed"]} == {"boathouse", "slipway"}
@@ -136,7 +136,7 @@ def test_stock_is_shared_and_a_show_on_the_same_day_takes_from_it(client: TestCl
     def missing(path: str) -> dict[str, int]:
         return {
             line["model"]: line["missing"]
-            for line in client.get(path).json()["report"]["stock"]
+            for line in client.get(f"{path}/views/gear").json()["gear"]["stock"]
             if line["missing"]
         }
 
@@ -149,7 +149,11 @@ def test_stock_is_shared_and_a_show_on_the_same_day_takes_from_it(client: TestCl
     other = client.post(
         "/api/plans/import", content=write_plan(small_show(put("show", None, "name", "Other")), STEADY)
     ).json()
-    line = next(x for x in client.get(plan).json()["report"]["stock"] if x["model"] == "Teasel Field camera")
+    line = next(
+        x
+        for x in client.get(f"{plan}/views/gear").json()["gear"]["stock"]
+        if x["model"] == "Teasel Field camera"
+    )
     assert line["missing"] == 1 and "1 taken by Other the same day" in line["notes"]
     day = {"kind": "set", "noun": "show", "field": "starts_at", "value": "2026-09-21T19:30:00+00:00"}
     end = {"kind": "set", "noun": "show", "field": "ends_at", "value": "2026-09-21T21:30:00+00:00"}

@@ -50,6 +50,10 @@ interface PlanValue {
   standing: Standing;
   /** The report to show: of the trial while one is in view, of the plan otherwise. */
   report: Report;
+  /** Changes with everything that may change what is said of the plan. */
+  stamp: number;
+  /** The edits that are being looked at and not yet made. */
+  trying: Edit[] | null;
   trial: Trial | null;
   sync: Sync;
   /** What was typed before a reload and is not kept. */
@@ -110,6 +114,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const trialNumber = useRef(0);
   const [sync, setSync] = useState<Sync>({ state: "saved", at: null });
   const [trial, setTrial] = useState<Trial | null>(null);
+  const [trying, setTrying] = useState<Edit[] | null>(null);
   const [lost, setLost] = useState<Lost[]>([]);
   const [selected, select] = useState<string | null>(null);
 
@@ -198,7 +203,10 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
         const found = taken(
           await api.POST("/api/plans/{id}/try", { params: { path: { id } }, body: { edits } }),
         );
-        if (mine === trialNumber.current) setTrial(found);
+        if (mine === trialNumber.current) {
+          setTrial(found);
+          setTrying(edits);
+        }
       } catch {
         if (mine === trialNumber.current) setTrial(null);
       }
@@ -268,12 +276,15 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   }, []);
 
   const standing = query.data;
+  const stamp = query.dataUpdatedAt;
   const value = useMemo<PlanValue | null>(
     () =>
       standing
         ? {
             standing,
             report: trial?.report ?? standing.report,
+            stamp,
+            trying: trial && trying,
             trial,
             sync,
             lost,
@@ -296,7 +307,22 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
             select,
           }
         : null,
-    [standing, trial, sync, lost, id, edit, measure, preview, enqueue, settleConflict, drop, selected],
+    [
+      standing,
+      stamp,
+      trial,
+      trying,
+      sync,
+      lost,
+      id,
+      edit,
+      measure,
+      preview,
+      enqueue,
+      settleConflict,
+      drop,
+      selected,
+    ],
   );
 
   if (query.error instanceof Refused) {

@@ -716,6 +716,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/views/{stage}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get View
+         * @description What one stage draws of the plan.
+         */
+        get: operations["get_view"];
+        put?: never;
+        /**
+         * Try View
+         * @description What one stage would draw after some edits; nothing is kept.
+         */
+        post: operations["try_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema/plan": {
         parameters: {
             query?: never;
@@ -923,6 +947,16 @@ export interface components {
             kind: "add-uplink";
         };
         /**
+         * AddressesView
+         * @description Strips and streams, in the plan's order.
+         */
+        AddressesView: {
+            /** Streams */
+            streams: components["schemas"]["StreamAddress"][];
+            /** Strips */
+            strips: components["schemas"]["Strip"][];
+        };
+        /**
          * Aim
          * @description A picture that must arrive at an end.
          */
@@ -1004,6 +1038,24 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
         };
         /**
+         * BandwidthView
+         * @description Lines and streams, in the plan's order.
+         */
+        BandwidthView: {
+            /** Streams */
+            streams: components["schemas"]["StreamView"][];
+            /** Uplinks */
+            uplinks: components["schemas"]["UplinkView"][];
+        };
+        /**
+         * BriefView
+         * @description The tasks ahead of the day, in the order of time.
+         */
+        BriefView: {
+            /** Ahead */
+            ahead: components["schemas"]["Task"][];
+        };
+        /**
          * Cable
          * @description A cable between two ports, length in metres.
          */
@@ -1043,10 +1095,10 @@ export interface components {
             to_port: string;
         };
         /**
-         * CableReport
-         * @description One cable: what it carries and how far it would.
+         * CableView
+         * @description A cable: what it carries and how far it would.
          */
-        CableReport: {
+        CableView: {
             /** Cable */
             cable: string;
             /** Format */
@@ -1422,6 +1474,14 @@ export interface components {
         GearText: {
             /** Text */
             text: string;
+        };
+        /**
+         * GearView
+         * @description Every model used or held, those missing first.
+         */
+        GearView: {
+            /** Stock */
+            stock: components["schemas"]["StockLine"][];
         };
         /**
          * Hidden
@@ -2292,7 +2352,7 @@ export interface components {
         };
         /**
          * Report
-         * @description All that can be said about a plan.
+         * @description What is said of a plan whichever stage is open.
          */
         Report: {
             /**
@@ -2300,27 +2360,10 @@ export interface components {
              * Format: date-time
              */
             as_of: string;
-            /** Cables */
-            cables: components["schemas"]["CableReport"][];
-            /** Canvases */
-            canvases: components["schemas"]["StreamCanvas"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            map: components["schemas"]["SignalMap"];
-            /** Order */
-            order: components["schemas"]["Task"][];
-            /** Sounds */
-            sounds: components["schemas"]["SoundAtEnd"][];
             /** Stages */
             stages: components["schemas"]["StageState"][];
-            /** Stock */
-            stock: components["schemas"]["StockLine"][];
-            /** Streams */
-            streams: components["schemas"]["StreamReport"][];
-            /** Strips */
-            strips: components["schemas"]["Strip"][];
-            /** Uplinks */
-            uplinks: components["schemas"]["UplinkReport"][];
         };
         /**
          * Route
@@ -2536,6 +2579,19 @@ export interface components {
             width: number;
         };
         /**
+         * SignalView
+         * @description The map and what stands beside it.
+         */
+        SignalView: {
+            /** Cables */
+            cables: components["schemas"]["CableView"][];
+            /** Canvases */
+            canvases: components["schemas"]["StreamCanvas"][];
+            map: components["schemas"]["SignalMap"];
+            /** Sounds */
+            sounds: components["schemas"]["SoundAtEnd"][];
+        };
+        /**
          * Site
          * @description A location with its own way to the internet.
          */
@@ -2616,6 +2672,19 @@ export interface components {
             state: "empty" | "begun";
             /** Worst */
             worst: ("stops" | "risks" | "note") | null;
+        };
+        /**
+         * StageView
+         * @description The view of the stage that was asked for; none, and why, where it cannot be worked out.
+         */
+        StageView: {
+            addresses?: components["schemas"]["AddressesView"] | null;
+            bandwidth?: components["schemas"]["BandwidthView"] | null;
+            brief?: components["schemas"]["BriefView"] | null;
+            gear?: components["schemas"]["GearView"] | null;
+            signal?: components["schemas"]["SignalView"] | null;
+            survey?: components["schemas"]["SurveyView"] | null;
+            unanswered?: components["schemas"]["Finding"] | null;
         };
         /**
          * Standing
@@ -2743,6 +2812,18 @@ export interface components {
             video_mbps: number;
         };
         /**
+         * StreamAddress
+         * @description Where a stream goes, as it will be typed, and whether its key is there.
+         */
+        StreamAddress: {
+            /** Address */
+            address: string | null;
+            /** Has Key */
+            has_key: boolean;
+            /** Stream */
+            stream: string;
+        };
+        /**
          * StreamCanvas
          * @description A stream and its canvas.
          */
@@ -2763,14 +2844,10 @@ export interface components {
             stream: string;
         };
         /**
-         * StreamReport
-         * @description A stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s).
+         * StreamView
+         * @description A stream: what it weighs, and the bitrate its picture deserves (Mb/s).
          */
-        StreamReport: {
-            /** Address */
-            address: string | null;
-            /** Has Key */
-            has_key: boolean;
+        StreamView: {
             /** High Mbps */
             high_mbps: number;
             load: components["schemas"]["Load"];
@@ -2840,6 +2917,14 @@ export interface components {
              * @default []
              */
             measurements: components["schemas"]["Measurement"][];
+        };
+        /**
+         * SurveyView
+         * @description Every line, in the plan's order.
+         */
+        SurveyView: {
+            /** Uploads */
+            uploads: components["schemas"]["Upload"][];
         };
         /**
          * Table
@@ -3011,10 +3096,10 @@ export interface components {
             site: string;
         };
         /**
-         * UplinkReport
+         * UplinkView
          * @description One uplink: what was measured, what is asked of it, what is left under the chosen school.
          */
-        UplinkReport: {
+        UplinkView: {
             asked: components["schemas"]["Working"];
             /** Left Mbps */
             left_mbps: number | null;
@@ -7781,6 +7866,260 @@ export interface operations {
             };
             /** @description The version is missing */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_view: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_view: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Attempt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,7 +6,7 @@ const LEFT = 150;
 const RIGHT = 30;
 
 /** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
-export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkReport"]; selected: boolean }) {
+export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
   const { upload, loads, asked } = uplink;
   const top =
     Math.max(

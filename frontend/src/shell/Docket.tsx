@@ -164,9 +164,9 @@ function Entry({
 
 /** What may mend a finding: made and tried when it is opened. */
 function Cures({ finding }: { finding: string }) {
-  const { standing } = usePlan();
+  const { standing, stamp } = usePlan();
   const { data, isLoading } = useQuery({
-    queryKey: ["cures", standing.id, standing.version, finding],
+    queryKey: ["cures", standing.id, stamp, finding],
     queryFn: async ({ signal }) =>
       taken(
         await api.GET("/api/plans/{id}/cures/{finding}", {

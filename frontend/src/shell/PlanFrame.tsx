@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { usePlan } from "../api/plan";
+import { useUnanswered } from "../api/views";
 import { CommandBar } from "./CommandBar";
 import { Docket } from "./Docket";
 import { HistoryDialog } from "./HistoryDialog";
@@ -98,6 +99,7 @@ export function PlanFrame() {
           tabIndex={-1}
         >
           {Page && <Page />}
+          <Unanswered stage={current} />
         </main>
         <Docket folded={folded} onFold={setFolded} />
       </div>
@@ -106,4 +108,14 @@ export function PlanFrame() {
       <HistoryDialog open={open === "history"} onClose={() => setOpen(null)} />
     </div>
   );
+}
+
+/** Where a stage cannot draw its view, why. */
+function Unanswered({ stage }: { stage: StageId }) {
+  const why = useUnanswered(stage);
+  return why ? (
+    <p role="alert" className="text-accent font-semibold">
+      {why}
+    </p>
+  ) : null;
 }

@@ -197,9 +197,7 @@ def edit_plan(
 def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None) -> Trial:
     """What edits would change; nothing is kept."""
     kept = store.get(id)
-    before = case_of(kept, pulse, as_of)
-    after = apply(kept.clear, store.opened(kept, attempt.edits))
-    return compared(before, before.with_plan(sealed(after, store.put)))
+    return compared(case_of(kept, pulse, as_of), tried(store, kept, attempt, pulse, as_of))
 
 
 @router.post("/{id}/command", responses=documented(404, 422))
@@ -270,6 +268,12 @@ def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool
     """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
     plan, survey = (kept.clear, kept.clear_survey) if clear else (kept.plan, kept.survey)
     return Case(plan, survey, moment(as_of), kept.stock, pulse)
+
+
+def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datetime | None = None) -> Case:
+    """The case after some edits that are not kept; sealed."""
+    after = apply(kept.clear, store.opened(kept, attempt.edits))
+    return case_of(kept, pulse, as_of).with_plan(sealed(after, store.put))
 
 
 def changed(

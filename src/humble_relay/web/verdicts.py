@@ -12,9 +12,10 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.proof import Proof
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.signal.ports.coverage import unasked_ways
+from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
 from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import AsOf, Store, case_of
+from humble_relay.web.plans import AsOf, Attempt, Store, case_of, tried
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans", tags=["verdicts"])
@@ -39,6 +40,20 @@ class Proofs(BaseModel):
 def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
     """The report alone."""
     return report_on(case_of(store.get(id), pulse, as_of))
+
+
+@router.get("/{id}/views/{stage}", responses=documented(404, 422))
+def get_view(id: Slug, stage: Drawn, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StageView:
+    """What one stage draws of the plan."""
+    return view_of(case_of(store.get(id), pulse, as_of), stage)
+
+
+@router.post("/{id}/views/{stage}", responses=documented(404, 422))
+def try_view(
+    id: Slug, stage: Drawn, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None
+) -> StageView:
+    """What one stage would draw after some edits; nothing is kept."""
+    return view_of(tried(store, store.get(id), attempt, pulse, as_of), stage)
 
 
 @router.get("/{id}/proofs", responses=documented(404, 422))

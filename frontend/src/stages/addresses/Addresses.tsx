@@ -1,5 +1,6 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
@@ -19,6 +20,7 @@ export function Addresses() {
 
 function Networks() {
   const { standing, report, edit } = usePlan();
+  const view = useView("addresses");
   const { networks, sites, uplinks } = standing.plan;
   const troubled = new Set(
     report.findings
@@ -40,7 +42,7 @@ function Networks() {
         </FirstThing>
       )}
       {networks.map((network) => {
-        const strip = report.strips.find((s) => s.network === network.id);
+        const strip = view?.strips.find((s) => s.network === network.id);
         const field = (
           name: "range" | "gateway" | "pool_first" | "pool_last",
           label: string,

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, type Schemas, type Stream, taken } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { Field } from "../../parts/Field";
 import { FirstThing, Section } from "../../parts/Section";
 
@@ -38,9 +39,9 @@ export function StreamAddresses() {
 }
 
 function Line({ stream }: { stream: Stream }) {
-  const { standing, report, selected } = usePlan();
+  const { standing, selected } = usePlan();
   const [secret, setSecret] = useState<Schemas["Secret"] | null>(null);
-  const judged = report.streams.find((s) => s.stream === stream.id);
+  const judged = useView("addresses")?.streams.find((s) => s.stream === stream.id);
   const reveal = async () => {
     if (secret) return setSecret(null);
     const path = { id: standing.id, stream: stream.id };

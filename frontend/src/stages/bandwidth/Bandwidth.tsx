@@ -1,6 +1,7 @@
 import type { Schemas, Stream } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { HeadroomBar } from "../../instruments/HeadroomBar";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -10,11 +11,12 @@ import { FirstThing, Section } from "../../parts/Section";
 
 /** The bandwidth: what was measured against what is asked, by every school of headroom. */
 export function Bandwidth() {
-  const { standing, report, selected } = usePlan();
+  const { standing, selected } = usePlan();
+  const view = useView("bandwidth");
   const streams = standing.plan.links.filter(isStream);
   return (
     <>
-      {report.uplinks.map((uplink) => (
+      {(view?.uplinks ?? []).map((uplink) => (
         <Section
           key={uplink.upload.uplink}
           title={`Headroom on ${uplink.upload.name}`}
@@ -41,7 +43,7 @@ export function Bandwidth() {
   );
 }
 
-function Left({ uplink }: { uplink: Schemas["UplinkReport"] }) {
+function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
   if (uplink.left_mbps === null || uplink.left_mbps === undefined) return <>not measured</>;
   return (
     <>
@@ -52,7 +54,7 @@ function Left({ uplink }: { uplink: Schemas["UplinkReport"] }) {
   );
 }
 
-function Schools({ uplink }: { uplink: Schemas["UplinkReport"] }) {
+function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   const { edit } = usePlan();
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
@@ -77,8 +79,8 @@ function Schools({ uplink }: { uplink: Schemas["UplinkReport"] }) {
 }
 
 function StreamLine({ stream }: { stream: Stream }) {
-  const { report, edit, preview, selected } = usePlan();
-  const judged = report.streams.find((s) => s.stream === stream.id);
+  const { edit, preview, selected } = usePlan();
+  const judged = useView("bandwidth")?.streams.find((s) => s.stream === stream.id);
   const put = (field: string, value: unknown) => [set("link", stream.id, field, value)];
   if (!judged) return null;
   const { load } = judged;

@@ -1,5 +1,6 @@
 import { addPlace, addSite, freeId, markTask, remove, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -94,8 +95,8 @@ export function Brief() {
 }
 
 function AskInTime() {
-  const { report, edit } = usePlan();
-  const tasks = report.order.filter((task) => task.phase === "ahead");
+  const { edit } = usePlan();
+  const tasks = useView("brief")?.ahead ?? [];
   return (
     <Section title="Ask in time" aside="counted back from the start">
       <table className="w-full">

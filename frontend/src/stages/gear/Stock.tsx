@@ -3,13 +3,15 @@ import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
 import { freeId } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { FirstThing, Section } from "../../parts/Section";
 
 type Holding = Schemas["Holding"];
 
 /** What is owned and borrowed, against what this plan uses and others take on the day. */
 export function Stock() {
-  const { standing, report } = usePlan();
+  const { standing } = usePlan();
+  const lines = useView("gear")?.stock ?? [];
   const client = useQueryClient();
   const [trouble, setTrouble] = useState("");
   const { data: holdings = [] } = useQuery({
@@ -40,8 +42,8 @@ export function Stock() {
     );
   const drop = (id: string) =>
     void change(() => api.DELETE("/api/stock/{holding}", { params: { path: { holding: id } } }));
-  const pressing = report.stock.filter((line) => line.missing > 0 || (line.notes ?? []).length > 0);
-  const rest = report.stock.filter((line) => !pressing.includes(line));
+  const pressing = lines.filter((line) => line.missing > 0 || (line.notes ?? []).length > 0);
+  const rest = lines.filter((line) => !pressing.includes(line));
   return (
     <Section title="Stock" aside="shared by all plans; a show on the same day takes from it too">
       {trouble && (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Cable, Link, Radio, Stream } from "../../api/client";
 import { isCable, isStream, remove, set, setPort } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { formatLabel } from "../../parts/FormatField";
@@ -124,9 +125,9 @@ function usePorts() {
 }
 
 function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: string) => void }) {
-  const { report, selected, select } = usePlan();
+  const { selected, select } = usePlan();
   const { port, name } = usePorts();
-  const judged = report.cables.find((c) => c.cable === join.id);
+  const judged = useView("signal")?.cables.find((c) => c.cable === join.id);
   const from = name(join.from_port);
   const into = port(join.to_port);
   return (
@@ -231,11 +232,11 @@ function LinkActions({
 }
 
 function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: string) => void }) {
-  const { report, selected, select } = usePlan();
+  const { selected, select } = usePlan();
   const { device } = usePorts();
   const taker = device(stream.to_device);
   const inputs = (taker?.ports ?? []).filter((p) => p.way === "in" && p.types.includes("network"));
-  const turned = report.canvases.some((c) => c.stream === stream.id);
+  const turned = useView("signal")?.canvases.some((c) => c.stream === stream.id);
   return (
     <tr className={selected === stream.id ? "bg-wash" : ""} onFocus={() => select(stream.id)}>
       <td className="w-44 font-semibold">{stream.name}</td>

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, taken } from "../../api/client";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { SignalMap } from "../../instruments/SignalMap";
 import { Figure } from "../../parts/Figure";
@@ -48,7 +49,8 @@ export function Signal() {
 }
 
 function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
-  const { standing, report, trial, selected, select } = usePlan();
+  const { standing, trial, selected, select } = usePlan();
+  const view = useView("signal");
   const [network, setNetwork] = useState(false);
   const [folded, setFolded] = useState<readonly string[]>([]);
   const [find, setFind] = useState("");
@@ -61,7 +63,7 @@ function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
     queryFn: async () =>
       taken(await api.GET("/api/plans/{id}/map", { params: { path: { id: standing.id }, query } })),
   });
-  const map = asked && data ? data : report.map;
+  const map = asked && data ? data : view?.map;
   const words = find.trim().toLowerCase();
   const hits = words
     ? standing.plan.devices.filter((d) =>
@@ -125,7 +127,7 @@ function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
                 : "select a box to follow its picture"}
             </span>
           </div>
-          <SignalMap map={map} selected={selected} lit={lit} onSelect={select} onFold={fold} />
+          {map && <SignalMap map={map} selected={selected} lit={lit} onSelect={select} onFold={fold} />}
         </>
       )}
     </Section>
@@ -133,8 +135,8 @@ function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
 }
 
 function SoundSection() {
-  const { report } = usePlan();
-  if (!report.sounds.length) return null;
+  const sounds = useView("signal")?.sounds ?? [];
+  if (!sounds.length) return null;
   return (
     <Section title="Sound" aside="what is heard where a picture ends">
       <table className="w-full">
@@ -148,7 +150,7 @@ function SoundSection() {
           </tr>
         </thead>
         <tbody>
-          {report.sounds.map((sound) => (
+          {sounds.map((sound) => (
             <tr key={sound.end}>
               <td>{sound.name}</td>
               <td>{sound.source}</td>
@@ -164,11 +166,11 @@ function SoundSection() {
 }
 
 function Canvases() {
-  const { report } = usePlan();
-  if (!report.canvases.length) return null;
+  const canvases = useView("signal")?.canvases ?? [];
+  if (!canvases.length) return null;
   return (
     <Section title="Canvas" aside="drawn to scale">
-      {report.canvases.map((each) => (
+      {canvases.map((each) => (
         <div key={each.stream} className="mb-4">
           <p className="mb-2">
             <strong>{each.name}</strong>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { addSite, addUplink, freeId, remove, set, strike } from "../../api/edits";
 import { usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { HoursChart } from "../../instruments/HoursChart";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
@@ -141,15 +142,16 @@ function Lines() {
 }
 
 function Measured({ uplink, name }: { uplink: string; name: string }) {
-  const { standing, report, edit } = usePlan();
+  const { standing, edit } = usePlan();
   const struck = new Set(standing.plan.struck);
-  const judged = report.uplinks.find((u) => u.upload.uplink === uplink)?.upload;
+  const judged = useView("survey")?.uploads.find((u) => u.uplink === uplink);
   const found = standing.survey.measurements
     .filter((m) => m.uplink === uplink)
     .toSorted((a, b) => a.at.localeCompare(b.at));
   const show = standing.plan.show;
   const cell = (value: number | null | undefined) =>
     value === null || value === undefined ? "–" : shown(value);
+  if (found.length && !judged) return null;
   if (!judged || !found.length) {
     return (
       <Section title={`Measured on ${name}`}>

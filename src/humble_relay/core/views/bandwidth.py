@@ -6,12 +6,11 @@ from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
-from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Stream
 
 
-class UplinkReport(Frozen):
+class UplinkView(Frozen):
     """One uplink: what was measured, what is asked of it, what is left under the chosen school."""
 
     upload: Upload
@@ -20,23 +19,35 @@ class UplinkReport(Frozen):
     left_mbps: float | None
 
 
-class StreamReport(Frozen):
-    """A stream: where it goes, what it weighs, and the bitrate its picture deserves (Mb/s)."""
+class StreamView(Frozen):
+    """A stream: what it weighs, and the bitrate its picture deserves (Mb/s)."""
 
     stream: str
-    address: str | None
-    has_key: bool
     load: Load
     suggested: Working
     low_mbps: float
     high_mbps: float
 
 
-def uplink_report(case: Case, id: str) -> UplinkReport:
-    """An uplink under the chosen school of headroom."""
+class BandwidthView(Frozen):
+    """Lines and streams, in the plan's order."""
+
+    uplinks: tuple[UplinkView, ...]
+    streams: tuple[StreamView, ...]
+
+
+def bandwidth_view(case: Case) -> BandwidthView:
+    """What the Bandwidth stage draws."""
+    return BandwidthView(
+        uplinks=tuple(_uplink(case, id) for id in case.uplinks),
+        streams=tuple(_stream(case, stream) for stream in case.streams),
+    )
+
+
+def _uplink(case: Case, id: str) -> UplinkView:
     upload, demand, each = case.once(uploads)[id], case.once(demands)[id], case.once(loads)
     allowed = upload.allowed
-    return UplinkReport(
+    return UplinkView(
         upload=upload,
         loads=tuple(each[s.id] for s in demand.streams),
         asked=demand.total,
@@ -44,13 +55,10 @@ def uplink_report(case: Case, id: str) -> UplinkReport:
     )
 
 
-def stream_report(case: Case, stream: Stream) -> StreamReport:
-    """A stream's address, its load and the bitrate its picture deserves."""
+def _stream(case: Case, stream: Stream) -> StreamView:
     fit_ = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
-    return StreamReport(
+    return StreamView(
         stream=stream.id,
-        address=typed_address(case, stream),
-        has_key=bool(stream.key),
         load=case.once(loads)[stream.id],
         suggested=fit_.suggested,
         low_mbps=fit_.low,

@@ -1,0 +1,35 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type Schemas, taken } from "./client";
+import { usePlan } from "./plan";
+
+type Views = Omit<Schemas["StageView"], "unanswered">;
+
+/** Why a stage cannot draw its view, in words; nothing where it can. */
+export function useUnanswered(stage: string): string {
+  const { standing, stamp, trying } = usePlan();
+  const client = useQueryClient();
+  const found = client.getQueryData<Schemas["StageView"]>(["view", standing.id, stage, stamp, trying]);
+  return found?.unanswered ? `${found.unanswered.wrong}. ${found.unanswered.do}` : "";
+}
+
+/** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. */
+export function useView<S extends keyof Views>(stage: S): NonNullable<Views[S]> | null {
+  const { standing, stamp, trying } = usePlan();
+  const path = { id: standing.id, stage };
+  const { data } = useQuery({
+    queryKey: ["view", standing.id, stage, stamp, trying],
+    queryFn: async ({ signal }) =>
+      taken(
+        trying
+          ? await api.POST("/api/plans/{id}/views/{stage}", {
+              params: { path },
+              body: { edits: trying },
+              signal,
+            })
+          : await api.GET("/api/plans/{id}/views/{stage}", { params: { path }, signal }),
+      ),
+    placeholderData: (before) => before,
+    gcTime: 60_000,
+  });
+  return data?.[stage] ?? null;
+}

@@ -1,0 +1,49 @@
+"""What the Signal stage draws: the map, what each cable carries and how far, the sound at each end, the canvases."""
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import Working
+from humble_relay.core.signal.cabling.runs import Run, runs
+from humble_relay.core.signal.diagram.content import signal_map
+from humble_relay.core.signal.diagram.model import SignalMap
+from humble_relay.core.signal.flow.canvases import StreamCanvas, canvases
+from humble_relay.core.signal.flow.sound import SoundAtEnd, sounds
+
+
+class CableView(Frozen):
+    """A cable: what it carries and how far it would."""
+
+    cable: str
+    name: str
+    format: str | None
+    rate: Working | None
+    reach: Working
+
+
+class SignalView(Frozen):
+    """The map and what stands beside it."""
+
+    map: SignalMap
+    cables: tuple[CableView, ...]
+    sounds: tuple[SoundAtEnd, ...]
+    canvases: tuple[StreamCanvas, ...]
+
+
+def signal_view(case: Case) -> SignalView:
+    """What the Signal stage draws."""
+    return SignalView(
+        map=signal_map(case),
+        cables=tuple(_cable(case, run) for run in case.once(runs)),
+        sounds=sounds(case),
+        canvases=case.once(canvases),
+    )
+
+
+def _cable(case: Case, run: Run) -> CableView:
+    return CableView(
+        cable=run.cable.id,
+        name=case.link_name(run.cable.id),
+        format=run.format.label if run.format else None,
+        rate=run.rate,
+        reach=run.reach,
+    )
