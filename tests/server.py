@@ -1,10 +1,10 @@
 """The real server in a process of its own, to be killed, stopped and started again on the same port."""
 
-import os
 import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
@@ -22,7 +22,7 @@ class Server:
             self.port = probe.getsockname()[1]
         self.folder, self.url, self._args = folder, f"http://127.0.0.1:{self.port}", (command, more)
         self._process: subprocess.Popen[bytes] | None = None
-        self._said = ""
+        self._said, self._listening = "", threading.Lock()
 
     def start(self) -> "Server":
         name, more = self._args
@@ -67,15 +67,17 @@ class Server:
 
     def said(self) -> str:
         """All that it printed and logged; only once it has ended."""
-        if self._process:
-            out, err = self._process.communicate(timeout=30)
-            self._process, self._said = None, (out + err).decode()
-        return self._said
+        with self._listening:  # it may be killed by one while another waits for it to stop
+            if self._process:
+                out, err = self._process.communicate(timeout=30)
+                self._process, self._said = None, (out + err).decode()
+            return self._said
 
     def client(self, timeout: float = 10) -> httpx.Client:
         return httpx.Client(base_url=self.url, headers=JSON, timeout=timeout)
 
     def _end(self, number: int) -> None:
-        if self._process and self._process.poll() is None:
-            os.kill(self._process.pid, number)
+        process = self._process
+        if process and process.returncode is None:
+            process.send_signal(number)
         self.said()

@@ -5,12 +5,25 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Cable, Plan
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, MarkTask, Remove, RemovePort, SetFigure
+from humble_relay.core.plan import Aim, Cable, Network, Plan, Router, Span, Uplink
+from humble_relay.core.plan.edits import (
+    AddAim,
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddRouter,
+    AddSpan,
+    AddUplink,
+    Edit,
+    MarkTask,
+    Remove,
+    RemovePort,
+    SetFigure,
+)
 from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.plan.secrets import withheld
 from humble_relay.core.views.command_bar import read_command
-from tests.build import base_edits, case_of, put, put_port, report_of, small_show
+from tests.build import base_edits, case_of, leave_by, put, put_port, report_of, small_show
 
 
 @pytest.mark.parametrize(
@@ -189,3 +202,45 @@ def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> N
 )
 def test_a_line_that_means_nothing_offers_nothing(line: str) -> None:
     assert read_command(case_of(small_show()), line) == []
+
+
+def test_a_network_is_told_by_which_line_it_leaves_and_the_others_leave_as_they_did() -> None:
+    two = small_show(
+        AddUplink(item=Uplink(id="spare", name="Spare", site="creek")),
+        AddNetwork(item=Network(id="guests", name="Guests", site="creek")),
+        leave_by("guests", "fibre"),
+    )
+    out = lambda plan: {n: case_of(plan).uplink_of(n) for n in ("lan", "guests")}  # noqa: E731
+    assert out(two) == {"lan": "fibre", "guests": "fibre"} and len(two.routers) == 1
+    split = apply(two, [leave_by("guests", "spare")])
+    assert out(split) == {"lan": "fibre", "guests": "spare"} and len(split.routers) == 2
+    assert out(apply(split, [leave_by("guests", None)])) == {"lan": "fibre", "guests": None}
+    first = apply(split, [leave_by("lan", "spare")])
+    assert out(first) == {"lan": "spare", "guests": "spare"}
+    assert first.routers[0].uplinks == ("spare", "fibre")  # what it used before is what it falls back to
+    gone = apply(first, [Remove(noun="uplink", id="spare")])
+    assert out(gone) == {"lan": "fibre", "guests": None}
+
+
+def test_what_goes_takes_along_what_only_makes_sense_with_it() -> None:
+    span = Span(id="way", a="slipway", b="boathouse", distance_m=44)
+    plan = small_show(
+        AddSpan(item=span), AddAim(item=Aim(id="a", end="alder")), AddDevice(item=from_library("router", "box", "boathouse")),
+        put("router", "router", "device", "box"),
+    )  # fmt: skip
+    assert [r.device for r in apply(plan, [Remove(noun="device", id="box")]).routers] == [None]
+    assert apply(plan, [Remove(noun="device", id="alder")]).aims == ()
+    moved = apply(plan, [put("device", "camera", "place", None), Remove(noun="place", id="slipway")])
+    assert moved.spans == ()
+    for edit, said in (
+        (AddSpan(item=span.model_copy(update={"id": "same"})), "no other span joins"),
+        (AddSpan(item=Span(id="loop", a="slipway", b="slipway")), "two different places"),
+        (
+            AddRouter(item=Router(id="other", name="Other", site="creek", networks=("lan",))),
+            "is on two routers",
+        ),
+        (AddAim(item=Aim(id="b", end="ghost")), "points at device ghost"),
+        (put("show", None, "zone", "Moon/Tycho"), "there is no time zone called Moon/Tycho"),
+    ):
+        with pytest.raises(EditRefused, match=said):
+            apply(plan, [edit])

@@ -12,9 +12,10 @@ from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Cable, Plan, Radio, Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.plan import Cable, Place, Plan, Radio, Show, Site, Stream
+from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
 from humble_relay.core.plan.edits.draft import apply
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
 from humble_relay.core.signal.finder.problem import RoutingProblem, Start, limits, problem_of
 from humble_relay.core.signal.finder.search import _search, cheapest, overused
@@ -403,3 +404,41 @@ def test_a_splitter_is_looked_for_in_every_kind_of_cable() -> None:
     )
     answer = find_routes(case_of(plan), "capture", "alder")
     assert answer.routes == () and (answer.why_not or "").startswith("There is no way")
+
+
+def test_the_effort_of_ways_is_what_a_hand_reckons_from_the_prices() -> None:
+    """20 m apart with a tenth of slack, an HDMI camera and a monitor that takes both: a box costs 15, a metre 1, a
+    millisecond 0.1, telling a port what it is 1 (common practice, no source; the prices stand in `problem.py`)."""
+    places = tuple(Place(id=i, name=i, site="s", x_m=x, y_m=0) for i, x in (("near", 0), ("far", 20)))
+    boxes = from_library("camera-compact", "cam", "near"), from_library("monitor", "end", "far")
+    plan = Plan(
+        show=Show(name="By hand", format=hd()), sites=(Site(id="s", name="S"),), places=places, devices=boxes
+    )
+    efforts = {r.title: r.effort for r in find_routes(case_of(plan), "cam", "end").routes}
+    converter = 2 + 15 + 22 + 1 * 0.1
+    scaler = 2 + 15 + 1 + 22 + 20 * 0.1
+    fibre = 2 + 15 + 22 + 15 + 2 + (1 + 1) * 0.1
+    assert efforts["HDMI 2 m, HDMI to SDI converter, SDI coax 22 m to SDI in"] == pytest.approx(converter)
+    assert efforts["HDMI 2 m, Cross-scaler, SDI coax 22 m to SDI in"] == pytest.approx(scaler)
+    assert efforts[
+        "HDMI 2 m, HDMI fibre sender, Fibre 22 m, HDMI fibre receiver, HDMI 2 m to HDMI in"
+    ] == pytest.approx(fibre)
+    assert not any(
+        title.startswith("HDMI 22 m") for title in efforts
+    )  # 22 m of HDMI carry nothing (practice: 7.6 m)
+
+
+def test_what_was_noted_of_the_way_between_two_places_rules_the_ways_that_are_offered() -> None:
+    plan = demo().plan
+
+    def ways(*edits: Edit) -> list[str]:
+        case = Case(apply(plan, edits), Survey(), NOW)
+        return [r.title for r in find_routes(case, "weir-cam", "switcher").routes]
+
+    assert any("radio 140 m" in title for title in ways())
+    # 160 m as somebody measured it is beyond the 150 m that the radio's maker quotes, whatever the coordinates say.
+    assert not any("radio" in title for title in ways(put("span", "weir-boathouse", "distance_m", 160)))
+    barred = ways(put("span", "weir-boathouse", "cable", False))
+    assert barred and not any(
+        "154 m" in title for title in barred
+    )  # the fibre that lies there may still be split

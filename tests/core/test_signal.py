@@ -11,6 +11,7 @@ from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
+from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.views.report import try_edits
 from tests.build import case_of, cures, hd, put, put_port, report_of, rules_of, small_show
 
@@ -104,6 +105,10 @@ def test_a_loop_of_cables_does_not_hang_the_report() -> None:
         AddLink(item=Cable(id="y", from_port="two/out", to_port="one/in", cable="coax", length_m=1)),
     )
     assert len(report_of(plan).map.boxes) == 5
+    on_loop = {link: case_of(plan).once(flow).on_link.get(link) for link in ("run", "x", "y")}
+    assert (
+        on_loop["run"] and not on_loop["x"] and not on_loop["y"]
+    )  # nothing comes into the ring, nothing is in it
 
 
 def test_port_assignment_decides_between_types() -> None:

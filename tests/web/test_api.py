@@ -157,3 +157,35 @@ def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: st
     assert line == []  # the encoder's one input is taken
     found = client.get(f"{plan}/routes", params={"source": "camera", "end": "encoder"}).json()
     assert found["routes"] == [] and "in use" in found["why_not"]
+
+
+def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: TestClient, plan: str) -> None:
+    fact = {"at": "2026-09-13T12:00:00+01:00", "noun": "link", "thing": "run", "quantity": "length_m", "value": 120,
+            "unit": "m", "by": "camera operator", "method": "paced"}  # fmt: skip
+    before = client.get(plan).json()
+    answer = client.post(f"{plan}/facts", json={"facts": [fact]})
+    assert answer.status_code == 201 and answer.json()["version"] == before["version"]
+    assert "cable-too-long:run" in {f["id"] for f in answer.json()["report"]["findings"]}
+    assert [f["id"] for f in answer.json()["survey"]["facts"]] == ["f1"]
+    assert (
+        next(x for x in answer.json()["plan"]["links"] if x["id"] == "run")["length_m"] == 40
+    )  # as it was planned
+    copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
+    assert copy["survey"]["facts"] == answer.json()["survey"]["facts"]
+    struck = send(client, plan, 1, {"kind": "strike-measurement", "measurement": "f1", "struck": True}).json()
+    assert "cable-too-long:run" not in {f["id"] for f in struck["report"]["findings"]}
+    stray = client.post(f"{plan}/facts", json={"facts": [fact | {"thing": "ghost"}]})
+    assert stray.status_code == 422 and "no link called ghost" in stray.json()["detail"]
+
+
+def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str) -> None:
+    send(client, plan, 1, {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 120})
+    (first, *_) = client.get(f"{plan}/cures/cable-too-long:run").json()
+    assert (
+        first["cure"]["title"].startswith("Run it another way")
+        and first["gone"][0]["id"] == "cable-too-long:run"
+    )
+    assert client.get(f"{plan}/cures/cable-too-long:ghost").status_code == 404
+    tried = client.post(f"{plan}/views/signal", json={"edits": first["cure"]["edits"]}).json()["signal"]
+    assert "run" not in {c["cable"] for c in tried["cables"]}
+    assert "run" in {c["cable"] for c in client.get(f"{plan}/views/signal").json()["signal"]["cables"]}
