@@ -175,7 +175,8 @@ def _import(args: argparse.Namespace) -> int:
     found = _plan_in(args.file)
     from humble_relay.store.backup import in_use
     from humble_relay.store.database import open_database
-    from humble_relay.store.plans import Kept, Plans
+    from humble_relay.store.kept import Kept
+    from humble_relay.store.plans import Plans
     from humble_relay.web.plans import slug
 
     def judge(kept: Kept) -> Kept:

@@ -58,6 +58,13 @@ def revision(session: Session, id: str, number: int) -> RevisionRow | None:
     return session.get(RevisionRow, (id, number), options=[load_only(*_ENTRY)])
 
 
+def revision_of(session: Session, id: str, number: int) -> RevisionRow:
+    """A revision that there is, without its document."""
+    found = revision(session, id, number)
+    assert found is not None
+    return found
+
+
 def entries(session: Session, id: str, after: int = 0) -> list[HistoryEntry]:
     """The revisions after a number, oldest first."""
     plan = plan_row(session, id)

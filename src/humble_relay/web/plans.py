@@ -21,7 +21,8 @@ from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
-from humble_relay.store.plans import Kept, Listed, Plans
+from humble_relay.store.kept import Kept
+from humble_relay.store.plans import Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
 from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.problems import documented

@@ -43,7 +43,17 @@ def loads(case: Case) -> dict[str, Load]:
 
 
 def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
-    """What the stream asks of the upload, counted up to the IP packet."""
+    """What the stream asks of the upload in Mb/s, counted up to the IP packet.
+
+    SRT sends 1316 B of payload in a packet of 1360 B (draft-sharabayko-srt, RFC 768, RFC 791):
+
+    >>> fmt = {"width": 1920, "height": 1080, "rate": "50"}
+    >>> ends = {"from_device": "a", "to_device": "b"}
+    >>> srt = Stream.model_validate({"id": "s", "name": "S", **ends, "protocol": "srt", "format": fmt, "video_mbps": 6})
+    >>> whole = load(srt, Figures({}))
+    >>> round(whole.transport_mbps / (whole.total.value - whole.transport_mbps), 4) == round(44 / 1316, 4)
+    True
+    """
     video, audio = stream.video_mbps, stream.audio_kbps / 1000
     container, how, source = _container(stream, figures)
     inner = video + audio + container

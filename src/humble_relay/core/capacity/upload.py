@@ -61,7 +61,11 @@ def uploads(case: Case) -> dict[str, Upload]:
 
 
 def quantile(values: Sequence[float], percent: float) -> float:
-    """The value below which `percent` of the values lie, straight line between neighbours."""
+    """The value below which `percent` of the values lie, straight line between neighbours.
+
+    >>> quantile([10, 20, 30, 40], 50)
+    25.0
+    """
     if len(values) == 1:
         return values[0]
     ordered = sorted(values)

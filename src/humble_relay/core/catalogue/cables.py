@@ -75,7 +75,11 @@ class Lay(NamedTuple):
 
 
 def stock_lay(kind: CableKind, need_m: float) -> Lay:
-    """The fewest stock cables that cover `need_m`, and of those the shortest."""
+    """The fewest stock cables that cover `need_m`, and of those the shortest.
+
+    >>> stock_lay("coax", 120).lengths
+    (100, 20)
+    """
     sizes = STOCK_LENGTHS[kind]
     whole = max(0, math.ceil(need_m / sizes[-1] - 1e-9) - 1)
     rest = need_m - whole * sizes[-1]

@@ -35,7 +35,11 @@ _NETWORKS = [(name, ip_network(r), source) for name, ranges, source in _CLASSES 
 
 
 def classify(address: str) -> tuple[AddressClass, str]:
-    """The class of an address and the RFC that sets it apart. Raises ValueError for no address."""
+    """The class of an address and the RFC that sets it apart. Raises ValueError for no address.
+
+    >>> classify("100.64.3.1")
+    ('carrier shared', 'RFC 6598')
+    """
     parsed = ip_address(address)
     for name, network, source in _NETWORKS:
         if parsed in network:

@@ -30,7 +30,11 @@ def _table(codec: str) -> tuple[str, dict[int, dict[int, tuple[float, float]]]]:
 
 def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures: Figures) -> BitrateRange:
     """The range in Mb/s. Between the table's frame rates the value runs in a straight line; rasters
-    between its rows, and portrait ones, go by pixel count in a straight line too."""
+    between its rows, and portrait ones, go by pixel count in a straight line too.
+
+    >>> suggested_bitrate(VideoFormat(width=1920, height=1080, rate="30"), "h264", "mixed", Figures({})).suggested.value
+    6.0
+    """
     source, rows = _table(codec)
     fps = float(frames_per_second(fmt.rate))
     pixels = fmt.width * fmt.height

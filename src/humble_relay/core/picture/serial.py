@@ -34,13 +34,21 @@ def total_raster(fmt: VideoFormat) -> tuple[int, int] | None:
 
 
 def pixel_clock_hz(fmt: VideoFormat) -> Fraction | None:
-    """Total raster × frames/s, in Hz, exactly: the clock of HDMI at 8 bit 4:4:4 (CTA-861)."""
+    """Total raster × frames/s, in Hz, exactly: the clock of HDMI at 8 bit 4:4:4 (CTA-861).
+
+    >>> float(pixel_clock_hz(VideoFormat(width=1280, height=720, rate="60")))
+    74250000.0
+    """
     raster = total_raster(fmt)
     return None if raster is None else raster[0] * raster[1] * frames_per_second(fmt.rate)
 
 
 def serial_bits(fmt: VideoFormat) -> Fraction | None:
-    """The bits a second on SDI: total raster × frames/s × 20 bit (10-bit 4:2:2)."""
+    """The bits a second on SDI: total raster × frames/s × 20 bit (10-bit 4:2:2; SMPTE ST 274, ST 296).
+
+    >>> float(serial_bits(VideoFormat(width=1920, height=1080, rate="60"))) / 1e9
+    2.97
+    """
     clock = pixel_clock_hz(fmt)
     return None if clock is None else clock * 20
 

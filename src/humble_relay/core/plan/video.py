@@ -17,14 +17,22 @@ _NTSC = {"23.976": 24, "29.97": 30, "59.94": 60}
 
 
 def frames_per_second(rate: Rate) -> Fraction:
-    """The exact frame rate in frames/s: 59.94 is 60000/1001 and not 60 (SMPTE ST 274)."""
+    """The exact frame rate in frames/s: 59.94 is 60000/1001 and not 60 (SMPTE ST 274).
+
+    >>> frames_per_second("59.94")
+    Fraction(60000, 1001)
+    """
     if rate in _NTSC:
         return Fraction(_NTSC[rate] * 1000, 1001)
     return Fraction(int(rate))
 
 
 def frame_duration_ms(rate: Rate) -> Fraction:
-    """How long one frame stands, in ms: 1000 / frames per second, exactly."""
+    """How long one frame stands, in ms: 1000 / frames per second, exactly.
+
+    >>> float(frame_duration_ms("50"))
+    20.0
+    """
     return 1000 / frames_per_second(rate)
 
 
@@ -38,7 +46,11 @@ class VideoFormat(Frozen):
 
     @property
     def label(self) -> str:
-        """The trade's short name, such as `1080p59.94`; unusual rasters are written out."""
+        """The trade's short name; unusual rasters are written out.
+
+        >>> VideoFormat(width=1920, height=1080, rate="25", scan="i").label
+        '1080i50'
+        """
         usual = {(7680, 4320), (3840, 2160), (1920, 1080), (1280, 720), (720, 576), (720, 480)}
         raster = f"{self.height}" if (self.width, self.height) in usual else f"{self.width}×{self.height}"
         rate = f"{float(self.rate) * 2:g}" if self.scan == "i" else self.rate

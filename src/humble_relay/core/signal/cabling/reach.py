@@ -17,6 +17,10 @@ def cable_reach(
     reach goes with 1/√rate (SMPTE ST 424; the law from memory). HDMI is never promised more than
     the trade's figure; network, USB, audio and optical runs do not depend on the picture. A repeater
     begins the reach again; a coupler takes some of it.
+
+    >>> hd = VideoFormat(width=1920, height=1080, rate="60")
+    >>> [cable_reach("coax", fmt, Figures({})).value for fmt in (hd, hd.model_copy(update={"rate": "30"}))]
+    [91.0, 128.7]
     """
     base = figures.step(f"{kind}-reach")
     reach, steps = figures[f"{kind}-reach"], [base]
@@ -64,7 +68,11 @@ def cable_reach(
 
 
 def usb_load(fmt: VideoFormat) -> Working:
-    """What an uncompressed picture asks of USB, in Gb/s: 8-bit 4:2:2 takes 16 bit a pixel (USB Video Class)."""
+    """What an uncompressed picture asks of USB, in Gb/s: 8-bit 4:2:2 takes 16 bit a pixel (USB Video Class).
+
+    >>> usb_load(VideoFormat(width=1920, height=1080, rate="60")).value
+    1.99
+    """
     value = float(fmt.width * fmt.height * frames_per_second(fmt.rate) * 16) / 1e9
     step = Step(
         name="Bits a second",

@@ -151,7 +151,11 @@ def _in_lanes(
 
 
 def columns_of(nodes: Iterable[str], edges: Iterable[tuple[str, str]]) -> dict[str, int]:
-    """The longest distance of every node from a node that nothing feeds; a loop is cut where it closes."""
+    """The longest distance of every node from a node that nothing feeds; a loop is cut where it closes.
+
+    >>> columns_of("abc", [("a", "b"), ("b", "c"), ("a", "c")])
+    {'a': 0, 'b': 1, 'c': 2}
+    """
     before: dict[str, list[str]] = {n: [] for n in nodes}
     for a, b in edges:
         before[b].append(a)

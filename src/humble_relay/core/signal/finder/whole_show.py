@@ -112,6 +112,9 @@ def assignment(cost: list[list[float]]) -> list[int | None]:
     """For each row the column it is given, so that the sum is least; None for rows left over.
 
     The Hungarian method with potentials (Kuhn, 1955; Munkres, 1957), O(n³).
+
+    >>> assignment([[4, 1, 3], [2, 0, 5], [3, 2, 2]])
+    [1, 0, 2]
     """
     rows, columns = len(cost), len(cost[0]) if cost else 0
     if rows > columns:

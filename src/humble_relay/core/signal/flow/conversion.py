@@ -7,7 +7,7 @@ from humble_relay.core.plan.video import VideoFormat
 def refusal(device: Device, port: Port, fmt: VideoFormat) -> str | None:
     """Why the input does not take the format, in words, or None when it does.
 
-    A switcher input that does not scale takes the system format and no other: 59.94 is not 60.
+    A switcher input that does not scale takes the system format and no other: 59.94 is not 60 (SMPTE ST 274).
     """
     if port.accepts and (reason := port.accepts.refusal(fmt)):
         return reason
