@@ -3,7 +3,10 @@
 Each row names every finding that comes, so that a check that says too much is caught like one that says nothing.
 """
 
+import re
+from collections import Counter
 from datetime import date
+from pathlib import Path
 from typing import Any, NamedTuple, get_args
 
 import pytest
@@ -417,6 +420,31 @@ def test_a_proof_never_claims_what_was_not_asked() -> None:
     assert any(text.startswith("decoder, power") for text in shown.not_asked)
     nothing = case.after([Remove(noun="link", id="feed-2")])
     assert proven(nothing).proofs[0].state == "fails"
+
+
+def test_a_proof_follows_the_picture_that_was_asked_for_and_not_another_input_of_the_same_screen() -> None:
+    """Multi-view by HDMI and program by SDI on one monitor: each aim is proven over its own cable."""
+    monitor = [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen")), Remove(noun="link", id="switcher-program-encoder-sdi"),
+               wire("switcher/program", "screen/sdi", "coax", 3, "own"), wire("switcher/multi", "screen/hdmi", "hdmi", 4, "all")]  # fmt: skip
+    aims = [
+        _edit({"kind": "add-aim", "item": {"id": f"a-{p}", "end": "screen", "picture": p}})
+        for p in ("program", "multi-view")
+    ]
+    proofs = {p.aim: p for p in proven(case_of(small_show(*SHOWS["mixed"], *monitor, *aims))).proofs}
+    hops = {aim: {h.id for part in p.parts for h in part.hops} & {"own", "all"} for aim, p in proofs.items()}
+    assert hops == {"a-program": {"own"}, "a-multi-view": {"all"}}
+    assert all(
+        {"run", "camera", "switcher"} <= {h.id for part in p.parts for h in part.hops}
+        for p in proofs.values()
+    )
+
+
+def test_every_class_has_a_name_of_its_own_and_no_code_knows_a_makers_name() -> None:
+    sources = {f: f.read_text() for f in Path("src/humble_relay").rglob("*.py")}
+    names = Counter(name for text in sources.values() for name in re.findall(r"^class (\w+)", text, re.M))
+    assert [name for name, n in names.items() if n > 1] == []
+    makers = {m.device.maker for m in library().values()} - {""}
+    assert makers and not [f for f, text in sources.items() if any(maker in text for maker in makers)]
 
 
 def test_a_shared_fact_of_a_model_is_wanted_once_for_all_of_them() -> None:

@@ -16,6 +16,7 @@ from humble_relay.core.network.ways_out import way_out
 from humble_relay.core.plan import Aim, Link, Stream
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
+from humble_relay.core.signal.ports.coverage import meets
 
 CHECKS: tuple[Check, ...] = (*show.CHECKS, *signal.CHECKS, *network.CHECKS, *capacity.CHECKS)
 BY_NAME = {check.name: check for check in CHECKS}
@@ -77,7 +78,7 @@ def _parts(case: Case, aim: Aim) -> list[PartAsked]:
     """The trunk, from the last mix to the end, and a branch for each source; each hop in the first part it is on."""
     used: set[str] = set()
     trunk, branches = list[HopAsked](), list[PartAsked]()
-    for source, links in paths_to(case, aim.end):
+    for source, links in paths_to(case, aim.end, lambda signal: meets(aim, signal)):
         boxes = [source, *(ends_of(case.links[id])[1] for id in links)]
         mixed = max((n for n, d in enumerate(boxes[:-1]) if case.devices[d].kind in MIXERS), default=0)
         branch = list(_hops(case, boxes[: mixed + 1], links[:mixed], used)) if mixed else []

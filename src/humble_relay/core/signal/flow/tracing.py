@@ -1,5 +1,7 @@
 """A source followed to everything it reaches, and an end followed back to what feeds it."""
 
+from collections.abc import Callable
+
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -79,15 +81,23 @@ def trace(case: Case, id: str) -> Trace:
     )  # fmt: skip
 
 
-def paths_to(case: Case, end: str) -> list[tuple[str, tuple[str, ...]]]:
-    """Each source heard at a device, in the plan's order, with the links of its quickest path there."""
-    heard = {s for signal in case.once(flow).arriving[end].values() for s in signal.sources}
-    found = []
-    for source in (s for s in case.devices if s in heard):
-        quickest = _from_source(case, source)
-        if end in quickest:
-            found.append((source, _links_to(quickest, end)))
-    return found
+def paths_to(case: Case, end: str, wanted: Callable[[Signal], bool]) -> list[tuple[str, tuple[str, ...]]]:
+    """Each source of the first picture at a device that is wanted, in the plan's order, with the links of its quickest
+    path there: through whatever brings that picture, and no other input."""
+    arriving = case.once(flow).arriving[end]
+    for into, signal in arriving.items():
+        if not wanted(signal):
+            continue
+        join = case.join_at.get(f"{end}/{into}")
+        last = join or next(s for s in case.streams_to[end] if into in (s.input, s.id))
+        giver = ends_of(last)[0]
+        found = []
+        for source in (s for s in case.devices if s in signal.sources):
+            quickest = _from_source(case, source)
+            if giver in quickest:
+                found.append((source, (*_links_to(quickest, giver), last.id)))
+        return found
+    return []
 
 
 Quickest = dict[str, tuple[float, str, str]]
