@@ -1,11 +1,13 @@
 """Addresses against Python's ipaddress and the RFC ranges; faults as a technician makes them."""
 
+import socket
 from ipaddress import IPv4Address, ip_address, ip_network
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from humble_relay.core.network.hosts import address_in
 from humble_relay.core.network.subnets import classify, free_address, subnet
 from humble_relay.core.plan.edits.draft import apply
 from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
@@ -123,7 +125,7 @@ def test_a_networks_own_figures_are_checked(field: str, value: str, said: str) -
     ("address", "said"),
     [
         ("rtmps://localhost/live", "localhost means the encoder itself"),
-        ("rtmps://127.0.0.1:443/live", "this machine"),
+        ("rtmps://127.0.0.1:443/live", "the encoder itself"),
         ("rtmps://192.168.20.5/live", "private address"),
         ("rtmp://ingest.alder.example/live", "says rtmp, the stream is set to rtmps"),
         ("ingest.alder.example/live", "does not start with rtmps://"),
@@ -141,6 +143,57 @@ def test_typed_stream_addresses_that_cannot_work(address: str, said: str) -> Non
     (cure,) = cures(plan, "stream-address")
     assert cure.title == "Use rtmps://ingest.alder.example:443/live"
     assert "stream-address" not in rules_of(apply(plan, cure.edits))
+
+
+@given(
+    st.one_of(
+        st.integers(0, 2**32 - 1).map(str),
+        st.lists(st.integers(0, 300), min_size=1, max_size=5).map(lambda parts: ".".join(map(str, parts))),
+        st.lists(
+            st.tuples(st.integers(0, 256), st.sampled_from(["{}", "0{:o}", "{:#x}"])), min_size=1, max_size=4
+        ).map(lambda parts: ".".join(form.format(n) for n, form in parts)),
+        st.sampled_from(
+            ["127.1", "017700000001", "0x7f.1", "1.2.3.", "08.1.1.1", "1..2", "", "0x", "2130706433"]
+        ),
+    )
+)
+def test_old_notations_are_read_as_the_system_reads_them(text: str) -> None:
+    """Against the C library's own parser: `inet_aton` (POSIX)."""
+    try:
+        expected = socket.inet_ntoa(socket.inet_aton(text)) if text and not text.endswith(".") else None
+    except OSError:
+        expected = None
+    found = address_in(text)
+    assert (str(found) if found else None) == expected
+
+
+ELSEWHERE = [
+    ("localhost.", "means the encoder itself"), ("LOCALHOST", "means the encoder itself"), ("127.1", "means the encoder itself"),
+    ("2130706433", "means the encoder itself"), ("0x7f000001", "means the encoder itself"), ("017700000001", "means the encoder itself"),
+    ("[::1]", "means the encoder itself"), ("[0:0:0:0:0:0:0:1]", "means the encoder itself"), ("[::ffff:127.0.0.1]", "means the encoder itself"),
+    ("studio.localhost", "means the encoder itself"), ("encoder.local", "only its own network knows"), ("192.168.20.8", "is a private address"),
+    ("[fd00::8]", "is a private address"), ("0.0.0.0", "is a unspecified address"), ("100.64.3.3", "is a carrier shared address"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("host", "said"), ELSEWHERE)
+def test_a_platform_on_the_internet_is_at_no_address_of_ours_in_any_spelling(host: str, said: str) -> None:
+    for plan in (
+        small_show(put("link", "feed", "address", f"rtmps://{host}:443/live")),
+        small_show(put("device", "alder", "ingest.host", host)),  # built from the platform's data
+    ):
+        (found,) = report_of(plan).findings
+        assert found.id == "stream-address:feed" and said in found.wrong
+
+
+@pytest.mark.parametrize(
+    "host", ["192.168.20.8", "server.local", "10.4.0.9", "203.0.113.7", "ingest.example", "[2001:db8::7]"]
+)
+def test_a_server_at_one_of_our_places_may_be_at_a_private_address(host: str) -> None:
+    plan = small_show(
+        put("device", "alder", "place", "boathouse"), put("device", "alder", "ingest.host", host)
+    )
+    assert report_of(plan).findings == ()
 
 
 def test_the_address_is_built_with_the_protocols_usual_port() -> None:

@@ -1,13 +1,12 @@
 """The address a stream is sent to: built from the platform's data, or checked as typed."""
 
-from ipaddress import ip_address
 from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
-from humble_relay.core.network.subnets import classify
+from humble_relay.core.network.hosts import host_class
 from humble_relay.core.plan import Ingest, Protocol, Stream
 from humble_relay.core.plan.secrets import HIDDEN
 
@@ -20,9 +19,10 @@ def built_address(stream: Stream, ingest: Ingest) -> str | None:
     port = ingest.port or DEFAULT_PORT.get(stream.protocol)
     if not ingest.host or port is None:
         return None
+    host = f"[{ingest.host}]" if ingest.host.count(":") > 1 and not ingest.host.startswith("[") else ingest.host
     if stream.protocol == "srt":
-        return f"srt://{ingest.host}:{port}"
-    return f"{stream.protocol}://{ingest.host}:{port}/{ingest.app}"
+        return f"srt://{host}:{port}"
+    return f"{stream.protocol}://{host}:{port}/{ingest.app}"
 
 
 def typed_address(case: Case, stream: Stream) -> str | None:
@@ -40,11 +40,12 @@ _FROM_THE_PAGE = "Copy the address from the platform's page for this event."
 )  # fmt: skip
 def stream_address(case: Case, stream: Stream) -> Verdict:
     """Whether the address of a push, typed or built, can reach its platform."""
-    ingest = case.devices[stream.to_device].ingest
+    platform = case.devices[stream.to_device]
+    ingest, here = platform.ingest, platform.place is not None
     assert ingest
-    if not stream.address:
-        if built_address(stream, ingest) is not None:
-            return HOLDS
+    if stream.address:
+        wrong = _wrong_with(stream, ingest, here)
+    elif built_address(stream, ingest) is None:
         return doubtful(
             lambda: Words(
                 f"{stream.name} has no address yet.",
@@ -52,7 +53,8 @@ def stream_address(case: Case, stream: Stream) -> Verdict:
                 _FROM_THE_PAGE,
             )
         )
-    wrong = _wrong_with(stream, ingest)
+    else:
+        wrong = _not_there(ingest.host, here)
     if wrong is None:
         return HOLDS
     return fails(
@@ -101,8 +103,8 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
 CHECKS = (stream_address, key_missing)
 
 
-def _wrong_with(stream: Stream, ingest: Ingest) -> str | None:
-    """What is wrong with a typed address, in words, or None."""
+def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:
+    """What is wrong with a typed address, in words, or None. `here`: the platform is a server at one of our places."""
     text = stream.address
     if text != text.strip() or " " in text:
         return "the address has a space in it."
@@ -117,8 +119,8 @@ def _wrong_with(stream: Stream, ingest: Ingest) -> str | None:
         return f"the address says {parts.scheme}, the stream is set to {stream.protocol}."
     if not host:
         return f"{text} names no host."
-    if (local := _local(host)) is not None:
-        return local
+    if (elsewhere := _not_there(host, here)) is not None:
+        return elsewhere
     if stream.protocol == "srt":
         return None if port else "an SRT address needs a port: none is assigned."
     path = parts.path.strip("/")
@@ -131,13 +133,16 @@ def _wrong_with(stream: Stream, ingest: Ingest) -> str | None:
     return None
 
 
-def _local(host: str) -> str | None:
-    if host == "localhost":
-        return "localhost means the encoder itself, not the platform."
-    try:
-        kind, source = classify(str(ip_address(host)))
-    except ValueError:
+def _not_there(host: str, here: bool) -> str | None:
+    """Why the platform cannot be at a host, in words; None where it can. `here`: it is a server at one of our places."""
+    found = host_class(host)
+    if found is None or found[0] in ("public", "documentation"):
         return None
-    if kind in ("public", "documentation"):
+    kind, source = found
+    if kind == "this machine":
+        return f"{host} means the encoder itself, not the platform ({source})."
+    if here and kind in ("private", "self-named"):
         return None
+    if kind == "self-named":
+        return f"{host} is a name that only its own network knows ({source}): a platform on the internet is not there."
     return f"{host} is a {kind} address ({source}): a platform on the internet is not there."

@@ -16,7 +16,9 @@ AddressClass = Literal[
     "multicast",
     "unspecified",
     "public",
+    "self-named",
 ]
+"""`self-named`: a name that multicast DNS gives, known on its own network only."""
 
 _CLASSES: tuple[tuple[AddressClass, tuple[str, ...], str], ...] = (
     ("this machine", ("127.0.0.0/8", "::1/128"), "RFC 1122, RFC 4291"),
