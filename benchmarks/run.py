@@ -249,7 +249,7 @@ def judging() -> None:
             lambda p=plan, s=survey: proven(Case(p, s, NOW)),
             9,
         )
-    late = apply(large, [SetField(noun="link", id="l0", field="length_m", value=120)])
+    late = apply(large, [SetField(noun="link", id="l0", field="length_m", value=140)])
     case = Case(late, Survey(), NOW)
     findings(case)
     spread(

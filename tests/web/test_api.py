@@ -160,7 +160,7 @@ def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: st
 
 
 def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: TestClient, plan: str) -> None:
-    fact = {"at": "2026-09-13T12:00:00+01:00", "noun": "link", "thing": "run", "quantity": "length_m", "value": 120,
+    fact = {"at": "2026-09-13T12:00:00+01:00", "noun": "link", "thing": "run", "quantity": "length_m", "value": 140,
             "unit": "m", "by": "camera operator", "method": "paced"}  # fmt: skip
     before = client.get(plan).json()
     answer = client.post(f"{plan}/facts", json={"facts": [fact]})
@@ -179,7 +179,7 @@ def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: Test
 
 
 def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str) -> None:
-    send(client, plan, 1, {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 120})
+    send(client, plan, 1, {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 140})
     (first, *_) = client.get(f"{plan}/cures/cable-too-long:run").json()
     assert (
         first["cure"]["title"].startswith("Run it another way")

@@ -19,7 +19,9 @@ def built_address(stream: Stream, ingest: Ingest) -> str | None:
     port = ingest.port or DEFAULT_PORT.get(stream.protocol)
     if not ingest.host or port is None:
         return None
-    host = f"[{ingest.host}]" if ingest.host.count(":") > 1 and not ingest.host.startswith("[") else ingest.host
+    host = (
+        f"[{ingest.host}]" if ingest.host.count(":") > 1 and not ingest.host.startswith("[") else ingest.host
+    )
     if stream.protocol == "srt":
         return f"srt://{host}:{port}"
     return f"{stream.protocol}://{host}:{port}/{ingest.app}"

@@ -50,15 +50,19 @@ RUNS: Asked[Run] = Asked(
 def cable_too_long(case: Case, run: Run) -> Verdict:
     """Whether the cable's length (m) is within what its kind carries at the rate on it."""
     cable, reach = run.cable, run.reach
-    return within(
-        Numbers(cable.length_m, reach.value, reach.value, "m"),
-        lambda: Words(
-            f"{case.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; it carries {number(reach.value)} m.",
+    beyond = case.figures.step(f"{cable.cable}-hopeless")
+    hopeless = reach.value * (beyond.value or 1)
+
+    def say() -> Words:
+        carries = "it carries" if cable.length_m > hopeless else "relied on is"
+        return Words(
+            f"{case.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
             "The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
             "Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
-            reach,
-        ),
-    )
+            reach.model_copy(update={"steps": (*reach.steps, beyond)}),
+        )
+
+    return within(Numbers(cable.length_m, reach.value, hopeless, "m"), say)
 
 
 @check(

@@ -12,7 +12,6 @@ from humble_relay.core.judging.answer import (
     Words,
     doubtful,
     fails,
-    holds,
     wants,
     within,
 )
@@ -65,15 +64,13 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
     """Whether the distance (m) is within the quoted range; half of it is doubtful with several walls between."""
     ends = [case.device_of(r) for r in (radio.from_port, radio.to_port)]
     reach = min((d.range_m for d in ends if d.range_m), default=case.figures["radio-range"])
-    numbers = Numbers(radio.distance_m, reach, reach, "m")
-    far = radio.distance_m > reach
-    if not far and not (radio.walls > 1 and radio.distance_m > reach / 2):
-        return holds(numbers)
+    hopeless = reach * case.figures["radio-hopeless"]
+    numbers = Numbers(radio.distance_m, reach, hopeless, "m")
 
     def say() -> Words:
         walls = f" through {radio.walls} wall{'s' if radio.walls > 1 else ''}" if radio.walls else ""
         quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
-        steps = tuple(quoted) or (case.figures.step("radio-range"),)
+        steps = (*(quoted or (case.figures.step("radio-range"),)), case.figures.step("radio-hopeless"))
         return Words(
             f"{case.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
             "It holds while the place is empty, and breaks up when people and their phones come.",
@@ -81,7 +78,9 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
             Working(name="Range in the open", value=reach, unit="m", steps=steps),
         )
 
-    return fails(say, numbers) if far else doubtful(say, numbers)
+    if radio.walls > 1 and reach / 2 < radio.distance_m <= reach:
+        return doubtful(say, numbers)
+    return within(numbers, say)
 
 
 LOCAL: Asked[tuple[Stream, Device]] = Asked(
