@@ -158,11 +158,10 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     page.get_by_label("Plan file").set_input_files(file)
     expect(page.get_by_role("heading", name="Harbour Talk")).to_be_visible()
     at = "?as_of=2026-09-14T10:00:00Z"
-    reports = [
-        httpx.get(f"{server.url}/api/plans/{id}/report{at}").json()
-        for id in ("harbour-talk", "harbour-talk-2")
-    ]
-    assert reports[0] == reports[1] and reports[0]["streams"]
+    for what in ("report", "views/bandwidth", "views/signal"):
+        ids = ("harbour-talk", "harbour-talk-2")
+        said = [httpx.get(f"{server.url}/api/plans/{id}/{what}{at}").json() for id in ids]
+        assert said[0] == said[1] and any(said[0].values())
 
     page.goto(server.url)
     bad = tmp_path / "bad.json"
