@@ -151,7 +151,13 @@ TWINS = [
     Twin("plain", [put("link", "feed", "key", None)], "key-missing:feed stops", "has no stream key"),
     Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
     # Networks.
-    Twin("plain", [put("network", "lan", "range", "192.168.20.9/24")], "network-range:lan stops", "is not an IPv4 range", "Use 192.168.20.0/24"),
+    Twin("plain", [put("network", "lan", "range", "192.168.20/24")], "network-range:lan stops", "is not an IPv4 range"),
+    Twin("plain", [put("network", "lan", "gateway", "192.168.20.255")], "network-range:lan stops", "names the whole network"),
+    Twin("plain", [put("network", "lan", "pool_last", "192.168.20.255")], "network-range:lan stops", "holds an address that names"),
+    Twin("plain", [put("network", "lan", "pool_first", "192.168.20.1"), put_port("encoder/lan", "interface.addressing", "reserved")],
+         "network-range:lan risks", "the gateway 192.168.20.1 lies in the DHCP pool"),
+    Twin("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
+         "networks-overlap:far stops", "share addresses on one router"),
     Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
     Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.10"),
     Twin("plain", [put_port("camera/hdmi", "interface.network", "lan"), put_port("camera/hdmi", "interface.address", "192.168.20.30")],
@@ -483,6 +489,8 @@ def test_gear_is_missing_when_more_is_used_than_is_there_on_the_day() -> None:
     assert "taken by Harbour Talk" in missing(*own, taken=(taken,))[0]
 
 
+GATE: list[Edit] = [AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), put_port("gate/lan-1", "interface.network", "lan"),
+                    put_port("gate/lan-1", "interface.address", "192.168.20.1"), put_port("gate/lan-1", "interface.addressing", "fixed")]  # fmt: skip
 NEAR: dict[str, tuple[str, list[Edit]]] = {
     "couplers counted": ("plain", [put("link", "run", "length_m", 91)]),
     "25 goes into 50": ("mixed", [put("device", "camera", "produces", fmt("25"))]),
@@ -494,6 +502,10 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "too old for what is not used": ("paired", [put("device", "decoder", "firmware", "6.9")]),
     "2.8.0 is 2.8": ("networked", [put("device", "switcher", "firmware", "2.8.0")]),
     "within range to the metre": ("air", [put("link", "air", "distance_m", 150)]),
+    "a range typed with host bits": ("plain", [put("network", "lan", "range", "192.168.20.9/24")]),
+    "a router that has its own gateway's address": ("plain", GATE),
+    "networks side by side on one router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.21.0/24")), leave_by("far", "fibre")]),
+    "the same range behind another router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.20.0/24"))]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

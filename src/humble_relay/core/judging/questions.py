@@ -164,7 +164,7 @@ _BOX: Row = {
     "protection": _asked("protected-picture", unless="no output before it asks for protection"),
     "sound": _asked("microphone-open", "mono-one-side", yet="whether sound gets through it"),
     "power": _not_yet("what feeds it, and for how long"),
-    "address": _asked("address-fault", "address-twice", "address-missing", "network-range",
+    "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
     "reach over networks": _asked("network-elsewhere", unless="it is on no network"),
     "capacity": _none("asked of the streams it sends and takes"),

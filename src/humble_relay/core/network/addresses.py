@@ -1,12 +1,13 @@
 """Whether the addresses that were written down can work where they are."""
 
 from collections import defaultdict
+from functools import partial
 
-from humble_relay.core.judging.answer import HOLDS, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
-from humble_relay.core.network.subnets import classify, ipv4, subnet
+from humble_relay.core.network.subnets import Subnet, classify, ipv4, subnet
 from humble_relay.core.plan import Network, Port
 
 PortOnNetwork = tuple[str, Port, Network]
@@ -17,24 +18,87 @@ PortOnNetwork = tuple[str, Port, Network]
     "Do the range, the gateway and the pool of this network belong together?", "RFC 4632", "standard",
 )  # fmt: skip
 def network_range(_: Case, network: Network) -> Verdict:
-    """Whether a network's own figures make sense."""
-    sub, wrong = subnet(network), ""
-    if sub is None:
-        wrong = f"{network.name}: {network.range} is not an IPv4 range such as 192.168.20.0/24."
-    elif network.gateway and (sub.gateway is None or sub.gateway not in sub.range):
-        wrong = f"{network.name}: the gateway {network.gateway} is not inside {network.range}."
-    elif (network.pool_first or network.pool_last) and (
-        sub.pool is None or sub.pool[0] > sub.pool[1] or any(a not in sub.range for a in sub.pool)
-    ):
-        wrong = f"{network.name}: the DHCP pool {network.pool_first} to {network.pool_last} does not lie inside {network.range}."
-    if not wrong:
-        return HOLDS
-    return fails(
-        lambda: Words(
-            wrong,
-            "No address on this network can be checked, and devices set from these figures will not talk.",
-            "Read the range, gateway and pool off the router again.",
+    """Whether a network's own figures make sense: one that cannot work fails, a pool that may hand out the gateway is
+    doubtful, since many servers leave their own address out."""
+    sub = subnet(network)
+    wrong = _figures_wrong(network, sub)
+    if wrong:
+        return fails(
+            lambda: Words(
+                f"{network.name}: {wrong}",
+                "No address on this network can be checked, and devices set from these figures will not talk.",
+                "Read the range, gateway and pool off the router again.",
+            )
         )
+    if sub and sub.pool and sub.gateway and sub.pool[0] <= sub.gateway <= sub.pool[1]:
+        return doubtful(
+            lambda: Words(
+                f"{network.name}: the gateway {network.gateway} lies in the DHCP pool {network.pool_first} to {network.pool_last}.",
+                "Unless the server leaves it out, some device is given it, and the whole network loses its way out.",
+                "Begin the pool above the gateway.",
+            )
+        )
+    return HOLDS
+
+
+def _figures_wrong(network: Network, sub: Subnet | None) -> str | None:
+    """What cannot be about a network's range, gateway and pool, in words; None where nothing is."""
+    if sub is None:
+        return f"{network.range} is not an IPv4 range such as 192.168.20.0/24."
+    nobody = (sub.range.network_address, sub.range.broadcast_address) if sub.range.prefixlen < 31 else ()
+    if network.gateway and (sub.gateway is None or sub.gateway not in sub.range):
+        return f"the gateway {network.gateway} is not inside {network.range}."
+    if sub.gateway in nobody:
+        return f"the gateway {network.gateway} names the whole network, not one device."
+    if network.pool_first or network.pool_last:
+        said = f"the DHCP pool {network.pool_first} to {network.pool_last}"
+        if sub.pool is None or sub.pool[0] > sub.pool[1] or any(a not in sub.range for a in sub.pool):
+            return f"{said} does not lie inside {network.range}."
+        if set(sub.pool) & set(nobody):
+            return f"{said} holds an address that names the whole network, not one device."
+    return None
+
+
+def ranges_on_routers(case: Case) -> dict[str, list[tuple[Network, Subnet]]]:
+    """The networks of each router whose range can be read, in the plan's order."""
+    found: dict[str, list[tuple[Network, Subnet]]] = defaultdict(list)
+    for network in case.networks.values():
+        router, sub = case.router_of.get(network.id), subnet(network)
+        if router and sub:
+            found[router.id].append((network, sub))
+    return found
+
+
+ROUTED: Asked[tuple[Network, Subnet]] = Asked(
+    "network of a router",
+    lambda case: (
+        (Thing("network", network.id), (network, sub))
+        for networks in case.once(ranges_on_routers).values()
+        for network, sub in networks
+    ),
+)
+
+
+@check(
+    "networks-overlap", ROUTED, "addresses",
+    "Does no other network of its router have any of its addresses?", "RFC 4632; RFC 1812 §5.2.4", "standard",
+)  # fmt: skip
+def networks_overlap(case: Case, what: tuple[Network, Subnet]) -> Verdict:
+    """Whether a router can tell the network from its others: two that overlap it cannot."""
+    network, sub = what
+    for other, of_other in case.once(ranges_on_routers)[case.router_of[network.id].id]:
+        if other.id == network.id:
+            return HOLDS
+        if of_other.range.overlaps(sub.range):
+            return fails(partial(_overlapping, network, other))
+    return HOLDS
+
+
+def _overlapping(network: Network, other: Network) -> Words:
+    return Words(
+        f"{network.name} ({network.range}) and {other.name} ({other.range}) share addresses on one router.",
+        "The router sends what is meant for one to the other: half of the boxes answer, and not always.",
+        "Give one of them another range.",
     )
 
 
@@ -45,7 +109,7 @@ def network_range(_: Case, network: Network) -> Verdict:
 def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     """Whether an address can work where it is: its class, the subnet, the gateway, the pool."""
     ref, port, network = what
-    trouble = _trouble(port, network)
+    trouble = _trouble(port, network, _is_router(case, ref, network))
     if trouble is None:
         return HOLDS
     wrong, means = trouble
@@ -129,10 +193,16 @@ def network_elsewhere(case: Case, what: PortOnNetwork) -> Verdict:
     )
 
 
-CHECKS = (network_range, address_fault, address_twice, address_missing, network_elsewhere)
+CHECKS = (network_range, networks_overlap, address_fault, address_twice, address_missing, network_elsewhere)
 
 
-def _trouble(port: Port, network: Network) -> tuple[str, str] | None:
+def _is_router(case: Case, ref: str, network: Network) -> bool:
+    """Whether a port is the network's own way out: of the box that routes it."""
+    device, router = case.device_of(ref), case.router_of.get(network.id)
+    return device.kind == "router" and (router is None or router.device in (None, device.id))
+
+
+def _trouble(port: Port, network: Network, is_router: bool) -> tuple[str, str] | None:
     """What is wrong with an address and what it means on the day, or None."""
     try:
         kind, source = classify(port.address)
@@ -159,7 +229,7 @@ def _trouble(port: Port, network: Network) -> tuple[str, str] | None:
             f"{port.address} is outside {network.name} ({network.range}).",
             "It cannot reach its gateway or any box on this network.",
         )
-    if address == sub.gateway:
+    if address == sub.gateway and not is_router:
         return f"{port.address} is the gateway's own address.", "The whole network loses its way out."
     if address in (sub.range.network_address, sub.range.broadcast_address) and sub.range.prefixlen < 31:
         return f"{port.address} names the whole network, not one device.", "No device can have it."

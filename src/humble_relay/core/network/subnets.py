@@ -60,7 +60,7 @@ class Subnet(NamedTuple):
 def subnet(network: Network) -> Subnet | None:
     """The network's range, gateway and pool; None when the range itself cannot be read."""
     try:
-        found = ip_network(network.range, strict=True)
+        found = ip_network(network.range, strict=False)  # typed with host bits it names the same network
     except ValueError:
         return None
     if not isinstance(found, IPv4Network):
