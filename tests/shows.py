@@ -52,6 +52,8 @@ PAIRED: list[Edit] = [
     AddDevice(item=from_library("decoder", "decoder", "slipway", "Decoder")),
     AddDevice(item=from_library("screen-large", "screen", "slipway", "Screen")),
     wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
+    put_port("sender/lan", "interface.network", "lan"),
+    put_port("decoder/lan", "interface.network", "lan"),
     AddLink(
         item=Stream(
             id="feed-2",
@@ -81,6 +83,8 @@ NETWORKED: list[Edit] = [
         )
     ),
     put_port("switcher/in-7", "assigned", "network"),
+    put_port("roving/lan", "interface.network", "lan"),
+    put_port("switcher/stream", "interface.network", "lan"),
 ]
 AIR: list[Edit] = [
     AddDevice(item=from_library("radio-fast-tx", "tx", "slipway", "Sender")),

@@ -121,7 +121,7 @@ TWINS = [
     Twin("paired", [put("device", "decoder", "decoding.protocols", ["ndi"])], "protocol-not-taken:feed-2 stops", "takes NDI; Feed 2 is Paired"),
     Twin("paired", [put("device", "decoder", "decoding", None)], "protocol-not-taken:feed-2 stops", "takes no streams"),
     Twin("paired", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), SECOND, wire("second/hdmi", "more/in", "hdmi", 2),
-                    put_port("more/in", "assigned", "hdmi"), again("again", from_device="more", to_device="decoder", protocol="paired")],
+                    put_port("more/in", "assigned", "hdmi"), put_port("more/lan", "interface.network", "lan"), again("again", from_device="more", to_device="decoder", protocol="paired")],
          "too-many-decoded:decoder stops", "takes 1 stream at once; the plan sends it 2"),
     Twin("networked", [put("device", "switcher", "firmware", "2.7")], "firmware-too-old:switcher:network-input stops", "needs 2.8", "It has been updated"),
     Twin("plain", [put("device", "encoder", "encoding.destinations", 2), put("link", "feed", "video_mbps", 6), again("other", format=SMALL, video_mbps=5)],
@@ -167,6 +167,12 @@ TWINS = [
     Twin("plain", [put_port("encoder/lan", "interface.network", None)], "no-way-out:encoder:feed stops", "is on no network", "Put it on Show network"),
     Twin("plain", [AddSite(item=Site(id="town", name="Town")), AddNetwork(item=Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
                    put_port("encoder/lan", "interface.network", "far")], "network-elsewhere:encoder:lan stops", "stands at Creek"),
+    # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
+    Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), put_port("decoder/lan", "interface.network", "far")],
+         "networks-apart:feed-2 stops", "Sender is on Show network, Decoder on Guests: nothing joins them", "Put Sender on Guests"),
+    Twin("paired", [put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2 stops", "Decoder is on no network", "Put Decoder on Show network"),
+    Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")],
+         "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
     # The line, and the day.
     Twin("plain", [put("uplink", "fibre", "others_mbps", 12)], "upload-too-small:fibre stops", "may carry 3.4 Mb/s", "Smaller picture: 720p25, Feed 8 → 3 Mb/s"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
@@ -227,6 +233,8 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
 
 
 NOT_KNOWN = [
+    ("paired", [AddDevice(item=from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
+                put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
     ("plain", [put_port("encoder/sdi", "max_gbps", None)], "serial-rate-too-high:run:encoder-sdi", "max_gbps", "needs 2.97 Gb/s"),
     ("networked", [put("device", "switcher", "firmware", None)], "firmware-too-old:switcher:network-input", "firmware", "it needs 2.8"),
     ("plain", [put("device", "camera", "produces", None)], "format-refused:encoder:sdi", "produces", "What picture does Camera send"),
@@ -506,6 +514,9 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "a router that has its own gateway's address": ("plain", GATE),
     "networks side by side on one router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.21.0/24")), leave_by("far", "fibre")]),
     "the same range behind another router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.20.0/24"))]),
+    "SRT across the two networks of a router": ("paired", [
+        AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"),
+        put("link", "feed-2", "protocol", "srt"), put("device", "sender", "encoding.protocols", ["srt"])]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

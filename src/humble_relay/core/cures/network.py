@@ -6,6 +6,7 @@ from ipaddress import ip_network
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.sockets import lan_port
 from humble_relay.core.network.stream_addresses import built_address
 from humble_relay.core.network.subnets import free_address
 from humble_relay.core.plan import Stream
@@ -66,7 +67,24 @@ def _use_built(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Use {built}", edits=(set_link(stream.id, "address", ""),))
 
 
+def _onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    for moved, other in ((sender, taker), (taker, sender)):
+        port = lan_port(moved)
+        for id in dict.fromkeys(p.network for p in other.ports if p.network):
+            if port and case.networks[id].site == getattr(case.site_of(moved), "id", case.networks[id].site):
+                ref = f"{moved.id}/{port.id}"
+                yield Cure(
+                    title=f"Put {moved.name} on {case.networks[id].name}",
+                    needs="a free socket there",
+                    edits=(_set(ref, "network", id), *_by_dhcp(ref)),
+                )
+
+
 CURES: Cures = {
+    "networks-apart": _onto_one_network,
     "network-range": _whole_range,
     "address-fault": _readdress,
     "address-twice": _readdress,

@@ -138,7 +138,7 @@ _STREAM: Row = {
     "sound": _not_yet("whether it carries sound"),
     "power": _none("asked of the boxes at its ends"),
     "address": _asked("stream-address", "key-missing", yet="what each side must type"),
-    "reach over networks": _asked("no-way-out", yet="whether the caller reaches the listener"),
+    "reach over networks": _asked("no-way-out", "networks-apart", yet="whether the caller reaches the listener"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate", yet="loss and round trip"),
     "delay": _not_yet("whether it is soon enough for what it is for"),
