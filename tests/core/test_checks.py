@@ -17,8 +17,17 @@ from humble_relay.core.cures.trial import CURES, cures_of
 from humble_relay.core.judgement import BY_NAME, CHECKS, answers, findings, proven
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, HopKind
-from humble_relay.core.plan import CableKind, Kind, Network, Plan, Protocol, Site, Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddSite, Edit, Remove
+from humble_relay.core.plan import CableKind, Kind, Network, Place, Plan, Protocol, Site, Span, Stream
+from humble_relay.core.plan.edits import (
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddPlace,
+    AddSite,
+    AddSpan,
+    Edit,
+    Remove,
+)
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 from humble_relay.core.signal.finder.alternatives import find_routes
@@ -69,7 +78,7 @@ TWINS = [
     Twin("plain", [put("link", "run", "length_m", 136.5), put("link", "run", "repeaters", 0)], "cable-too-long:run risks, couplers-in-the-run:run note", "relied on is 91 m", "Run it"),
     Twin("plain", [put("link", "run", "length_m", 136.6)], "cable-too-long:run stops, couplers-in-the-run:run note", "it carries 91 m", "Run it another way"),
     Twin("plain", [put("link", "run", "length_m", 85), put("link", "run", "joints", 3)], "cable-too-long:run risks", "relied on is 82 m", "Run it"),
-    Twin("plain", [put("link", "run", "cable", "hdmi"), put("link", "run", "length_m", 5)],
+    Twin("plain", [put("device", "camera", "place", "boathouse"), put("link", "run", "cable", "hdmi"), put("link", "run", "length_m", 5)],
          "connector-mismatch:run:camera-sdi stops, connector-mismatch:run:encoder-sdi stops", "an HDMI cable does not go in", "Run it"),
     Twin("mixed", [put_port("switcher/in-3", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-3 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
     Twin("asked", [put_port("camera/sdi", "way", "in")], "cable-against-the-signal:run stops, aim-not-met:alder stops", "from an input to an input"),
@@ -80,6 +89,13 @@ TWINS = [
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
     Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.3 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    # The way: 40 m between the two places; a tenth less is within how positions are paced.
+    Twin("plain", [put("link", "run", "length_m", 39.8)], "shorter-than-the-way:run risks", "to Boathouse it is 40 m", "Plan 44 m"),
+    Twin("plain", [put("link", "run", "length_m", 35.8)], "shorter-than-the-way:run stops", "is 35.8 m, and from Slipway", "Plan 44 m"),
+    Twin("air", [put("link", "air", "distance_m", 30)], "shorter-than-the-way:air stops", "to Boathouse it is 40 m", "Plan 40 m"),
+    Twin("plain", [AddSpan(item=Span(id="way", a="slipway", b="boathouse", distance_m=60))], "shorter-than-the-way:run stops", "it is 60 m", "Plan 66 m"),
+    Twin("plain", [AddSpan(item=Span(id="way", a="slipway", b="boathouse", cable=False))], "shorter-than-the-way:run stops", "where no cable can go",
+         "Run it another way: SDI coax 2 m, Clear air transmitter, radio 40 m"),
     # Ports.
     Twin("plain", [put_port("encoder/sdi", "types", ["sdi", "hdmi"])], "input-undecided:encoder:sdi stops", "may be sdi or hdmi", "Assign it to sdi"),
     Twin("networked", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), put_port("more/lan", "interface.network", "lan"),
@@ -99,7 +115,7 @@ TWINS = [
     Twin("mixed", [put("device", "camera", "produces", fmt("59.94"))], "rate-converted:switcher:in-3 note", "makes 50 of it", "Set Camera"),
     Twin("laptop", [put_port("slides/hdmi", "protected", True)], "protected-picture:switcher:in-8 stops", "stays black on it", "Turn it off"),
     Twin("laptop", [put_port("slides/hdmi", "levels", "full")], "levels-differ:switcher:in-8 risks", "sends full colour range", "Set the output"),
-    Twin("plain", [*recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", True)],
+    Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", True)],
          "overlay-left-on:camera:hdmi risks", "goes to Encoder", "The overlay is off"),
     # Who gets a picture.
     Twin("plain", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
@@ -236,6 +252,8 @@ NOT_KNOWN = [
     ("paired", [AddDevice(item=from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
                 put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
     ("plain", [put_port("encoder/sdi", "max_gbps", None)], "serial-rate-too-high:run:encoder-sdi", "max_gbps", "needs 2.97 Gb/s"),
+    ("plain", [AddSite(item=Site(id="town", name="Town")), AddPlace(item=Place(id="quay", name="Quay", site="town", x_m=40, y_m=0)),
+               put("device", "camera", "place", "quay")], "shorter-than-the-way:run", "distance_m", "How far is it from Quay to Boathouse"),
     ("networked", [put("device", "switcher", "firmware", None)], "firmware-too-old:switcher:network-input", "firmware", "it needs 2.8"),
     ("plain", [put("device", "camera", "produces", None)], "format-refused:encoder:sdi", "produces", "What picture does Camera send"),
 ]  # fmt: skip
@@ -517,6 +535,12 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "SRT across the two networks of a router": ("paired", [
         AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"),
         put("link", "feed-2", "protocol", "srt"), put("device", "sender", "encoding.protocols", ["srt"])]),
+    "a cable of just the way": ("plain", [put("link", "run", "length_m", 39.9)]),
+    "a way between two sites that was measured": ("plain", [
+        AddSite(item=Site(id="town", name="Town")), AddPlace(item=Place(id="quay", name="Quay", site="town")), put("device", "camera", "place", "quay"),
+        AddSpan(item=Span(id="way", a="quay", b="boathouse", distance_m=38, cable=True))]),
+    "a server on the network as ingest": ("plain", [put("device", "alder", "place", "boathouse"), put("device", "alder", "ingest.host", "192.168.20.8"),
+        leave_by("lan", None), put("uplink", "fibre", "others_mbps", 40)]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

@@ -1,11 +1,13 @@
 """What may mend the signal path: another setting, another assignment, or another way."""
 
+import math
 from collections.abc import Iterator
 
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.places.distances import distance_m, run_length_m
 from humble_relay.core.plan import Cable, Device, Port, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.video import Accepts, VideoFormat
@@ -21,6 +23,19 @@ def another_way(case: Case, thing: Thing) -> Iterator[Cure]:
         adds = f", adds {route.delay_ms:g} ms" if route.delay_ms else ""
         needs = " and ".join(f"a {model}" for model in (*route.to_get, *route.boxes))
         yield Cure(title=f"Run it another way: {route.title}{adds}", needs=needs, edits=route.edits)
+
+
+def _long_enough(case: Case, thing: Thing) -> Iterator[Cure]:
+    link = case.links[thing.id]
+    if isinstance(link, Stream):
+        return
+    a, b = (case.device_of(ref).place for ref in (link.from_port, link.to_port))
+    apart = distance_m(case, a, b)
+    if apart is not None:
+        field = "length_m" if isinstance(link, Cable) else "distance_m"
+        metres = run_length_m(case, a, b) if isinstance(link, Cable) else math.ceil(apart * 10) / 10
+        yield Cure(title=f"Plan {metres:g} m", edits=(set_link(link.id, field, metres),))
+    yield from another_way(case, thing)
 
 
 def _mended(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -178,6 +193,7 @@ def _one_picture(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
+    "shorter-than-the-way": _long_enough,
     "cable-too-long": another_way,
     "connector-mismatch": another_way,
     "cable-against-the-signal": another_way,

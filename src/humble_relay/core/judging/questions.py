@@ -64,7 +64,7 @@ _PICTURE_CABLE: Row = {
     "plugs and direction": _asked("connector-mismatch", "cable-against-the-signal"),
     "format": _not_yet("whether both ports are fast enough for the picture"),
     "reach": _asked("cable-too-long", "run-broken", "couplers-in-the-run"),
-    "way between places": _not_yet("whether it is as long as the way between its ends"),
+    "way between places": _asked("shorter-than-the-way", unless="both ends are in one place"),
     "assignment": _asked("input-undecided", "input-contested", "group-contested"),
     "protection": _none("asked of the input it goes to"),
     "sound": _not_yet("whether sound travels with the picture"),

@@ -11,14 +11,20 @@ def way_out(case: Case, stream: Stream) -> str | None:
 
     A stream between two devices of one site stays there, and leaves by none.
     """
-    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
-    if taker.ingest is None and case.site_of(sender) == case.site_of(taker):
+    sender = case.devices[stream.from_device]
+    if stays(case, stream):
         return None
     for _, port in case.network_ports(sender):
         uplink = case.uplink_of(port.network)
         if uplink:
             return uplink
     return None
+
+
+def stays(case: Case, stream: Stream) -> bool:
+    """Whether a stream stays in one site: between two boxes there, or to a server that stands there."""
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    return (taker.ingest is None or taker.place is not None) and case.site_of(sender) == case.site_of(taker)
 
 
 def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
@@ -34,7 +40,9 @@ def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
 LEAVING: Asked[Stream] = Asked(
     "push to a platform, at its sender",
     lambda case: (
-        (Thing("device", s.from_device, s.id), s) for s in case.streams if case.devices[s.to_device].ingest
+        (Thing("device", s.from_device, s.id), s)
+        for s in case.streams
+        if case.devices[s.to_device].ingest and not stays(case, s)
     ),
 )
 

@@ -16,12 +16,14 @@ def span_between(case: Case, a: str | None, b: str | None) -> Span | None:
 
 def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
     """How far two places are apart, in metres: as it was measured, else the straight line between their coordinates,
-    storeys counted; None where neither is known."""
+    storeys counted; None where neither is known. Each site has coordinates of its own."""
     span = span_between(case, a, b)
     if span and span.distance_m is not None:
         return span.distance_m
     first, second = case.places.get(a or ""), case.places.get(b or "")
-    if not first or not second or None in (first.x_m, first.y_m, second.x_m, second.y_m):
+    if not first or not second or first.site != second.site:
+        return None
+    if None in (first.x_m, first.y_m, second.x_m, second.y_m):
         return None
     up = (first.floor - second.floor) * case.figures["storey"]
     return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)

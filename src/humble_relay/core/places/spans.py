@@ -1,0 +1,81 @@
+"""Whether what is laid between two places is as long as the way between them."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, wants, within
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.working import number
+from humble_relay.core.places.distances import cable_can_go, distance_m, span_between
+from humble_relay.core.plan import Cable, Place, Radio
+
+_ROUNDED_M = 0.1
+"""Lengths and distances are written to the tenth of a metre."""
+
+
+class Laid(NamedTuple):
+    """A cable or radio link between two places, and its length or distance as planned, in metres."""
+
+    link: Cable | Radio
+    a: Place
+    b: Place
+    length_m: float
+
+
+def _laid(case: Case) -> Iterator[tuple[Thing, Laid]]:
+    for link in case.joins:
+        a, b = (case.places.get(case.device_of(ref).place or "") for ref in (link.from_port, link.to_port))
+        if a and b and a.id != b.id:
+            length = link.length_m if isinstance(link, Cable) else link.distance_m
+            yield Thing("link", link.id), Laid(link, a, b, length)
+
+
+BETWEEN_PLACES: Asked[Laid] = Asked("cable or radio link between two places", _laid)
+
+
+@check(
+    "shorter-than-the-way", BETWEEN_PLACES, "signal", "Is it as long as the way between its two ends?", "arithmetic"
+)  # fmt: skip
+def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
+    """Whether a cable's length, or a radio link's distance (m), is at least the way between its places.
+
+    A tenth less is doubtful, for positions are paced and not surveyed (common practice, no source). A way that nobody
+    measured, between places without coordinates or in two sites, is not known.
+    """
+    link, a, b, length = what
+    if isinstance(link, Cable) and not cable_can_go(case, a.id, b.id):
+        return fails(lambda: _barred(case, what))
+    apart = distance_m(case, a.id, b.id)
+    if apart is None:
+        span = span_between(case, a.id, b.id)
+        thing = Thing("span", span.id if span else "-".join(sorted((a.id, b.id)))[:60].strip("-"))
+        return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m"))
+    numbers = Numbers(
+        length, apart - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
+    )
+
+    def say() -> Words:
+        cable = isinstance(link, Cable)
+        return Words(
+            f"{case.link_name(link.id)} is {length:g} m, and from {a.name} to {b.name} it is {number(apart)} m.",
+            "The cable does not reach, and the day is spent looking for another."
+            if cable
+            else "The link is judged for less than it must bridge.",
+            "Plan the length that the way takes, rise and corners included."
+            if cable
+            else "Put in the distance between the two places.",
+        )
+
+    return within(numbers, say)
+
+
+def _barred(case: Case, what: Laid) -> Words:
+    return Words(
+        f"{case.link_name(what.link.id)} runs from {what.a.name} to {what.b.name}, where no cable can go.",
+        "It cannot be laid, whatever its length.",
+        "Go by radio, over the network, or by another place.",
+    )
+
+
+CHECKS = (shorter_than_the_way,)
