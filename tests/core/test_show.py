@@ -60,3 +60,22 @@ def test_times_are_shown_on_the_clock_of_the_shows_own_zone() -> None:
     )
     rehearse = next(t.at for t in report_of(late).order if t.id == "rehearse")
     assert rehearse and f"{rehearse:%d %H:%M %z}" == "24 21:00 +0100"
+
+
+def test_publishing_is_never_planned_after_the_start_however_many_destinations_there_are() -> None:
+    plan = small_show()
+    push = plan.links[-1]
+    many = plan.model_copy(
+        update={"links": (*plan.links, *(push.model_copy(update={"id": f"p{n}"}) for n in range(40)))}
+    )
+    times = {
+        phase: [t.minutes for t in report_of(many).order if t.id.startswith(phase)]
+        for phase in ("start-feed", "preview", "publish")
+    }
+    assert [len(v) for v in times.values()] == [41, 41, 41]
+    assert max(times["start-feed"]) < min(times["preview"]) and max(times["preview"]) < min(times["publish"])
+    assert max(times["publish"]) < 0 and min(times["publish"]) == -5
+    few = report_of(
+        plan.model_copy(update={"links": (*plan.links, push.model_copy(update={"id": "p"}))})
+    ).order
+    assert [t.minutes for t in few if t.id.startswith("publish")] == [-5, -4]

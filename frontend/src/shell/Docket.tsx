@@ -81,7 +81,9 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
       </ul>
       {!now.length && !coming.length && (
         <p className="text-faint px-4 py-3">
-          Nothing found against this plan as it stands. Rehearse it all the same.
+          {standing.plan.aims.length
+            ? "Nothing found against this plan as it stands. Rehearse it all the same."
+            : "Nothing is asked of this plan yet: say in Brief which picture must arrive where."}
         </p>
       )}
       <p className="margin-note mt-auto px-4 py-2">

@@ -224,7 +224,7 @@ QUESTIONS: dict[HopKind, Row] = {
     **{HopKind("stream", protocol): row for protocol, row in _PROTOCOLS.items()},
     **{HopKind("box", kind): row for kind, row in _BOXES.items()},
 }
-OF_NO_HOP = ("no-start", "lead-time-missed", "aim-not-met")
+OF_NO_HOP = ("no-start", "end-not-known", "lead-time-missed", "aim-not-met")
 """The checks that ask about the show or an aim as a whole."""
 
 

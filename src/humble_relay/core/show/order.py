@@ -5,7 +5,17 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import SHOW
@@ -85,7 +95,21 @@ def no_start(_: Case, show: Show) -> Verdict:
     return HOLDS
 
 
-CHECKS = (no_start, lead_time_missed)
+DATED: Asked[Show] = Asked(
+    "show that has a start",
+    lambda case: [(Thing("show", "show"), case.plan.show)] if case.plan.show.starts_at else [],
+)
+
+
+@check("end-not-known", DATED, "brief", "Is it known when the show ends?", "whoever plans it")
+def end_not_known(_: Case, show: Show) -> Verdict:
+    """Whether the show has an end: the line, the recording and the batteries are judged for as long as it lasts."""
+    if show.ends_at is not None:
+        return HOLDS
+    return wants(Want(Thing("show", "show"), "ends_at", f"When does {show.name} end?"))
+
+
+CHECKS = (no_start, end_not_known, lead_time_missed)
 
 
 def _tasks(case: Case) -> Iterator[Task]:
@@ -154,23 +178,27 @@ def _tasks(case: Case) -> Iterator[Task]:
     for i, device in enumerate(encoders):
         yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
                    "A box on the wrong network looks exactly like a box that is off.")  # fmt: skip
-    for i, stream in enumerate(case.streams):
+    pushes = [s for s in case.streams if case.devices[s.to_device].ingest]
+    for i, stream in enumerate(pushes):
         sender, taker = case.devices[stream.from_device].name, case.devices[stream.to_device]
-        if not taker.ingest:
-            continue
+
+        def after(lead: float, until: float, i: int = i) -> float:
+            """Minutes from the start: one destination a minute, closer together where they would run into what follows."""
+            return -lead + i * min(1.0, max(0.0, lead - until) / len(pushes))
+
         yield task(
             f"start-feed:{stream.id}",
             "feed",
-            -feed + i,
+            after(feed, preview),
             f"Start the feed on {sender}: {stream.name}",
             "This sends picture. It does not yet show it to anybody.",
         )
-        yield task(f"preview:{stream.id}", "feed", -preview + i, f"Look at the preview on {taker.name}: picture, sound, title, the scheduled event",
+        yield task(f"preview:{stream.id}", "feed", after(preview, publish), f"Look at the preview on {taker.name}: picture, sound, title, the scheduled event",
                    "Attached to the wrong event, the links already sent out lead nowhere.")  # fmt: skip
         yield task(
             f"publish:{stream.id}",
             "publish",
-            -publish + i,
+            after(publish, 0),
             f"Go live on {taker.name}",
             "Starting the feed did not do this.",
         )

@@ -44,9 +44,13 @@ def families_differ(_: Case, what: tuple[Link, Device, Device]) -> Verdict:
     _link, sender, taker = what
     if sender.family and sender.family == taker.family:
         return HOLDS
+    unsaid = next((d for d in (sender, taker) if not d.family), None)
+    if unsaid:
+        asked = f"Of which family is {unsaid.name}: whose boxes does it understand?"
+        return wants(Want(Thing("device", unsaid.id), "family", asked, model=unsaid.model))
 
     def say() -> Words:
-        has = [f"{d.name} is {d.family or 'of no family'}" for d in (sender, taker)]
+        has = [f"{d.name} is {d.family}" for d in (sender, taker)]
         return Words(
             f"{has[0]} and {has[1]}: they do not understand each other.",
             "The decoder does not list the sender, however often both are restarted.",
