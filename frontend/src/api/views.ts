@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { skipToken, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, taken } from "./client";
 import { usePlan } from "./plan";
 
@@ -7,9 +7,11 @@ type Views = Omit<Schemas["StageView"], "unanswered">;
 /** Why a stage cannot draw its view, in words; nothing where it can. */
 export function useUnanswered(stage: string): string {
   const { standing, stamp, trying } = usePlan();
-  const client = useQueryClient();
-  const found = client.getQueryData<Schemas["StageView"]>(["view", standing.id, stage, stamp, trying]);
-  return found?.unanswered ? `${found.unanswered.wrong}. ${found.unanswered.do}` : "";
+  const { data } = useQuery<Schemas["StageView"]>({
+    queryKey: ["view", standing.id, stage, stamp, trying],
+    queryFn: skipToken,
+  });
+  return data?.unanswered ? `${data.unanswered.wrong}. ${data.unanswered.do}` : "";
 }
 
 /** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. */
