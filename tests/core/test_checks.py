@@ -89,6 +89,9 @@ TWINS = [
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
     Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.3 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    # A copper channel is promised with four connections (TIA-568, ISO/IEC 11801).
+    Twin("plain", [AddDevice(item=from_library("switch-plain", "net", "boathouse", "Net")), wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"),
+                   put("link", "lead", "joints", 5)], "too-many-connections:lead risks", "is joined 5 times"),
     # The way: 40 m between the two places; a tenth less is within how positions are paced.
     Twin("plain", [put("link", "run", "length_m", 39.8)], "shorter-than-the-way:run risks", "to Boathouse it is 40 m", "Plan 44 m"),
     Twin("plain", [put("link", "run", "length_m", 35.8)], "shorter-than-the-way:run stops", "is 35.8 m, and from Slipway", "Plan 44 m"),
@@ -117,6 +120,12 @@ TWINS = [
     Twin("laptop", [put_port("slides/hdmi", "levels", "full")], "levels-differ:switcher:in-8 risks", "sends full colour range", "Set the output"),
     Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", True)],
          "overlay-left-on:camera:hdmi risks", "goes to Encoder", "The overlay is off"),
+    # Round and round.
+    Twin("mixed", [put_port("encoder/sdi", "types", ["sdi"]), AddDevice(item=from_library("distribution-sdi", "split", "boathouse", "Split")),
+                   Remove(noun="link", id="switcher-program-encoder-sdi"), wire("switcher/program", "split/in", "coax", 2), wire("split/out-1", "encoder/sdi", "coax", 2),
+                   wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back risks", "brings Switcher its own picture back"),
+    Twin("mixed", [Remove(noun="link", id="switcher-program-encoder-sdi"), put_port("encoder/hdmi", "group", None), wire("switcher/multi", "encoder/hdmi", "hdmi", 2)],
+         "multi-view-published:feed stops", "carries the multi-view of Switcher"),
     # Who gets a picture.
     Twin("plain", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
     Twin("plain", [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen"))], "screen-gets-nothing:screen risks", "Screen gets no picture"),
@@ -189,6 +198,10 @@ TWINS = [
     Twin("paired", [put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2 stops", "Decoder is on no network", "Put Decoder on Show network"),
     Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")],
          "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
+    Twin("paired", [put("link", "feed-2", "address", "127.0.0.1:5000")], "local-address:feed-2 stops", "means the box it is typed into"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.30:5000")], "local-address:feed-2 stops", "is the address of Encoder"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 risks", "is nobody's address in this plan"),
+    Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, the stream is paired"),
     # The line, and the day.
     Twin("plain", [put("uplink", "fibre", "others_mbps", 12)], "upload-too-small:fibre stops", "may carry 3.4 Mb/s", "Smaller picture: 720p25, Feed 8 → 3 Mb/s"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
@@ -556,6 +569,11 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
         AddSpan(item=Span(id="way", a="quay", b="boathouse", distance_m=38, cable=True))]),
     "a server on the network as ingest": ("plain", [put("device", "alder", "place", "boathouse"), put("device", "alder", "ingest.host", "192.168.20.8"),
         leave_by("lan", None), put("uplink", "fibre", "others_mbps", 40)]),
+    "a channel of four connections": ("plain", [AddDevice(item=from_library("switch-plain", "net", "boathouse", "Net")),
+        wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"), put("link", "lead", "joints", 4)]),
+    "an address typed as the decoder has it": ("paired", [put_port("decoder/lan", "interface.address", "192.168.20.40"), put_port("decoder/lan", "interface.addressing", "fixed"),
+        put("link", "feed-2", "address", "192.168.20.40:5000")]),
+    "a name of the house": ("paired", [put("link", "feed-2", "address", "decoder.lan:5000")]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

@@ -2,11 +2,14 @@
 
 from collections.abc import Iterator
 from typing import NamedTuple
+from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.network.hosts import address_in, host_class
 from humble_relay.core.network.sockets import lan_port
+from humble_relay.core.network.subnets import ipv4
 from humble_relay.core.plan import Device, Protocol, Stream
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
@@ -102,4 +105,58 @@ def _apart(case: Case, what: LocalStream) -> Words:
     )
 
 
-CHECKS = (networks_apart,)
+def _typed(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
+    return (
+        (thing, local) for thing, local in _local(case) if local.stream.address and not local.taker.ingest
+    )
+
+
+TYPED_LOCALLY: Asked[LocalStream] = Asked("stream within a site whose address was typed", _typed)
+
+
+@check(
+    "local-address", TYPED_LOCALLY, "addresses", "Is the address that was typed for it the other box's?",
+    "RFC 3986; RFC 1122; RFC 6761", "standard",
+)  # fmt: skip
+def local_address(case: Case, what: LocalStream) -> Verdict:
+    """Whether a typed address names one of the two boxes. A name of one's own, and an address that DHCP may have given,
+    cannot be told from here."""
+    stream, text = what.stream, what.stream.address
+    try:
+        parts = urlsplit(text if "//" in text else f"//{text}")
+        host = parts.hostname or ""
+    except ValueError:
+        return fails(lambda: _mistyped(stream, f"{text} cannot be read as an address"))
+    if parts.scheme and parts.scheme not in (stream.protocol, f"{stream.protocol}s"):
+        return fails(
+            lambda: _mistyped(stream, f"the address says {parts.scheme}, the stream is {stream.protocol}")
+        )
+    kind = host_class(host)
+    if kind and kind[0] == "this machine":
+        return fails(
+            lambda: _mistyped(stream, f"{host} means the box it is typed into, and no other ({kind[1]})")
+        )
+    address = address_in(host)
+    if address is None:
+        return HOLDS
+    ends = (what.sender, what.taker)
+    if any(ipv4(p.address) == address for d in ends for p in d.ports if p.address):
+        return HOLDS
+    other = next(
+        (case.device_of(ref) for ref, p in case.ports.items() if p.address and ipv4(p.address) == address),
+        None,
+    )
+    if other:
+        return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
+    return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"))
+
+
+def _mistyped(stream: Stream, why: str) -> Words:
+    return Words(
+        f"{stream.name}: {why}.",
+        "The box tries, waits, and shows nothing: from outside it looks like a source that is off.",
+        "Type the address of the box at the other end, as its own screen or the router shows it.",
+    )
+
+
+CHECKS = (networks_apart, local_address)

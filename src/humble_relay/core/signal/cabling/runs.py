@@ -1,5 +1,6 @@
 """What a run of cable must carry, and how far it carries it."""
 
+import math
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, stock_lay
@@ -152,6 +153,31 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
     )
 
 
+COPPER_CHANNELS: Asked[Cable] = Asked(
+    "Ethernet cable", lambda case: ((Thing("link", c.id), c) for c in case.cables if c.cable == "ethernet")
+)
+
+
+@check(
+    "too-many-connections", COPPER_CHANNELS, "signal", "Are there at most four connections in its channel?",
+    "TIA-568, ISO/IEC 11801", "standard", tried=True,
+)  # fmt: skip
+def too_many_connections(case: Case, cable: Cable) -> Verdict:
+    """Whether a copper channel has as few connections as its standard promises for: a coupler is one, and starts no
+    new 100 m. More may work, and nobody promises it."""
+    most = case.figures["channel-connections"]
+    numbers = Numbers(cable.joints, most, math.inf, "connections")
+    return within(
+        numbers,
+        lambda: Words(
+            f"{case.link_name(cable.id)} is joined {cable.joints} times; a channel is promised with {most:g} connections.",
+            "Each reflects a little: the link falls back to a slower rate, or drops frames when it is warm.",
+            "Lay it in fewer pieces, or put a network switch between them.",
+        ),
+    )
+
+
 CHECKS = (
+    too_many_connections,
     cable_too_long, connector_mismatch, cable_against_the_signal, run_broken, couplers_in_the_run,
 )  # fmt: skip

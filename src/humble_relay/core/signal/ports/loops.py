@@ -1,0 +1,77 @@
+"""Pictures that come round: a switcher's own picture back at its inputs, and the operators' wall sent to the public."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import PUSHES
+from humble_relay.core.plan import Device, Link, Stream
+from humble_relay.core.signal.flow.propagation import MIXERS, carries_picture, ends_of, feeds, flow, is_source
+
+
+def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:
+    for link in case.links.values():
+        if carries_picture(link):
+            taker = case.devices[ends_of(link)[1]]
+            if taker.kind in MIXERS:
+                yield Thing("link", link.id), (link, taker)
+
+
+INTO_MIXERS: Asked[tuple[Link, Device]] = Asked(
+    "link that brings a picture to a box that mixes", _into_mixers
+)
+
+
+def own_picture_at(case: Case, mixer: str) -> set[str]:
+    """The devices that a mixer's own picture gets to and through: not beyond a source, which makes one of its own."""
+    onward, seen, todo = case.once(feeds), {mixer}, [mixer]
+    while todo:
+        for after in onward[todo.pop()] - seen:
+            seen.add(after)
+            if not is_source(case.devices[after]):
+                todo.append(after)
+    return {id for id in seen if not is_source(case.devices[id])}
+
+
+def _own_pictures(case: Case) -> dict[str, set[str]]:
+    return {d.id: own_picture_at(case, d.id) for d in case.devices.values() if d.kind in MIXERS}
+
+
+@check(
+    "fed-back", INTO_MIXERS, "signal", "Is it another picture than the one that this box makes itself?",
+    "common practice, no source",
+)  # fmt: skip
+def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
+    """Whether what comes to a mixer was made by it before: on program it shows itself without end, and its sound howls."""
+    link, mixer = what
+    if ends_of(link)[0] not in case.once(_own_pictures)[mixer.id]:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.link_name(link.id)} brings {mixer.name} its own picture back.",
+            "Cut to that input, and the picture shows itself without end while its sound howls.",
+            "Bring the source to that input, or keep it off program and its sound closed.",
+        )
+    )
+
+
+@check(
+    "multi-view-published", PUSHES, "signal", "Is it a picture for viewers, and not the operators' wall?",
+    "common practice, no source",
+)  # fmt: skip
+def multi_view_published(case: Case, stream: Stream) -> Verdict:
+    """Whether a push to a platform carries something else than a multi-view."""
+    signal = case.once(flow).on_link.get(stream.id)
+    if signal is None or signal.carries != "multi-view":
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"{stream.name} carries the multi-view of {case.devices[signal.origin].name}.",
+            "Viewers see all the cameras at once, with their names and meters.",
+            "Take the program to the encoder.",
+        )
+    )
+
+
+CHECKS = (fed_back, multi_view_published)
