@@ -89,6 +89,11 @@ TWINS = [
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
     Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.3 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    # 8K at 50 frames/s is 10560 × 4500 × 50 × 20 bit = 47.5 Gb/s (SMPTE ST 2036-1); 12G is the fastest link.
+    Twin("plain", [put("device", "camera", "produces", {"width": 7680, "height": 4320, "rate": "50"}), put_port("encoder/sdi", "accepts", None), put_port("encoder/sdi", "scales", True)],
+         "no-serial-format:run stops", "needs 47.5 Gb/s", "Run it another way: HDMI 2 m, Cross-scaler"),
+    Twin("plain", [put("device", "camera", "produces", {"width": 1920, "height": 1200, "rate": "50"}), put_port("encoder/sdi", "accepts", None)],
+         "no-serial-format:run risks", "no serial standard has that raster", "Run it another way: HDMI 2 m, Cross-scaler"),
     # A copper channel is promised with four connections (TIA-568, ISO/IEC 11801).
     Twin("plain", [AddDevice(item=from_library("switch-plain", "net", "boathouse", "Net")), wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"),
                    put("link", "lead", "joints", 5)], "too-many-connections:lead risks", "is joined 5 times"),

@@ -2,7 +2,8 @@
 
 from humble_relay.core.plan.edits import MarkTask
 from humble_relay.core.plan.edits.draft import apply
-from tests.build import put, report_of, rules_of, small_show
+from humble_relay.core.show.papers import papers
+from tests.build import case_of, put, report_of, rules_of, small_show
 
 NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)
 SOON = put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")
@@ -79,3 +80,14 @@ def test_publishing_is_never_planned_after_the_start_however_many_destinations_t
         plan.model_copy(update={"links": (*plan.links, push.model_copy(update={"id": "p"}))})
     ).order
     assert [t.minutes for t in few if t.id.startswith("publish")] == [-5, -4]
+
+
+def test_every_box_is_on_the_pull_list_whether_it_has_a_model_or_not() -> None:
+    plan = small_show(put("device", "encoder", "model", ""))
+    pull = next(t for t in papers(case_of(plan)) if t.id == "pull")
+    assert {(row[0], row[1]) for row in pull.rows} >= {
+        ("1", "Encoder"),
+        ("1", "Teasel Field camera"),
+        ("1", "SDI coax cable, 50 m"),
+    }
+    assert not any("Alder" in row[1] for row in pull.rows)

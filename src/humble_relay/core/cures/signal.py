@@ -200,6 +200,7 @@ CURES: Cures = {
     "radio-too-far": another_way,
     "families-differ": another_way,
     "serial-rate-too-high": another_way,
+    "no-serial-format": another_way,
     "usb-too-much": another_way,
     "run-broken": _mended,
     "couplers-in-the-run": _counted,

@@ -23,7 +23,7 @@ class Tried(Frozen):
 
 
 def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
-    """At most six cures that end the finding of that id and bring nothing that stops; empty where none is known.
+    """At most six cures that end the finding of that id, and bring nothing that stops nor the same elsewhere; empty where none is known.
 
     Each is tried on a copy of the case, which may be stopped by the case's pulse. Raises KeyError for no such finding.
     """
@@ -38,7 +38,8 @@ def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
             gone, come = difference(findings(case), findings(case.after(cure.edits)))
         except EditRefused:
             continue
-        if finding in {f.id for f in gone} and not any(f.severity == "stops" for f in come):
+        moved = any(f.severity == "stops" or f.rule == answer.check for f in come)  # elsewhere, it is no cure
+        if finding in {f.id for f in gone} and not moved:
             found.append(Tried(cure=cure, gone=gone, come=come))
         if len(found) == MOST:
             break

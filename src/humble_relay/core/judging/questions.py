@@ -102,7 +102,7 @@ _ETHERNET: Row = {
 }
 _CABLES: dict[CableKind, Row] = {
     "hdmi": _PICTURE_CABLE,
-    "coax": {**_PICTURE_CABLE, "format": _asked("serial-rate-too-high")},
+    "coax": {**_PICTURE_CABLE, "format": _asked("serial-rate-too-high", "no-serial-format")},
     "vga": _PICTURE_CABLE,
     "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked(
         "connector-mismatch", "cable-against-the-signal", yet="whether both optical boxes understand each other")},

@@ -187,12 +187,13 @@ def _patch(case: Case) -> Table:
 
 
 def _pull(case: Case) -> Table:
-    """What to bring: every model and every cable by length, with how many."""
+    """What to bring: every model, every box of none, and every cable by length, with how many."""
     rows = [
         (f"{line.used}", line.model, ", ".join(line.notes), f"{line.missing} missing" if line.missing else "")
         for line in stock_lines(case)
         if line.used
     ]
+    rows += [("1", d.name, "of no model", "") for d in case.devices.values() if not d.model and not d.ingest]
     rows += [(f"{piece.number}", piece.what, "", "") for piece in pieces(case)]
     return _table("pull", "Pull list", ("Bring", "What", "From", "Missing"), rows, "Nothing to bring yet.")
 

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, wants, within
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, doubtful, wants, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import end_of_link, port_of
 from humble_relay.core.judging.working import Working
-from humble_relay.core.picture.serial import serial_rate
+from humble_relay.core.picture.serial import SDI_RATES, serial_bits, serial_rate
 from humble_relay.core.plan import Cable
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import usb_load
@@ -81,4 +81,41 @@ def usb_too_much(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
     )
 
 
-CHECKS = (serial_rate_too_high, usb_too_much)
+def _coax(case: Case) -> Iterator[tuple[Thing, tuple[Cable, VideoFormat]]]:
+    on_port = case.once(formats)
+    for cable in case.cables:
+        if cable.cable == "coax" and (fmt := on_port.get(cable.to_port)):
+            yield Thing("link", cable.id), (cable, fmt)
+
+
+COAX: Asked[tuple[Cable, VideoFormat]] = Asked("coax with a picture on it", _coax)
+
+
+@check(
+    "no-serial-format", COAX, "signal", "Is there a serial link that carries this raster and rate?",
+    "SMPTE ST 259, 292-1, 424, 2081, 2082; ST 274, 296, 2036-1, 2048-1", "standard", tried=True,
+)  # fmt: skip
+def no_serial_format(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
+    """Whether a picture fits one SDI link: more bits than the fastest of them has (Gb/s) fail; a raster that no serial
+    standard describes is doubtful, since some boxes pass it to their own kind."""
+    cable, fmt = what
+    bits, fastest = serial_bits(fmt), float(SDI_RATES[-1][0]) / 1e9
+    if bits is None:
+        return doubtful(
+            lambda: Words(
+                f"{fmt.label} is on {case.link_name(cable.id)}, and no serial standard has that raster and rate.",
+                "Most inputs stay black on it, whatever the cable.",
+                "Set the source to a raster of the standards, or take it over HDMI or the network.",
+            )
+        )
+    return within(
+        Numbers(float(bits) / 1e9, fastest, fastest, "Gb/s"),
+        lambda: Words(
+            f"{fmt.label} needs {float(bits) / 1e9:.3g} Gb/s on {case.link_name(cable.id)}; the fastest SDI link has {fastest:g} Gb/s.",
+            "One cable does not carry it: the picture is not sent at all.",
+            "Send a smaller raster, or use the box's optical or network output.",
+        ),
+    )
+
+
+CHECKS = (serial_rate_too_high, no_serial_format, usb_too_much)

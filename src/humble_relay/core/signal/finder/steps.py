@@ -1,5 +1,6 @@
 """One hop of a route: which boxes a picture can go to from an exit, by which medium, and at what effort."""
 
+import math
 from collections.abc import Iterator
 
 from humble_relay.core.catalogue.cables import CABLE_FOR, FITS, REPEATABLE, stock_lay
@@ -189,9 +190,9 @@ def _fast_enough(on: RoutingProblem, connector: str, fmt: VideoFormat, out: Port
         key = ("rate", fmt)
         if key not in on.memo:
             rate = serial_rate(fmt)
-            on.memo[key] = rate.value if rate else 0.0
+            on.memo[key] = rate.value if rate else math.inf
         need: float = on.memo[key]  # type: ignore[assignment]
-        return all(p.max_gbps is None or need <= p.max_gbps for p in (out, into))
+        return need < math.inf and all(p.max_gbps is None or need <= p.max_gbps for p in (out, into))
     if connector == "usb":
         return usb_load(fmt).value <= min(into.max_gbps or 1e9, on.case.figures["usb3-share"])
     return True
