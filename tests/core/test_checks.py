@@ -579,6 +579,10 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "an address typed as the decoder has it": ("paired", [put_port("decoder/lan", "interface.address", "192.168.20.40"), put_port("decoder/lan", "interface.addressing", "fixed"),
         put("link", "feed-2", "address", "192.168.20.40:5000")]),
     "a name of the house": ("paired", [put("link", "feed-2", "address", "decoder.lan:5000")]),
+    "slides from the laptop that also streams the program": ("mixed", [AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+        AddDevice(item=from_library("capture-hdmi", "box", "boathouse", "Box")), wire("switcher/program-hdmi", "box/hdmi", "hdmi", 2), wire("box/usb", "laptop/usb-1", "usb3", 1),
+        wire("laptop/hdmi", "switcher/in-8", "hdmi", 2), put_port("switcher/in-8", "assigned", "hdmi"), put("device", "switcher", "produces", fmt("25")),
+        put("device", "camera", "produces", fmt("25")), put("device", "laptop", "produces", fmt("25")), put("link", "feed", "format", fmt("25"))]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

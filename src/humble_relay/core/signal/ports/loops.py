@@ -7,35 +7,34 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Link, Stream
-from humble_relay.core.signal.flow.propagation import MIXERS, carries_picture, ends_of, feeds, flow, is_source
+from humble_relay.core.signal.flow.propagation import carries_picture, ends_of, feeds, flow, is_source
 
 
 def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:
     for link in case.links.values():
         if carries_picture(link):
             taker = case.devices[ends_of(link)[1]]
-            if taker.kind in MIXERS:
+            if taker.kind == "switcher":
                 yield Thing("link", link.id), (link, taker)
 
 
-INTO_MIXERS: Asked[tuple[Link, Device]] = Asked(
-    "link that brings a picture to a box that mixes", _into_mixers
-)
-
-
-def own_picture_at(case: Case, mixer: str) -> set[str]:
-    """The devices that a mixer's own picture gets to and through: not beyond a source, which makes one of its own."""
-    onward, seen, todo = case.once(feeds), {mixer}, [mixer]
-    while todo:
-        for after in onward[todo.pop()] - seen:
-            seen.add(after)
-            if not is_source(case.devices[after]):
-                todo.append(after)
-    return {id for id in seen if not is_source(case.devices[id])}
+INTO_MIXERS: Asked[tuple[Link, Device]] = Asked("link that brings a picture to a switcher", _into_mixers)
 
 
 def _own_pictures(case: Case) -> dict[str, set[str]]:
-    return {d.id: own_picture_at(case, d.id) for d in case.devices.values() if d.kind in MIXERS}
+    """For each switcher the devices that its own pictures get to and through. A source and a computer put out a picture
+    of their own: what they were given may not be in it."""
+    onward, found = case.once(feeds), dict[str, set[str]]()
+    for mixer in (d.id for d in case.devices.values() if d.kind == "switcher"):
+        seen, todo = {mixer}, [mixer]
+        while todo:
+            for after in onward[todo.pop()] - seen:
+                device = case.devices[after]
+                if not is_source(device) and device.kind != "computer":
+                    seen.add(after)
+                    todo.append(after)
+        found[mixer] = seen
+    return found
 
 
 @check(
