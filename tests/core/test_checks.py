@@ -460,14 +460,17 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     # One trunk from the switcher on, one branch for each source that is patched; each hop once, the failing one first.
     assert set(parts) == {"What was asked for", "To Alder", "From Slipway camera", "From Weir Tower camera", "From Deck camera",
                           "From Commentary laptop", "From Slipway phone"}  # fmt: skip
-    assert alder.parts[0].title == "To Alder" and alder.parts[0].hops[0].id == alder.opens_at == "alder-feed"
+    assert (
+        alder.parts[0].title == "To Alder"
+        and alder.parts[0].hops[0].id == alder.opens_at == "link:alder-feed"
+    )
     hops = [hop.id for part in alder.parts for hop in part.hops if part.title != "What was asked for"]
     assert len(hops) == len(set(hops)) and {
-        "weir-lead",
-        "weir-fibre-tx",
-        "weir-run",
-        "weir-fibre-rx",
-        "weir-in",
+        "link:weir-lead",
+        "device:weir-fibre-tx",
+        "link:weir-run",
+        "device:weir-fibre-rx",
+        "link:weir-in",
     } <= set(hops)
     assert "22.7 Mb/s fits Boathouse fibre on average" in alder.parts[0].hops[0].questions[0].words
     assert any("delay" in text for text in alder.not_asked) and alder.evidence == "practice"
@@ -489,6 +492,16 @@ def test_a_proof_never_claims_what_was_not_asked() -> None:
     assert shown.state == "not asked yet"
     assert any(text.startswith("paired, reach over networks") for text in shown.not_asked)
     assert any(text.startswith("decoder, power") for text in shown.not_asked)
+    # A link and a box of one id are two hops all the same.
+    twin = case.after(
+        [
+            Remove(noun="link", id="decoder-hdmi-screen-hdmi"),
+            wire("decoder/hdmi", "screen/hdmi", "hdmi", 2, "screen"),
+        ]
+    )
+    assert {"link:screen", "device:screen"} <= {
+        h.id for part in proven(twin).proofs[0].parts for h in part.hops
+    }
     nothing = case.after([Remove(noun="link", id="feed-2")])
     assert proven(nothing).proofs[0].state == "fails"
 
@@ -502,10 +515,13 @@ def test_a_proof_follows_the_picture_that_was_asked_for_and_not_another_input_of
         for p in ("program", "multi-view")
     ]
     proofs = {p.aim: p for p in proven(case_of(small_show(*SHOWS["mixed"], *monitor, *aims))).proofs}
-    hops = {aim: {h.id for part in p.parts for h in part.hops} & {"own", "all"} for aim, p in proofs.items()}
-    assert hops == {"a-program": {"own"}, "a-multi-view": {"all"}}
+    hops = {
+        aim: {h.id for part in p.parts for h in part.hops} & {"link:own", "link:all"}
+        for aim, p in proofs.items()
+    }
+    assert hops == {"a-program": {"link:own"}, "a-multi-view": {"link:all"}}
     assert all(
-        {"run", "camera", "switcher"} <= {h.id for part in p.parts for h in part.hops}
+        {"link:run", "device:camera", "device:switcher"} <= {h.id for part in p.parts for h in part.hops}
         for p in proofs.values()
     )
 

@@ -94,16 +94,15 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
     for n, box in enumerate(boxes):
         touching = {links[n - 1]} if n else set()
         touching |= {links[n]} if n < len(links) else set()
-        if n and links[n - 1] not in used:
-            used.add(links[n - 1])
+        if n and (id := f"link:{links[n - 1]}") not in used:
+            used.add(id)
             link = case.links[links[n - 1]]
-            yield HopAsked(link.id, _kind(link), medium_words(link), tuple(_about_link(case, link)))
-        if box not in used:
-            used.add(box)
+            yield HopAsked(id, _kind(link), medium_words(link), tuple(_about_link(case, link)))
+        if (id := f"device:{box}") not in used:
+            used.add(id)
             device = case.devices[box]
-            yield HopAsked(
-                box, HopKind("box", device.kind), device.name, tuple(_about_box(case, box, touching | way))
-            )
+            about = tuple(_about_box(case, box, touching | way))
+            yield HopAsked(id, HopKind("box", device.kind), device.name, about)
 
 
 def _kind(link: Link) -> HopKind:

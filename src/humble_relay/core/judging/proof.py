@@ -81,7 +81,9 @@ def proof(
     accepted: Mapping[str, str],
 ) -> Proof:
     """The proof of an aim from its own answers, and those of every hop. `accepted` are the reasons of accepted doubts."""
-    first = PartAsked("What was asked for", (HopAsked(aim.id, HopKind("box", ""), title, tuple(own)),))
+    first = PartAsked(
+        "What was asked for", (HopAsked(f"aim:{aim.id}", HopKind("box", ""), title, tuple(own)),)
+    )
     made = [_part(part, checks, accepted) for part in (first, *parts)]
     hops: list[HopProof] = [hop for part in made for hop in part.hops]
     weakest: State = min((hop.state for hop in hops), key=WEAKEST.index, default="not known")
