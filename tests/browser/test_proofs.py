@@ -28,11 +28,16 @@ def test_a_proof_opens_at_what_fails_and_a_missing_fact_is_asked_for_where_it_is
         client.post(f"/api{PLAN}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
     page.reload()
     wanted = page.get_by_role("region", name="Facts wanted")
-    expect(wanted.get_by_role("row", name="How fast is Input 1 of Teasel Eight switcher?")).to_contain_text(
-        "6"
-    )
-    wanted.get_by_role("link", name="gear").click()
-    expect(page).to_have_url(f"{server.url}{PLAN}/gear")
+    question = "How fast is Input 1 of Teasel Eight switcher?"
+    expect(wanted.get_by_role("row", name=question)).to_contain_text("6")
+    # Typed there, it is known: the table goes, and the proofs are what they were.
+    field = wanted.get_by_label(question)
+    field.fill("2.97")
+    field.press("Enter")
+    expect(wanted).to_have_count(0)
+    page.goto(f"{server.url}{PLAN}/brief")
+    expect(proofs.get_by_role("button", name="not known")).to_have_count(0)
+    expect(proofs.get_by_role("button", name="holds as far as it was asked")).to_have_count(3)
 
 
 def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server: Server) -> None:

@@ -3168,6 +3168,8 @@ export interface components {
             aims: string[];
             /** Answers */
             answers: number;
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Field */
             field: string;
             /** Id */
@@ -3183,6 +3185,11 @@ export interface components {
             stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
             /** Things */
             things: components["schemas"]["WantedThing"][];
+            /**
+             * Typed
+             * @enum {string}
+             */
+            typed: "number" | "text" | "elsewhere";
             /** Unit */
             unit: string;
         };

@@ -1,11 +1,14 @@
 import { Link } from "react-router";
+import type { Edit, Schemas } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
+import { Field, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
 
-/** What to find out next: each fact once, those that most pictures wait for first, with where to type it. */
+type Wanted = Schemas["Wanted"];
+
+/** What to find out next: each fact once, those that most pictures wait for first, each with where it is typed. */
 export function FactsWanted() {
-  const { standing } = usePlan();
   const { data } = useProofs();
   const wanted = data?.wanted ?? [];
   if (!wanted.length) return null;
@@ -16,26 +19,59 @@ export function FactsWanted() {
           <tr>
             <th>What to find out</th>
             <th>Pictures that wait</th>
-            <th>Typed in</th>
+            <th>Write it down</th>
           </tr>
         </thead>
         <tbody>
           {wanted.map((fact) => (
             <tr key={fact.id}>
-              <td>{fact.question}</td>
-              <td className="font-mono">{fact.aims.length}</td>
               <td>
-                <Link className="link capitalize" to={`/plans/${standing.id}/${fact.stage}`}>
-                  {fact.stage}
-                </Link>
+                {fact.question}
                 {fact.things.length > 1 && (
-                  <span className="text-faint"> for {fact.things.length} boxes of this model</span>
+                  <span className="text-faint"> Of {fact.things.length} boxes of this model.</span>
                 )}
+              </td>
+              <td className="font-mono">{fact.aims.length}</td>
+              <td className="w-56">
+                <Answer fact={fact} />
               </td>
             </tr>
           ))}
         </tbody>
       </table>
     </Section>
+  );
+}
+
+/** The edits of a fact with the value that was typed, in each that sets one. */
+const filled = (fact: Wanted, value: number | string | null): Edit[] =>
+  fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
+
+function Answer({ fact }: { fact: Wanted }) {
+  const { standing } = usePlan();
+  if (fact.typed === "number")
+    return (
+      <NumberField
+        hideLabel
+        optional
+        label={fact.question}
+        value={null}
+        unit={fact.unit}
+        edits={(value) => (value === null ? [] : filled(fact, value))}
+      />
+    );
+  if (fact.typed === "text")
+    return (
+      <Field
+        hideLabel
+        label={fact.question}
+        value=""
+        edits={(text) => (text.trim() ? filled(fact, text.trim()) : [])}
+      />
+    );
+  return (
+    <Link className="link capitalize" to={`/plans/${standing.id}/${fact.stage}`}>
+      in {fact.stage}
+    </Link>
   );
 }

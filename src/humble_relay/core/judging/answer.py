@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 from humble_relay.core.judging.working import Working, number
+from humble_relay.core.plan.edits import Edit
 
 State = Literal["holds", "doubtful", "not known", "fails"]
 WEAKEST: tuple[State, ...] = ("fails", "not known", "doubtful", "holds")
@@ -75,6 +76,8 @@ class Want(NamedTuple):
     unit: str = ""
     model: str = ""
     """The model it is true of, where every box of that model is alike in it."""
+    first: tuple[Edit, ...] = ()
+    """What must be made before the field is there."""
 
 
 class On(NamedTuple):

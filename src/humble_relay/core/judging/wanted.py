@@ -1,16 +1,21 @@
 """Facts wanted: what is not known and somebody can find out, each once, at the widest thing it is true of."""
 
 from collections.abc import Iterable, Mapping
+from typing import Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Answer, Noun, Thing
 from humble_relay.core.judging.stages import Stage
+from humble_relay.core.plan.edits import Edit, SetField, SetPort
 
 _TYPED_AT: dict[Noun, Stage] = {
     "show": "brief", "aim": "brief", "site": "brief", "place": "brief", "span": "brief", "device": "gear",
     "link": "signal", "network": "addresses", "router": "addresses", "uplink": "survey",
 }  # fmt: skip
 """The stage where a fact of each noun is typed in."""
+
+
+_PLAIN_TEXT = ("firmware", "family")
 
 
 class WantedThing(Frozen):
@@ -30,6 +35,10 @@ class Wanted(Frozen):
     unit: str
     model: str
     stage: Stage
+    typed: Literal["number", "text", "elsewhere"]
+    """How it is typed where it is asked for; `elsewhere`: on its stage, where there is more to it than one value."""
+    edits: tuple[Edit, ...]
+    """What writes it down: the value goes into each edit that sets one and has none yet."""
     things: tuple[WantedThing, ...]
     aims: tuple[str, ...]
     answers: int
@@ -59,7 +68,18 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
         unit=want.unit,
         model=want.model,
         stage=_TYPED_AT[want.thing.noun],
+        typed="number" if want.unit else "text" if want.field in _PLAIN_TEXT else "elsewhere",
+        edits=(*want.first, *(_setting(thing, want.field) for thing in things)),
         things=tuple(WantedThing(noun=t.noun, id=t.id, part=t.part) for t in things),
         aims=tuple(dict.fromkeys(aim for a in of for aim in waiting.get(a.id, ()))),
         answers=len(of),
+    )
+
+
+def _setting(thing: Thing, field: str) -> Edit:
+    """The edit that sets the field of a thing, its value still open; the part of a device is a port of it."""
+    if thing.noun == "device" and thing.part:
+        return SetPort(port=f"{thing.id}/{thing.part}", field=field, value=None)
+    return SetField.model_validate(
+        {"noun": thing.noun, "id": None if thing.noun == "show" else thing.id, "field": field, "value": None}
     )

@@ -3,12 +3,14 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from humble_relay.core.frozen import free_id
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, wants, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import number
 from humble_relay.core.places.distances import cable_can_go, distance_m, span_between
-from humble_relay.core.plan import Cable, Place, Radio
+from humble_relay.core.plan import Cable, Place, Radio, Span
+from humble_relay.core.plan.edits import AddSpan
 
 _ROUNDED_M = 0.1
 """Lengths and distances are written to the tenth of a metre."""
@@ -49,8 +51,13 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
     apart = distance_m(case, a.id, b.id)
     if apart is None:
         span = span_between(case, a.id, b.id)
-        thing = Thing("span", span.id if span else "-".join(sorted((a.id, b.id)))[:60].strip("-"))
-        return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m"))
+        new = Span(
+            id=free_id("-".join(sorted((a.id, b.id)))[:50].strip("-"), {s.id for s in case.spans.values()}),
+            a=a.id,
+            b=b.id,
+        )
+        thing, first = Thing("span", (span or new).id), () if span else (AddSpan(item=new),)
+        return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m", first=first))
     numbers = Numbers(
         length, apart - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
     )
