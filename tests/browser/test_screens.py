@@ -60,7 +60,7 @@ def test_every_figure_opens_its_working_with_its_source(page: Page, server: Serv
     own = page.get_by_label("Good coax at 2.97 Gb/s, for this plan")
     own.fill("30")
     own.press("Enter")
-    expect(page.locator("#docket")).to_contain_text("is 40 m of SDI coax; it carries 30 m")
+    expect(page.locator("#docket")).to_contain_text("is 40 m of SDI coax; relied on is 30 m")
 
 
 def test_two_tabs_never_overwrite_each_other_silently(page: Page, server: Server) -> None:
