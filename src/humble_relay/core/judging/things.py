@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked
-from humble_relay.core.plan import Cable, Device, Link, Network, Port, Radio, Show, Stream
+from humble_relay.core.plan import Cable, Link, Network, Port, Radio, Show, Stream
 
 
 def end_of_link(link: Cable, ref: str) -> Thing:
@@ -50,9 +50,6 @@ LINKS: Asked[Link] = Asked("link", lambda case: ((Thing("link", x.id), x) for x 
 PUSHES: Asked[Stream] = Asked(
     "push to a platform",
     lambda case: ((Thing("link", s.id), s) for s in case.streams if case.devices[s.to_device].ingest),
-)
-DEVICES: Asked[Device] = Asked(
-    "device", lambda case: ((Thing("device", d.id), d) for d in case.devices.values())
 )
 PLUGGED_PORTS: Asked[tuple[str, Port]] = Asked("port with something plugged in", _plugged)
 NETWORK_PORTS: Asked[tuple[str, Port, Network]] = Asked("port on a network", _on_network)
