@@ -5,7 +5,7 @@ from typing import Any
 
 NAMES_OF_OTHERS = (
     "id", "kind", "from_port", "to_port", "from_device", "to_device", "input", "place", "site", "network", "uplink",
-    "loop_of", "interface", "a", "b", "of", "end", "radio", "group", "ports", "groups", "needs",
+    "loop_of", "interface", "a", "b", "of", "end", "radio", "group", "ports", "groups", "needs", "software", "pairing", "power", "microphone",
 )  # fmt: skip
 """Fields that point at something, or make a thing what it is."""
 

@@ -49,7 +49,7 @@ def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
     assert any("no network socket near" in risk for risk in push.risks)
     step(
         *push.edits,
-        finds={"stream-address", "key-missing", "no-measurement"},
+        finds={"stream-address", "key-missing"},
         not_any_more={"source-goes-nowhere", "screen-gets-nothing", "no-way-out"},
     )
     stream = next(x.id for x in plan.links if isinstance(x, Stream))
@@ -59,7 +59,7 @@ def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
         not_any_more={"stream-address", "key-missing"},
     )
     survey = STEADY
-    step(not_any_more={"no-measurement", "thin-evidence"})
+    step(not_any_more={"thin-evidence"})
     assert rules_of(plan, survey) == set()
     spare = from_library("encoder-one", "spare", "hut", "Spare")
     step(AddDevice(item=spare))

@@ -7,7 +7,7 @@ from humble_relay.core.catalogue.cables import STOCK_LENGTHS, stock_lay
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.picture.canvas import canvas_of
-from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan
+from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan, Software
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
@@ -118,7 +118,7 @@ def test_a_way_says_what_is_refused_and_what_else_is_on_the_picture() -> None:
             put("device", "slipway-cam", "produces", hd("59.94").model_dump(mode="json")),
             put_port("commentary-laptop/hdmi", "levels", "full"),
             put_port("commentary-laptop/hdmi", "protected", True),
-            put_port("deck-cam/hdmi", "overlay", True),
+            put_port("deck-cam/hdmi", "overlay", "on"),
         ],
     )
     index = case_of(plan)
@@ -182,7 +182,7 @@ LINE = AddLink(
     [
         ([], "none", "", ()),
         (
-            [put("device", "camera", "microphone", "open")],
+            [put("device", "camera", "microphone.muted", False)],
             "Camera (own microphone)",
             "as the camera sends it",
             (),
@@ -190,7 +190,7 @@ LINE = AddLink(
         ([LINE], "Desk", "left only", ()),
         ([LINE, put_port("switcher/sound", "both_sides", True)], "Desk", "mono on both sides", ()),
         ([LINE, put_port("desk/out", "sound", "stereo")], "Desk", "stereo", ()),
-        ([LINE, put("device", "camera", "microphone", "open")], "Desk", "left only", ("Camera",)),
+        ([LINE, put("device", "camera", "microphone.muted", False)], "Desk", "left only", ("Camera",)),
         ([LINE, put("link", "line", "broken", True)], "none", "", ()),
     ],
 )
@@ -281,5 +281,5 @@ def test_usb_is_asked_for_sixteen_bits_a_pixel() -> None:
 )
 def test_firmware_is_compared_number_by_number(has: str | None, needs: str, lacks: bool) -> None:
     need = (FirmwareNeed(feature="srt", version=needs),)
-    device = Device(id="x", name="X", kind="decoder", firmware=has, needs=need)
+    device = Device(id="x", name="X", kind="decoder", software=Software(firmware=has, needs=need))
     assert bool(lacks_firmware(device, "srt")) == lacks and lacks_firmware(device, "ndi") is None

@@ -50,6 +50,8 @@ def test_a_kept_plan_file_is_read_judged_written_and_read_again(file: Path) -> N
         if x.get("cable") not in ("ethernet", "audio")
     }
     asked = [a.end for a in found.plan.aims]
+    if "aims" in plan:
+        led_to = {a["end"] for a in plan["aims"]}
     assert sorted(asked) == sorted(
         d for d in led_to if kinds[d] in ("monitor", "projector", "recorder", "platform")
     )
@@ -93,6 +95,42 @@ def test_a_kept_data_folder_opens_is_undone_restored_and_changed(folder: Path, t
             and len(client.get("/api/stock").json()) == 25
         )
     assert [f.name for f in tmp_path.iterdir()] == ["humble-relay.sqlite"]
+
+
+OLD_EDITS: list[tuple[int, dict[str, Any], str, object]] = [
+    (2, {"kind": "set", "noun": "network", "id": "lan", "field": "uplink", "value": None}, "leaves by", None),
+    (2, {"kind": "set-port", "port": "encoder/lan", "field": "address", "value": "192.168.20.9"}, "192.168.20.9", None),
+    (2, {"kind": "set", "noun": "device", "id": "camera", "field": "family", "value": "Teasel Hop"}, "Teasel Hop", None),
+    (3, {"kind": "set", "noun": "device", "id": "camera", "field": "power_w", "value": 7}, "7 W", None),
+    (3, {"kind": "set", "noun": "device", "id": "encoder", "field": "firmware", "value": "7.1"}, "7.1", None),
+    (3, {"kind": "set", "noun": "device", "id": "camera", "field": "microphone", "value": "open"}, "muted", None),
+    (3, {"kind": "set-port", "port": "camera/hdmi", "field": "overlay", "value": True}, "on", None),
+    (3, {"kind": "set-port", "port": "encoder/hdmi", "field": "refuses_protected", "value": True}, "takes protected", None),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "form, edit, told, _", OLD_EDITS, ids=lambda x: str(x.get("field")) if isinstance(x, dict) else ""
+)
+def test_an_edit_that_a_page_kept_over_an_update_is_made_once_in_todays_form(
+    form: int, edit: dict[str, Any], told: str, _: object, tmp_path: Path
+) -> None:
+    headers = {
+        "content-type": "application/json",
+        "If-Match": '"1"',
+        "Idempotency-Key": "kept-over-an-update",
+    }
+    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=headers) as client:
+        id = client.app.state.plans.create(small_show(), STEADY, "show", "began").id  # type: ignore[attr-defined]
+        answer = client.post(f"/api/plans/{id}/edits", json={"form": form, "edits": [edit]})
+        assert answer.status_code == 200, answer.text
+        assert told in client.get(f"/api/plans/{id}/history").json()[0]["what"][0]
+        again = client.post(
+            f"/api/plans/{id}/edits", json={"form": form, "edits": [edit], "why": "sent again"}
+        )
+        assert again.status_code == 200 and again.json()["version"] == 2
+        newer = client.post(f"/api/plans/{id}/edits", json={"form": FORM + 1, "edits": [edit]})
+        assert newer.status_code == 422
 
 
 def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None:

@@ -3,7 +3,7 @@ import type { Edit, Schemas } from "./client";
 /** Changes on their way to the server: kept in the browser, one entry each, until the server has them. */
 
 export type Change =
-  | { edits: Edit[]; why: string }
+  | { edits: Edit[]; why: string; form: number }
   | { go: "undo" | "redo" }
   | { restore: number }
   | { measurements: Schemas["Measurement"][] };
@@ -81,7 +81,7 @@ export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
   entries.sort((a, b) => a.typed - b.typed);
   return {
     pending: entries.flatMap(({ id, typed, base, change }) =>
-      change ? [{ id, typed, base, change, written: true }] : [],
+      change ? [{ id, typed, base, change: inSomeForm(change), written: true }] : [],
     ),
     lost: entries.flatMap(({ held }) => held ?? []),
   };
@@ -104,6 +104,10 @@ export function whenForgotten(plan: string, then: (id: string) => void): () => v
   window.addEventListener("storage", listen);
   return () => window.removeEventListener("storage", listen);
 }
+
+/** What a page wrote down before changes said their form was in the third. */
+const inSomeForm = (change: Change): Change =>
+  "edits" in change && !change.form ? { ...change, form: 3 } : change;
 
 /** Which things a change is about, without any of its values. */
 function withoutValues(change: Change): Lost[] {

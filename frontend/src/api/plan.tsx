@@ -22,6 +22,7 @@ import {
   taken,
 } from "./client";
 
+import { FORM } from "./form";
 import {
   type Change,
   forget,
@@ -189,7 +190,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [client, cacheKey, id, run],
   );
 
-  const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why }), [enqueue]);
+  const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why, form: FORM }), [enqueue]);
   const measure = useCallback(
     (measurements: Schemas["Measurement"][]) => enqueue({ measurements }),
     [enqueue],

@@ -1125,15 +1125,32 @@ export interface components {
         /**
          * Change
          * @description Edits to make, in order, all or none; with an optional reason for the history.
+         *
+         *     `form` is that in which they were typed, where a page kept them over an update: they are made in today's.
          */
         Change: {
             /** Edits */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
+             * Form
+             * @default 4
+             */
+            form: number;
+            /**
              * Why
              * @default
              */
             why: string;
+        };
+        /**
+         * Choice
+         * @description One value a fact may have, and what it is called.
+         */
+        Choice: {
+            /** Value */
+            value: string | boolean;
+            /** Words */
+            words: string;
         };
         /**
          * Cure
@@ -1173,13 +1190,6 @@ export interface components {
             delay_ms?: number | null;
             encoding?: components["schemas"]["Encoding"] | null;
             /**
-             * Family
-             * @default
-             */
-            family: string;
-            /** Firmware */
-            firmware?: string | null;
-            /**
              * Groups
              * @default []
              */
@@ -1197,8 +1207,7 @@ export interface components {
              * @default
              */
             maker: string;
-            /** Microphone */
-            microphone?: ("open" | "muted") | null;
+            microphone?: components["schemas"]["Microphone"] | null;
             /**
              * Model
              * @default
@@ -1206,11 +1215,7 @@ export interface components {
             model: string;
             /** Name */
             name: string;
-            /**
-             * Needs
-             * @default []
-             */
-            needs: components["schemas"]["FirmwareNeed"][];
+            pairing?: components["schemas"]["Pairing"] | null;
             /** Place */
             place?: string | null;
             /**
@@ -1218,10 +1223,10 @@ export interface components {
              * @default []
              */
             ports: components["schemas"]["Port"][];
-            /** Power W */
-            power_w?: number | null;
+            power?: components["schemas"]["Power"] | null;
             produces?: components["schemas"]["VideoFormat"] | null;
             radio?: components["schemas"]["RadioSide"] | null;
+            software?: components["schemas"]["Software"] | null;
         };
         /**
          * DrawnBox
@@ -1776,6 +1781,17 @@ export interface components {
             uplink: string;
         };
         /**
+         * Microphone
+         * @description A microphone built in.
+         */
+        Microphone: {
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+        };
+        /**
          * Model
          * @description One entry: the device it becomes, and a line on what it is for.
          */
@@ -1861,6 +1877,17 @@ export interface components {
             material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
             /** Thickness M */
             thickness_m?: number | null;
+        };
+        /**
+         * Pairing
+         * @description One side of a maker's own link: paired streams, and wireless video.
+         */
+        Pairing: {
+            /**
+             * Family
+             * @default
+             */
+            family: string;
         };
         /**
          * PartProof
@@ -2079,18 +2106,13 @@ export interface components {
             /** Name */
             name: string;
             /** Overlay */
-            overlay?: boolean | null;
+            overlay?: ("on" | "off" | "not-known") | null;
             produces?: components["schemas"]["VideoFormat"] | null;
             /**
              * Protected
              * @default false
              */
             protected: boolean;
-            /**
-             * Refuses Protected
-             * @default false
-             */
-            refuses_protected: boolean;
             /** Role */
             role?: ("lan" | "uplink" | "control") | null;
             /**
@@ -2100,6 +2122,8 @@ export interface components {
             scales: boolean;
             /** Sound */
             sound?: ("mono" | "stereo") | null;
+            /** Takes Protected */
+            takes_protected?: boolean | null;
             /** Types */
             types: ("hdmi" | "sdi" | "usb" | "vga" | "ethernet" | "wifi" | "mobile" | "audio" | "fibre" | "radio" | "network")[];
             /**
@@ -2122,6 +2146,14 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Power
+         * @description What a box draws.
+         */
+        Power: {
+            /** Draw W */
+            draw_w?: number | null;
         };
         /**
          * Problem
@@ -2606,6 +2638,19 @@ export interface components {
              * @enum {string}
              */
             run_by: "us" | "venue";
+        };
+        /**
+         * Software
+         * @description The firmware a box has, and the features for which it needs a newer one than some have.
+         */
+        Software: {
+            /** Firmware */
+            firmware?: string | null;
+            /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["FirmwareNeed"][];
         };
         /**
          * SoundAtEnd
@@ -3168,6 +3213,8 @@ export interface components {
             aims: string[];
             /** Answers */
             answers: number;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
             /** Edits */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Field */
@@ -3189,7 +3236,7 @@ export interface components {
              * Typed
              * @enum {string}
              */
-            typed: "number" | "text" | "elsewhere";
+            typed: "number" | "text" | "choice" | "elsewhere";
             /** Unit */
             unit: string;
         };

@@ -8,11 +8,12 @@ from humble_relay.core.plan.survey import Fact, Measurement
 
 
 class Edited(NamedTuple):
-    """Edits made, with an optional reason."""
+    """Edits made, with an optional reason; `older` where they were typed in an older form and are in today's now."""
 
     edits: Sequence[Edit]
     why: str = ""
     who: str = ""
+    older: bool = False
 
 
 class Undone(NamedTuple):

@@ -163,11 +163,14 @@ class Plans:
         under the same request id is not made again. Raises StalePlan, EditRefused, NothingToDo, TooMuch, NoSuchPlan,
         StoreTrouble; nothing is changed then. Measurements mind no version.
         """
-        mark = digest(id, *change, kind=type(change).__name__)
+        older = isinstance(change, Edited) and change.older
+        mark = digest(
+            id, *change[:3], kind=type(change).__name__
+        )  # not whether it is older: it is one change
         for _ in range(_TRIES):
             with self._database.reading() as session:
                 row = plan_row(session, id)
-                done = done_before(session, request, mark)
+                done = done_before(session, request, mark, older)
                 at = row.version
                 if not done:
                     if version not in (None, at):
@@ -235,7 +238,7 @@ class Plans:
         """Writes what was worked out on version `at`, if the plan is still there."""
         with self._database.writing() as session:
             row = plan_row(session, id)
-            if done_before(session, request, mark):
+            if done_before(session, request, mark, isinstance(change, Edited) and change.older):
                 return
             if row.version != at:
                 raise _Overtaken if version is None else self._stale(session, id, version)

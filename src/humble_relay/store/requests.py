@@ -31,12 +31,15 @@ def digest(*parts: object, kind: str = "") -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def done_before(session: Session, request: str | None, mark: str) -> str | None:
-    """The plan the request was made on, if it was. Raises RequestReused where it was another change."""
+def done_before(session: Session, request: str | None, mark: str, older: bool = False) -> str | None:
+    """The plan the request was made on, if it was. Raises RequestReused where it was another change.
+
+    What was made in an older form and is sent again in today's cannot be compared: its id alone tells.
+    """
     row = session.get(RequestRow, request) if request else None
     if row is None:
         return None
-    if row.digest != mark:
+    if row.digest != mark and not older:
         raise RequestReused(
             "The id of this change was given to another change before: send it with one of its own."
         )

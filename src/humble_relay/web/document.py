@@ -1,20 +1,24 @@
-"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA`."""
+"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA FORM`."""
 
 import json
 import sys
 import tempfile
 from pathlib import Path
 
+from humble_relay.core.plan.upgrades import FORM
 from humble_relay.formats.plan_file import schema
 from humble_relay.web.app import make_app
 
 
-def main(api: Path, plan_schema: Path) -> None:
-    """Writes both documents, sorted so that a change shows as a change."""
+def main(api: Path, plan_schema: Path, form: Path) -> None:
+    """Writes both documents, sorted so that a change shows as a change, and the form of edits for the pages."""
     with tempfile.TemporaryDirectory() as folder:
         api.write_text(json.dumps(make_app(Path(folder)).openapi(), indent=1, sort_keys=True))
     plan_schema.write_text(json.dumps(schema(), indent=1, sort_keys=True) + "\n")
+    form.write_text(
+        f"/** The form in which this page writes edits. Generated. */\nexport const FORM = {FORM};\n"
+    )
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]), Path(sys.argv[2]))
+    main(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]))

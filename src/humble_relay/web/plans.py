@@ -1,10 +1,10 @@
 """Plans: making, reading, changing, trying, undoing; and what they report."""
 
 from datetime import UTC, datetime
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
@@ -16,6 +16,7 @@ from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import hide, sealed
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.core.views.command_bar import Alternative, read_command
 from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
@@ -71,11 +72,25 @@ class NewPlan(BaseModel):
 
 
 class Change(BaseModel):
-    """Edits to make, in order, all or none; with an optional reason for the history."""
+    """Edits to make, in order, all or none; with an optional reason for the history.
+
+    `form` is that in which they were typed, where a page kept them over an update: they are made in today's.
+    """
 
     model_config = ConfigDict(extra="forbid")
+    form: Annotated[int, Field(ge=1, le=FORM)] = FORM
     edits: Annotated[list[Edit], Field(min_length=1, max_length=2000)]
     why: Annotated[str, Field(max_length=300)] = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _in_todays_form(cls, data: Any) -> Any:
+        match data:
+            case {"form": int(form), "edits": list(edits)} if 1 <= form < FORM:
+                return data | {
+                    "edits": [upgraded("edit", e, form) if isinstance(e, dict) else e for e in edits]
+                }
+        return data
 
 
 class Attempt(BaseModel):
@@ -190,7 +205,7 @@ def edit_plan(
     if_match: IfMatch = None, request_id: RequestId = None,
 ) -> Standing:  # fmt: skip
     """Makes edits on the version named by If-Match."""
-    edited = Edited(change.edits, change.why)
+    edited = Edited(change.edits, change.why, older=change.form < FORM)
     return changed(store, id, version_of(if_match), edited, request_id, response, pulse)
 
 

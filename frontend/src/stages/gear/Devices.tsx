@@ -124,45 +124,50 @@ function DeviceDetail({ device }: { device: Device }) {
             width="w-24"
             unit="W"
             optional
-            value={device.power_w}
-            edits={(v) => put("power_w", v)}
+            value={device.power?.draw_w}
+            edits={(v) => put("power.draw_w", v)}
           />
         )}
       </div>
-      {(device.firmware || (device.needs ?? []).length > 0 || device.family || device.microphone) && (
+      {(device.software || device.pairing || device.microphone) && (
         <div className="flex flex-wrap gap-4">
           <Field
             label="Firmware"
             width="w-24"
             mono
-            value={device.firmware ?? ""}
+            value={device.software?.firmware ?? ""}
             placeholder="7.1"
             edits={(v) =>
               /^(\d{1,4}(\.\d{1,4}){0,3})?$/.test(v.trim())
-                ? put("firmware", v.trim() || null)
+                ? put("software.firmware", v.trim() || null)
                 : "Write numbers and dots, such as 7.1."
             }
           />
-          {(device.needs ?? []).length > 0 && (
+          {(device.software?.needs ?? []).length > 0 && (
             <p className="self-end pb-1">
-              Needs {(device.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
+              Needs {(device.software?.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
             </p>
           )}
-          {device.family && (
-            <Field label="Family" width="w-40" value={device.family} edits={(v) => put("family", v.trim())} />
+          {device.pairing && (
+            <Field
+              label="Family"
+              width="w-40"
+              value={device.pairing.family ?? ""}
+              edits={(v) => put("pairing.family", v.trim())}
+            />
           )}
           {device.microphone && (
             <Choice
               label="Own microphone"
               width="w-28"
-              value={device.microphone}
+              value={device.microphone.muted ? "muted" : "open"}
               options={
                 [
                   ["open", "open"],
                   ["muted", "muted"],
                 ] as const
               }
-              edits={(v) => put("microphone", v)}
+              edits={(v) => put("microphone.muted", v === "muted")}
             />
           )}
         </div>

@@ -35,6 +35,15 @@ const YES_NO = [
   ["yes", "on"],
   ["no", "off"],
 ] as const;
+const OVERLAY = [
+  ["on", "overlay on"],
+  ["off", "overlay off"],
+  ["not-known", "overlay not known"],
+] as const;
+const PROTECTED = [
+  ["yes", "shows protected"],
+  ["no", "black if protected"],
+] as const;
 const LEVELS = [
   ["full", "full range"],
   ["limited", "limited range"],
@@ -84,12 +93,13 @@ function Told({ device, port }: { device: Device; port: Port }) {
     value: T | "",
     options: readonly (readonly [T, string])[],
     as: (v: T) => unknown = (v) => v,
+    untold = true,
   ) => (
     <Choice
       hideLabel
       label={`${what} of ${name}`}
       width="w-32"
-      none="not told"
+      none={untold ? "not told" : undefined}
       value={value}
       options={options}
       edits={(v) => [setPort(ref, field, v ? as(v) : null)]}
@@ -112,12 +122,14 @@ function Told({ device, port }: { device: Device; port: Port }) {
           port.carries ?? "picture",
           (port.may_carry ?? []).map((c) => [c, c]),
         )}
-      {typeof port.overlay === "boolean" &&
+      {port.overlay && tell("Menu overlay", "overlay", port.overlay, OVERLAY, (v) => v, false)}
+      {port.way === "in" &&
+        port.types.includes("hdmi") &&
         tell(
-          "Menu overlay",
-          "overlay",
-          port.overlay ? "yes" : "no",
-          YES_NO.map(([k, w]) => [k, `overlay ${w}`]),
+          "A protected picture",
+          "takes_protected",
+          port.takes_protected == null ? "" : port.takes_protected ? "yes" : "no",
+          PROTECTED,
           (v) => v === "yes",
         )}
       {(port.levels || (port.way === "out" && device.kind === "computer" && port.types.includes("hdmi"))) &&

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { Edit, Schemas } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
-import { Field, NumberField } from "../../parts/Field";
+import { Choice, Field, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
 
 type Wanted = Schemas["Wanted"];
@@ -44,7 +44,7 @@ export function FactsWanted() {
 }
 
 /** The edits of a fact with the value that was typed, in each that sets one. */
-const filled = (fact: Wanted, value: number | string | null): Edit[] =>
+const filled = (fact: Wanted, value: number | string | boolean | null): Edit[] =>
   fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
 
 function Answer({ fact }: { fact: Wanted }) {
@@ -67,6 +67,19 @@ function Answer({ fact }: { fact: Wanted }) {
         label={fact.question}
         value=""
         edits={(text) => (text.trim() ? filled(fact, text.trim()) : [])}
+      />
+    );
+  if (fact.typed === "choice")
+    return (
+      <Choice
+        hideLabel
+        label={fact.question}
+        none="not known"
+        value=""
+        options={fact.choices.map(({ value, words }) => [String(value), words] as const)}
+        edits={(picked) =>
+          filled(fact, fact.choices.find(({ value }) => String(value) === picked)?.value ?? null)
+        }
       />
     );
   return (

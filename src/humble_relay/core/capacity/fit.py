@@ -11,11 +11,13 @@ from humble_relay.core.judging.answer import (
     On,
     Thing,
     Verdict,
+    Want,
     Words,
     doubtful,
     fails,
     holds,
     waits,
+    wants,
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
@@ -55,13 +57,9 @@ def no_measurement(case: Case, line: LineInUse) -> Verdict:
     """Whether anybody measured the uplink."""
     if line.upload.samples:
         return HOLDS
-    return fails(
-        lambda: Words(
-            f"Nobody has measured the upload of {case.uplinks[line.id].name}.",
-            "What the contract promises is not what leaves the building. The bitrate is a guess.",
-            "Measure it from the socket the encoder will use, at the hour of the show, more than once.",
-        )
-    )
+    name = case.uplinks[line.id].name
+    asked = f"How much upload does {name} carry? Measure it from the socket the encoder will use, at the hour of the show."
+    return wants(Want(Thing("uplink", line.id), "measurements", asked))
 
 
 def _not_measured(line: LineInUse) -> Verdict:

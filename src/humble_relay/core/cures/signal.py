@@ -142,12 +142,12 @@ def _one_range(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _overlay_off(_: Case, thing: Thing) -> Iterator[Cure]:
-    off = SetPort(port=f"{thing.id}/{thing.part}", field="overlay", value=False)
+    off = SetPort(port=f"{thing.id}/{thing.part}", field="overlay", value="off")
     yield Cure(title="The overlay is off", needs="a look at the output", edits=(off,))
 
 
 def _muted(case: Case, thing: Thing) -> Iterator[Cure]:
-    edit = SetField(noun="device", id=thing.id, field="microphone", value="muted")
+    edit = SetField(noun="device", id=thing.id, field="microphone.muted", value=True)
     yield Cure(title=f"Mute {case.devices[thing.id].name}'s microphone", edits=(edit,))
 
 
@@ -181,7 +181,7 @@ def _spoken_by_both(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _updated(case: Case, thing: Thing) -> Iterator[Cure]:
     needs = needed_for(case.devices[thing.id], thing.part)
-    edit = SetField(noun="device", id=thing.id, field="firmware", value=needs)
+    edit = SetField(noun="device", id=thing.id, field="software.firmware", value=needs)
     yield Cure(title=f"It has been updated to {needs}", needs="an update", edits=(edit,))
 
 

@@ -6,6 +6,7 @@ Answers are light: a plan of 300 devices has about 20 000. What is said of one i
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
+from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.working import Working, number
 from humble_relay.core.plan.edits import Edit
 
@@ -67,6 +68,13 @@ class Words(NamedTuple):
 Say = Callable[[], Words]
 
 
+class Choice(Frozen):
+    """One value a fact may have, and what it is called."""
+
+    value: str | bool
+    words: str
+
+
 class Want(NamedTuple):
     """A fact that would settle an answer: whose, which field, the question to a person, and the field's unit."""
 
@@ -78,6 +86,8 @@ class Want(NamedTuple):
     """The model it is true of, where every box of that model is alike in it."""
     first: tuple[Edit, ...] = ()
     """What must be made before the field is there."""
+    choices: tuple[Choice, ...] = ()
+    """The values to choose from, each in words, where the field takes only so many."""
 
 
 class On(NamedTuple):

@@ -147,13 +147,13 @@ class Case:
 
 OVERRIDDEN: dict[tuple[str, str], str] = {
     ("device", "delay_ms"): "delay_ms",
-    ("device", "firmware"): "firmware",
-    ("device", "power_w"): "power_w",
+    ("device", "firmware"): "software.firmware",
+    ("device", "power_w"): "power.draw_w",
     ("link", "length_m"): "length_m",
     ("link", "distance_m"): "distance_m",
     ("span", "distance_m"): "distance_m",
 }
-"""The quantities that, once found, stand over what the plan says: of which noun, and in which field."""
+"""The quantities that, once found, stand over what the plan says: of which noun, and in which field or part of one."""
 
 
 def found_over(plan: Plan, survey: Survey) -> Plan:
@@ -178,9 +178,12 @@ def found_over(plan: Plan, survey: Survey) -> Plan:
 def _with(item: Any, fields: dict[str, object]) -> Any:
     """The noun with the fields it takes; those it does not have, or whose value it refuses, left alone."""
     for field, value in fields.items():
-        if field in type(item).model_fields:
+        part, _, inner = field.partition(".")
+        if part in type(item).model_fields:
+            whole = item.model_dump()
+            put = {**(whole[part] or {}), inner: value} if inner else value
             try:
-                item = type(item).model_validate({**item.model_dump(), field: value})
+                item = type(item).model_validate({**whole, part: put})
             except ValidationError:
                 continue
     return item

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.answer import Answer, Noun, Thing
+from humble_relay.core.judging.answer import Answer, Choice, Noun, Thing, Want
 from humble_relay.core.judging.stages import Stage
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 
@@ -15,7 +15,7 @@ _TYPED_AT: dict[Noun, Stage] = {
 """The stage where a fact of each noun is typed in."""
 
 
-_PLAIN_TEXT = ("firmware", "family")
+_PLAIN_TEXT = ("software.firmware", "pairing.family")
 
 
 class WantedThing(Frozen):
@@ -35,10 +35,12 @@ class Wanted(Frozen):
     unit: str
     model: str
     stage: Stage
-    typed: Literal["number", "text", "elsewhere"]
+    typed: Literal["number", "text", "choice", "elsewhere"]
     """How it is typed where it is asked for; `elsewhere`: on its stage, where there is more to it than one value."""
+    choices: tuple[Choice, ...]
+    """The values to choose from, each in words, where there are only so many."""
     edits: tuple[Edit, ...]
-    """What writes it down: the value goes into each edit that sets one and has none yet."""
+    """What writes it down: the value goes into each edit that sets one and has none yet. None where it is typed elsewhere."""
     things: tuple[WantedThing, ...]
     aims: tuple[str, ...]
     answers: int
@@ -68,12 +70,21 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
         unit=want.unit,
         model=want.model,
         stage=_TYPED_AT[want.thing.noun],
-        typed="number" if want.unit else "text" if want.field in _PLAIN_TEXT else "elsewhere",
-        edits=(*want.first, *(_setting(thing, want.field) for thing in things)),
+        typed=(typed := _typed(want)),
+        choices=want.choices,
+        edits=()
+        if typed == "elsewhere"
+        else (*want.first, *(_setting(thing, want.field) for thing in things)),
         things=tuple(WantedThing(noun=t.noun, id=t.id, part=t.part) for t in things),
         aims=tuple(dict.fromkeys(aim for a in of for aim in waiting.get(a.id, ()))),
         answers=len(of),
     )
+
+
+def _typed(want: Want) -> Literal["number", "text", "choice", "elsewhere"]:
+    if want.choices:
+        return "choice"
+    return "number" if want.unit else "text" if want.field in _PLAIN_TEXT else "elsewhere"
 
 
 def _setting(thing: Thing, field: str) -> Edit:

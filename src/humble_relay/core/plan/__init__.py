@@ -12,11 +12,15 @@ from humble_relay.core.plan.devices import (
     FirmwareNeed,
     Ingest,
     Kind,
+    Microphone,
+    Pairing,
     Port,
     PortGroup,
+    Power,
     Protocol,
     RadioSide,
     Role,
+    Software,
 )
 from humble_relay.core.plan.document import COLLECTIONS, Plan, School, Settings, TaskId
 from humble_relay.core.plan.links import Cable, CableKind, Layout, Link, Radio, Stream
@@ -27,6 +31,7 @@ from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
 __all__ = [
     "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Carries", "Connector",
     "Decoding", "Device", "Encoding", "FirmwareNeed", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
-    "Material", "Network", "Obstacle", "Place", "Plan", "Port", "PortGroup", "Protocol", "Radio", "RadioSide", "Role",
-    "Router", "School", "Settings", "Show", "Site", "Span", "Stream", "TaskId", "Uplink",
+    "Material", "Microphone", "Network", "Obstacle", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
+    "Protocol", "Radio", "RadioSide", "Role", "Router", "School", "Settings", "Show", "Site", "Software", "Span",
+    "Stream", "TaskId", "Uplink",
 ]  # fmt: skip

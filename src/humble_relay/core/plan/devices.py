@@ -76,12 +76,12 @@ class Port(Frozen):
     scales: bool = False
     """An input that turns any format into the device's own; others take that format only."""
     group: Slug | None = None
-    overlay: bool | None = None
+    overlay: Literal["on", "off", "not-known"] | None = None
     """Whether menus and framing marks are burnt into this output; None where it has none."""
     protected: bool = False
     """An output that asks for content protection."""
-    refuses_protected: bool = False
-    """An input that stays black on a protected picture."""
+    takes_protected: bool | None = None
+    """Whether an input shows a protected picture, or stays black on it; None where nobody said."""
     levels: Literal["full", "limited"] | None = None
     """Colour range sent, or the one an input expects; None follows what comes."""
     sound: Literal["mono", "stereo"] | None = None
@@ -168,6 +168,32 @@ class RadioSide(Frozen):
     """The range quoted for line of sight, in metres; None where the maker quotes none."""
 
 
+class Pairing(Frozen):
+    """One side of a maker's own link: paired streams, and wireless video."""
+
+    family: Label = ""
+    """Boxes of one family understand each other; empty where nobody said which."""
+
+
+class Software(Frozen):
+    """The firmware a box has, and the features for which it needs a newer one than some have."""
+
+    firmware: Version | None = None
+    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100)] = ()
+
+
+class Power(Frozen):
+    """What a box draws."""
+
+    draw_w: Watts | None = None
+
+
+class Microphone(Frozen):
+    """A microphone built in."""
+
+    muted: bool = False
+
+
 class Device(Frozen):
     """Anything with ports, from lens to platform. What it can do is data, copied from the gear library."""
 
@@ -181,23 +207,35 @@ class Device(Frozen):
     produces: VideoFormat | None = None
     """The picture it makes (a camera) or turns everything into (a scaler); None passes what comes in."""
     delay_ms: Milliseconds | None = None
-    power_w: Watts | None = None
     encoding: Encoding | None = None
     decoding: Decoding | None = None
     ingest: Ingest | None = None
     groups: Annotated[tuple[PortGroup, ...], Field(max_length=100)] = ()
-    family: Label = ""
-    """Makers' boxes of one family understand each other's paired links and radio."""
-    firmware: Version | None = None
-    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100)] = ()
-    microphone: Literal["open", "muted"] | None = None
-    """A built-in microphone; None where there is none."""
+    pairing: Pairing | None = None
+    software: Software | None = None
+    power: Power | None = None
+    microphone: Microphone | None = None
     radio: RadioSide | None = None
 
     @property
     def short_name(self) -> str:
         """Its name without its maker's."""
         return self.name.removeprefix(self.maker).strip() or self.name
+
+    @property
+    def family(self) -> str:
+        """The family whose paired links and radio it understands; empty where nobody said."""
+        return self.pairing.family if self.pairing else ""
+
+    @property
+    def firmware(self) -> Version | None:
+        """The firmware it has; None where nobody looked."""
+        return self.software.firmware if self.software else None
+
+    @property
+    def needs(self) -> tuple[FirmwareNeed, ...]:
+        """The features that need some firmware."""
+        return self.software.needs if self.software else ()
 
     @property
     def range_m(self) -> float | None:

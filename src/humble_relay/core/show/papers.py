@@ -208,7 +208,7 @@ def _gear(case: Case) -> Table:
     rows = []
     for device in case.devices.values():
         place = case.places.get(device.place or "")
-        power = f"{device.power_w:g} W" if device.power_w is not None else ""
+        power = f"{device.power.draw_w:g} W" if device.power and device.power.draw_w is not None else ""
         if device.kind != "platform":
             rows.append((device.name, device.model, place.name if place else "", power))
     return _table("gear", "Gear list", ("Device", "Model", "At", "Power"), rows, "No gear yet.")

@@ -6,7 +6,16 @@ from typing import Any, Literal
 from pydantic import JsonValue, ValidationError
 
 from humble_relay.core.frozen import free_id
-from humble_relay.core.plan import COLLECTIONS, Interface, Plan
+from humble_relay.core.plan import (
+    COLLECTIONS,
+    Interface,
+    Microphone,
+    Pairing,
+    Plan,
+    Power,
+    RadioSide,
+    Software,
+)
 from humble_relay.core.plan.edits import (
     Accept,
     AddPort,
@@ -232,6 +241,11 @@ def _ends(link: dict[str, Any]) -> set[str]:
 
 _FORMAT_TO_START_FROM = {"width": 1920, "height": 1080, "rate": "50", "scan": "p"}
 """What a format is where nothing was chosen yet and one part of it is."""
+_EMPTY_PARTS = {
+    "interface": Interface(), "radio": RadioSide(), "pairing": Pairing(), "software": Software(), "power": Power(),
+    "microphone": Microphone(),
+}  # fmt: skip
+"""What a part of a thing is where it had none and one field of it is set."""
 
 
 def _set(item: dict[str, Any], path: str, value: JsonValue) -> None:
@@ -240,10 +254,8 @@ def _set(item: dict[str, Any], path: str, value: JsonValue) -> None:
         unset = part in ("format", "produces") and part in item and item[part] is None
         if unset and last in VideoFormat.model_fields:
             item[part] = dict(_FORMAT_TO_START_FROM)
-        elif part == "interface" and part in item and item[part] is None:
-            item[part] = Interface().model_dump(mode="json")
-        elif part == "radio" and part in item and item[part] is None:
-            item[part] = {"range_m": None}
+        elif part in _EMPTY_PARTS and part in item and item[part] is None:
+            item[part] = _EMPTY_PARTS[part].model_dump(mode="json")
         inner = item.get(part)
         if not isinstance(inner, dict):
             raise EditRefused(f"there is no {path} to set here")

@@ -26,6 +26,24 @@ def model(doc: Document) -> Document:
     return {**doc, "device": _device(doc["device"])}
 
 
+def edit(doc: Document) -> Document:
+    """An edit of a plan of form 2."""
+    match doc:
+        case {"kind": "add-device", "item": dict(item)}:
+            return {**doc, "item": _device(item)}
+        case {"kind": "add-port", "item": dict(item)}:
+            return {**doc, "item": _port(item)}
+        case {"kind": "add-network", "item": dict(item)}:
+            return {**doc, "item": {k: v for k, v in item.items() if k != "uplink"}}
+        case {"kind": "set", "noun": "device", "field": "range_m"}:
+            return {**doc, "field": "radio.range_m"}
+        case {"kind": "set", "noun": "network", "field": "uplink"}:
+            return {"kind": "leave-by", "network": doc["id"], "uplink": doc["value"]}
+        case {"kind": "set-port", "field": "network" | "addressing" | "address" as field}:
+            return {**doc, "field": f"interface.{field}"}
+    return doc
+
+
 def _device(doc: Document) -> Document:
     found = {k: v for k, v in doc.items() if k != "range_m"}
     if doc.get("range_m") is not None:

@@ -3,15 +3,15 @@
 import math
 
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.picture.serial import SDI_RATES, pixel_clock_hz, serial_rate
+from humble_relay.core.picture.serial import pixel_clock_hz, serial_rate
 from humble_relay.core.plan import CableKind
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 
 
 def cable_reach(
-    kind: CableKind, fmt: VideoFormat | None, figures: Figures, repeaters: int = 0, joints: int = 0
+    kind: CableKind, fmt: VideoFormat, figures: Figures, repeaters: int = 0, joints: int = 0
 ) -> Working:
-    """How far a kind of cable carries a format, in metres.
+    """How far a kind of cable carries a format, in metres; as far as 3G where no SDI link carries the format.
 
     Loss in dB grows with √frequency and receivers allow a fixed loss at half the clock, so copper
     reach goes with 1/√rate (SMPTE ST 424; the law from memory). HDMI is never promised more than
@@ -24,17 +24,10 @@ def cable_reach(
     """
     base = figures.step(f"{kind}-reach")
     reach, steps = figures[f"{kind}-reach"], [base]
-    if kind == "coax":
-        rate = serial_rate(fmt) if fmt else None
-        actual = rate.value if rate else float(SDI_RATES[2][0]) / 1e9
-        reach *= math.sqrt(2.97 / actual)
-        steps += (
-            list(rate.steps[-1:])
-            if rate
-            else [Step(name="Format not known: 3G assumed", value=2.97, unit="Gb/s")]
-        )
-        steps.append(_by_root(base.value or 0, 2.97, actual, reach))
-    elif kind == "hdmi" and fmt and (clock := pixel_clock_hz(fmt)):
+    if kind == "coax" and (rate := serial_rate(fmt)):
+        reach *= math.sqrt(2.97 / rate.value)
+        steps += (*rate.steps[-1:], _by_root(base.value or 0, 2.97, rate.value, reach))
+    elif kind == "hdmi" and (clock := pixel_clock_hz(fmt)):
         actual = max(148.5, float(clock) / 1e6)
         reach *= math.sqrt(148.5 / actual)
         steps.append(
@@ -65,6 +58,25 @@ def cable_reach(
         ]
         reach = max(0.0, reach - lost)
     return Working(name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps))
+
+
+EASIEST = VideoFormat(width=720, height=576, rate="25", scan="i")
+HARDEST = tuple(
+    VideoFormat(width=w, height=h, rate=rate)
+    for w, h, rate in ((3840, 2160, "60"), (3840, 2160, "30"), (1920, 1080, "60"), (1920, 1080, "30"))
+)
+"""What a cable whose picture nobody knows may have to carry: the least, and the most, the hardest first."""
+
+
+def hardest(max_gbps: float | None) -> VideoFormat:
+    """The hardest picture that a port of this serial rate (Gb/s) puts out; of all there are where no rate is known.
+
+    >>> hardest(2.97).label, hardest(None).label
+    ('1080p60', '2160p60')
+    """
+    rates = ((fmt, serial_rate(fmt)) for fmt in HARDEST)
+    slow_enough = (fmt for fmt, rate in rates if rate and (max_gbps is None or rate.value <= max_gbps))
+    return next(slow_enough, EASIEST)
 
 
 def usb_load(fmt: VideoFormat) -> Working:

@@ -4,7 +4,20 @@ import math
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, stock_lay
-from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, holds, within
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    On,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    fails,
+    holds,
+    waits,
+    wants,
+    within,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import CABLE_ENDS, CABLES, LINKS
@@ -12,29 +25,37 @@ from humble_relay.core.judging.working import Working, number
 from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.plan import Cable, CableKind, Link
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import cable_reach
-from humble_relay.core.signal.flow.propagation import formats
+from humble_relay.core.signal.cabling.reach import EASIEST, cable_reach, hardest
+from humble_relay.core.signal.flow.propagation import flow
 
 
 class Run(NamedTuple):
-    """One cable judged: the format on it, what it must carry in Gb/s, and its reach in metres."""
+    """One cable judged: the format on it, what it must carry in Gb/s, and its reach in metres.
+
+    `reach` is how far it carries whatever it may have to, and `at_most_m` how far it carries the least of that: they are
+    the same where its picture is known, or nothing is put on it yet and the show's own picture is meant for it.
+    """
 
     cable: Cable
     format: VideoFormat | None
     rate: Working | None
     reach: Working
+    at_most_m: float
 
 
 def runs(case: Case) -> list[Run]:
-    """Every cable of the plan with its format, rate and reach."""
-    on_port = case.once(formats)
+    """Every cable of the plan with its format, rate and reach. What nothing is put on yet is to carry the show's."""
+    on_port = case.once(flow).on_port
     found = []
     for cable in case.cables:
-        fmt = on_port.get(cable.from_port) or on_port.get(cable.to_port)
-        rate = serial_rate(fmt) if fmt and cable.cable in ("coax", "fibre") else None
-        found.append(
-            Run(cable, fmt, rate, cable_reach(cable.cable, fmt, case.figures, cable.repeaters, cable.joints))
+        signal = on_port.get(cable.from_port) or on_port.get(cable.to_port)
+        arrives, fmt = signal and signal.format, signal.format if signal else case.plan.show.format
+        rate = serial_rate(arrives) if arrives and cable.cable in ("coax", "fibre") else None
+        reach, most = (
+            cable_reach(cable.cable, of, case.figures, cable.repeaters, cable.joints)
+            for of in (fmt or hardest(case.ports[cable.from_port].max_gbps), fmt or EASIEST)
         )
+        found.append(Run(cable, arrives, rate, reach, most.value))
     return found
 
 
@@ -52,7 +73,9 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
     """Whether the cable's length (m) is within what its kind carries at the rate on it."""
     cable, reach = run.cable, run.reach
     beyond = case.figures.step(f"{cable.cable}-hopeless")
-    hopeless = reach.value * (beyond.value or 1)
+    hopeless = run.at_most_m * (beyond.value or 1)
+    if reach.value < cable.length_m <= hopeless and reach.value < run.at_most_m:
+        return _picture_not_known(case, cable)
 
     def say() -> Words:
         carries = "it carries" if cable.length_m > hopeless else "relied on is"
@@ -64,6 +87,16 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
         )
 
     return within(Numbers(cable.length_m, reach.value, hopeless, "m"), say)
+
+
+def _picture_not_known(case: Case, cable: Cable) -> Verdict:
+    """It depends on what is sent, and the maker of the picture has not said; or on the brief, if nothing is sent yet."""
+    taker, _, port = cable.to_port.partition("/")
+    if port in case.once(flow).arriving[taker]:
+        return waits(On("format-refused", Thing("device", taker, port)))
+    return wants(
+        Want(Thing("show", "show"), "format", "Which picture is the show in: raster, frame rate and scan?")
+    )
 
 
 @check(

@@ -23,6 +23,7 @@ EFFORT = {
     "repeater": 75.0,
     "radio": 40.0,
     "wall": 20.0,
+    "not known": 100.0,
     "network": 25.0,
     "no socket": 60.0,
     "change": 1.0,

@@ -129,9 +129,11 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
     port, fmt = entry.port, exit.format
     if port is None or exit.port is None or refusal(entry.box.device, port, fmt):
         return None
-    if exit.protected and port.refuses_protected:
+    if exit.protected and port.takes_protected is False:
         return None
     cost = _entering(on, entry)
+    if exit.protected and port.takes_protected is None:
+        cost += EFFORT["not known"]
     if connector == "radio":
         return _radio(on, exit, entry, cost)
     kind = CABLE_FOR[connector]  # type: ignore[index]

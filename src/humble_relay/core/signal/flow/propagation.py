@@ -172,7 +172,7 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
             format=port.produces or signal.format,
             protected=ref if port.protected else signal.protected,
             full_range=_levels(ref, port, signal),
-            overlay=ref if port.overlay else signal.overlay,
+            overlay=ref if port.overlay in ("on", "not-known") else signal.overlay,
         )
         found.append((ref, signal))
     if own:

@@ -63,7 +63,7 @@ def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
         if device.kind not in ENDS or signal is None:
             continue
         line = next((by_mixer[d] for d in (id, *signal.through) if d in by_mixer), None)
-        heard = [case.devices[s] for s in sorted(signal.sources) if case.devices[s].microphone == "open"]
+        heard = [case.devices[s] for s in sorted(signal.sources) if _hears(case.devices[s])]
         if line:
             desk = case.device_of(line.from_port)
             sides = (
@@ -99,6 +99,10 @@ def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
                 yield Thing("device", id, line.device), (line, case.devices[id])
 
 
+def _hears(device: Device) -> bool:
+    return device.microphone is not None and not device.microphone.muted
+
+
 MICROPHONES: Asked[tuple[DeskLine, Device]] = Asked("microphone beside a desk's line", _heard)
 DESK_LINES: Asked[DeskLine] = Asked(
     "line from a sound desk",
@@ -113,7 +117,7 @@ DESK_LINES: Asked[DeskLine] = Asked(
 def microphone_open(case: Case, what: tuple[DeskLine, Device]) -> Verdict:
     """Whether a source's own microphone is muted while the desk's line is the sound."""
     line, source = what
-    if source.microphone != "open":
+    if not _hears(source):
         return HOLDS
     return doubtful(
         lambda: Words(

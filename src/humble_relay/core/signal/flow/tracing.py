@@ -197,7 +197,7 @@ def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
                 from_name=names[0],
                 to_name=names[1],
                 format=signal.format.label if signal.format else "",
-                carries=_marks(signal),
+                carries=_marks(case, signal),
                 becomes=_becomes(taker, into, signal),
                 delay_ms=round(delay, 1),
             )
@@ -207,12 +207,17 @@ def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
     return TracedWay(source=source, end=end, title=title, hops=tuple(hops), delay=delay_of_all)
 
 
-def _marks(signal: Signal) -> str:
+def _marks(case: Case, signal: Signal) -> str:
     """What is to be known of a picture beside its format."""
     marks: list[str] = ["" if signal.carries == "picture" else signal.carries]
     marks += [words for words, at in (("full range", signal.full_range), ("protected", signal.protected),
-                                      ("menu overlay on", signal.overlay)) if at]  # fmt: skip
+                                      (_overlay(case, signal), signal.overlay)) if at]  # fmt: skip
     return ", ".join(filter(None, marks))
+
+
+def _overlay(case: Case, signal: Signal) -> str:
+    sure = signal.overlay and case.ports[signal.overlay].overlay == "on"
+    return "menu overlay on" if sure else "menu overlay not known"
 
 
 def _becomes(taker: Device, into: Port | None, signal: Signal) -> str:

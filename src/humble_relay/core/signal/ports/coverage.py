@@ -2,7 +2,17 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
@@ -133,10 +143,20 @@ def _goes_to(case: Case) -> dict[str, str]:
 )  # fmt: skip
 def overlay_left_on(case: Case, what: tuple[str, Port]) -> Verdict:
     """Whether an output's menus are burnt into a picture that is mixed, recorded, shown or sent."""
-    ref, _port = what
+    ref, port = what
     end = case.once(_goes_to).get(ref)
     if end is None:
         return HOLDS
+    if port.overlay == "not-known":
+        off = (Choice(value="off", words="off"), Choice(value="on", words="on"))
+        return wants(
+            Want(
+                port_of(ref),
+                "overlay",
+                f"Are the menus off the picture of {case.port_name(ref)}?",
+                choices=off,
+            )
+        )
     return doubtful(
         lambda: Words(
             f"{case.port_name(ref)} has its menu overlay on, and goes to {case.devices[end].name}.",

@@ -2,7 +2,18 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, holds, wants
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Device, Port
@@ -89,9 +100,21 @@ def rate_converted(case: Case, what: Arrival) -> Verdict:
 )  # fmt: skip
 def protected_picture(case: Case, what: Arrival) -> Verdict:
     """Whether an input behind an output that asks for content protection shows its picture."""
-    _device, port, signal = what
-    if not port.refuses_protected:
+    device, port, signal = what
+    if port.takes_protected:
         return HOLDS
+    if port.takes_protected is None:
+        asked = f"Does {_name(case, what)} show a protected picture, or stay black on it?"
+        shows = (Choice(value=True, words="shows it"), Choice(value=False, words="stays black"))
+        return wants(
+            Want(
+                Thing("device", device.id, port.id),
+                "takes_protected",
+                asked,
+                model=device.model,
+                choices=shows,
+            )
+        )
     return fails(
         lambda: Words(
             f"{case.port_name(signal.protected or '')} asks for content protection; {_name(case, what)} stays black on it.",

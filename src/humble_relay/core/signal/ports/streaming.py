@@ -47,7 +47,7 @@ def families_differ(_: Case, what: tuple[Link, Device, Device]) -> Verdict:
     unsaid = next((d for d in (sender, taker) if not d.family), None)
     if unsaid:
         asked = f"Of which family is {unsaid.name}: whose boxes does it understand?"
-        return wants(Want(Thing("device", unsaid.id), "family", asked, model=unsaid.model))
+        return wants(Want(Thing("device", unsaid.id), "pairing.family", asked, model=unsaid.model))
 
     def say() -> Words:
         has = [f"{d.name} is {d.family}" for d in (sender, taker)]
@@ -172,7 +172,7 @@ def firmware_too_old(_: Case, what: tuple[Device, str]) -> Verdict:
     words = _FEATURES.get(feature, feature.upper())
     if device.firmware is None:
         asked = f"Which firmware has {device.name}? For {words} it needs {needed_for(device, feature)}."
-        return wants(Want(Thing("device", device.id), "firmware", asked))
+        return wants(Want(Thing("device", device.id), "software.firmware", asked))
     needs = lacks_firmware(device, feature)
     if needs is None:
         return HOLDS
