@@ -26,7 +26,7 @@ from humble_relay.core.signal.flow.tracing import trace
 from humble_relay.core.views.ways import tried_routes
 from humble_relay.demo import demo_plan, demo_stock
 from tests.build import NOW, STEADY, case_of, hd, put, put_port, small_show
-from tests.generate import drawn, scarce
+from tests.generate import Drawn, drawn, scarce
 from tests.shows import SHOWS
 
 SEEDS = range(200)
@@ -46,7 +46,10 @@ def stops(plan: Case) -> set[str]:
 
 
 def exhaustive(on: RoutingProblem, starts: list[Start]) -> float | None:
-    """The least effort of all ways there are, each followed to its end: no ordering, no bound, no memory."""
+    """The least effort of all ways there are, each followed to its end: no ordering, no bound, no memory.
+
+    It tries the finder's own hops, so it judges the search alone; `by_hand` below shares nothing with the finder.
+    """
     best: float | None = None
     end = on.ends[0].box.key
 
@@ -101,6 +104,58 @@ def test_the_drawn_shows_are_worth_searching() -> None:
     assert hops[0] < 80 and sum(n for length, n in hops.items() if length > 1) >= 50, hops
 
 
+CARRIES_M = {"hdmi": 7.6, "sdi": 91, "fibre": 10_000}
+"""What a run carries of 1080p50: HDMI, 3G-SDI (common practice, no source), single-mode fibre (from memory)."""
+IN_THE_VAN = {
+    "hdmi": [1, 2, 3, 5, 7.5, 10, 15],
+    "sdi": [1, 2, 5, 10, 20, 30, 50, 100],
+    "fibre": [10, 30, 50, 100, 200, 300],
+}
+
+
+def run_by_hand(kind: str, metres: float) -> float | None:
+    """The effort of one run: a metre costs 1, a repeater 75 and begins the reach again, a coupler 3 and takes 3 m of the
+    reach; a repeater joins two cables as a coupler does. None where it carries no picture so far."""
+    couplers, rest = 0, metres
+    while rest > IN_THE_VAN[kind][-1]:
+        couplers, rest = couplers + 1, rest - IN_THE_VAN[kind][-1]
+    for repeaters in range(3 if kind != "fibre" else 1):
+        joints = max(0, couplers - repeaters)
+        if CARRIES_M[kind] * (repeaters + 1) - (3 * joints if kind != "fibre" else 0) >= metres:
+            return metres + 75 * repeaters + 3 * joints
+    return None
+
+
+def by_hand(show: Drawn) -> float | None:
+    """The least effort from the source to the end of a scarce show, from the plan's own data and the price list alone: a
+    box costs 15, a millisecond 0.1, telling an input what it is 1 (`EFFORT`, common practice, no source). Every sequence
+    of boxes, here or there, is tried. 1080p50 goes through each: none of them scales."""
+    stock, plan = show.case.stock, show.case.plan
+    assert stock
+    apart = round(plan.places[1].x_m * 1.1)  # type: ignore[operator]  # the gap and a tenth of slack
+    boxes = {m.device.model: m.device for m in stock.models}
+    spare = {h.model: h.count for h in stock.holdings if h.model in boxes}
+    best: list[float] = []
+
+    def go_on(kind: str, place: str, cost: float, left: dict[str, int]) -> None:
+        def over(there: str) -> float | None:
+            return run_by_hand(kind, 2 if there == place else apart)
+
+        if kind == "hdmi" and (last := over("p1")) is not None:
+            best.append(cost + last)
+        for name, there in ((n, p) for n, count in left.items() if count for p in ("p0", "p1")):
+            run = over(there)
+            takes = boxes[name].ports[0].types
+            if run is None or kind not in takes:
+                continue
+            spent = cost + run + 15 + 0.1 * (boxes[name].delay_ms or 0) + (len(takes) > 1)
+            for out in boxes[name].ports[1:]:
+                go_on(out.types[0], there, spent, left | {name: left[name] - 1})
+
+    go_on("hdmi", "p0", 0, spare)
+    return min(best, default=None)
+
+
 def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() -> None:
     second, none = 0, 0
     for seed in range(600, 800):
@@ -108,8 +163,7 @@ def test_where_a_way_would_like_a_box_twice_it_finds_the_best_that_does_not() ->
         on = problem_of(show.case, show.end)._replace(to_get=False)
         starts = starts_of(show.case, show.sources[0])
         plain, found = _search(on, starts, 1, set()), cheapest(on, starts)
-        best = exhaustive(on, starts)
-        assert (found[0].cost if found else None) == pytest.approx(best), seed
+        assert (found[0].cost if found else None) == pytest.approx(by_hand(show)), seed
         assert not found or not overused(on, found[0]), seed
         if plain and (not found or found[0].cost > plain[0].cost + 1e-9):
             second, none = second + 1, none + (not found)
