@@ -52,6 +52,27 @@ def test_pings_text_asks_for_the_upload_before_it_is_added(at) -> None:  # type:
     expect(page.get_by_text("1 added.")).to_be_visible()
 
 
+def test_what_is_refused_stays_typed_and_is_not_sent_again_by_leaving_the_field(at) -> None:  # type: ignore[no-untyped-def]
+    page, sent = at("brief"), []
+    page.on("request", lambda r: sent.append(r.post_data) if r.url.endswith("/edits") else None)
+    zone = page.get_by_label("Time zone")
+    zone.fill("Mars/Olympus")
+    history = page.get_by_role("button", name="History")
+    before = history.bounding_box()
+    history.click()  # leaves the field: refused, and the click is not lost
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    expect(page.get_by_role("alert")).to_contain_text("This cannot be done")
+    expect(zone).to_have_value("Mars/Olympus")
+    assert history.bounding_box() == before  # nothing moved under the pointer
+    zone.focus()
+    history.click()
+    page.get_by_role("dialog").get_by_role("button", name="Close").click()
+    assert len(sent) == 1
+    zone.press("Enter")  # meant: it is asked again
+    expect(page.get_by_role("alert")).to_be_visible()
+    assert len(sent) == 2
+
+
 def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     page = at("survey")
     file = tmp_path / "measured.csv"

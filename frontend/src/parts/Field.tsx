@@ -48,6 +48,8 @@ export function Field({
   const [draft, setDraft] = useState<string | null>(null);
   const timer = useRef<number>(undefined);
   const sending = useRef<string | null>(null);
+  /** What the server refused: it stays in the field, and is sent again only when it is meant. */
+  const refused = useRef<string | null>(null);
   const id = useId();
   const typed = draft ?? value;
   const found = draft === null || draft === value ? [] : edits(draft);
@@ -55,6 +57,7 @@ export function Field({
 
   const change = (text: string) => {
     setDraft(text);
+    refused.current = null;
     clearTimeout(timer.current);
     const made = text === value ? [] : edits(text);
     timer.current = window.setTimeout(
@@ -62,13 +65,15 @@ export function Field({
       90,
     );
   };
-  const keep = async () => {
+  const keep = async (meant = false) => {
     clearTimeout(timer.current);
     if (draft === null || wrong || sending.current === draft) return;
+    if (draft === refused.current && !meant) return;
     if (draft !== value && typeof found !== "string" && found.length) {
       sending.current = draft;
       const kept = await edit(found);
       sending.current = null;
+      refused.current = kept ? null : draft;
       if (!kept) return;
     }
     setDraft((now) => (now === draft ? null : now));
@@ -98,7 +103,7 @@ export function Field({
           onChange={(event) => change(event.target.value)}
           onBlur={() => void keep()}
           onKeyDown={(event) => {
-            if (event.key === "Enter") void keep();
+            if (event.key === "Enter") void keep(true);
             if (event.key === "Escape" && draft !== null) {
               event.stopPropagation();
               drop();

@@ -33,7 +33,11 @@ SDI_RATES: tuple[tuple[Fraction, str], ...] = (
 
 
 def total_raster(fmt: VideoFormat) -> tuple[int, int] | None:
-    """Samples a line and lines a frame, blanking included; None for rasters no standard defines."""
+    """Samples a line and lines a frame, blanking included; None for rasters no standard defines.
+
+    >>> total_raster(VideoFormat(width=1920, height=1080, rate="50"))
+    (2640, 1125)
+    """
     lines, samples = _TOTAL.get((fmt.width, fmt.height), (0, {}))
     nominal = round(frames_per_second(fmt.rate))
     return (samples[nominal], lines) if nominal in samples else None
@@ -61,7 +65,11 @@ def serial_bits(fmt: VideoFormat) -> Fraction | None:
 
 @lru_cache(maxsize=256)
 def serial_rate(fmt: VideoFormat) -> Working | None:
-    """The SDI rate that carries the format, in Gb/s: the slowest standard rate that holds its bits."""
+    """The SDI rate that carries the format, in Gb/s: the slowest standard rate that holds its bits.
+
+    >>> serial_rate(VideoFormat(width=1280, height=720, rate="60")).value
+    1.485
+    """
     raster, bits = total_raster(fmt), serial_bits(fmt)
     if raster is None or bits is None:
         return None

@@ -157,7 +157,12 @@ def run_broken(case: Case, link: Link) -> Verdict:
 
 
 def couplers_lacking(cable: Cable) -> int:
-    """How many couplers the run needs to be made of stock cables; 0 where as many are counted, or it needs none."""
+    """How many couplers the run needs to be made of stock cables; 0 where as many are counted, or it needs none.
+
+    >>> run = Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=120)
+    >>> couplers_lacking(run), couplers_lacking(run.model_copy(update={"joints": 1}))
+    (1, 0)
+    """
     needed = max(0, stock_lay(cable.cable, cable.length_m).joints - cable.repeaters)
     return 0 if cable.joints >= needed else needed
 
