@@ -2,6 +2,8 @@
 PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
 BROWSER_PACKAGES := chromium iperf3
+# A file's tests stay together: some tell what the others of their file found.
+ON_ALL_CORES := --numprocesses auto --dist loadfile
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
 .PHONY: demo dev test coverage bench lint types build check-types clean
@@ -10,13 +12,12 @@ demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
-	$(PY) -m pytest
+	$(PY) -m pytest $(ON_ALL_CORES)
 
 # How much of the core its own tests run through: at least nine branches in ten, or it fails. Being watched slows the
 # tests down, and those of the server mind the time: only these are run so.
 coverage: .make/python .make/system
-	$(PY) -m coverage run -m pytest tests/core tests/formats src/humble_relay/core
-	$(PY) -m coverage report
+	$(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core
 
 bench: .make/python .make/frontend .make/system
 	$(PY) benchmarks/run.py

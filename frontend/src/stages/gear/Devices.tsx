@@ -145,7 +145,8 @@ function DeviceDetail({ device }: { device: Device }) {
           />
           {(device.software?.needs ?? []).length > 0 && (
             <p className="self-end pb-1">
-              Needs {(device.software?.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
+              Needs{" "}
+              {(device.software?.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
             </p>
           )}
           {device.pairing && (

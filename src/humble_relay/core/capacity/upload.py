@@ -1,7 +1,6 @@
 """What the measurements of an uplink support: the schools of headroom side by side, and how far to trust them."""
 
 from collections.abc import Sequence
-from datetime import datetime
 from statistics import median
 
 from humble_relay.core.frozen import Frozen
@@ -137,6 +136,7 @@ def allowances(ups: Sequence[float], others_mbps: float, figures: Figures) -> tu
 def in_show_hours(show: Show, m: Measurement) -> bool:
     """Whether a measurement was taken at the hour of the show, an hour either side, on any day.
 
+    >>> from datetime import datetime
     >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
     >>> show = Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00"))
     >>> [in_show_hours(show, Measurement(at=at(hour), uplink="fibre", up_mbps=20)) for hour in ("18:30", "23:00", "23:01")]

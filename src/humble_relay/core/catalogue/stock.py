@@ -62,7 +62,7 @@ class StockCount(NamedTuple):
 def is_stocked(device: Device) -> bool:
     """Whether the device is a thing to carry: a platform is not.
 
-    >>> is_stocked(Device(id="cam", name="Cam", kind="camera", model="Teasel Field camera"))
+    >>> is_stocked(Device(id="cam", name="Cam", kind="camera", model="Field camera"))
     True
     """
     return device.ingest is None and bool(device.model)
