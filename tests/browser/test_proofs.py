@@ -7,15 +7,19 @@ from tests.server import Server
 PLAN = "/plans/saltmere-lantern-regatta"
 
 
-def test_a_proof_opens_at_what_fails_and_a_missing_fact_is_asked_for_where_it_is_typed(
+def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_it_is_typed(
     page: Page, server: Server
 ) -> None:
     page.goto(f"{server.url}{PLAN}/brief")
     proofs = page.get_by_role("region", name="What must arrive")
     expect(proofs.get_by_role("button")).to_have_count(6)
-    alder = proofs.get_by_role("button", name="Program of Switcher at Alder: fails")
+    alder = proofs.get_by_role("button", name="Program of Switcher at Alder: doubtful")
     alder.click()
-    expect(proofs.get_by_text("Does what is sent fit the worst hour that was measured?")).to_be_visible()
+    expect(
+        proofs.get_by_text(
+            "Does what is sent fit the low end of what was measured, at each hour of the show?"
+        )
+    ).to_be_visible()
     expect(proofs.get_by_text("From Weir Tower camera")).to_be_visible()
     expect(proofs.get_by_text("Not asked yet:").first).to_be_visible()
     # Forget how fast an input is: the proof no longer knows, and says which fact it wants and where it is typed.
@@ -45,14 +49,14 @@ def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server
     entry = (
         page.get_by_role("complementary", name="Docket")
         .get_by_role("listitem")
-        .filter(has_text="Quay camera")
+        .filter(has_text="at its worst")
     )
     entry.get_by_role("button").first.click()
     accept = entry.get_by_role("button", name="Accept")
     expect(accept).to_be_disabled()
-    entry.get_by_label("Accept this doubt, because").fill("It is the spare, and stays in its case.")
+    entry.get_by_label("Accept this doubt, because").fill("The café is closed that evening.")
     accept.click()
-    expect(entry.get_by_text("It is the spare, and stays in its case.")).to_be_visible()
+    expect(entry.get_by_text("The café is closed that evening.")).to_be_visible()
     expect(entry.get_by_role("button").first).to_contain_text("accepted")
     entry.get_by_role("button", name="Take it up again").click()
     expect(entry.get_by_label("Accept this doubt, because")).to_be_visible()

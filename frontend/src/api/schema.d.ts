@@ -2595,6 +2595,24 @@ export interface components {
             zone: string;
         };
         /**
+         * ShowHour
+         * @description One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
+         *
+         *     `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are under five.
+         */
+        ShowHour: {
+            /** Allowances */
+            allowances: components["schemas"]["Allowance"][];
+            /** Hour */
+            hour: string;
+            /** Low Mbps */
+            low_mbps: number | null;
+            /** Middle Mbps */
+            middle_mbps: number | null;
+            /** Samples */
+            samples: components["schemas"]["Sample"][];
+        };
+        /**
          * SignalMap
          * @description Bands from the top, boxes in them, hops between boxes; px.
          */
@@ -3154,11 +3172,15 @@ export interface components {
         };
         /**
          * Upload
-         * @description One uplink, judged: samples, allowances by school, and the trust the evidence deserves.
+         * @description One uplink, judged: samples, the hours of the show, allowances by school, and the trust the evidence deserves.
+         *
+         *     The allowances are those of the hour that allows least; of all measurements, where none was taken at such an hour.
          */
         Upload: {
             /** Allowances */
             allowances: components["schemas"]["Allowance"][];
+            /** Allowed At */
+            allowed_at: string;
             /**
              * Chosen
              * @enum {string}
@@ -3166,12 +3188,14 @@ export interface components {
             chosen: "half" | "third-free" | "one-and-half" | "worst";
             /** Doubts */
             doubts: string[];
+            /** Failed */
+            failed: components["schemas"]["Sample"][];
             /** Highest Mbps */
             highest_mbps: number | null;
+            /** Hours */
+            hours: components["schemas"]["ShowHour"][];
             /** Lowest Mbps */
             lowest_mbps: number | null;
-            /** Median Mbps */
-            median_mbps: number | null;
             /** Name */
             name: string;
             /** Others Mbps */

@@ -1,10 +1,11 @@
 """Whether the streams of each uplink fit what was measured, and whether a bitrate suits its picture."""
 
+import math
 from datetime import datetime
 from typing import NamedTuple
 
 from humble_relay.core.capacity.demand import Demand, demands, left_over
-from humble_relay.core.capacity.upload import Sample, Upload, uploads
+from humble_relay.core.capacity.upload import FEW, LOW_PERCENT, SCHOOL_NAMES, ShowHour, Upload, uploads
 from humble_relay.core.judging.answer import (
     HOLDS,
     Numbers,
@@ -49,21 +50,34 @@ LINES: Asked[LineInUse] = Asked(
     "no-measurement",
     LINES,
     "survey",
-    "Has its upload been measured?",
+    "Has its upload been measured, within an hour of every hour of the show?",
     "common practice, no source",
     "measured",
 )
 def no_measurement(case: Case, line: LineInUse) -> Verdict:
-    """Whether anybody measured the uplink."""
-    if line.upload.samples:
+    """Whether anybody measured the uplink at the hours of the show, on whatever day."""
+    upload = line.upload
+    missing = [h.hour for h in upload.hours if not h.samples]
+    if upload.samples and not missing:
         return HOLDS
-    name = case.uplinks[line.id].name
-    asked = f"How much upload does {name} carry? Measure it from the socket the encoder will use, at the hour of the show."
+    when = f" at {_listed(missing)}" if missing else ""
+    asked = f"How much upload does {upload.name} carry{when}? Measure it from the socket the encoder will use, with the building in use."
     return wants(Want(Thing("uplink", line.id), "measurements", asked))
 
 
-def _not_measured(line: LineInUse) -> Verdict:
-    return waits(On("no-measurement", Thing("uplink", line.id)))
+def _listed(words: list[str]) -> str:
+    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
+
+
+def _not_known(case: Case, line: LineInUse) -> Verdict | None:
+    """What the line waits for before it can be said to carry the whole show; None where nothing is missing."""
+    if not line.upload.samples or any(not h.samples for h in line.upload.hours):
+        return waits(On("no-measurement", Thing("uplink", line.id)))
+    if case.plan.show.starts_at is None:
+        return waits(On("no-start", Thing("show", "show")))
+    if case.plan.show.ends_at is None:
+        return waits(On("end-not-known", Thing("show", "show")))
+    return None
 
 
 @check(
@@ -71,17 +85,20 @@ def _not_measured(line: LineInUse) -> Verdict:
     "Are there enough measurements, fresh, at the hour of the show, with the building in use?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def thin_evidence(_: Case, line: LineInUse) -> Verdict:
+def thin_evidence(case: Case, line: LineInUse) -> Verdict:
     """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions."""
     upload = line.upload
     if not upload.samples:
-        return _not_measured(line)
-    if not upload.doubts:
+        return waits(On("no-measurement", Thing("uplink", line.id)))
+    nothing = [
+        f"nothing was measured {_when(case, s.at)}, a test that failed and is left out" for s in upload.failed
+    ]
+    if not upload.doubts and not nothing:
         return HOLDS
 
     def say() -> Words:
         return Words(
-            f"The measurements of {upload.name} say little: {'; '.join(upload.doubts)}.",
+            f"The measurements of {upload.name} say little: {'; '.join((*upload.doubts, *nothing))}.",
             "The line on the evening may carry far less than these figures.",
             "Measure again with the building in use, at the hour of the show.",
         )
@@ -91,71 +108,101 @@ def thin_evidence(_: Case, line: LineInUse) -> Verdict:
 
 @check(
     "upload-too-small", LINES, "bandwidth",
-    "Does what is sent fit what the chosen school of headroom allows?", "common practice, no source", "measured",
+    "Does what is sent fit the middle of what was measured, at each hour of the show?", "arithmetic", "measured",
 )  # fmt: skip
-def upload_too_small(_: Case, line: LineInUse) -> Verdict:
-    """Whether the sum of the streams (Mb/s) is within the allowance of the chosen school."""
-    allowed, asked = line.upload.allowed, line.demand.total
-    if allowed is None:
-        return _not_measured(line)
-    numbers = Numbers(asked.value, allowed.value, allowed.value, "Mb/s")
-    if asked.value <= allowed.value:
-        return holds(numbers)
-    return fails(
-        lambda: Words(
-            f"{line.upload.name} is asked for {number(asked.value)} Mb/s and may carry {number(allowed.value)} Mb/s.",
+def upload_too_small(case: Case, line: LineInUse) -> Verdict:
+    """Whether the sum of the streams (Mb/s) is within the median of each hour's measurements, others' share taken off."""
+    asked, upload, middle = line.demand.total.value, line.upload, _middle(line.upload)
+    worst = min(upload.measured, key=lambda h: h.middle_mbps or 0, default=None)
+    numbers = Numbers(asked, middle, middle, "Mb/s")
+    if asked <= middle or not upload.samples:
+        return _not_known(case, line) or holds(numbers)
+
+    def say() -> Words:
+        when = f"at {worst.hour}" if worst else "at its best"
+        return Words(
+            f"{upload.name} is asked for {number(asked)} Mb/s; {when} it was measured at {number(middle)} Mb/s.",
             "The encoder's buffer fills, frames are dropped, and the platform's viewers see it stop and start.",
             "Send less: a lower bitrate, a smaller picture, fewer destinations. Or find another line.",
-            left_over(line.demand, allowed),
-        ),
-        numbers,
-    )
+            left_over(line.demand, of_the_hour(upload, worst)) if worst else None,
+        )
+
+    return fails(say, numbers)
+
+
+def _middle(upload: Upload) -> float:
+    """The least of the medians of the hours of the show, in Mb/s; the highest of all where none of them was measured."""
+    best = max(0.0, (upload.highest_mbps or 0) - upload.others_mbps)
+    return min((h.middle_mbps or 0.0 for h in upload.measured), default=best)
 
 
 @check(
     "upload-bad-hour", LINES, "bandwidth",
-    "Does what is sent fit the worst hour that was measured?", "common practice, no source", "measured",
+    "Does what is sent fit the low end of what was measured, at each hour of the show?",
+    "common practice, no source", "measured",
 )  # fmt: skip
 def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
-    """Whether the sum of the streams (Mb/s) fits every measurement; one at the show's own hour counts as certain."""
-    allowed, asked, upload = line.upload.allowed, line.demand.total.value, line.upload
-    if allowed is None:
-        return _not_measured(line)
-    if asked > allowed.value:
-        return waits(On("upload-too-small", Thing("uplink", line.id)))
-    short = [s for s in upload.samples if s.up_mbps - upload.others_mbps < asked]
-    lowest = min(s.up_mbps for s in upload.samples) - upload.others_mbps
-    numbers = Numbers(asked, max(0.0, lowest), max(0.0, lowest), "Mb/s")
-    if not short:
-        return holds(numbers)
-    at_show = [s for s in short if s.in_show_hours]
+    """Whether the sum of the streams (Mb/s) fits the low end of each hour too: its 10 % quantile, or the lowest of few."""
+    asked, upload = line.demand.total.value, line.upload
+    worst = min(upload.measured, key=lambda h: h.low_mbps or 0, default=None)
+    if worst is None or asked > _middle(upload):
+        return _not_known(case, line) or waits(On("upload-too-small", Thing("uplink", line.id)))
+    low = worst.low_mbps or 0.0
+    numbers = Numbers(asked, low, _middle(upload), "Mb/s")
+    lowest = min(worst.samples, key=lambda s: s.up_mbps)
 
     def say() -> Words:
-        worst, bad_hour = min(short, key=lambda s: s.up_mbps), in_bad_hour(upload, short)
         return Words(
-            f"{number(asked)} Mb/s fits {upload.name} on average, but not its bad hour: {number(worst.up_mbps)} Mb/s measured {_when(case, worst.at)}.",
-            "That hour is the hour of the show. The average will be fine and the picture will stop."
-            if at_show
-            else "If the show meets such an hour, the picture stops.",
+            f"{number(asked)} Mb/s fits {upload.name} mostly, but not at its worst: at {worst.hour} it was down to {number(lowest.up_mbps)} Mb/s {_when(case, lowest.at)}.",
+            "If the evening is like that one the picture stops, however good the average was.",
             "Send what the bad hour carries, keep others off the line, or bring a second line.",
-            left_over(line.demand, bad_hour),
+            left_over(line.demand, of_the_hour(upload, worst, low=True)),
         )
 
-    return fails(say, numbers) if at_show else doubtful(say, numbers)
+    if asked > low:
+        return doubtful(say, numbers)
+    alone = lowest.up_mbps - upload.others_mbps < asked
+    return _not_known(case, line) or holds(numbers, say if alone else None)
 
 
-def in_bad_hour(upload: Upload, short: list[Sample]) -> Working:
-    """What is left of the lowest of the measurements that are too low, in Mb/s."""
-    worst = min(short, key=lambda s: s.up_mbps)
-    at_show = sum(s.in_show_hours for s in short)
+@check(
+    "headroom-used", LINES, "bandwidth", "Does as much stay free as the chosen school of headroom asks?",
+    "common practice, no source", "measured",
+)  # fmt: skip
+def headroom_used(case: Case, line: LineInUse) -> Verdict:
+    """Whether the sum of the streams (Mb/s) is within the allowance of the chosen school at each hour of the show."""
+    allowed, asked, upload = line.upload.allowed, line.demand.total.value, line.upload
+    if allowed is None or asked > _middle(upload):
+        return _not_known(case, line) or waits(On("upload-too-small", Thing("uplink", line.id)))
+    numbers = Numbers(asked, allowed.value, math.inf, "Mb/s")
+    if asked <= allowed.value:
+        return _not_known(case, line) or holds(numbers)
+
+    def say() -> Words:
+        when = f" at {upload.allowed_at}" if upload.allowed_at else ""
+        return Words(
+            f"{upload.name} is asked for {number(asked)} Mb/s{when} and may carry {number(allowed.value)} Mb/s by the school chosen: {SCHOOL_NAMES[upload.chosen].lower()}.",
+            "There is too little left for the day when the line is worse than it was measured.",
+            "Send less, choose another school on purpose, or accept it with a reason.",
+            left_over(line.demand, allowed),
+        )
+
+    return doubtful(say, numbers)
+
+
+def of_the_hour(upload: Upload, hour: ShowHour, low: bool = False) -> Working:
+    """What an hour of the show leaves to the plan, in Mb/s: the middle of its measurements, or their low end."""
+    ups = [s.up_mbps for s in hour.samples]
+    ends = f"{LOW_PERCENT:g} % of them are lower" if len(ups) >= FEW else "the lowest of them"
+    value = (hour.low_mbps if low else hour.middle_mbps) or 0.0
     return Working(
-        name="Upload in the bad hour",
-        value=round(max(0.0, worst.up_mbps - upload.others_mbps), 2),
+        name=f"Upload at {hour.hour}",
+        value=value,
         unit="Mb/s",
         steps=(
-            Step(name="Lowest measured", value=worst.up_mbps, unit="Mb/s", how=f"{worst.at[:16].replace('T', ' ')}, {worst.conditions}", source="the survey"),
+            Step(name=f"Measurements at {hour.hour}", value=len(ups), how=f"{min(ups):g} to {max(ups):g} Mb/s", source="the survey"),
+            Step(name="Low end" if low else "Middle", value=round(value + upload.others_mbps, 2), unit="Mb/s", how=ends if low else "median"),
             Step(name="Set aside for others on the line", value=-upload.others_mbps, unit="Mb/s", source="set in this plan"),
-            Step(name="Measurements below what is asked", value=len(short), how=f"of {len(upload.samples)}, {at_show} of them at the hour of the show", source="the survey"),
         ),
     )  # fmt: skip
 
@@ -188,4 +235,4 @@ def _when(case: Case, at: str) -> str:
     return datetime.fromisoformat(at).astimezone(case.plan.show.clock).strftime("%a %d %b at %H:%M")
 
 
-CHECKS = (no_measurement, thin_evidence, upload_too_small, upload_bad_hour, bitrate_unsuited)
+CHECKS = (no_measurement, thin_evidence, upload_too_small, upload_bad_hour, headroom_used, bitrate_unsuited)

@@ -1,12 +1,13 @@
 """What the measurements of an uplink support: the schools of headroom side by side, and how far to trust them."""
 
 from collections.abc import Sequence
+from datetime import UTC, timedelta
 from statistics import median
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.plan import School, Show
+from humble_relay.core.plan import School, Show, Uplink
 from humble_relay.core.plan.survey import Measurement
 
 SCHOOL_NAMES: dict[School, str] = {
@@ -15,6 +16,10 @@ SCHOOL_NAMES: dict[School, str] = {
     "one-and-half": "One and a half times",
     "worst": "By the worst",
 }
+
+
+LOW_PERCENT, FEW = 10.0, 5
+"""The low end of an hour's measurements: this quantile, or the lowest of fewer than so many (common practice, no source)."""
 
 
 class Allowance(Frozen):
@@ -34,25 +39,50 @@ class Sample(Frozen):
     in_show_hours: bool
 
 
+class ShowHour(Frozen):
+    """One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
+
+    `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are under five.
+    """
+
+    hour: str
+    samples: tuple[Sample, ...]
+    middle_mbps: float | None
+    low_mbps: float | None
+    allowances: tuple[Allowance, ...]
+
+
 class Upload(Frozen):
-    """One uplink, judged: samples, allowances by school, and the trust the evidence deserves."""
+    """One uplink, judged: samples, the hours of the show, allowances by school, and the trust the evidence deserves.
+
+    The allowances are those of the hour that allows least; of all measurements, where none was taken at such an hour.
+    """
 
     uplink: str
     name: str
     samples: tuple[Sample, ...]
     lowest_mbps: float | None
-    median_mbps: float | None
     highest_mbps: float | None
     others_mbps: float
+    hours: tuple[ShowHour, ...]
     allowances: tuple[Allowance, ...]
+    allowed_at: str
+    """The hour that the allowances are of; empty where they are of no hour of the show."""
     chosen: School
     trust: str
     doubts: tuple[str, ...]
+    failed: tuple[Sample, ...]
+    """Tests that failed: they measured nothing where others measured something. Nothing is judged by them."""
 
     @property
     def allowed(self) -> Working | None:
         """The chosen school's allowance; None without a measurement."""
         return next((a.mbps for a in self.allowances if a.school == self.chosen), None)
+
+    @property
+    def measured(self) -> tuple[ShowHour, ...]:
+        """The hours of the show that were measured."""
+        return tuple(h for h in self.hours if h.samples)
 
 
 def uploads(case: Case) -> dict[str, Upload]:
@@ -74,13 +104,15 @@ def quantile(values: Sequence[float], percent: float) -> float:
     return ordered[low] + (ordered[low + 1] - ordered[low]) * (where - low)
 
 
-def allowances(ups: Sequence[float], others_mbps: float, figures: Figures) -> tuple[Allowance, ...]:
-    """The four schools applied to measured uploads in Mb/s; empty without measurements."""
+def allowances(
+    ups: Sequence[float], others_mbps: float, figures: Figures, when: str = ""
+) -> tuple[Allowance, ...]:
+    """The four schools applied to measured uploads in Mb/s; empty without measurements. `when` names their hour."""
     if not ups:
         return ()
     middle = median(ups)
     measured = Step(
-        name=f"Middle of {len(ups)} measurements",
+        name=f"Middle of {len(ups)} measurement{'s' * (len(ups) > 1)}{when}",
         value=round(middle, 2),
         unit="Mb/s",
         how="median",
@@ -133,50 +165,99 @@ def allowances(ups: Sequence[float], others_mbps: float, figures: Figures) -> tu
     return tuple(found)
 
 
-def in_show_hours(show: Show, m: Measurement) -> bool:
-    """Whether a measurement was taken at the hour of the show, an hour either side, on any day.
+def show_hours(show: Show) -> tuple[int, ...]:
+    """The hours of the clock that the show lies in, in its own time: 19, 20, 21 for 19:30 to 22:00. The first alone where
+    nobody knows when it ends, none where nobody knows when it starts.
 
     >>> from datetime import datetime
     >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
-    >>> show = Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00"))
-    >>> [in_show_hours(show, Measurement(at=at(hour), uplink="fibre", up_mbps=20)) for hour in ("18:30", "23:00", "23:01")]
-    [True, True, False]
+    >>> show_hours(Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00")))
+    (19, 20, 21)
     """
     if show.starts_at is None:
-        return False
-    ends = show.ends_at or show.starts_at
-    local, start = m.at.astimezone(show.clock), show.starts_at.astimezone(show.clock)
-    minute = local.hour * 60 + local.minute
-    first = start.hour * 60 + start.minute - 60
-    last = first + 120 + max(0, (ends - show.starts_at).total_seconds() / 60)
-    return any(first <= minute + day * 1440 <= last for day in (-1, 0, 1))
+        return ()
+    at = show.starts_at.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
+    hours = [at.astimezone(show.clock).hour]
+    while (at := at + timedelta(hours=1)) < (show.ends_at or show.starts_at) and len(hours) < 25:
+        hours.append(at.astimezone(show.clock).hour)
+    return tuple(dict.fromkeys(hours))
+
+
+def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:
+    """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
+    more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
+
+    def after(m: Measurement) -> int:
+        local = m.at.astimezone(show.clock)
+        return (local.hour * 60 + local.minute - hour * 60) % 1440
+
+    within = [m for m in measurements if after(m) < 60]
+    near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
+    return within if len(within) >= 3 else near
 
 
 def _upload(case: Case, id: str) -> Upload:
-    uplink, found, show = case.uplinks[id], case.survey.of(id), case.plan.show
-    ups = [m.up_mbps for m in found]
-    doubts = _doubts(case, found)
-    return Upload(
-        uplink=id,
-        name=uplink.name,
-        samples=tuple(
+    uplink, every, show = case.uplinks[id], case.survey.of(id), case.plan.show
+    works = any(m.up_mbps > 0 for m in every)
+    found = [m for m in every if m.up_mbps > 0 or not works]
+    at_hour = {hour: taken_at(show, hour, found) for hour in show_hours(show)}
+    at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of)}
+
+    def samples(of: Sequence[Measurement]) -> tuple[Sample, ...]:
+        return tuple(
             Sample(
                 at=m.at.isoformat(),
                 up_mbps=m.up_mbps,
                 conditions=m.conditions,
-                in_show_hours=in_show_hours(show, m),
+                in_show_hours=id_of(m) in at_show,
             )
-            for m in found
-        ),
+            for m in of
+        )
+
+    hours = tuple(_hour(case, uplink, hour, of, samples(of)) for hour, of in at_hour.items())
+    chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
+    tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
+    doubts = _doubts(case, found)
+    return Upload(
+        uplink=id,
+        name=uplink.name,
+        samples=samples(found),
         lowest_mbps=min(ups, default=None),
-        median_mbps=median(ups) if ups else None,
         highest_mbps=max(ups, default=None),
         others_mbps=uplink.others_mbps,
-        allowances=allowances(ups, uplink.others_mbps, case.figures),
-        chosen=case.plan.settings.headroom,
+        hours=hours,
+        allowances=tightest.allowances if tightest else allowances(ups, uplink.others_mbps, case.figures),
+        allowed_at=tightest.hour if tightest else "",
+        chosen=chosen,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
         doubts=tuple(doubts),
+        failed=samples([m for m in every if works and m.up_mbps == 0]),
     )
+
+
+def id_of(m: Measurement) -> tuple[str | None, str, float]:
+    """What tells one measurement from another, kept or not."""
+    return m.id, m.at.isoformat(), m.up_mbps
+
+
+def _hour(
+    case: Case, uplink: Uplink, hour: int, found: list[Measurement], samples: tuple[Sample, ...]
+) -> ShowHour:
+    left = [max(0.0, m.up_mbps - uplink.others_mbps) for m in found]
+    low = quantile(left, LOW_PERCENT) if len(left) >= FEW else min(left, default=None)
+    return ShowHour(
+        hour=f"{hour} to {hour + 1} h",
+        samples=samples,
+        middle_mbps=round(median(left), 2) if left else None,
+        low_mbps=None if low is None else round(low, 2),
+        allowances=allowances(
+            [m.up_mbps for m in found], uplink.others_mbps, case.figures, f" at {hour} to {hour + 1} h"
+        ),
+    )
+
+
+def _allowed(hour: ShowHour, chosen: School) -> float:
+    return next(a.mbps.value for a in hour.allowances if a.school == chosen)
 
 
 def _doubts(case: Case, found: list[Measurement]) -> list[str]:
@@ -194,8 +275,6 @@ def _doubts(case: Case, found: list[Measurement]) -> list[str]:
     elif not any(m.conditions == "busy" for m in found):
         doubts.append("none known to be taken with the building in use")
     if show.starts_at is not None:
-        if not any(in_show_hours(show, m) for m in found):
-            doubts.append("none taken at the hour of the show")
         # Against the show, or against today when the show is far off: what is measured now is fresh now.
         age = (min(case.as_of, show.starts_at) - found[-1].at).total_seconds() / 86_400
         if age > figures["old-after"]:

@@ -30,10 +30,16 @@ def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
         yield from _fitting(case, case.once(demands)[thing.id], allowed.value)
 
 
+def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
+    """As the chosen school has it, or where that leaves no picture, as the low end of the hours has it."""
+    found = [*_within_school(case, thing)]
+    yield from found or _within_bad_hour(case, thing)
+
+
 def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
-    upload = case.once(uploads)[thing.id]
-    lowest = min(s.up_mbps for s in upload.samples)
-    yield from _fitting(case, case.once(demands)[thing.id], max(0.0, lowest - upload.others_mbps))
+    lows = [h.low_mbps or 0.0 for h in case.once(uploads)[thing.id].measured]
+    if lows:
+        yield from _fitting(case, case.once(demands)[thing.id], min(lows))
 
 
 def _suited(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -87,8 +93,9 @@ def _codec_taken(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
-    "upload-too-small": _within_school,
+    "upload-too-small": _within_line,
     "upload-bad-hour": _within_bad_hour,
+    "headroom-used": _within_school,
     "bitrate-unsuited": _suited,
     "platform-bitrate": _largest_taken,
     "platform-format": _nearest_taken,

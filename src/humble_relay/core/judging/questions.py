@@ -139,7 +139,7 @@ _STREAM: Row = {
     "power": _none("asked of the boxes at its ends"),
     "address": _asked("stream-address", "key-missing", "local-address", yet="what each side must type"),
     "reach over networks": _asked("no-way-out", "networks-apart", yet="whether the caller reaches the listener"),
-    "capacity": _asked("upload-too-small", "upload-bad-hour", "no-measurement", "thin-evidence", "bitrate-unsuited",
+    "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate", "tcp-under-loss", yet="loss and round trip where none was seen"),
     "delay": _not_yet("whether it is soon enough for what it is for"),
     "the box itself": _none("it is no box"),
