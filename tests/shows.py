@@ -25,8 +25,8 @@ def recabled(into: str, out: str = "camera/sdi", cable: str = "coax", length: fl
 
 MIXED: list[Edit] = [
     AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
-    *recabled("switcher/in-3"),
-    put_port("switcher/in-3", "assigned", "sdi"),
+    *recabled("switcher/in-4"),
+    put_port("switcher/in-4", "assigned", "sdi"),
     wire("switcher/program", "encoder/sdi", "coax", 2),
 ]
 """The camera through a switcher: a scaling input at the system's 1080p50."""

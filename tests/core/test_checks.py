@@ -80,7 +80,7 @@ TWINS = [
     Twin("plain", [put("link", "run", "length_m", 85), put("link", "run", "joints", 3)], "cable-too-long:run risks", "relied on is 82 m", "Run it"),
     Twin("plain", [put("device", "camera", "place", "boathouse"), put("link", "run", "cable", "hdmi"), put("link", "run", "length_m", 5)],
          "connector-mismatch:run:camera-sdi stops, connector-mismatch:run:encoder-sdi stops", "an HDMI cable does not go in", "Run it"),
-    Twin("mixed", [put_port("switcher/in-3", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-3 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
+    Twin("mixed", [put_port("switcher/in-4", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-4 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
     Twin("asked", [put_port("camera/sdi", "way", "in")], "cable-against-the-signal:run stops, aim-not-met:alder stops", "from an input to an input"),
     Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, source-goes-nowhere:camera risks",
          "marked as broken", "It is mended"),
@@ -120,7 +120,7 @@ TWINS = [
     # 59.94 is not 60 and not 50: an input that follows the system format stays black (SMPTE ST 274).
     Twin("mixed", [*recabled("switcher/in-1"), put("device", "camera", "produces", fmt("59.94"))],
          "format-refused:switcher:in-1 stops", "follows the system format, 1080p50", "Set Camera"),
-    Twin("mixed", [put("device", "camera", "produces", fmt("59.94"))], "rate-converted:switcher:in-3 note", "makes 50 of it", "Set Camera"),
+    Twin("mixed", [put("device", "camera", "produces", fmt("59.94"))], "rate-converted:switcher:in-4 note", "makes 50 of it", "Set Camera"),
     Twin("laptop", [put_port("slides/hdmi", "protected", True)], "protected-picture:switcher:in-8 stops", "stays black on it", "Turn it off"),
     Twin("laptop", [put_port("slides/hdmi", "levels", "full")], "levels-differ:switcher:in-8 risks", "sends full colour range", "Set the output"),
     Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", "on")],

@@ -240,7 +240,8 @@ def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_i
     a, b = linear_sum_assignment(cost)
     reachable = cost[a, b][cost[a, b] < 1e6]
     assert sum(line.route is not None for line in patch.lines) == len(reachable)
-    assert patch.effort == pytest.approx(reachable.sum())
+    # Each line is laid on the plan as the ones before leave it: never dearer than the table, and cheaper where a box is idle now.
+    assert patch.effort == pytest.approx(reachable.sum(), rel=0.02) and patch.effort <= reachable.sum() + 1e-6
 
 
 def test_cameras_go_to_the_inputs_that_take_them_when_one_at_a_time_would_block_another() -> None:
@@ -249,14 +250,14 @@ def test_cameras_go_to_the_inputs_that_take_them_when_one_at_a_time_would_block_
         *(AddDevice(item=from_library("camera-compact", f"h{i}", "boathouse", f"H{i}")) for i in range(2)),
         *(AddDevice(item=from_library("camera-studio", f"s{i}", "boathouse", f"S{i}")) for i in range(3)),
         AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
-        put_port("switcher/in-4", "types", ["vga"]),
+        put_port("switcher/in-3", "types", ["vga"]),
         put_port("switcher/in-5", "types", ["vga"]),
         put_port("switcher/in-6", "types", ["vga"]),
     )
     index = case_of(plan)
     patch = patch_all(index, "switcher", ["h0", "h1", "s0", "s1", "s2"])
     got = {line.source: line.input for line in patch.lines}
-    assert {got["s0"], got["s1"], got["s2"]} == {"in-1", "in-2", "in-3"}
+    assert {got["s0"], got["s1"], got["s2"]} == {"in-1", "in-2", "in-4"}
     assert {got["h0"], got["h1"]} == {"in-7", "in-8"}
     assert not [line.words for line in patch.lines if line.route is None or line.route.boxes]
 
@@ -428,7 +429,7 @@ def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_tha
     bare = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
     index = Case(plan, STEADY, NOW, bare)
     assert {r.hops[-1].to_name for r in find_routes(index, "camera", "switcher").routes} <= {
-        f"Switcher, Input {n}" for n in (3, 4, 5, 6)
+        f"Switcher, Input {n}" for n in (3, 4, 5)
     }
     refused = find_routes(index, "camera", "switcher/in-1")
     assert refused.why_not and not [r for r in refused.routes if not r.to_get]

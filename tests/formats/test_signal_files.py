@@ -148,7 +148,7 @@ def test_both_ends_of_every_cable_get_a_label_that_names_the_other() -> None:
 
 def test_the_patch_list_says_what_is_in_every_used_port() -> None:
     rows = [r for r in paper("patch").rows if r[0] == "Switcher"]
-    assert ("Switcher", "Input 3", "HDMI", "from", "Deck camera, HDMI out", "H01", "1080p50") in rows
+    assert ("Switcher", "Input 3", "", "from", "Deck camera, HDMI out", "H01", "1080p50") in rows
     assert ("Switcher", "Multi-view HDMI", "", "to", "Sound desk screen, HDMI in", "H06", "1080p50") in rows
     assert ("Browser laptop", "Network source 1", "", "from", "Slipway phone link", "stream", "") in paper(
         "patch"

@@ -30,6 +30,7 @@ export function Bandwidth() {
             </FirstThing>
           )}
           {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
+          {uplink.upload.hours.length > 0 && <Hours upload={uplink.upload} />}
         </Section>
       ))}
       <Section title="Streams">
@@ -58,7 +59,10 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   const { edit } = usePlan();
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
-      <legend className="text-faint text-[12px]">School of headroom for this plan</legend>
+      <legend className="text-faint text-[12px]">
+        School of headroom for this plan
+        {uplink.upload.allowed_at && `, at ${uplink.upload.allowed_at}, the hour that allows least`}
+      </legend>
       {uplink.upload.allowances.map((a) => (
         <span key={a.school} className="inline-flex items-baseline gap-1.5">
           <label className="inline-flex cursor-pointer items-baseline gap-1.5">
@@ -75,6 +79,33 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
         </span>
       ))}
     </fieldset>
+  );
+}
+
+/** Each hour of the show with what was measured at it, on whatever day. */
+function Hours({ upload }: { upload: Schemas["Upload"] }) {
+  const mbps = (value: number | null) => (value === null ? "" : `${shown(value)} Mb/s`);
+  return (
+    <table className="mt-3">
+      <thead>
+        <tr>
+          <th>Hour of the show</th>
+          <th>Measured</th>
+          <th>Middle</th>
+          <th>Low end</th>
+        </tr>
+      </thead>
+      <tbody>
+        {upload.hours.map((hour) => (
+          <tr key={hour.hour}>
+            <td>{hour.hour}</td>
+            <td>{hour.samples.length ? `${hour.samples.length} times` : "not yet: measure it"}</td>
+            <td className="font-mono">{mbps(hour.middle_mbps)}</td>
+            <td className="font-mono">{mbps(hour.low_mbps)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
