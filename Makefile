@@ -6,7 +6,7 @@ BROWSER_PACKAGES := chromium iperf3
 ON_ALL_CORES := --numprocesses auto --dist loadfile
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
-.PHONY: demo dev test coverage bench lint types build check-types clean
+.PHONY: demo dev test soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
@@ -18,6 +18,10 @@ test: .make/python .make/frontend .make/system
 # tests down, and those of the server mind the time: only these are run so.
 coverage: .make/python .make/system
 	$(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core
+
+# The seeded suites at their full size: 300 sound shows, each broken in every way it can be.
+soak: .make/python
+	SHOWS=300 $(PY) -m pytest $(ON_ALL_CORES) --dist load tests/core/test_breaking.py
 
 bench: .make/python .make/frontend .make/system
 	$(PY) benchmarks/run.py

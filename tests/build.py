@@ -4,6 +4,8 @@ from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 from typing import Any
 
+from pydantic import TypeAdapter
+
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.cure import Cure
 from humble_relay.core.cures.trial import cures_of
@@ -153,6 +155,12 @@ def cures(plan: Plan, rule: str, survey: Survey = STEADY) -> list[Cure]:
 def put(noun: str, id: str | None, field: str, value: object) -> Edit:
     """A set edit."""
     return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": value})
+
+
+def edit_of(doc: dict[str, Any]) -> Edit:
+    """An edit as the interface sends it."""
+    found: Edit = TypeAdapter(Edit).validate_python(doc)
+    return found
 
 
 def leave_by(network: str, uplink: str | None) -> Edit:

@@ -32,7 +32,7 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.demo import demo_plan, demo_stock
-from tests.build import NOW, STEADY, case_of, hd, leave_by, measured, put, put_port, small_show
+from tests.build import NOW, STEADY, case_of, edit_of, hd, leave_by, measured, put, put_port, small_show
 from tests.generate import patched
 from tests.shows import SHOWS, recabled, wire
 
@@ -318,7 +318,7 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
         }[want.field]
         known = case.after(
             [
-                _edit(e.model_dump() | ({"value": value} if "value" in type(e).model_fields else {}))
+                edit_of(e.model_dump() | ({"value": value} if "value" in type(e).model_fields else {}))
                 for e in want.edits
             ]
         )
@@ -388,18 +388,11 @@ def test_an_accepted_doubt_stays_listed_and_opens_again_when_what_was_compared_c
         "kind": "accept",
         "item": {"finding": doubt.id, "compared": doubt.compared, "reason": "A talking head."},
     }
-    taken = case.after([_edit(accept)])
+    taken = case.after([edit_of(accept)])
     assert findings(taken)[0].accepted == "A talking head." and proven(case).proofs[0].state == "doubtful"
     assert proven(taken).proofs[0].state == "not asked yet"
     assert findings(taken.after([put("link", "feed", "video_mbps", 2.5)]))[0].accepted is None
-    assert findings(taken.after([_edit({"kind": "reopen", "finding": doubt.id})]))[0].accepted is None
-
-
-def _edit(doc: dict[str, Any]) -> Edit:
-    from pydantic import TypeAdapter
-
-    found: Edit = TypeAdapter(Edit).validate_python(doc)
-    return found
+    assert findings(taken.after([edit_of({"kind": "reopen", "finding": doubt.id})]))[0].accepted is None
 
 
 # What must be asked.
@@ -520,7 +513,7 @@ def test_a_proof_never_claims_what_was_not_asked() -> None:
     case = case_of(
         small_show(
             *SHOWS["paired"],
-            _edit({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}}),
+            edit_of({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}}),
         )
     )
     (shown,) = proven(case).proofs
@@ -546,7 +539,7 @@ def test_a_proof_follows_the_picture_that_was_asked_for_and_not_another_input_of
     monitor = [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen")), Remove(noun="link", id="switcher-program-encoder-sdi"),
                wire("switcher/program", "screen/sdi", "coax", 3, "own"), wire("switcher/multi", "screen/hdmi", "hdmi", 4, "all")]  # fmt: skip
     aims = [
-        _edit({"kind": "add-aim", "item": {"id": f"a-{p}", "end": "screen", "picture": p}})
+        edit_of({"kind": "add-aim", "item": {"id": f"a-{p}", "end": "screen", "picture": p}})
         for p in ("program", "multi-view")
     ]
     proofs = {p.aim: p for p in proven(case_of(small_show(*SHOWS["mixed"], *monitor, *aims))).proofs}

@@ -1,6 +1,7 @@
 """Whether both ends of a stream within a site are on networks that reach each other."""
 
 from collections.abc import Iterator
+from ipaddress import IPv4Address, IPv6Address
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
@@ -9,7 +10,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in, host_class
 from humble_relay.core.network.sockets import lan_port
-from humble_relay.core.network.subnets import ipv4
+from humble_relay.core.network.subnets import ipv4, subnet
 from humble_relay.core.plan import Device, Protocol, Stream
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
@@ -148,7 +149,18 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     )
     if other:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
+    if not any(_may_have(case, device, address) for device in ends):
+        return fails(
+            lambda: _mistyped(stream, f"{host} is no address that {ends[0].name} or {ends[1].name} can have")
+        )
     return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"))
+
+
+def _may_have(case: Case, device: Device, address: IPv4Address | IPv6Address) -> bool:
+    """Whether a box may come by an address: by DHCP on one of its networks, or on one whose range nobody knows."""
+    open_to = [p for p in device.ports if not p.address and (p.network or "mobile" in p.types)]
+    ranges = [subnet(case.networks[p.network]) if p.network else None for p in open_to]
+    return any(r is None or address in r.range for r in ranges)
 
 
 def _mistyped(stream: Stream, why: str) -> Words:

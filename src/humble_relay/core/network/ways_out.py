@@ -1,9 +1,9 @@
 """Which uplink a stream leaves by, and whether its sender can reach it."""
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, fails
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.plan import Stream
+from humble_relay.core.plan import Device, Stream
 
 
 def way_out(case: Case, stream: Stream) -> str | None:
@@ -19,6 +19,11 @@ def way_out(case: Case, stream: Stream) -> str | None:
         if uplink:
             return uplink
     return None
+
+
+def in_the_cloud(device: Device) -> bool:
+    """Whether a box is on the internet itself, as a relay or a bonding gateway is: it takes streams, and stands nowhere."""
+    return device.ingest is not None and device.place is None
 
 
 def stays(case: Case, stream: Stream) -> bool:
@@ -52,12 +57,17 @@ LEAVING: Asked[Stream] = Asked(
     "Is the sender on a network that has a way out?", "common practice, no source", "plan",
 )  # fmt: skip
 def no_way_out(case: Case, stream: Stream) -> Verdict:
-    """Whether a push to a platform leaves its sender's site by some uplink."""
-    if way_out(case, stream):
+    """Whether a push to a platform leaves its sender's site by some uplink. A box with mobile data of its own that is on
+    no network may leave by that: not known which line it is, and what it carries."""
+    sender = case.devices[stream.from_device]
+    if way_out(case, stream) or in_the_cloud(sender):
         return HOLDS
+    mobile = next((p for p in sender.ports if "mobile" in p.types), None)
+    if mobile and not any(p.network for p in sender.ports):
+        asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
+        return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked))
 
     def say() -> Words:
-        sender = case.devices[stream.from_device]
         on = [case.networks[p.network].name for p in sender.ports if p.network]
         where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
         return Words(
