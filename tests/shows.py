@@ -2,7 +2,7 @@
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Aim, Cable, Radio, Stream
-from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, Edit, Remove
+from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, Edit, Remove, SetFigure
 from tests.build import hd, put, put_port
 
 
@@ -85,6 +85,7 @@ NETWORKED: list[Edit] = [
     put_port("switcher/in-7", "assigned", "network"),
     put_port("roving/lan", "interface.network", "lan"),
     put_port("switcher/stream", "interface.network", "lan"),
+    SetFigure(figure="paired-delay", value=10),
 ]
 AIR: list[Edit] = [
     AddDevice(item=from_library("radio-fast-tx", "tx", "slipway", "Sender")),
@@ -104,9 +105,28 @@ USB: list[Edit] = [
     put("device", "camera", "produces", hd("25").model_dump(mode="json")),
 ]
 """The camera into a computer, which sends."""
+POLE: list[Edit] = [
+    *(AddDevice(item=from_library(*of)) for of in (
+        ("camera-ip", "hide", "slipway", "Hide"), ("switch-poe", "net", "boathouse", "Net"),
+        ("decoder", "decoder", "boathouse", "Decoder"), ("screen-large", "screen", "boathouse", "Screen"))),
+    put("device", "hide", "produces", hd("25").model_dump(mode="json")),
+    wire("hide/lan", "net/lan-1", "ethernet", 50),
+    wire("decoder/lan", "net/lan-2", "ethernet", 2),
+    wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
+    *(put_port(f"{box}/lan", "interface.network", "lan") for box in ("hide", "decoder")),
+    AddLink(item=Stream(id="watch", name="Watch", from_device="hide", to_device="decoder", protocol="rtsp", format=hd("25"), video_mbps=6)),
+]  # fmt: skip
+"""A second path: a camera on a pole, fed over its network cable, to a screen."""
+FIBRE: list[Edit] = [
+    AddDevice(item=from_library("converter-sdi-fibre", "tx", "slipway", "Sender")),
+    AddDevice(item=from_library("converter-fibre-sdi", "rx", "boathouse", "Receiver")),
+    *recabled("tx/in", length=2),
+    wire("tx/out", "rx/in", "fibre", 50, "glass"),
+    wire("rx/out", "encoder/sdi", "coax", 2),
+]
 ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
-    "networked": NETWORKED, "usb": USB,
+    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE,
 }  # fmt: skip

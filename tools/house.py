@@ -9,7 +9,7 @@ HEAD = """# The house
 
 Every room and every module, with what it knows. Imports run upward on this page in the core only along the order that
 `pyproject.toml` states (`lint-imports` holds it): plan, catalogue, judging, places, picture, network, capacity, signal,
-show, judgement, cures, views. Made by `make types`.
+timing, power, show, judgement, cures, views. Made by `make types`.
 
 """
 

@@ -27,6 +27,7 @@ from humble_relay.core.plan.edits import (
     AddSpan,
     Edit,
     Remove,
+    SetFigure,
 )
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
@@ -82,7 +83,7 @@ TWINS = [
          "connector-mismatch:run:camera-sdi stops, connector-mismatch:run:encoder-sdi stops", "an HDMI cable does not go in", "Run it"),
     Twin("mixed", [put_port("switcher/in-4", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-4 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
     Twin("asked", [put_port("camera/sdi", "way", "in")], "cable-against-the-signal:run stops, aim-not-met:alder stops", "from an input to an input"),
-    Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, source-goes-nowhere:camera risks",
+    Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, nothing-plugged-in:encoder:in stops, source-goes-nowhere:camera risks",
          "marked as broken", "It is mended"),
     Twin("plain", [put("link", "run", "cable", "fibre"), put_port("camera/sdi", "types", ["fibre"]),
                    put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
@@ -177,7 +178,6 @@ TWINS = [
          "platform-codec:feed stops", "takes h264", "Send h264"),
     Twin("plain", [put("link", "feed", "video_mbps", 4)], "bitrate-unsuited:feed risks", "is thin for 1080p50", "Send 1080p25 at this bitrate"),
     Twin("plain", [put("link", "feed", "address", "rtmps://localhost/live")], "stream-address:feed stops", "localhost means the encoder itself", "Use rtmps://"),
-    Twin("plain", [put("device", "alder", "ingest.host", "")], "stream-address:feed risks", "has no address yet"),
     Twin("plain", [put("link", "feed", "key", None)], "key-missing:feed stops", "has no stream key"),
     Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
     # Networks.
@@ -208,6 +208,12 @@ TWINS = [
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 risks", "is nobody's address in this plan"),
     Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, the stream is paired"),
     # The line, and the day.
+    Twin("networked", [SetFigure(figure="paired-delay", value=21)], "sources-apart:switcher:together risks", "21 ms later than Camera; 20 ms do not show", ""),
+    Twin("pole", [put_port("net/lan-1", "poe_w", None)], "no-power-over-ethernet:hide:power stops", "gives none", ""),
+    Twin("pole", [put("device", "hide", "power.draw_w", 26)], "no-power-over-ethernet:hide:power stops", "draws 26 W; 25.5 W reach it", ""),
+    Twin("fibre", [put("device", "rx", "pairing.family", "Teasel Optic H")], "families-differ:glass stops", "do not understand each other", "Run it another way"),
+    Twin("asked", [put("aim", "alder", "lowest", hd("60").model_dump(mode="json"))], "below-the-lowest:alder:picture stops", "at least 1080p60 was asked for", ""),
+    Twin("asked", [put("aim", "alder", "sound", True)], "sound-not-there:alder:sound stops", "every microphone is muted", ""),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks", "may carry", "Smaller picture"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
@@ -283,6 +289,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
 NOT_KNOWN = [
     ("paired", [AddDevice(item=from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
                 put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
+    ("plain", [put("device", "alder", "ingest.host", "")], "stream-address:feed", "ingest.host", "At which host does Alder take Feed"),
     ("plain", [put("show", None, "ends_at", None)], "end-not-known:show", "ends_at", "When does Regatta end"),
     ("air", [put("device", "tx", "pairing.family", "")], "families-differ:air", "pairing.family", "Of which family is Sender"),
     ("plain", [put_port("encoder/sdi", "max_gbps", None)], "serial-rate-too-high:run:encoder-sdi", "max_gbps", "needs 2.97 Gb/s"),
@@ -314,6 +321,7 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
             "pairing.family": "Teasel Clear air",
             "distance_m": 40,
             "overlay": "off",
+            "ingest.host": "ingest.alder.example",
             "takes_protected": True,
         }[want.field]
         known = case.after(
@@ -481,6 +489,7 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     assert proven(case).wanted == ()
     assert [f.id for f in findings(case)] == [
         "source-goes-nowhere:quay-cam",
+        "sources-apart:switcher:together",
         "upload-bad-hour:boathouse-fibre",
     ]
     alder = proofs["alder"]
@@ -503,9 +512,9 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     assert "22.7 Mb/s fits Boathouse fibre mostly" in alder.parts[0].hops[0].questions[0].words
     assert any("delay" in text for text in alder.not_asked) and alder.evidence == "practice"
     mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
-    assert {p.state for p in proven(mended).proofs} == {"not asked yet"}
+    assert {p.state for p in proven(mended).proofs} == {"not asked yet"}  # the phone is late: that was taken on
     way = find_routes(mended, "quay-cam", "switcher").routes[0]
-    assert findings(mended.after(way.edits)) == []
+    assert [(f.rule, bool(f.accepted)) for f in findings(mended.after(way.edits))] == [("sources-apart", False)]
 
 
 def test_a_proof_never_claims_what_was_not_asked() -> None:
@@ -646,7 +655,9 @@ def test_what_is_near_a_fault_and_none_is_left_alone(name: str) -> None:
 
 
 def test_every_model_of_the_library_can_be_added_and_none_is_wrong_alone() -> None:
-    plan = small_show(*(AddDevice(item=from_library(m, f"x-{m}", "boathouse")) for m in library()))
+    plan = small_show(
+        *(AddDevice(item=from_library(m, f"x-{m}", "boathouse")) for m in library() if m != "recorder")
+    )
     assert not [a.id for a in answers(case_of(plan)).every if a.state == "fails"]
 
 

@@ -49,14 +49,14 @@ def test_an_evening_from_nothing_to_a_plan_that_holds() -> None:
     assert any("no network socket near" in risk for risk in push.risks)
     step(
         *push.edits,
-        finds={"stream-address", "key-missing"},
+        finds={"key-missing"},
         not_any_more={"source-goes-nowhere", "screen-gets-nothing", "no-way-out"},
     )
     stream = next(x.id for x in plan.links if isinstance(x, Stream))
     step(
         put("device", "birch", "ingest.host", "ingest.birch.example"),
         put("link", stream, "key", "tide-table"),
-        not_any_more={"stream-address", "key-missing"},
+        not_any_more={"key-missing"},
     )
     survey = STEADY
     step(not_any_more={"thin-evidence"})

@@ -116,6 +116,7 @@ def test_check_says_it_in_words_and_by_exit_status(
     told = json.loads(capsys.readouterr().out)
     assert [(f["rule"], f["severity"]) for f in told["findings"]] == [
         ("source-goes-nowhere", "risks"),
+        ("sources-apart", "risks"),
         ("upload-bad-hour", "risks"),
     ]
     assert [p["state"] for p in told["proofs"]].count("doubtful") == 3 and told["wanted"] == []

@@ -2107,6 +2107,8 @@ export interface components {
             name: string;
             /** Overlay */
             overlay?: ("on" | "off" | "not-known") | null;
+            /** Poe W */
+            poe_w?: number | null;
             produces?: components["schemas"]["VideoFormat"] | null;
             /**
              * Protected
@@ -2149,9 +2151,14 @@ export interface components {
         };
         /**
          * Power
-         * @description What a box draws.
+         * @description What a box draws, and what it can be fed by.
          */
         Power: {
+            /**
+             * By
+             * @default []
+             */
+            by: ("mains" | "poe" | "battery" | "usb")[];
             /** Draw W */
             draw_w?: number | null;
         };

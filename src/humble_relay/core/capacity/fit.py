@@ -202,7 +202,7 @@ def of_the_hour(upload: Upload, hour: ShowHour, low: bool = False) -> Working:
         steps=(
             Step(name=f"Measurements at {hour.hour}", value=len(ups), how=f"{min(ups):g} to {max(ups):g} Mb/s", source="the survey"),
             Step(name="Low end" if low else "Middle", value=round(value + upload.others_mbps, 2), unit="Mb/s", how=ends if low else "median"),
-            Step(name="Set aside for others on the line", value=-upload.others_mbps, unit="Mb/s", source="set in this plan"),
+            *([Step(name="Set aside for others on the line", value=-upload.others_mbps, unit="Mb/s", source="set in this plan")] if upload.others_mbps else ()),
         ),
     )  # fmt: skip
 

@@ -104,8 +104,7 @@ _CABLES: dict[CableKind, Row] = {
     "hdmi": _PICTURE_CABLE,
     "coax": {**_PICTURE_CABLE, "format": _asked("serial-rate-too-high", "no-serial-format")},
     "vga": _PICTURE_CABLE,
-    "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked(
-        "connector-mismatch", "cable-against-the-signal", yet="whether both optical boxes understand each other")},
+    "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked("connector-mismatch", "cable-against-the-signal", "families-differ")},
     "usb2": _USB,
     "usb3": _USB,
     "ethernet": _ETHERNET,
@@ -155,7 +154,7 @@ _PROTOCOLS: dict[Protocol, Row] = {
     "web": {**_STREAM, "address": _not_yet("which link sends and which one views")},
 }  # fmt: skip
 _BOX: Row = {
-    "plugs and direction": _none("asked of what is plugged into it"),
+    "plugs and direction": _asked("nothing-plugged-in", unless="it hands no picture on"),
     "format": _asked("format-refused", "rate-converted", "levels-differ", "overlay-left-on",
                      unless="no picture arrives at an input that could refuse it"),
     "reach": _none("a box has no length"),
@@ -163,12 +162,12 @@ _BOX: Row = {
     "assignment": _asked("input-undecided", "input-contested", "group-contested", unless="nothing is plugged into it"),
     "protection": _asked("protected-picture", unless="no output before it asks for protection"),
     "sound": _asked("microphone-open", "mono-one-side", yet="whether sound gets through it"),
-    "power": _not_yet("what feeds it, and for how long"),
+    "power": _asked("no-power-over-ethernet", yet="what feeds it, and for how long"),
     "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
     "reach over networks": _asked("network-elsewhere", unless="it is on no network"),
     "capacity": _none("asked of the streams it sends and takes"),
-    "delay": _not_yet("whether what it adds is soon enough, and alike for all that is cut together"),
+    "delay": _asked("sources-apart", yet="whether what it adds is soon enough"),
     "the box itself": _asked("firmware-too-old", "gear-missing", unless="no firmware is asked for, and nobody keeps count of it"),
 }  # fmt: skip
 _SOURCE: Row = {
@@ -224,7 +223,14 @@ QUESTIONS: dict[HopKind, Row] = {
     **{HopKind("stream", protocol): row for protocol, row in _PROTOCOLS.items()},
     **{HopKind("box", kind): row for kind, row in _BOXES.items()},
 }
-OF_NO_HOP = ("no-start", "end-not-known", "lead-time-missed", "aim-not-met")
+OF_NO_HOP = (
+    "no-start",
+    "end-not-known",
+    "lead-time-missed",
+    "aim-not-met",
+    "below-the-lowest",
+    "sound-not-there",
+)
 """The checks that ask about the show or an aim as a whole."""
 
 

@@ -15,7 +15,7 @@ _TYPED_AT: dict[Noun, Stage] = {
 """The stage where a fact of each noun is typed in."""
 
 
-_PLAIN_TEXT = ("software.firmware", "pairing.family")
+_PLAIN_TEXT = ("software.firmware", "pairing.family", "ingest.host")
 
 
 class WantedThing(Frozen):

@@ -23,8 +23,9 @@ def network_for(case: Case, device: Device, place: str | None, planned: bool = T
     return min(there, key=lambda n: case.uplink_of(n.id) is None, default=None)
 
 
-def free_sockets(case: Case, place: str | None) -> list[tuple[float, str]]:
-    """Free sockets of the switches and routers at a place's site within a copper run, nearest first."""
+def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple[float, str]]:
+    """Free sockets of the switches and routers at a place's site within a copper run, nearest first; only those that
+    give power where the box is `fed` by its network cable."""
     here = case.places.get(place or "")
     found = []
     for device in case.devices.values():
@@ -32,10 +33,16 @@ def free_sockets(case: Case, place: str | None) -> list[tuple[float, str]]:
         if device.kind not in _SOCKETED or not here or not at or at.site != here.site:
             continue
         metres = run_length_m(case, place, device.place)
-        free = [p for p in device.ports if p.role != "uplink" and f"{device.id}/{p.id}" not in case.join_at]
+        ports = (p for p in device.ports if p.role != "uplink" and (p.poe_w or not fed))
+        free = [p for p in ports if f"{device.id}/{p.id}" not in case.join_at]
         if free and metres <= case.figures["ethernet-reach"]:
             found += [(metres, f"{device.id}/{p.id}") for p in free]
     return sorted(found, key=lambda s: s[0])
+
+
+def fed_by_network(device: Device) -> bool:
+    """Whether the box takes its power over its network cable, and from nothing else."""
+    return device.power is not None and device.power.by == ("poe",)
 
 
 def has_sockets(case: Case, place: str | None) -> bool:

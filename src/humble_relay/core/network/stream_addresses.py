@@ -2,7 +2,7 @@
 
 from urllib.parse import urlsplit
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
@@ -48,13 +48,9 @@ def stream_address(case: Case, stream: Stream) -> Verdict:
     if stream.address:
         wrong = _wrong_with(stream, ingest, here)
     elif built_address(stream, ingest) is None:
-        return doubtful(
-            lambda: Words(
-                f"{stream.name} has no address yet.",
-                "There is nothing to type into the encoder.",
-                _FROM_THE_PAGE,
-            )
-        )
+        field = "port" if ingest.host else "host"
+        asked = f"At which {field} does {platform.name} take {stream.name}? Its page for this event says."
+        return wants(Want(Thing("device", platform.id), f"ingest.{field}", asked))
     else:
         wrong = _not_there(ingest.host, here)
     if wrong is None:

@@ -46,6 +46,7 @@ Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$",
 Mbps = Annotated[float, Field(gt=0, le=100_000)]
 Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
 Watts = Annotated[float, Field(ge=0, le=100_000)]
+Feed = Literal["mains", "poe", "battery", "usb"]
 SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
 Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
 Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
@@ -62,6 +63,8 @@ class Port(Frozen):
     accepts: Accepts | None = None
     max_gbps: Annotated[float, Field(gt=0, le=10_000)] | None = None
     """Highest serial rate an SDI port takes, in Gb/s."""
+    poe_w: Watts | None = None
+    """The power it gives over a network cable, in W at the source; None: none."""
     role: Role | None = None
     """What a network socket is for; None where it is for anything, or is no network socket."""
     interface: Interface | None = None
@@ -183,9 +186,11 @@ class Software(Frozen):
 
 
 class Power(Frozen):
-    """What a box draws."""
+    """What a box draws, and what it can be fed by."""
 
     draw_w: Watts | None = None
+    by: Annotated[tuple[Feed, ...], Field(max_length=10)] = ()
+    """Empty where nobody said."""
 
 
 class Microphone(Frozen):

@@ -8,7 +8,7 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.gear import made_from
 from humble_relay.core.frozen import free_id
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import free_sockets, lan_port
+from humble_relay.core.network.sockets import fed_by_network, free_sockets, lan_port
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Cable, CableKind, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove, SetField, SetPort
@@ -222,9 +222,12 @@ def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str | None
     yield SetPort(port=ref, field="interface.network", value=network)
     if "wifi" in port.types or ref in taken.case.join_at:
         return
-    free = next((s for s in free_sockets(taken.case, unit.place) if s[1] not in taken.sockets), None)
+    fed = fed_by_network(device)
+    free = next((s for s in free_sockets(taken.case, unit.place, fed) if s[1] not in taken.sockets), None)
     if free is None:
-        taken.risks.append(f"The plan knows no network socket near {device.name}: bring a network switch.")
+        what = "network socket that gives power" if fed else "network socket"
+        bring = "an injector" if fed else "a network switch"
+        taken.risks.append(f"The plan knows no {what} near {device.name}: bring {bring}.")
         return
     metres, socket = free
     taken.sockets.add(socket)

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.catalogue.cables import CABLE_FOR, FITS, REPEATABLE, stock_lay
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import free_sockets, has_sockets, lan_port, network_for
+from humble_relay.core.network.sockets import fed_by_network, free_sockets, has_sockets, lan_port, network_for
 from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.places.distances import cable_can_go, distance_m, run_length_m, walls_between
 from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
@@ -130,6 +130,9 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
     if port is None or exit.port is None or refusal(entry.box.device, port, fmt):
         return None
     if exit.protected and port.takes_protected is False:
+        return None
+    kin = entry.box.device.family, exit.box.device.family
+    if connector == "fibre" and all(kin) and kin[0] != kin[1]:
         return None
     cost = _entering(on, entry)
     if exit.protected and port.takes_protected is None:
@@ -294,10 +297,11 @@ def _socket_cost(on: RoutingProblem, box: Unit) -> float | None:
         return 0.0
     if port and "wifi" in port.types:
         return 0.0
-    key = ("socket", box.place)
+    fed = fed_by_network(box.device)
+    key = ("socket", box.place, fed)
     if key not in on.memo:
-        on.memo[key] = next((m for m, _ in free_sockets(on.case, box.place)), None)
-        if on.memo[key] is None and not has_sockets(on.case, box.place):
+        on.memo[key] = next((m for m, _ in free_sockets(on.case, box.place, fed)), None)
+        if on.memo[key] is None and (fed or not has_sockets(on.case, box.place)):
             on.memo[key] = EFFORT["no socket"]
     metres: float | None = on.memo[key]  # type: ignore[assignment]
     return metres

@@ -1,5 +1,12 @@
 """What boxes take and give: inputs, assignments, formats, protocols, firmware, and who gets a picture at all."""
 
-from humble_relay.core.signal.ports import assignment, coverage, formats, loops, streaming
+from humble_relay.core.signal.ports import aims, assignment, coverage, formats, loops, streaming
 
-CHECKS = (*coverage.CHECKS, *loops.CHECKS, *assignment.CHECKS, *formats.CHECKS, *streaming.CHECKS)
+CHECKS = (
+    *coverage.CHECKS,
+    *aims.CHECKS,
+    *loops.CHECKS,
+    *assignment.CHECKS,
+    *formats.CHECKS,
+    *streaming.CHECKS,
+)

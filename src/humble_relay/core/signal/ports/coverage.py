@@ -17,7 +17,15 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, SCREENS, Aim, Device, Port
-from humble_relay.core.signal.flow.propagation import MIXERS, Signal, feeds, flow, is_source
+from humble_relay.core.signal.flow.propagation import (
+    MIXERS,
+    Signal,
+    carries_picture,
+    ends_of,
+    feeds,
+    flow,
+    is_source,
+)
 
 SOURCES: Asked[Device] = Asked(
     "source of a picture",
@@ -79,7 +87,9 @@ def screen_gets_nothing(case: Case, device: Device) -> Verdict:
     """Whether a picture arrives at a screen, recorder or platform that no aim is about."""
     if case.once(flow).arriving[device.id]:
         return HOLDS
-    return doubtful(lambda: _nothing(device))
+    drawn = any(device.id == ends_of(link)[1] for link in case.plan.links if carries_picture(link))
+    say = lambda: _nothing(device)  # noqa: E731
+    return fails(say) if drawn or device.kind == "recorder" else doubtful(say)
 
 
 def _nothing(device: Device) -> Words:
@@ -91,6 +101,37 @@ def _nothing(device: Device) -> Words:
     return Words(
         f"{device.name} gets no picture.", empty, "Get the program to it, or take it out of the plan."
     )
+
+
+def _passing_on(case: Case) -> Iterator[tuple[Thing, Device]]:
+    """Boxes that are to hand a picture on, and make none."""
+    onward = case.once(feeds)
+    for device in case.devices.values():
+        if onward[device.id] and not is_source(device):
+            yield Thing("device", device.id, "in"), device
+
+
+PASSING_ON: Asked[Device] = Asked("box that hands a picture on", _passing_on)
+
+
+@check(
+    "nothing-plugged-in", PASSING_ON, "signal", "Is anything plugged into it that it could hand on?",
+    "common practice, no source",
+)  # fmt: skip
+def nothing_plugged_in(case: Case, device: Device) -> Verdict:
+    """Whether a picture is brought to a box that is drawn to hand one on. A computer may have one of its own."""
+    if any(device.id in takers for takers in case.once(feeds).values()):
+        return HOLDS
+
+    def say() -> Words:
+        after = ", ".join(sorted(case.devices[d].name for d in case.once(feeds)[device.id]))
+        return Words(
+            f"Nothing is plugged into {device.name}, which is to hand a picture on to {after}.",
+            "It runs, its lamp is green, and it hands on black.",
+            "Bring it a picture: type the source's name, to, and its name.",
+        )
+
+    return doubtful(say) if device.kind == "computer" else fails(say)
 
 
 def meets(aim: Aim, signal: Signal) -> bool:
@@ -173,4 +214,4 @@ def unasked_ways(case: Case) -> Iterator[Device]:
     return (d for d in case.devices.values() if d.kind in ENDS and d.id not in asked and arriving[d.id])
 
 
-CHECKS = (source_goes_nowhere, screen_gets_nothing, aim_not_met, overlay_left_on)
+CHECKS = (source_goes_nowhere, screen_gets_nothing, nothing_plugged_in, aim_not_met, overlay_left_on)

@@ -28,11 +28,17 @@ def _families(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device, Device]]]
     for s in case.streams:
         if s.protocol == "paired":
             yield Thing("link", s.id), (s, case.devices[s.from_device], case.devices[s.to_device])
+    for cable in case.cables:
+        if cable.cable == "fibre":
+            yield (
+                Thing("link", cable.id),
+                (cable, case.device_of(cable.from_port), case.device_of(cable.to_port)),
+            )
     for r in case.radios:
         yield Thing("link", r.id), (r, case.device_of(r.from_port), case.device_of(r.to_port))
 
 
-FAMILY_LINKS: Asked[tuple[Link, Device, Device]] = Asked("radio or paired link", _families)
+FAMILY_LINKS: Asked[tuple[Link, Device, Device]] = Asked("radio, optical or paired link", _families)
 
 
 @check(

@@ -1,0 +1,103 @@
+"""Whether a box that lives on its network cable gets power over it."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, wants, within
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.network.sockets import fed_by_network
+from humble_relay.core.plan import Device, Port
+
+AT_THE_DEVICE = ((90.0, 71.3), (60.0, 51.0), (30.0, 25.5), (15.4, 12.95))
+"""What a source of so many watts leaves at the far end of 100 m of copper, in W (IEEE 802.3 af, at, bt)."""
+
+
+class Fed(NamedTuple):
+    """A box that takes power over its network cable alone, and the socket its cable goes to, if it has one."""
+
+    device: Device
+    socket: str | None
+    port: Port | None
+
+
+def at_the_device_w(source_w: float) -> float:
+    """What reaches the device, in W, of a source of so many watts; a source below every type gives the same share.
+
+    >>> at_the_device_w(30), round(at_the_device_w(10), 2)
+    (25.5, 8.41)
+    """
+    return next((left for given, left in AT_THE_DEVICE if source_w >= given), source_w * 12.95 / 15.4)
+
+
+def _fed(case: Case) -> Iterator[tuple[Thing, Fed]]:
+    for device in case.devices.values():
+        if fed_by_network(device):
+            sockets = (f"{device.id}/{p.id}" for p in device.ports if "ethernet" in p.types)
+            socket = next((there for ref in sockets if (there := case.other_end(ref))), None)
+            if socket is None and not case.streams_from.get(device.id):
+                continue  # nothing is asked of it yet
+            yield (
+                Thing("device", device.id, "power"),
+                Fed(device, socket, case.ports[socket] if socket else None),
+            )
+
+
+FED: Asked[Fed] = Asked("box in use that lives on its network cable", _fed)
+
+
+@check(
+    "no-power-over-ethernet",
+    FED,
+    "gear",
+    "Does its network cable bring it power enough?",
+    "IEEE 802.3 af, at, bt",
+    "standard",
+)
+def no_power_over_ethernet(_: Case, fed: Fed) -> Verdict:
+    """Whether the socket at the other end of its network cable gives what the box draws (W), the loss on the way taken
+    off. A socket that is not known to give power gives none; without a cable in the plan it is not known what feeds it."""
+    device, port = fed.device, fed.port
+    draw = device.power.draw_w if device.power else None
+    if port is None:
+        asked = f"What is {device.name} plugged into: a socket or an injector that gives power?"
+        return wants(Want(Thing("device", device.id), "power.by", asked))
+    if not port.poe_w:
+        return fails(lambda: _unfed(device, port))
+    if draw is None:
+        return wants(
+            Want(
+                Thing("device", device.id),
+                "power.draw_w",
+                f"How much does {device.name} draw?",
+                "W",
+                device.model,
+            )
+        )
+    gives = at_the_device_w(port.poe_w)
+    steps = (
+        Step(name=port.name, value=port.poe_w, unit="W", how="at the source"),
+        Step(name="At the end of the cable", value=round(gives, 2), unit="W", source="IEEE 802.3"),
+        Step(name=device.name, value=draw, unit="W", how="draws", source=device.model),
+    )
+    return within(
+        Numbers(draw, gives, gives, "W"),
+        lambda: Words(
+            f"{device.name} draws {number(draw)} W; {number(gives)} W reach it over its network cable.",
+            "It starts, and starts again as soon as its heater, its motor or its lamp comes on.",
+            "Use a socket or an injector of a stronger type.",
+            Working(name="Power over the cable", value=round(gives - draw, 2), unit="W", steps=steps),
+        ),
+    )
+
+
+def _unfed(device: Device, port: Port) -> Words:
+    return Words(
+        f"{device.name} takes its power over the network cable, and {port.name} gives none.",
+        "It stays dark, up on its pole.",
+        "Plug it into a socket that gives power, or put an injector in between: power side to the box.",
+    )
+
+
+CHECKS = (no_power_over_ethernet,)
