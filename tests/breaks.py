@@ -98,8 +98,9 @@ def no_cable_can_go_there(plan: Plan) -> Iterator[Broken]:
     for cable in cables(plan, "coax"):
         giver, taker = (port_of(plan, ref)[0] for ref in (cable.from_port, cable.to_port))
         if giver.place != taker.place:
-            span = {"id": "gap", "a": giver.place, "b": taker.place, "cable": False}
-            yield Broken([edit_of({"kind": "add-span", "item": span})], {cable.id})
+            span = {"id": "no-way", "a": giver.place, "b": taker.place, "cable": False}
+            known = next((s.id for s in plan.spans if {s.a, s.b} == {giver.place, taker.place}), None)
+            yield Broken([put("span", known, "cable", False) if known else edit_of({"kind": "add-span", "item": span})], {cable.id})
 
 
 @breaking

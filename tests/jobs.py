@@ -90,6 +90,12 @@ class Drawing:
         self.stream(a, b, "rtmps", fmt or hd(), mbps, **more)
         self.asked += mbps * 1.1 if leaves else 0
 
+    def air(self, a: str, b: str) -> None:
+        """A radio link from one side of a plasterboard wall to the other."""
+        wall = {"kind": "wall", "material": "plasterboard", "thickness_m": 0.08}
+        self.add("span", id="gap", a=self.place_of[a], b=self.place_of[b], between=[wall])
+        self.add("link", kind="radio", id="air", from_port=f"{a}/air", to_port=f"{b}/air", distance_m=self.gap(a, b) + 1, walls=1)
+
     def aim(self, end: str, picture: str = "program", of: str | None = None) -> None:
         self.add("aim", id=f"at-{end}", picture=picture, end=end, of=of)
 
@@ -131,7 +137,7 @@ def j2(d: Drawing) -> None:
     d.box("radio-fast-tx", "tx", "far")
     d.box("radio-fast-rx", "rx", "desk")
     d.wire("roving/sdi", "tx/sdi", "coax")
-    d.add("link", kind="radio", id="air", from_port="tx/air", to_port="rx/air", distance_m=d.gap("tx", "rx") + 1, walls=1)
+    d.air("tx", "rx")
     d.wire("rx/hdmi", "switcher/in-3", "hdmi")
     d.push("encoder", "alder")
     d.aim("alder")
@@ -281,7 +287,7 @@ def j13(d: Drawing) -> None:
     d.box("radio-light-tx", "tx", "far")
     d.box("radio-light-rx", "rx", "near")
     d.wire("cam-0/hdmi", "tx/hdmi", "hdmi")
-    d.add("link", kind="radio", id="air", from_port="tx/air", to_port="rx/air", distance_m=d.gap("tx", "rx") + 1, walls=1)
+    d.air("tx", "rx")
     d.box("ndi-sender", "window", "near")
     d.wire("rx/hdmi", "window/in", "hdmi")
     d.edits.append(put_port("window/in", "assigned", "hdmi"))

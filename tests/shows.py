@@ -1,8 +1,8 @@
 """Pieces of small shows, each sound: what the faults in the tests are put into."""
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Aim, Cable, Radio, Stream
-from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, Edit, Remove, SetFigure
+from humble_relay.core.plan import Aim, Cable, Obstacle, Radio, Span, Stream
+from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, AddSpan, Edit, Remove, SetFigure
 from tests.build import hd, put, put_port
 
 
@@ -92,6 +92,14 @@ AIR: list[Edit] = [
     AddDevice(item=from_library("radio-fast-rx", "rx", "boathouse", "Receiver")),
     *recabled("tx/sdi", length=2),
     AddLink(item=Radio(id="air", from_port="tx/air", to_port="rx/air", distance_m=40, walls=1)),
+    AddSpan(
+        item=Span(
+            id="gap",
+            a="slipway",
+            b="boathouse",
+            between=(Obstacle(kind="wall", material="brick", thickness_m=0.2),),
+        )
+    ),
     wire("rx/sdi", "encoder/sdi", "coax", 2),
 ]
 """The camera over a radio pair to the encoder."""

@@ -8,7 +8,7 @@ ROOT = Path("src/humble_relay")
 HEAD = """# The house
 
 Every room and every module, with what it knows. Imports run upward on this page in the core only along the order that
-`pyproject.toml` states (`lint-imports` holds it): plan, catalogue, judging, places, picture, network, capacity, signal,
+`pyproject.toml` states (`lint-imports` holds it): plan, catalogue, judging, places, radio, picture, network, capacity, signal,
 timing, power, show, judgement, cures, views. Made by `make types`.
 
 """

@@ -103,6 +103,7 @@ def test_no_school_allows_more_than_was_ever_measured(ups: list[float], others: 
 @pytest.mark.parametrize("kind", ["coax", "hdmi"])
 def test_more_picture_never_carries_further(kind: str) -> None:
     ladder = [hd("25", 720), hd("30", 720), hd("60", 720), hd("60"), hd("30", 2160), hd("60", 2160)]
+    ladder = ladder[:4] if kind == "coax" else ladder  # 6G and 12G receivers bear twice the loss
     reaches = [cable_reach(kind, fmt, Figures({})).value for fmt in ladder]  # type: ignore[arg-type]
     assert all(shorter <= longer for longer, shorter in pairwise(reaches))
 

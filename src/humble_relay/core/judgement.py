@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core import capacity, network, places, power, show, signal, timing
+from humble_relay.core import capacity, network, places, power, radio, show, signal, timing
 from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Answers, Check, judged
@@ -19,7 +19,7 @@ from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
 
 CHECKS: tuple[Check, ...] = (
-    *show.CHECKS, *places.CHECKS, *signal.CHECKS, *timing.CHECKS, *power.CHECKS, *network.CHECKS, *capacity.CHECKS,
+    *show.CHECKS, *places.CHECKS, *radio.CHECKS, *signal.CHECKS, *timing.CHECKS, *power.CHECKS, *network.CHECKS, *capacity.CHECKS,
 )  # fmt: skip
 BY_NAME = {check.name: check for check in CHECKS}
 

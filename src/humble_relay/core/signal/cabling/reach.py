@@ -13,8 +13,8 @@ def cable_reach(
 ) -> Working:
     """How far a kind of cable carries a format, in metres; as far as 3G where no SDI link carries the format.
 
-    Loss in dB grows with √frequency and receivers allow a fixed loss at half the clock, so copper
-    reach goes with 1/√rate (SMPTE ST 424; the law from memory). HDMI is never promised more than
+    Loss in dB grows with √frequency, so copper reach goes with 1/√rate within one class of receiver; the classes bear
+    different losses at half their clock (SMPTE ST 259, 292-1, 424, 2081, 2082; losses from memory). HDMI is never promised more than
     the trade's figure; network, USB, audio and optical runs do not depend on the picture. A repeater
     begins the reach again; a coupler takes some of it.
 
@@ -25,8 +25,13 @@ def cable_reach(
     base = figures.step(f"{kind}-reach")
     reach, steps = figures[f"{kind}-reach"], [base]
     if kind == "coax" and (rate := serial_rate(fmt)):
-        reach *= math.sqrt(2.97 / rate.value)
-        steps += (*rate.steps[-1:], _by_root(base.value or 0, 2.97, rate.value, reach))
+        decibels, sure = next((db, sure) for most, db, sure in RECEIVERS if rate.value <= most)
+        reach *= math.sqrt(2.97 / rate.value) * decibels / RECEIVERS[1][1] * sure
+        steps += (
+            *rate.steps[-1:],
+            _of_receivers(decibels, sure),
+            _by_root(base.value or 0, 2.97, rate.value, reach),
+        )
     elif kind == "hdmi" and (clock := pixel_clock_hz(fmt)):
         actual = max(148.5, float(clock) / 1e6)
         reach *= math.sqrt(148.5 / actual)
@@ -60,6 +65,9 @@ def cable_reach(
     return Working(name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps))
 
 
+RECEIVERS = ((0.27, 30.0, 0.8), (2.97, 20.0, 1.0), (math.inf, 40.0, 0.8))
+"""The classes of SDI receivers: up to which rate in Gb/s, the loss in dB they bear, and how much of the reach that the
+root law then gives is relied on, for the law holds within a class and the figure is one of the second (from memory)."""
 EASIEST = VideoFormat(width=720, height=576, rate="25", scan="i")
 HARDEST = tuple(
     VideoFormat(width=w, height=h, rate=rate)
@@ -68,15 +76,25 @@ HARDEST = tuple(
 """What a cable whose picture nobody knows may have to carry: the least, and the most, the hardest first."""
 
 
-def hardest(max_gbps: float | None) -> VideoFormat:
-    """The hardest picture that a port of this serial rate (Gb/s) puts out; of all there are where no rate is known.
+def possible(max_gbps: float | None) -> tuple[VideoFormat, ...]:
+    """The pictures that a port of this serial rate (Gb/s) may put out, one of each rate; all, where no rate is known.
 
-    >>> hardest(2.97).label, hardest(None).label
-    ('1080p60', '2160p60')
+    >>> [fmt.label for fmt in possible(2.97)]
+    ['1080p60', '1080p30', '576i50']
     """
     rates = ((fmt, serial_rate(fmt)) for fmt in HARDEST)
-    slow_enough = (fmt for fmt, rate in rates if rate and (max_gbps is None or rate.value <= max_gbps))
-    return next(slow_enough, EASIEST)
+    return (*(fmt for fmt, rate in rates if rate and (max_gbps is None or rate.value <= max_gbps)), EASIEST)
+
+
+def _of_receivers(decibels: float, sure: float) -> Step:
+    how = "at half the clock" + (f", and {sure:g} of that relied on" if sure < 1 else "")
+    return Step(
+        name="Loss that its receivers bear",
+        value=decibels,
+        unit="dB",
+        how=how,
+        source="SMPTE ST 259 to 2082; losses from memory",
+    )
 
 
 def usb_load(fmt: VideoFormat) -> Working:

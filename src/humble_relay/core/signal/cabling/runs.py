@@ -25,7 +25,7 @@ from humble_relay.core.judging.working import Working, number
 from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.plan import Cable, CableKind, Link
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import EASIEST, cable_reach, hardest
+from humble_relay.core.signal.cabling.reach import cable_reach, possible
 from humble_relay.core.signal.flow.propagation import flow
 
 
@@ -51,11 +51,10 @@ def runs(case: Case) -> list[Run]:
         signal = on_port.get(cable.from_port) or on_port.get(cable.to_port)
         arrives, fmt = signal and signal.format, signal.format if signal else case.plan.show.format
         rate = serial_rate(arrives) if arrives and cable.cable in ("coax", "fibre") else None
-        reach, most = (
-            cable_reach(cable.cable, of, case.figures, cable.repeaters, cable.joints)
-            for of in (fmt or hardest(case.ports[cable.from_port].max_gbps), fmt or EASIEST)
-        )
-        found.append(Run(cable, arrives, rate, reach, most.value))
+        formats = (fmt,) if fmt else possible(case.ports[cable.from_port].max_gbps)
+        each = [cable_reach(cable.cable, of, case.figures, cable.repeaters, cable.joints) for of in formats]
+        shortest = min(each, key=lambda reach: reach.value)
+        found.append(Run(cable, arrives, rate, shortest, max(reach.value for reach in each)))
     return found
 
 

@@ -24,6 +24,7 @@ EFFORT = {
     "radio": 40.0,
     "wall": 20.0,
     "not known": 100.0,
+    "may not reach": 1000.0,
     "network": 25.0,
     "no socket": 60.0,
     "change": 1.0,

@@ -10,6 +10,8 @@ from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.places.distances import cable_can_go, distance_m, run_length_m, walls_between
 from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.radio.range_of_links import through_the_air
+from humble_relay.core.radio.walls import as_far_as_m
 from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
@@ -209,12 +211,13 @@ def _radio(on: RoutingProblem, exit: Outlet, entry: Inlet, cost: float) -> Leg |
         return None
     a, b = exit.box.place, entry.box.place
     far = (on.air or {}).get((a, b)) or distance_m(on.case, a, b) or on.lengths.get((a, b)) or 2.0
-    best = on.case.figures["radio-range"]
-    if far > min(sender.range_m or best, taker.range_m or best):
-        return None
     walls = walls_between(on.case, a, b)
+    air = through_the_air(on.case, a, b, (sender, taker), walls)
+    if as_far_as_m(far, air.loss.least_db) > air.quoted_m:
+        return None
     delay = _delay(on, entry)
     cost += EFFORT["radio"] + walls * EFFORT["wall"] + delay * EFFORT["ms"]
+    cost += 0.0 if air.clear(far) else EFFORT["may not reach"]
     return Leg(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
 
 

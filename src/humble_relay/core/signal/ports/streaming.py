@@ -10,16 +10,13 @@ from humble_relay.core.judging.answer import (
     Verdict,
     Want,
     Words,
-    doubtful,
     fails,
     wants,
     within,
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.judging.things import RADIOS
-from humble_relay.core.judging.working import Step, Working
-from humble_relay.core.plan import Decoding, Device, Encoding, Link, Radio, Stream
+from humble_relay.core.plan import Decoding, Device, Encoding, Link, Stream
 from humble_relay.core.signal.flow.canvases import TURNED, StreamCanvas, turned
 from humble_relay.core.signal.flow.firmware import lacks_firmware, needed_for
 
@@ -64,33 +61,6 @@ def families_differ(_: Case, what: tuple[Link, Device, Device]) -> Verdict:
         )
 
     return fails(say)
-
-
-@check(
-    "radio-too-far", RADIOS, "signal", "Is it within the range that its maker quotes for open air?",
-    "the maker's data; common practice, no source", "gear", tried=True,
-)  # fmt: skip
-def radio_too_far(case: Case, radio: Radio) -> Verdict:
-    """Whether the distance (m) is within the quoted range; half of it is doubtful with several walls between."""
-    ends = [case.device_of(r) for r in (radio.from_port, radio.to_port)]
-    reach = min((d.range_m for d in ends if d.range_m), default=case.figures["radio-range"])
-    hopeless = reach * case.figures["radio-hopeless"]
-    numbers = Numbers(radio.distance_m, reach, hopeless, "m")
-
-    def say() -> Words:
-        walls = f" through {radio.walls} wall{'s' if radio.walls > 1 else ''}" if radio.walls else ""
-        quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
-        steps = (*(quoted or (case.figures.step("radio-range"),)), case.figures.step("radio-hopeless"))
-        return Words(
-            f"{case.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
-            "It holds while the place is empty, and breaks up when people and their phones come.",
-            "Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
-            Working(name="Range in the open", value=reach, unit="m", steps=steps),
-        )
-
-    if radio.walls > 1 and reach / 2 < radio.distance_m <= reach:
-        return doubtful(say, numbers)
-    return within(numbers, say)
 
 
 LOCAL: Asked[tuple[Stream, Device]] = Asked(
@@ -261,6 +231,6 @@ def _in_use(case: Case, device: Device) -> set[str]:
 
 
 CHECKS = (
-    families_differ, radio_too_far, protocol_not_taken, too_many_decoded, firmware_too_old, too_many_pictures,
+    families_differ, protocol_not_taken, too_many_decoded, firmware_too_old, too_many_pictures,
     canvas_not_composed,
 )  # fmt: skip
