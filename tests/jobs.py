@@ -59,8 +59,8 @@ class Drawing:
         return self.box(model, id, place, produces=(fmt or hd()).model_dump(mode="json"))
 
     def gap(self, a: str, b: str) -> float:
-        (_, ax, ay), (_, bx, by) = (self.at[self.place_of[x.split("/")[0]]] for x in (a, b))
-        return hypot(ax - bx, ay - by)
+        (_, x, y), (_, u, v) = (self.at[self.place_of[x.split("/")[0]]] for x in (a, b))
+        return hypot(x - u, y - v)
 
     def wire(self, a: str, b: str, cable: str) -> None:
         """A cable a quarter longer than the gap, in whole metres; 2 m between boxes of one place."""

@@ -4,7 +4,17 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from humble_relay.core.frozen import free_id
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, doubtful, fails, holds, wants
+from humble_relay.core.judging.answer import (
+    Numbers,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import check
 from humble_relay.core.judging.things import RADIOS
