@@ -59,7 +59,7 @@ class Drawing:
         return self.box(model, id, place, produces=(fmt or hd()).model_dump(mode="json"))
 
     def gap(self, a: str, b: str) -> float:
-        (_, x, y), (_, u, v) = (self.at[self.place_of[x.split("/")[0]]] for x in (a, b))
+        (_, x, y), (_, u, v) = (self.at[self.place_of[end.partition("/")[0]]] for end in (a, b))
         return hypot(x - u, y - v)
 
     def wire(self, a: str, b: str, cable: str) -> None:
