@@ -297,6 +297,48 @@ BREAKS |= {
 }
 
 
+BREAKS |= {
+    "a far address that is private": set_on(lambda p: [s for s in streams(p) if s.to_device == "decoder" and s.protocol == "srt"], "address", "srt://10.4.0.9:9000"),
+    "a local push to no application": set_on(lambda p: [s for s in local(p, "rtmp") if s.address], "address", "rtmp://192.168.20.45"),
+}
+
+
+@breaking
+def the_far_site_has_no_line(plan: Plan) -> Iterator[Broken]:
+    for router in plan.routers:
+        if router.networks == ("hall-lan",):
+            yield Broken([put("router", router.id, "uplinks", [])], {s.id for s in local(plan, "srt")})
+
+
+@breaking
+def an_injector_that_leads_nowhere(plan: Plan) -> Iterator[Broken]:
+    for cable in cables(plan, "ethernet"):
+        if cable.from_port == "injector/lan":
+            yield Broken([Remove(noun="link", id=cable.id)], {"hide"})
+
+
+@breaking
+def a_camera_that_lives_on_its_cable_in_a_socket_without_power(plan: Plan) -> Iterator[Broken]:
+    for cable in cables(plan, "ethernet"):
+        device = port_of(plan, cable.from_port)[0]
+        if device.power and device.power.by == ("poe",):
+            yield Broken([put_port(cable.to_port, "poe_w", None)], {device.id})
+
+
+@breaking
+def a_smaller_picture_than_was_asked_for(plan: Plan) -> Iterator[Broken]:
+    for aim in plan.aims:
+        yield Broken([put("aim", aim.id, "lowest", hd("60", 2160).model_dump(mode="json"))], {aim.id})
+
+
+@breaking
+def no_sound_at_all(plan: Plan) -> Iterator[Broken]:
+    mute = [put("device", d.id, "microphone", None) for d in plan.devices if d.microphone]
+    desks = [Remove(noun="link", id=c.id) for c in cables(plan, "audio")]
+    for aim in plan.aims:
+        yield Broken([put("aim", aim.id, "sound", True), *mute, *desks], {aim.id})
+
+
 @breaking
 def nothing_into_the_encoder(plan: Plan) -> Iterator[Broken]:
     for cable in cables(plan, "coax", "hdmi"):

@@ -1,8 +1,21 @@
 """Pieces of small shows, each sound: what the faults in the tests are put into."""
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Aim, Cable, Obstacle, Radio, Span, Stream
-from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, AddSpan, Edit, Remove, SetFigure
+from humble_relay.core.plan import Aim, Cable, Network, Obstacle, Place, Radio, Site, Span, Stream, Uplink
+from humble_relay.core.plan.edits import (
+    AddAim,
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddPlace,
+    AddSite,
+    AddSpan,
+    AddUplink,
+    Edit,
+    LeaveBy,
+    Remove,
+    SetFigure,
+)
 from tests.build import hd, put, put_port
 
 
@@ -120,6 +133,7 @@ POLE: list[Edit] = [
     put("device", "hide", "produces", hd("25").model_dump(mode="json")),
     wire("hide/lan", "net/lan-1", "ethernet", 50),
     wire("decoder/lan", "net/lan-2", "ethernet", 2),
+    wire("encoder/lan", "net/lan-3", "ethernet", 2),
     wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
     *(put_port(f"{box}/lan", "interface.network", "lan") for box in ("hide", "decoder")),
     AddLink(item=Stream(id="watch", name="Watch", from_device="hide", to_device="decoder", protocol="rtsp", format=hd("25"), video_mbps=6)),
@@ -132,9 +146,25 @@ FIBRE: list[Edit] = [
     wire("tx/out", "rx/in", "fibre", 50, "glass"),
     wire("rx/out", "encoder/sdi", "coax", 2),
 ]
+FAR: list[Edit] = [
+    *PAIRED,
+    AddSite(item=Site(id="town", name="Town")),
+    AddPlace(item=Place(id="hall", name="Hall", site="town")),
+    AddUplink(item=Uplink(id="line", name="Line", site="town")),
+    AddNetwork(item=Network(id="hall-lan", name="Hall network", site="town", range="10.4.0.0/24")),
+    LeaveBy(network="hall-lan", uplink="line"),
+    *(put("device", box, "place", "hall") for box in ("decoder", "screen")),
+    put_port("decoder/lan", "interface.network", "hall-lan"),
+    put("link", "feed-2", "protocol", "srt"),
+    put("link", "feed-2", "video_mbps", 4),
+    put("link", "feed-2", "format", hd("25").model_dump(mode="json")),
+    put("link", "feed-2", "address", "srt://203.0.113.20:9000"),
+    put("settings", None, "headroom", "worst"),
+]
+"""The second path to another town."""
 ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
-    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE,
+    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR,
 }  # fmt: skip

@@ -210,9 +210,14 @@ TWINS = [
          "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
     Twin("paired", [put("link", "feed-2", "address", "127.0.0.1:5000")], "local-address:feed-2 stops", "means the box it is typed into"),
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.30:5000")], "local-address:feed-2 stops", "is the address of Encoder"),
-    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 risks", "is nobody's address in this plan"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.150")], "local-address:feed-2 risks", "is nobody's address in this plan"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 stops", "is no address that Sender or Decoder can have"),
     Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, the stream is paired"),
     # The line, and the day.
+    Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", ""),
+    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
+    Twin("pole", [AddDevice(item=from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
+         "not-plugged-in:hide:lan stops", "leads nowhere", ""),
     Twin("networked", [SetFigure(figure="paired-delay", value=21)], "sources-apart:switcher:together risks", "21 ms later than Camera; 20 ms do not show", ""),
     Twin("pole", [put_port("net/lan-1", "poe_w", None)], "no-power-over-ethernet:hide:power stops", "gives none", ""),
     Twin("pole", [put("device", "hide", "power.draw_w", 26)], "no-power-over-ethernet:hide:power stops", "draws 26 W; 25.5 W reach it", ""),
@@ -286,6 +291,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
     assert shown | SURVEYS.keys() | {
         "gear-missing",
         "end-not-known",
+        "no-system-format",
         "no-measurement",
     } == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)
     assert CURES.keys() <= BY_NAME.keys()
@@ -293,7 +299,12 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
 
 NOT_KNOWN = [
     ("paired", [AddDevice(item=from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
+                wire("encoder/lan", "net/lan-2", "ethernet", 50), wire("sender/lan", "net/lan-3", "ethernet", 50),
                 put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
+    ("far", [put("link", "feed-2", "address", "")], "far-address:feed-2", "address", "the public one of its site"),
+    ("pole", [Remove(noun="link", id="decoder-lan-net-lan-2")], "not-plugged-in:decoder:lan", "cable", "What is Decoder, LAN plugged into"),
+    ("laptop", [put("device", "switcher", "produces", None), put("device", "slides", "produces", hd("59.94").model_dump(mode="json"))],
+     "no-system-format:switcher:system", "produces", "Which system format is Switcher set to"),
     ("plain", [put("device", "alder", "ingest.host", "")], "stream-address:feed", "ingest.host", "At which host does Alder take Feed"),
     ("plain", [put("show", None, "ends_at", None)], "end-not-known:show", "ends_at", "When does Regatta end"),
     ("air", [put("span", "gap", "between", [{"kind": "wall", "material": "unknown"}])], "radio-too-far:air", "between", "What stands between Slipway and Boathouse"),
@@ -451,7 +462,7 @@ def test_each_check_gives_one_answer_wherever_it_applies(name: str) -> None:
         "run-broken": len(plan.links), "input-undecided": 2 * joined, "bitrate-unsuited": len(streams),
         "couplers-in-the-run": sum(c.cable != "ethernet" for c in cables), "encoder-sends": len(streams),
         "encoder-codec": len(streams), "platform-bitrate": len(pushes), "platform-protocol": len(pushes),
-        "stream-address": len(pushes), "no-way-out": len(pushes), "network-elsewhere": len(on_network),
+        "stream-address": len(pushes), "no-way-out": len({*pushes, *(s for s in streams if s.protocol == "web")}), "network-elsewhere": len(on_network),
         "address-fault": sum(bool(p.address) for p in on_network), "aim-not-met": len(plan.aims), "no-start": 1,
         "encoder-destinations": len({s.from_device for s in streams if case.devices[s.from_device].encoding}),
         "radio-too-far": sum(x.kind == "radio" for x in plan.links),

@@ -136,8 +136,8 @@ _STREAM: Row = {
     "protection": _not_yet("whether a protected picture may be sent"),
     "sound": _not_yet("whether it carries sound"),
     "power": _none("asked of the boxes at its ends"),
-    "address": _asked("stream-address", "key-missing", "local-address", yet="what each side must type"),
-    "reach over networks": _asked("no-way-out", "networks-apart", yet="whether the caller reaches the listener"),
+    "address": _asked("stream-address", "key-missing", "local-address", "far-address", yet="what each side must type"),
+    "reach over networks": _asked("no-way-out", "networks-apart", "far-way-out", yet="whether the caller reaches the listener"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate", "tcp-under-loss", yet="loss and round trip where none was seen"),
     "delay": _not_yet("whether it is soon enough for what it is for"),
@@ -146,7 +146,7 @@ _STREAM: Row = {
 _PROTOCOLS: dict[Protocol, Row] = {
     "rtmp": _STREAM,
     "rtmps": _STREAM,
-    "srt": {**_STREAM, "address": _asked("stream-address", yet="its latency, passphrase and mode, and what each side must type")},
+    "srt": {**_STREAM, "address": _asked("stream-address", "far-address", yet="its latency, passphrase and mode, and what each side must type")},
     "rtsp": _STREAM,
     "ndi": {**_STREAM, "address": _not_yet("whether its name is found from the other end")},
     "paired": {**_STREAM, "plugs and direction": _asked(
@@ -155,7 +155,7 @@ _PROTOCOLS: dict[Protocol, Row] = {
 }  # fmt: skip
 _BOX: Row = {
     "plugs and direction": _asked("nothing-plugged-in", unless="it hands no picture on"),
-    "format": _asked("format-refused", "rate-converted", "levels-differ", "overlay-left-on",
+    "format": _asked("format-refused", "no-system-format", "rate-converted", "levels-differ", "overlay-left-on",
                      unless="no picture arrives at an input that could refuse it"),
     "reach": _none("a box has no length"),
     "way between places": _none("it stands in one place"),
@@ -165,7 +165,7 @@ _BOX: Row = {
     "power": _asked("no-power-over-ethernet", yet="what feeds it, and for how long"),
     "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
-    "reach over networks": _asked("network-elsewhere", unless="it is on no network"),
+    "reach over networks": _asked("network-elsewhere", "not-plugged-in", unless="it is on no network"),
     "capacity": _none("asked of the streams it sends and takes"),
     "delay": _asked("sources-apart", yet="whether what it adds is soon enough"),
     "the box itself": _asked("firmware-too-old", "gear-missing", unless="no firmware is asked for, and nobody keeps count of it"),

@@ -1,5 +1,14 @@
 """Networks: subnets, addresses, the ways out of a site, and the addresses of streams."""
 
-from humble_relay.core.network import addresses, local_streams, stream_addresses, ways_out
+from humble_relay.core.network import (
+    addresses,
+    far_streams,
+    local_streams,
+    stream_addresses,
+    ways_out,
+    wiring,
+)
 
-CHECKS = (*addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS)
+CHECKS = (
+    *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
+)  # fmt: skip

@@ -137,6 +137,8 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
         return fails(
             lambda: _mistyped(stream, f"{host} means the box it is typed into, and no other ({kind[1]})")
         )
+    if stream.protocol in ("rtmp", "rtmps") and not parts.path.strip("/"):
+        return fails(lambda: _mistyped(stream, f"{text} names no application after the host, such as /live"))
     address = address_in(host)
     if address is None:
         return HOLDS
@@ -157,10 +159,17 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
 
 
 def _may_have(case: Case, device: Device, address: IPv4Address | IPv6Address) -> bool:
-    """Whether a box may come by an address: by DHCP on one of its networks, or on one whose range nobody knows."""
-    open_to = [p for p in device.ports if not p.address and (p.network or "mobile" in p.types)]
-    ranges = [subnet(case.networks[p.network]) if p.network else None for p in open_to]
-    return any(r is None or address in r.range for r in ranges)
+    """Whether a box may come by an address: out of the pool where DHCP gives it, or at all where nobody knows its network."""
+    for port in device.ports:
+        if port.address or not (port.network or "mobile" in port.types):
+            continue
+        known = subnet(case.networks[port.network]) if port.network else None
+        if known is None or not isinstance(address, IPv4Address):
+            return True
+        pool = known.pool if port.addressing == "dhcp" else None
+        if pool[0] <= address <= pool[1] if pool else address in known.range:
+            return True
+    return False
 
 
 def _mistyped(stream: Stream, why: str) -> Words:

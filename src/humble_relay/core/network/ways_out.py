@@ -43,11 +43,11 @@ def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
 
 
 LEAVING: Asked[Stream] = Asked(
-    "push to a platform, at its sender",
+    "push to a platform, or browser link, at its sender",
     lambda case: (
         (Thing("device", s.from_device, s.id), s)
         for s in case.streams
-        if case.devices[s.to_device].ingest and not stays(case, s)
+        if s.protocol == "web" or (case.devices[s.to_device].ingest and not stays(case, s))
     ),
 )
 
@@ -60,7 +60,7 @@ def no_way_out(case: Case, stream: Stream) -> Verdict:
     """Whether a push to a platform leaves its sender's site by some uplink. A box with mobile data of its own that is on
     no network may leave by that: not known which line it is, and what it carries."""
     sender = case.devices[stream.from_device]
-    if way_out(case, stream) or in_the_cloud(sender):
+    if way_out(case, stream) or in_the_cloud(sender) or any(case.uplink_of(p.network) for p in sender.ports):
         return HOLDS
     mobile = next((p for p in sender.ports if "mobile" in p.types), None)
     if mobile and not any(p.network for p in sender.ports):

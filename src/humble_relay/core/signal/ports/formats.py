@@ -19,7 +19,7 @@ from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Device, Port
 from humble_relay.core.plan.video import Rate, frames_per_second
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.propagation import Signal, arrivals
+from humble_relay.core.signal.flow.propagation import MIXERS, Signal, arrivals, flow
 
 Arrival = tuple[Device, Port, Signal]
 
@@ -142,6 +142,31 @@ def levels_differ(case: Case, what: Arrival) -> Verdict:
     )
 
 
+MIXING: Asked[tuple[Device, list[Signal]]] = Asked(
+    "mixer that no system format is set for",
+    lambda case: (
+        (Thing("device", d.id, "system"), (d, signals))
+        for d in case.devices.values()
+        if d.kind in MIXERS
+        and d.produces is None
+        and len(signals := [*case.once(flow).arriving[d.id].values()]) > 1
+    ),
+)
+
+
+@check(
+    "no-system-format", MIXING, "signal", "Is it known which format it mixes in, where its sources differ?",
+    "common practice, no source", "plan",
+)  # fmt: skip
+def no_system_format(_: Case, what: tuple[Device, list[Signal]]) -> Verdict:
+    """Whether a mixer's sources are all of one format, or its own format is known: others it must convert, or refuses."""
+    device, signals = what
+    if len({s.format for s in signals}) == 1:
+        return HOLDS
+    asked = f"Which system format is {device.name} set to: raster, frame rate and scan? Its sources differ."
+    return wants(Want(Thing("device", device.id), "produces", asked))
+
+
 def divides(rate: Rate, made: Rate) -> bool:
     """Whether whole frames make the other rate: 25 makes 50 by showing each twice.
 
@@ -156,4 +181,4 @@ def _name(case: Case, what: Arrival) -> str:
     return case.port_name(f"{what[0].id}/{what[1].id}")
 
 
-CHECKS = (format_refused, rate_converted, protected_picture, levels_differ)
+CHECKS = (format_refused, no_system_format, rate_converted, protected_picture, levels_differ)

@@ -1,0 +1,89 @@
+"""Whether a stream between boxes of two sites can find its way: out at one end, in at the other, to an address that is there."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+from urllib.parse import urlsplit
+
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.network.hosts import host_class
+from humble_relay.core.plan import Device, Stream
+
+
+class FarStream(NamedTuple):
+    """A stream from a box of one site to a box of another."""
+
+    stream: Stream
+    sender: Device
+    taker: Device
+
+
+def _far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
+    for stream in case.streams:
+        sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+        here, there = case.site_of(sender), case.site_of(taker)
+        if here and there and here != there and stream.protocol != "web":
+            yield Thing("link", stream.id), FarStream(stream, sender, taker)
+
+
+FAR_STREAMS: Asked[FarStream] = Asked("stream between two sites", _far)
+
+
+@check(
+    "far-address", FAR_STREAMS, "addresses", "Is the address known that it goes to, and can it be the other site's?",
+    "RFC 1918, RFC 6598, RFC 6762, RFC 1122", "standard",
+)  # fmt: skip
+def far_address(_: Case, far: FarStream) -> Verdict:
+    """Whether a stream to another site has an address, and one that is not private, this machine's or a local name.
+
+    Names are announced on one network only, so no protocol finds the other end by itself.
+    """
+    stream = far.stream
+    if not stream.address:
+        asked = f"At which address does {far.taker.name} take {stream.name} from outside: the public one of its site, and the port?"
+        return wants(Want(Thing("link", stream.id), "address", asked))
+    try:
+        host = urlsplit(stream.address if "//" in stream.address else f"//{stream.address}").hostname or ""
+    except ValueError:
+        host = ""
+    found = host_class(host) if host else None
+    if host and (found is None or found[0] in ("public", "documentation")):
+        return HOLDS
+    why = f"is {found[0]} ({found[1]})" if found else "cannot be read as an address"
+    return fails(
+        lambda: Words(
+            f"{stream.name} goes to another site, and {stream.address} {why}.",
+            "It works at home, where both boxes stand on one network, and nowhere else.",
+            "Type the public address of the other site, and have its router forward the port.",
+        )
+    )
+
+
+@check(
+    "far-way-out", FAR_STREAMS, "addresses", "Has each end a way to the internet?", "common practice, no source", "plan"
+)  # fmt: skip
+def far_way_out(case: Case, far: FarStream) -> Verdict:
+    """Whether both ends are on a network whose router has an uplink, or have mobile data of their own."""
+    for device in (far.sender, far.taker):
+        if not _reaches_out(case, device):
+            return fails(lambda device=device: _cut_off(case, device, far.stream))  # type: ignore[misc]
+    return HOLDS
+
+
+def _reaches_out(case: Case, device: Device) -> bool:
+    return any(case.uplink_of(p.network) for p in device.ports) or any(
+        "mobile" in p.types for p in device.ports
+    )
+
+
+def _cut_off(case: Case, device: Device, stream: Stream) -> Words:
+    on = " and ".join(case.networks[p.network].name for p in device.ports if p.network)
+    return Words(
+        f"{device.name} is on {on or 'no network'}{', which has no way out' if on else ''}: {stream.name} goes to another site.",
+        "The box says it is connected, and nothing crosses.",
+        "Put it on a network with a line out.",
+    )
+
+
+CHECKS = (far_address, far_way_out)
