@@ -84,7 +84,7 @@ TWINS = [
          "connector-mismatch:run:camera-sdi stops, connector-mismatch:run:encoder-sdi stops", "an HDMI cable does not go in", "Run it"),
     Twin("mixed", [put_port("switcher/in-4", "assigned", "hdmi")], "connector-mismatch:run:switcher-in-4 stops", "SDI coax cable does not go in", "Run it another way: SDI coax 40 m to Input 1"),
     Twin("asked", [put_port("camera/sdi", "way", "in")], "cable-against-the-signal:run stops, aim-not-met:alder stops", "from an input to an input"),
-    Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, nothing-plugged-in:encoder:in stops, source-goes-nowhere:camera risks",
+    Twin("asked", [put("link", "run", "broken", True)], "run-broken:run stops, aim-not-met:alder stops, source-goes-nowhere:camera risks",
          "marked as broken", "It is mended"),
     Twin("plain", [put("link", "run", "cable", "fibre"), put_port("camera/sdi", "types", ["fibre"]),
                    put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
@@ -214,6 +214,7 @@ TWINS = [
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 stops", "is no address that Sender or Decoder can have"),
     Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, the stream is paired"),
     # The line, and the day.
+    Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", ""),
     Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", ""),
     Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
     Twin("pole", [AddDevice(item=from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],

@@ -34,9 +34,13 @@ def test_routes_arrive_judged_and_the_one_chosen_does_what_was_promised(
     assert [f["rule"] for f in found["routes"][0]["gone"]] == ["source-goes-nowhere"]
     after = apply_edits(client, demo, found["routes"][0]["route"]["edits"])
     assert after.status_code == 200
-    assert [f["rule"] for f in after.json()["report"]["findings"]] == ["upload-bad-hour"]
+    assert [f["rule"] for f in after.json()["report"]["findings"]] == ["sources-apart", "upload-bad-hour"]
     undone = client.post(f"{demo}/undo", headers={"If-Match": '"2"'}).json()
-    assert [f["rule"] for f in undone["report"]["findings"]] == ["source-goes-nowhere", "upload-bad-hour"]
+    assert [f["rule"] for f in undone["report"]["findings"]] == [
+        "source-goes-nowhere",
+        "sources-apart",
+        "upload-bad-hour",
+    ]
 
 
 def test_one_input_may_be_asked_for_and_a_measured_run_given(client: TestClient, demo: str) -> None:
@@ -64,8 +68,8 @@ def test_what_the_plan_does_not_have_is_said(client: TestClient, demo: str, path
 
 def test_a_broken_link_is_re_routed_and_a_whole_patch_laid(client: TestClient, demo: str) -> None:
     found = client.get(f"{demo}/reroute/weir-run").json()
-    radio = next(r for r in found["routes"] if "radio" in r["route"]["title"])
-    assert apply_edits(client, demo, radio["route"]["edits"]).status_code == 200
+    coax = next(r for r in found["routes"] if r["route"]["title"].startswith("SDI coax 154 m"))
+    assert apply_edits(client, demo, coax["route"]["edits"]).status_code == 200
     patch = client.get(f"{demo}/patch/switcher").json()
     assert [line["words"] for line in patch["patch"]["lines"]] == ["Quay camera to Input 4"]
     after = apply_edits(client, demo, patch["patch"]["edits"]).json()

@@ -16,9 +16,10 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
-from humble_relay.core.plan import ENDS, SCREENS, Aim, Device, Port
+from humble_relay.core.plan import ENDS, SCREENS, Aim, Cable, Device, Port
 from humble_relay.core.signal.flow.propagation import (
     MIXERS,
+    PICTURE_CABLES,
     Signal,
     carries_picture,
     ends_of,
@@ -103,6 +104,12 @@ def _nothing(device: Device) -> Words:
     )
 
 
+def _brought_to(case: Case) -> set[str]:
+    """The boxes that a link brings a picture to, broken or not."""
+    picture = (x for x in case.plan.links if not isinstance(x, Cable) or x.cable in PICTURE_CABLES)
+    return {ends_of(link)[1] for link in picture}
+
+
 def _passing_on(case: Case) -> Iterator[tuple[Thing, Device]]:
     """Boxes that are to hand a picture on, and make none."""
     onward = case.once(feeds)
@@ -119,9 +126,9 @@ PASSING_ON: Asked[Device] = Asked("box that hands a picture on", _passing_on)
     "common practice, no source",
 )  # fmt: skip
 def nothing_plugged_in(case: Case, device: Device) -> Verdict:
-    """Whether a picture is brought to a box that is drawn to hand one on. A computer may have one of its own."""
-    if any(device.id in takers for takers in case.once(feeds).values()):
-        return HOLDS
+    """Whether any link brings a picture to a box that is drawn to hand one on. A computer may have one of its own."""
+    if device.id in case.once(_brought_to):
+        return HOLDS  # what is wrong with that link is asked of it
 
     def say() -> Words:
         after = ", ".join(sorted(case.devices[d].name for d in case.once(feeds)[device.id]))
