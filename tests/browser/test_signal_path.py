@@ -112,7 +112,7 @@ def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-d
     finder.get_by_role("button", name="SDI coax 154 m").first.click()
     saved(page, 3)
     expect(docket(page, "is marked as broken")).to_have_count(0)
-    expect(page.get_by_role("group", name="Signal map")).to_contain_text("SDI coax 154 m")
+    expect(page.get_by_role("group", name="Signal map")).to_contain_text("SDI 154 m")
     page.evaluate("document.activeElement.blur()")
     page.keyboard.press("u")
     expect(docket(page, "is marked as broken")).to_have_count(1)
