@@ -270,7 +270,10 @@ def test_the_fourth_camera_of_the_demo_finds_its_way_through_what_is_in_stock() 
     assert first.delay_ms == 1500 + 200 and first.hops[0].format == "1080p25"
     assert "Switcher, Input 4" in first.uses_up and any("shares the network" in r for r in first.risks)
     verdict = tried_routes(demo(), answer.routes)[0]
-    assert [f.rule for f in verdict.gone] == ["source-goes-nowhere"] and verdict.come == ()
+    # The doubt about the phone was taken on for 510 ms; with a camera 1.8 s late it is open again.
+    assert [f.rule for f in verdict.gone] == ["source-goes-nowhere"] and [f.rule for f in verdict.come] == [
+        "sources-apart"
+    ]
 
 
 def test_a_broken_run_is_re_routed_and_its_boxes_are_free_again() -> None:

@@ -41,8 +41,8 @@ const OVERLAY = [
   ["not-known", "overlay not known"],
 ] as const;
 const PROTECTED = [
-  ["yes", "shows protected"],
-  ["no", "black if protected"],
+  ["yes", "protected: yes"],
+  ["no", "protected: no"],
 ] as const;
 const LEVELS = [
   ["full", "full range"],

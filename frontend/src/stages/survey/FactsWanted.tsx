@@ -82,6 +82,7 @@ function Answer({ fact }: { fact: Wanted }) {
         }
       />
     );
+  if (fact.stage === "survey") return <span className="text-faint">below, as a measurement</span>;
   return (
     <Link className="link capitalize" to={`/plans/${standing.id}/${fact.stage}`}>
       in {fact.stage}

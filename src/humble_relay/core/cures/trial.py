@@ -49,8 +49,9 @@ def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
 def difference(
     before: Iterable[Finding], after: Iterable[Finding]
 ) -> tuple[tuple[Finding, ...], tuple[Finding, ...]]:
-    """The findings that go, and those that come."""
+    """The findings that go, and those that come: a doubt that was accepted and is open again comes too."""
     old, new = {f.id: f for f in before}, {f.id: f for f in after}
+    reopened = {id for id, f in old.items() if f.accepted and id in new and not new[id].accepted}
     return tuple(f for id, f in old.items() if id not in new), tuple(
-        f for id, f in new.items() if id not in old
+        f for id, f in new.items() if id not in old or id in reopened
     )
