@@ -228,7 +228,7 @@ TWINS = [
     Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks", "may carry", "Smaller picture"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
-         "lead-time-missed:open-account-alder stops", "had to be begun by Fri 18 Sep 19:30", "It has been done"),
+         "lead-time-missed:open-account-alder risks", "had to be begun by Fri 18 Sep 19:30", "It has been done"),
     Twin("plain", [put("show", None, "starts_at", None)], "no-start:show note", "has no start"),
     Twin("plain", [put("show", None, "ends_at", "2026-09-19T19:29:00+00:00")], "no-start:show risks", "ends before it starts"),
 ]  # fmt: skip

@@ -1,9 +1,11 @@
 """The order of the day, and what the stages say of themselves."""
 
-from humble_relay.core.plan.edits import MarkTask
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan.edits import AddDevice, MarkTask, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.show.papers import papers
 from tests.build import case_of, put, report_of, rules_of, small_show
+from tests.shows import SHOWS, wire
 
 NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)
 SOON = put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")
@@ -38,6 +40,23 @@ def test_the_order_feeds_before_it_looks_before_it_publishes_and_ends_in_reverse
         "stop-feed:feed",
     ]
     assert [s for s in order if s in steps] == steps
+
+
+def test_a_show_without_a_platform_has_an_order_too() -> None:
+    screen = [*SHOWS["networked"], *SHOWS["paired"], AddDevice(item=from_library("recorder", "card", "boathouse", "Card")),
+              wire("switcher/clean", "card/sdi", "coax", 2), Remove(noun="device", id="alder")]  # fmt: skip
+    order = [t.id for t in report_of(small_show(*screen)).order]
+    steps = [
+        "power-on",
+        "bring-up:switcher",
+        "join:feed-2",
+        "see:screen",
+        "see:card",
+        "start",
+        "over",
+        "stop-recording:card",
+    ]
+    assert [s for s in order if s in steps] == steps and not [s for s in order if "publish" in s]
 
 
 def test_every_stage_says_its_worst() -> None:

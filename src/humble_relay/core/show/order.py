@@ -12,7 +12,6 @@ from humble_relay.core.judging.answer import (
     Want,
     Words,
     doubtful,
-    fails,
     holds,
     wants,
 )
@@ -20,8 +19,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import SHOW
 from humble_relay.core.judging.working import Step, Working
-from humble_relay.core.plan import Show
-from humble_relay.core.signal.flow.propagation import is_source
+from humble_relay.core.plan import SCREENS, Show
+from humble_relay.core.signal.flow.propagation import flow, is_source
 
 
 class Task(Frozen):
@@ -61,7 +60,7 @@ def lead_time_missed(case: Case, task: Task) -> Verdict:
         return HOLDS
     late = (case.as_of - task.at).total_seconds() / 3600
     begun = f"{task.at:%a %d %b %H:%M}"
-    return fails(
+    return doubtful(
         lambda: Words(
             f"{task.what}: this had to be begun by {begun}, {late:.0f} h before the moment judged.",
             task.why,
@@ -178,6 +177,29 @@ def _tasks(case: Case) -> Iterator[Task]:
     for i, device in enumerate(encoders):
         yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
                    "A box on the wrong network looks exactly like a box that is off.")  # fmt: skip
+    for i, device in enumerate(d for d in case.devices.values() if d.kind == "switcher"):
+        yield task(f"bring-up:{device.id}", "set up", -power + 20 + i, f"Bring up each source on {device.name}: picture, name, its own sound off",
+                   "An input that was never assigned looks exactly like a camera that is off.")  # fmt: skip
+    for i, stream in enumerate(s for s in case.streams if not case.devices[s.to_device].ingest):
+        source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
+        yield task(f"join:{stream.id}", "set up", -feed - 10 + i * min(1.0, 8 / len(case.streams)), f"Start {stream.name} on {source}, and see it on {sink}",
+                   "Two boxes on two networks look like one that is off: better now than with the room full.")  # fmt: skip
+    shown = [d for d in case.devices.values() if d.kind in SCREENS and case.once(flow).arriving[d.id]]
+    for i, device in enumerate(shown):
+        does = "Start recording on" if device.kind == "recorder" else "Look at"
+        why = (
+            "What was not recorded cannot be shown again."
+            if device.kind == "recorder"
+            else "The room that nobody at the desk can see is the one that stays dark."
+        )
+        at = -publish if device.kind == "recorder" else -feed
+        yield task(
+            f"see:{device.id}",
+            "feed",
+            at + i * min(1.0, 2 / len(shown)),
+            f"{does} {device.name}: picture, and the sound that belongs to it",
+            why,
+        )
     pushes = [s for s in case.streams if case.devices[s.to_device].ingest]
     for i, stream in enumerate(pushes):
         sender, taker = case.devices[stream.from_device].name, case.devices[stream.to_device]
@@ -207,7 +229,7 @@ def _tasks(case: Case) -> Iterator[Task]:
     if length > 0:
         yield task("over", "show", length, f"{show.name} ends", "")
     for i, stream in enumerate(case.streams):
-        if case.devices[stream.to_device].ingest:
+        if case.devices[stream.to_device].kind == "platform":
             yield task(
                 f"end-platform:{stream.id}",
                 "end",
@@ -215,6 +237,7 @@ def _tasks(case: Case) -> Iterator[Task]:
                 f"End the show on {case.devices[stream.to_device].name}",
                 "First here, so that viewers see an end and not a stall.",
             )
+        if case.devices[stream.to_device].ingest:
             yield task(
                 f"stop-feed:{stream.id}",
                 "end",
@@ -222,3 +245,6 @@ def _tasks(case: Case) -> Iterator[Task]:
                 f"Stop the feed on {case.devices[stream.from_device].name}",
                 "Then the encoder.",
             )
+    for i, device in enumerate(d for d in shown if d.kind == "recorder"):
+        yield task(f"stop-recording:{device.id}", "end", max(length, 1) + 6 + i / 10, f"Stop recording on {device.name}, and wait until it has written",
+                   "A card pulled too early holds a file that does not open.")  # fmt: skip
