@@ -11,6 +11,7 @@ import pytest
 from humble_relay.cli import main
 from humble_relay.core.plan.survey import numbered
 from humble_relay.core.show.papers import papers
+from humble_relay.core.views.sheets import all_papers
 from humble_relay.demo import demo_plan
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, schema, write_plan
@@ -83,6 +84,15 @@ def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
     assert "rtmps://ingest.alder.example:443/live" in tables["streams"].rows[0]
     assert "paper-lantern" not in str(tables)
     assert "paper-lantern" in str(papers(case_of(small_show()), show_keys=True))
+    asked = case_of(small_show(*ASKED, put("device", "alder", "ingest.host", "")))
+    sheets = {t.id: t for t in all_papers(asked)}
+    assert sheets["facts"].rows == (
+        ("At which host does Alder take Feed? Its page for this event says.", "1", "", ""),
+    )
+    ((picture, state, _, first),) = sheets["proofs"].rows
+    assert (picture, state) == ("Picture of Camera at Alder", "not known") and first.startswith(
+        "RTMPS 8 Mb/s: "
+    )
     unstarted = {t.id: t for t in papers(case_of(small_show(put("show", None, "starts_at", None))))}
     assert any(row[0] == "−30 min" for row in unstarted["order"].rows)
 

@@ -6,6 +6,7 @@ import { useView } from "../../api/views";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { SignalMap } from "../../instruments/SignalMap";
 import { Figure } from "../../parts/Figure";
+import { Proofs } from "../../parts/Proofs";
 import { FirstThing, Section } from "../../parts/Section";
 import { Finder, PatchAll, type Wanted } from "./Finder";
 import { Links } from "./Links";
@@ -38,6 +39,7 @@ export function Signal() {
       )}
       {mapped && (
         <div className="no-print">
+          <Proofs />
           <PatchAll />
           <Links onReroute={(link) => ask({ link })} />
           <SoundSection />

@@ -1,0 +1,33 @@
+import { useProofs } from "../api/proofs";
+import { ProofBody } from "./ProofBody";
+import { Section } from "./Section";
+import { STATE_WORDS, StateMark } from "./StateMark";
+
+/** What must arrive and how far it is proven, a line each, to be read where the work is done. */
+export function Proofs() {
+  const { data } = useProofs();
+  const proofs = data?.proofs ?? [];
+  if (!proofs.length) return null;
+  return (
+    <Section title="What must arrive" aside="asked for in the brief">
+      <ul>
+        {proofs.map((proof) => (
+          <li key={proof.aim} className="border-rule border-b py-1">
+            <details>
+              <summary className="flex cursor-pointer items-baseline gap-2">
+                <StateMark state={proof.state} />
+                <span className="min-w-0 flex-1">
+                  <span className="font-semibold">{proof.title}</span>: {STATE_WORDS[proof.state]}
+                </span>
+                <span className="margin-note">{proof.summary}</span>
+              </summary>
+              <div className="mb-3 pl-[22px]">
+                <ProofBody proof={proof} />
+              </div>
+            </details>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
