@@ -1,6 +1,6 @@
 """The go-live order: what to do, when, counted back from the start; feed first, publish later."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -22,12 +22,14 @@ from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.plan import SCREENS, Show
 from humble_relay.core.signal.flow.propagation import flow, is_source
 
+Phase = Literal["ahead", "set up", "feed", "publish", "show", "end"]
+
 
 class Task(Frozen):
     """One line of the order. `minutes` counts from the start of the show: before it is negative."""
 
     id: str
-    phase: Literal["ahead", "set up", "feed", "publish", "show", "end"]
+    phase: Phase
     minutes: float
     at: datetime | None
     what: str
@@ -40,13 +42,13 @@ class Task(Frozen):
 
 def order(case: Case) -> tuple[Task, ...]:
     """Every task in the order of time, derived from what the plan contains."""
-    return tuple(sorted(_tasks(case), key=lambda t: t.minutes))
+    return tuple(sorted((*case.once(_ahead), *_on_the_day(case)), key=lambda t: t.minutes))
 
 
 LEAD_TIMES: Asked[Task] = Asked(
     "task that somebody else needs time for",
     lambda case: (
-        (Thing("show", t.id.replace(":", "-")), t) for t in case.once(order) if t.lead and t.at is not None
+        (Thing("show", t.id.replace(":", "-")), t) for t in case.once(_ahead) if t.lead and t.at is not None
     ),
 )
 
@@ -111,17 +113,16 @@ def end_not_known(_: Case, show: Show) -> Verdict:
 CHECKS = (no_start, end_not_known, lead_time_missed)
 
 
-def _tasks(case: Case) -> Iterator[Task]:
-    show = case.plan.show
-    venue = [s for s in case.sites.values() if s.run_by == "venue"]
-    platforms = [d for d in case.devices.values() if d.ingest and case.streams_to.get(d.id)]
-    to_platforms = {s.from_device for s in case.streams if case.devices[s.to_device].ingest}
-    encoders = [d for d in case.devices.values() if d.id in to_platforms]
-    sources = [d for d in case.devices.values() if is_source(d)]
+Make = Callable[..., Task]
+
+
+def _task(case: Case) -> Make:
+    """What makes a task of this show: its moment counted from the start, and whether it is ticked off."""
+    show, done = case.plan.show, set(case.plan.settings.done)
 
     def task(
         id: str,
-        phase: str,
+        phase: Phase,
         minutes: float,
         what: str,
         why: str,
@@ -129,10 +130,21 @@ def _tasks(case: Case) -> Iterator[Task]:
         working: Working | None = None,
     ) -> Task:
         at = show.starts_at and (show.starts_at + timedelta(minutes=minutes)).astimezone(show.clock)
-        return Task.model_validate(
-            {"id": id, "phase": phase, "minutes": minutes, "at": at, "what": what, "why": why, "lead": lead,
-             "done": id in case.plan.settings.done, "working": working}
+        return Task.model_construct(
+            id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=id in done, working=working
         )  # fmt: skip
+
+    return task
+
+
+def _ahead(case: Case) -> tuple[Task, ...]:
+    """What has to be begun days before."""
+    return tuple(_ahead_of_it(case, _task(case)))
+
+
+def _ahead_of_it(case: Case, task: Make) -> Iterator[Task]:
+    venue = [s for s in case.sites.values() if s.run_by == "venue"]
+    platforms = [d for d in case.devices.values() if d.ingest and case.streams_to.get(d.id)]
 
     def ahead(figure: str, margin_h: float = 0) -> tuple[float, Working]:
         hours = case.figures[figure] + margin_h
@@ -162,6 +174,14 @@ def _tasks(case: Case) -> Iterator[Task]:
     minutes, working = ahead("rehearse-lead")
     yield task("rehearse", "ahead", minutes, "Rehearse in the real place, at the real hour, with people in it",
                "What was never tried does not work.", working=working)  # fmt: skip
+
+
+def _on_the_day(case: Case) -> Iterator[Task]:
+    """What is done on the day, from the first box switched on to the last one off."""
+    task, show = _task(case), case.plan.show
+    to_platforms = {s.from_device for s in case.streams if case.devices[s.to_device].ingest}
+    encoders = [d for d in case.devices.values() if d.id in to_platforms]
+    sources = [d for d in case.devices.values() if is_source(d)]
     power, feed, preview, publish = (
         case.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
     )
