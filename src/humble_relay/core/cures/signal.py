@@ -33,7 +33,8 @@ def _long_enough(case: Case, thing: Thing) -> Iterator[Cure]:
     apart = distance_m(case, a, b)
     if apart is not None:
         field = "length_m" if isinstance(link, Cable) else "distance_m"
-        metres = run_length_m(case, a, b) if isinstance(link, Cable) else math.ceil(apart * 10) / 10
+        run = run_length_m(case, a, b) if isinstance(link, Cable) else None
+        metres = run or math.ceil(apart * 10) / 10
         yield Cure(title=f"Plan {metres:g} m", edits=(set_link(link.id, field, metres),))
     yield from another_way(case, thing)
 

@@ -35,7 +35,7 @@ def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple
         metres = run_length_m(case, place, device.place)
         ports = (p for p in device.ports if p.role != "uplink" and (p.poe_w or not fed))
         free = [p for p in ports if f"{device.id}/{p.id}" not in case.join_at]
-        if free and metres <= case.figures["ethernet-reach"]:
+        if free and metres is not None and metres <= case.figures["ethernet-reach"]:
             found += [(metres, f"{device.id}/{p.id}") for p in free]
     return sorted(found, key=lambda s: s[0])
 

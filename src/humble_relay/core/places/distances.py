@@ -29,13 +29,13 @@ def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
     return math.hypot((first.x_m or 0) - (second.x_m or 0), (first.y_m or 0) - (second.y_m or 0), up)
 
 
-def run_length_m(case: Case, a: str | None, b: str | None) -> float:
-    """Metres of cable between two places: the distance plus slack, 2 m where a place has no position."""
-    first, second = case.places.get(a or ""), case.places.get(b or "")
-    if not first or not second or first.id == second.id:
+def run_length_m(case: Case, a: str | None, b: str | None) -> float | None:
+    """Metres of cable between two places: the distance plus slack; 2 m within one place, or where nothing stands
+    anywhere yet. None where nobody knows how far they are apart."""
+    if a == b:
         return _NEAR_M
     flat = distance_m(case, a, b)
-    return _NEAR_M if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
+    return None if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
 
 
 def cable_can_go(case: Case, a: str | None, b: str | None) -> bool:

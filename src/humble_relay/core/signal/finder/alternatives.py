@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.sockets import network_for
+from humble_relay.core.places.distances import run_length_m
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
@@ -243,6 +244,16 @@ def _answer(
     return Routes(source=source, end=end, routes=tuple(ready or routes[:2]), why_not=why)
 
 
+def _not_measured(on: RoutingProblem, starts: list[Start]) -> str | None:
+    """The two places in words that the way would have to bridge, where nobody knows how far they are apart."""
+    for start in starts:
+        a, b = start.exit.box.place, on.ends[0].box.place
+        if run_length_m(on.case, a, b) is None and not on.lengths.get((a, b)):
+            named = [on.case.places[p].name if p else "a box that stands nowhere yet" for p in (a, b)]
+            return " to ".join(named)
+    return None
+
+
 def _why_not(on: RoutingProblem, starts: list[Start], routes: list[Route], source: str, end: str) -> str:
     if not on.ends:
         return f"There is no way: every input of {end} that takes a picture is in use. Free one, or put a switch before it."
@@ -257,6 +268,8 @@ def _why_not(on: RoutingProblem, starts: list[Start], routes: list[Route], sourc
         ]
         if offline and any(e.box.device.ingest for e in on.ends):
             return f"There is no way yet: {offline[0].device.name} is on no network. Give its site one with a way out."
+        if unknown := _not_measured(on, starts):
+            return f"There is no way that can be reckoned: nobody has measured how far it is from {unknown}. Put it in the brief, or type the length of the run."
         return f"There is no way: no free port, cable, converter, radio pair or network joins {source} to {end}. Check that both stand at a place, and that the picture is one the input takes."
     lacking = routes[0].to_get
     if len(lacking) == 1:

@@ -23,6 +23,8 @@ def plain_cables(case: Case, from_device: str, to_device: str, length_m: float |
     """The sound and network cables that free ports of the two devices allow, one of each kind."""
     sender, taker = case.devices[from_device], case.devices[to_device]
     length = run_length_m(case, sender.place, taker.place) if length_m is None else length_m
+    if length is None:
+        return []  # nobody knows how far it is
     found = []
     for kind in _PLAIN:
         outs, ins = list(_free(case, sender.id, kind, "in")), list(_free(case, taker.id, kind, "out"))

@@ -33,6 +33,8 @@ EFFORT = {
 """What each thing costs against a metre of cable (common practice, no source)."""
 MOST_REPEATERS = 2
 NEVER_M = 2000.0
+NEAR_M = 2.0
+"""Between two boxes of one place, in metres (common practice, no source)."""
 
 
 class Unit(NamedTuple):

@@ -16,6 +16,7 @@ from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     MOST_REPEATERS,
+    NEAR_M,
     NEVER_M,
     TURNING,
     Inlet,
@@ -180,7 +181,7 @@ def _laid(
     if key not in on.memo:
         need = on.lengths.get((a, b)) or run_length_m(on.case, a, b)
         on.memo[key] = None
-        if need <= NEVER_M and cable_can_go(on.case, a, b):
+        if need is not None and need <= NEVER_M and cable_can_go(on.case, a, b):
             lay = stock_lay(kind, need)
             for repeaters in range(MOST_REPEATERS + 1 if kind in REPEATABLE else 1):
                 joints = max(0, lay.joints - repeaters)
@@ -210,7 +211,11 @@ def _radio(on: RoutingProblem, exit: Outlet, entry: Inlet, cost: float) -> Leg |
     if not sender.family or sender.family != taker.family:
         return None
     a, b = exit.box.place, entry.box.place
-    far = (on.air or {}).get((a, b)) or distance_m(on.case, a, b) or on.lengths.get((a, b)) or 2.0
+    far = (on.air or {}).get((a, b)) or distance_m(on.case, a, b) or on.lengths.get((a, b))
+    if far is None:
+        if a != b:
+            return None  # nobody knows how far it is
+        far = NEAR_M
     walls = walls_between(on.case, a, b)
     air = through_the_air(on.case, a, b, (sender, taker), walls)
     if as_far_as_m(far, air.loss.least_db) > air.quoted_m:
