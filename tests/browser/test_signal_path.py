@@ -123,7 +123,7 @@ def test_what_is_loose_is_patched_in_one_go(at) -> None:  # type: ignore[no-unty
     page.get_by_role("button", name="Show how, to Switcher").click()
     loose = page.get_by_role("region", name="Patch what is loose")
     expect(loose).to_contain_text("Quay camera to Input 4")
-    expect(loose).to_contain_text("1 finding would go, 0 would come")
+    expect(loose).to_contain_text("1 finding would go, 1 would come")
     loose.get_by_role("button", name="Patch all of it").click()
     saved(page, 2)
     expect(loose).to_contain_text("Every source is plugged into something")

@@ -63,7 +63,8 @@ def test_what_is_refused_stays_typed_and_is_not_sent_again_by_leaving_the_field(
     page.get_by_role("dialog").get_by_role("button", name="Close").click()
     expect(page.get_by_role("alert")).to_contain_text("This cannot be done")
     expect(zone).to_have_value("Mars/Olympus")
-    assert history.bounding_box() == before  # nothing moved under the pointer
+    now = history.bounding_box()
+    assert now and before and now["y"] == before["y"]  # nothing moved down under the pointer
     zone.focus()
     history.click()
     page.get_by_role("dialog").get_by_role("button", name="Close").click()
