@@ -50,13 +50,7 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
         return fails(lambda: _barred(case, what))
     apart = distance_m(case, a.id, b.id)
     if apart is None:
-        span = span_between(case, a.id, b.id)
-        new = Span(
-            id=free_id("-".join(sorted((a.id, b.id)))[:50].strip("-"), {s.id for s in case.spans.values()}),
-            a=a.id,
-            b=b.id,
-        )
-        thing, first = Thing("span", (span or new).id), () if span else (AddSpan(item=new),)
+        thing, first = where_it_is_said(case, a.id, b.id)
         return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m", first=first))
     numbers = Numbers(
         length, apart - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
@@ -75,6 +69,15 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
         )
 
     return within(numbers, say)
+
+
+def where_it_is_said(case: Case, a: str, b: str) -> tuple[Thing, tuple[AddSpan, ...]]:
+    """The way between two places as a thing that facts are typed into, and what makes it where nobody spoke of it yet."""
+    span = span_between(case, a, b)
+    if span:
+        return Thing("span", span.id), ()
+    id = free_id("-".join(sorted((a, b)))[:50].strip("-"), {s.id for s in case.spans.values()})
+    return Thing("span", id), (AddSpan(item=Span(id=id, a=a, b=b)),)
 
 
 def _barred(case: Case, what: Laid) -> Words:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from humble_relay.core.frozen import free_id
 from humble_relay.core.judging.answer import (
     Numbers,
     Thing,
@@ -20,8 +19,8 @@ from humble_relay.core.judging.check import check
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.places.distances import span_between
-from humble_relay.core.plan import Device, Radio, Span
-from humble_relay.core.plan.edits import AddSpan
+from humble_relay.core.places.spans import where_it_is_said
+from humble_relay.core.plan import Device, Radio
 from humble_relay.core.radio.walls import Loss, as_far_as_m, lost
 
 
@@ -93,11 +92,8 @@ def _what_is_it(case: Case, radio: Radio, ends: Sequence[Device]) -> Verdict:
     if a is None or b is None or a.id == b.id:
         asked = f"How many walls does {case.link_name(radio.id)} go through?"
         return wants(Want(Thing("link", radio.id), "walls", asked))
-    span = span_between(case, a.id, b.id)
-    id = free_id("-".join(sorted((a.id, b.id)))[:50].strip("-"), {s.id for s in case.spans.values()})
-    thing = Thing("span", span.id if span else id)
+    thing, first = where_it_is_said(case, a.id, b.id)
     asked = f"What stands between {a.name} and {b.name}: walls of what, and how thick?"
-    first = () if span else (AddSpan(item=Span(id=id, a=a.id, b=b.id)),)
     return wants(Want(thing, "between", asked, first=first))
 
 
