@@ -119,6 +119,9 @@ def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:
         return f"{text} names no host."
     if (elsewhere := _not_there(host, here)) is not None:
         return elsewhere
+    asked, first = port or DEFAULT_PORT[stream.protocol], stream.protocol == ingest.protocols[0]
+    if first and ingest.port and host == ingest.host.strip("[]").lower() and asked not in (None, ingest.port):
+        return f"{host} takes it on port {ingest.port}, and the address says {asked}."
     if stream.protocol == "srt":
         return None if port else "an SRT address needs a port: none is assigned."
     path = parts.path.strip("/")

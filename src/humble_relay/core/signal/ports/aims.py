@@ -1,13 +1,15 @@
 """Whether what arrives is good enough for what was asked: its picture, and its sound."""
 
-from humble_relay.core.judging.answer import HOLDS, On, Thing, Verdict, Words, fails, waits
+from humble_relay.core.judging.answer import HOLDS, On, Thing, Verdict, Words, fails, holds, waits
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.plan import Aim
+from humble_relay.core.judging.things import PUSHES
+from humble_relay.core.plan import Aim, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.sound import sounds
 from humble_relay.core.signal.ports.coverage import meets
+from humble_relay.core.signal.ports.formats import divides
 
 WITH_A_LOWEST: Asked[tuple[Aim, VideoFormat]] = Asked(
     "aim that names the lowest picture",
@@ -80,4 +82,25 @@ def sound_not_there(case: Case, aim: Aim) -> Verdict:
     )
 
 
-CHECKS = (below_the_lowest, sound_not_there)
+@check(
+    "other-than-the-brief", PUSHES, "signal", "Is it the picture that the brief has, or one that is made of it evenly?",
+    "whoever wrote the brief; arithmetic", "plan",
+)  # fmt: skip
+def other_than_the_brief(case: Case, stream: Stream) -> Verdict:
+    """Whether a push has the raster of the brief, and a frame rate that whole frames of the brief's make. It may be meant:
+    worth knowing, and no more. A canvas that lies the other way is asked about apart."""
+    brief, sent = case.plan.show.format, stream.format
+    if brief is None or (brief.width > brief.height) != (sent.width > sent.height):
+        return HOLDS
+    if (sent.width, sent.height) == (brief.width, brief.height) and divides(brief.rate, sent.rate):
+        return HOLDS
+    return holds(
+        remark=lambda: Words(
+            f"{stream.name} sends {sent.label}, and the brief says {brief.label}.",
+            "Viewers see another picture than the room was told of; where the frame rates do not divide, pans judder.",
+            "Send the brief's picture, or change the brief.",
+        )
+    )
+
+
+CHECKS = (other_than_the_brief, below_the_lowest, sound_not_there)
