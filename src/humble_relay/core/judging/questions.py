@@ -114,9 +114,7 @@ _RADIO: Row = {
     "plugs and direction": _asked("families-differ", yet="whether it runs from a transmitter to a receiver"),
     "format": _not_yet("whether the link takes the picture"),
     "reach": _asked("radio-too-far", "run-broken"),
-    "way between places": _not_yet(
-        "whether it is as long as the way between its ends, and what is in that way"
-    ),
+    "way between places": _asked("shorter-than-the-way", "radio-too-far"),
     "assignment": _asked("input-undecided"),
     "protection": _not_yet("whether the link takes a protected picture"),
     "sound": _not_yet("whether the link takes sound along"),
