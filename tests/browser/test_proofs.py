@@ -31,6 +31,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
         head = {"If-Match": f'"{client.get(f"/api{PLAN}").json()["version"]}"'}
         client.post(f"/api{PLAN}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
     page.reload()
+    expect(page.get_by_role("navigation", name="Stages")).to_contain_text("not known")
     wanted = page.get_by_role("region", name="Facts wanted")
     question = "How fast is Input 1 of Teasel Eight switcher?"
     expect(wanted.get_by_role("row", name=question)).to_contain_text("6")

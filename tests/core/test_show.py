@@ -65,6 +65,13 @@ def test_every_stage_says_its_worst() -> None:
     assert states["signal"].worst is None and states["signal"].state == "begun"
 
 
+def test_a_stage_whose_questions_want_a_fact_does_not_say_that_nothing_is_against_it() -> None:
+    unsaid = {s.stage: s for s in report_of(small_show(put("device", "alder", "ingest.host", ""))).stages}
+    assert [s.stage for s in unsaid.values() if s.not_known] == ["addresses"] and unsaid[
+        "addresses"
+    ].worst is None
+
+
 def test_times_are_shown_on_the_clock_of_the_shows_own_zone() -> None:
     """19:30 UTC in September is 20:30 in London and 04:30 of the next day in Tokyo (IANA tz database)."""
     tasks = lambda zone: {t.id: t.at for t in report_of(small_show(put("show", None, "zone", zone))).order}  # noqa: E731

@@ -2730,6 +2730,8 @@ export interface components {
         StageState: {
             /** Findings */
             findings: number;
+            /** Not Known */
+            not_known: number;
             /**
              * Stage
              * @enum {string}

@@ -1,6 +1,8 @@
 import { Link } from "react-router";
+import type { Schemas } from "../api/client";
 import { usePlan } from "../api/plan";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
+import { StateMark } from "../parts/StateMark";
 import { STAGES, type StageId } from "./stages";
 
 /** The order of the work as a line with a stop for each stage: its state and its worst finding. */
@@ -26,6 +28,8 @@ export function StageTrack({ current }: { current: StageId }) {
                 <span className="bg-sheet inline-flex h-[15px] items-center pr-1">
                   {state?.worst ? (
                     <SeverityMark severity={state.worst} />
+                  ) : state?.not_known ? (
+                    <StateMark state="not known" />
                   ) : (
                     <span
                       aria-hidden
@@ -38,13 +42,7 @@ export function StageTrack({ current }: { current: StageId }) {
                 >
                   {i + 1} {name}
                 </span>
-                <span className="text-faint block text-[12px] font-normal">
-                  {state?.worst
-                    ? `${state.findings} · ${SEVERITY_WORDS[state.worst].toLowerCase()}`
-                    : state?.state === "begun"
-                      ? "nothing against it"
-                      : "not begun"}
-                </span>
+                <span className="text-faint block text-[12px] font-normal">{state && said(state)}</span>
               </Link>
             </li>
           );
@@ -52,4 +50,14 @@ export function StageTrack({ current }: { current: StageId }) {
       </ol>
     </nav>
   );
+}
+
+/** What is said of a stage: its findings, what is not known there, or that nothing is against it. */
+function said({ worst, findings, not_known, state }: Schemas["StageState"]): string {
+  const parts = [
+    worst && `${findings} · ${SEVERITY_WORDS[worst].toLowerCase()}`,
+    not_known > 0 && `${not_known} not known`,
+  ].filter(Boolean);
+  if (parts.length) return parts.join(", ");
+  return state === "begun" ? "nothing against it" : "not begun";
 }

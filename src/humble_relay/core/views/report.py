@@ -1,5 +1,6 @@
 """The report: every finding of a case, the state of every stage, and what edits would change in them."""
 
+from collections import Counter
 from collections.abc import Iterable
 from datetime import datetime
 from typing import Literal
@@ -7,7 +8,7 @@ from typing import Literal
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.cures.trial import difference
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judgement import findings
+from humble_relay.core.judgement import BY_NAME, answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding, Severity
 from humble_relay.core.judging.stages import STAGES, Stage
@@ -23,6 +24,8 @@ class StageState(Frozen):
     state: Literal["empty", "begun"]
     worst: Severity | None
     findings: int
+    not_known: int
+    """How many of its questions want a fact: they are no findings, and not nothing either."""
 
 
 class Report(Frozen):
@@ -49,7 +52,8 @@ def report(plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = No
 def report_on(case: Case) -> Report:
     """The report on a case."""
     found = findings(case)
-    stages = tuple(_stage(case, stage, found) for stage in STAGES)
+    unknown = Counter(BY_NAME[a.check].stage for a in answers(case).every if a.want)
+    stages = tuple(_stage(case, stage, found, unknown[stage]) for stage in STAGES)
     return Report.model_construct(as_of=case.as_of, findings=tuple(found), stages=stages)
 
 
@@ -65,7 +69,7 @@ def compared(before: Case, after: Case) -> Trial:
     return Trial(gone=gone, come=come, report=result)
 
 
-def _stage(case: Case, stage: Stage, found: list[Finding]) -> StageState:
+def _stage(case: Case, stage: Stage, found: list[Finding], unknown: int) -> StageState:
     plan, here = case.plan, [f for f in found if f.stage == stage]
     begun = {
         "brief": plan.show.starts_at is not None or plan.show.format is not None,
@@ -77,4 +81,6 @@ def _stage(case: Case, stage: Stage, found: list[Finding]) -> StageState:
         "papers": bool(plan.links),
     }[stage]
     worst = here[0].severity if here else None
-    return StageState(stage=stage, state="begun" if begun else "empty", worst=worst, findings=len(here))
+    return StageState(
+        stage=stage, state="begun" if begun else "empty", worst=worst, findings=len(here), not_known=unknown
+    )
