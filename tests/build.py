@@ -53,8 +53,8 @@ def base_edits() -> list[Edit]:
     )
     return [
         AddSite(item=Site(id="creek", name="Creek")),
-        AddPlace(item=Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0)),
-        AddPlace(item=Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0)),
+        AddPlace(item=Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0, mains=True)),
+        AddPlace(item=Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0, mains=True)),
         AddUplink(item=Uplink(id="fibre", name="Fibre", site="creek")),
         AddNetwork(
             item=Network(
@@ -111,6 +111,7 @@ def measured(*ups: float, conditions: str = "busy", days_before: float = 6, hour
                     "uplink": "fibre",
                     "up_mbps": up,
                     "conditions": conditions,
+                    "connections": 1,
                 }
             )
             for i, up in enumerate(ups)
@@ -119,6 +120,7 @@ def measured(*ups: float, conditions: str = "busy", days_before: float = 6, hour
 
 
 STEADY = measured(21, 22, 20, 23, 22, 21, 24)
+WORKED = {"noun": "link", "quantity": "works", "value": True, "at": START - timedelta(days=6)}
 
 
 def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Any:

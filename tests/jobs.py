@@ -15,7 +15,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan, Show
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
-from humble_relay.core.plan.survey import Measurement, Survey
+from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.core.plan.video import VideoFormat
 from tests.build import NOW, START, edit_of, hd, leave_by, put, put_port
 
@@ -26,6 +26,7 @@ class Drawing:
     def __init__(self, seed: int) -> None:
         self.rng = random.Random(seed)
         self.edits: list[Edit] = []
+        self.seen: list[Fact] = []
         self.at: dict[str, tuple[str, int, int]] = {}
         self.place_of: dict[str, str] = {}
         self.sockets, self.asked = 0, 0.0
@@ -43,7 +44,7 @@ class Drawing:
         self.edits.append(edit_of({"kind": f"add-{noun}", "item": item}))
 
     def spot(self, id: str, site: str, x: int, y: int) -> None:
-        self.add("place", id=id, name=id.capitalize(), site=site, x_m=x, y_m=y)
+        self.add("place", id=id, name=id.capitalize(), site=site, x_m=x, y_m=y, mains=True)
         self.at[id] = (site, x, y)
 
     def box(self, model: str, id: str, place: str | None, **fields: Any) -> str:
@@ -77,6 +78,9 @@ class Drawing:
             self.wire(f"{box}/{port}", f"net/lan-{self.sockets}", "ethernet")
         self.edits.append(put_port(f"{box}/{port}", "interface.network", "lan"))
 
+    def fixed(self, box: str, last: int) -> None:
+        self.edits += [put_port(f"{box}/lan", "interface.addressing", "fixed"), put_port(f"{box}/lan", "interface.address", f"192.168.20.{last}")]
+
     def stream(self, a: str, b: str, protocol: str, fmt: VideoFormat, mbps: float, into: str | None = None, **more: Any) -> None:
         key = {"key": f"key-{a}-{b}"} if protocol.startswith("rtmp") and b in ("alder", "birch", "cedar", "millrace") else {}
         self.add("link", kind="stream", id=f"{a}-to-{b}", name=f"{a} to {b}", from_device=a, to_device=b, protocol=protocol,
@@ -90,24 +94,29 @@ class Drawing:
         self.stream(a, b, "rtmps", fmt or hd(), mbps, **more)
         self.asked += mbps * 1.1 if leaves else 0
 
+    def tried(self, link: str) -> None:
+        """Somebody saw the link work, in the place, with people there."""
+        self.seen.append(Fact(at=START - timedelta(days=6), noun="link", thing=link, quantity="works", value=True, conditions="busy"))
+
     def air(self, a: str, b: str) -> None:
         """A radio link from one side of a plasterboard wall to the other."""
         wall = {"kind": "wall", "material": "plasterboard", "thickness_m": 0.08}
         self.add("span", id="gap", a=self.place_of[a], b=self.place_of[b], between=[wall])
         self.add("link", kind="radio", id="air", from_port=f"{a}/air", to_port=f"{b}/air", distance_m=self.gap(a, b) + 1, walls=1)
+        self.tried("air")
 
     def aim(self, end: str, picture: str = "program", of: str | None = None) -> None:
-        self.add("aim", id=f"at-{end}", picture=picture, end=end, of=of)
+        self.add("aim", id=f"at-{end}", picture=picture, end=end, of=of, sound=False)
 
     def case(self) -> Case:
         """The show with measurements of its line at every hour: about three times what is asked of it."""
         show = Show(name="Drawn", starts_at=START, ends_at=START + timedelta(hours=2), format=hd())
         ups = [(self.asked or 3) * self.rng.uniform(2.8, 3.4) for _ in range(16)]
         found = [
-            Measurement(at=START + timedelta(days=-6, minutes=-60 + 15 * n), uplink="fibre", up_mbps=up, rtt_ms=20, loss_pct=0, conditions="busy")
+            Measurement(at=START + timedelta(days=-6, minutes=-60 + 15 * n), uplink="fibre", up_mbps=up, rtt_ms=20, loss_pct=0, conditions="busy", connections=1)
             for n, up in enumerate(ups)
         ]  # fmt: skip
-        return Case(apply(Plan(show=show), self.edits), Survey(measurements=tuple(found)), NOW)
+        return Case(apply(Plan(show=show), self.edits), Survey(measurements=tuple(found), facts=tuple(self.seen)), NOW)
 
 
 def mixed(d: Drawing, cameras: int = 2) -> None:
@@ -126,7 +135,8 @@ def j1(d: Drawing) -> None:
     d.online("phone", "wifi", wired=False)
     d.box("computer-stream", "laptop", "desk", produces=hd("30").model_dump(mode="json"))
     d.online("laptop")
-    d.stream("phone", "laptop", "web", hd("30"), 4, "net-1")
+    d.stream("phone", "laptop", "web", hd("30"), 4, "net-1", address="https://calls.cedar.example/in", view_address="https://calls.cedar.example/view")
+    d.tried("phone-to-laptop")
     d.push("laptop", "alder", 5, hd("30"))
     d.aim("alder")
 
@@ -195,6 +205,7 @@ def j6(d: Drawing) -> None:
     d.wire("cam-1/hdmi", "recorder/in-2", "hdmi")
     for box in ("cam-2", "recorder"):
         d.online(box)
+    d.fixed("cam-2", 40)
     d.stream("cam-2", "recorder", "rtsp", hd("25"), 6, "in-6")
     d.push("recorder", "alder")
     d.aim("alder")
@@ -222,7 +233,8 @@ def j8(d: Drawing) -> None:
     for box in ("server", "laptop"):
         d.online(box)
     d.stream("pebble", "server", "rtmp", hd("30"), 5, address="rtmp://192.168.20.45/live/pebble")
-    d.edits += [put_port("server/lan", "interface.addressing", "fixed"), put_port("server/lan", "interface.address", "192.168.20.45")]
+    d.fixed("server", 45)
+    d.tried("pebble-to-server")
     d.stream("server", "laptop", "rtmp", hd("30"), 5, "net-1")
     d.push("laptop", "alder", 5, hd("30"))
     d.aim("alder")
@@ -236,6 +248,7 @@ def j9(d: Drawing) -> None:
     d.edits += [put_port("injector/lan", "interface", None), put_port("hide/lan", "interface.network", "lan")]
     d.box("computer-stream", "laptop", "desk", produces=hd("25").model_dump(mode="json"))
     d.online("laptop")
+    d.fixed("hide", 40)
     d.stream("hide", "laptop", "rtsp", hd("25"), 6, "net-1")
     d.push("laptop", "alder", 5, hd("25"))
     d.aim("alder")

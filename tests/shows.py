@@ -136,6 +136,7 @@ POLE: list[Edit] = [
     wire("encoder/lan", "net/lan-3", "ethernet", 2),
     wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
     *(put_port(f"{box}/lan", "interface.network", "lan") for box in ("hide", "decoder")),
+    put_port("hide/lan", "interface.addressing", "fixed"), put_port("hide/lan", "interface.address", "192.168.20.41"),
     AddLink(item=Stream(id="watch", name="Watch", from_device="hide", to_device="decoder", protocol="rtsp", format=hd("25"), video_mbps=6)),
 ]  # fmt: skip
 """A second path: a camera on a pole, fed over its network cable, to a screen."""
@@ -149,7 +150,7 @@ FIBRE: list[Edit] = [
 FAR: list[Edit] = [
     *PAIRED,
     AddSite(item=Site(id="town", name="Town")),
-    AddPlace(item=Place(id="hall", name="Hall", site="town")),
+    AddPlace(item=Place(id="hall", name="Hall", site="town", mains=True)),
     AddUplink(item=Uplink(id="line", name="Line", site="town")),
     AddNetwork(item=Network(id="hall-lan", name="Hall network", site="town", range="10.4.0.0/24")),
     LeaveBy(network="hall-lan", uplink="line"),
@@ -162,9 +163,21 @@ FAR: list[Edit] = [
     put("settings", None, "headroom", "worst"),
 ]
 """The second path to another town."""
+CALL: list[Edit] = [
+    AddDevice(item=from_library("phone", "phone", "slipway", "Phone")),
+    AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+    put("device", "phone", "produces", hd("25").model_dump(mode="json")),
+    put_port("phone/wifi", "interface.network", "lan"),
+    put_port("laptop/lan", "interface.network", "lan"),
+    AddLink(item=Stream(id="call", name="Call", from_device="phone", to_device="laptop", protocol="web", format=hd("25"), video_mbps=4, input="net-1",
+                        address="https://calls.birch.example/in", view_address="https://calls.birch.example/view")),
+    AddDevice(item=from_library("screen-large", "screen", "boathouse", "Screen")),
+    wire("laptop/hdmi", "screen/hdmi", "hdmi", 2),
+]  # fmt: skip
+"""A phone in a browser call to a laptop, and a screen on that."""
 ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
-    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR,
+    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR, "call": CALL,
 }  # fmt: skip

@@ -16,7 +16,7 @@ from humble_relay.core.catalogue.stock import Holding, Stock, Taken
 from humble_relay.core.cures.trial import CURES, cures_of
 from humble_relay.core.judgement import BY_NAME, CHECKS, answers, findings, proven
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, HopKind
+from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, SCOPES, HopKind
 from humble_relay.core.plan import CableKind, Kind, Network, Place, Plan, Protocol, Site, Span, Stream
 from humble_relay.core.plan.edits import (
     AddDevice,
@@ -33,7 +33,19 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.demo import demo_plan, demo_stock
-from tests.build import NOW, STEADY, case_of, edit_of, hd, leave_by, measured, put, put_port, small_show
+from tests.build import (
+    NOW,
+    STEADY,
+    WORKED,
+    case_of,
+    edit_of,
+    hd,
+    leave_by,
+    measured,
+    put,
+    put_port,
+    small_show,
+)
 from tests.generate import patched
 from tests.shows import SHOWS, recabled, wire
 
@@ -90,10 +102,10 @@ TWINS = [
                    put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
-    Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.3 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.1966 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
     # 8K at 50 frames/s is 10560 × 4500 × 50 × 20 bit = 47.5 Gb/s (SMPTE ST 2036-1); 12G is the fastest link.
     Twin("plain", [put("device", "camera", "produces", {"width": 7680, "height": 4320, "rate": "50"}), put_port("encoder/sdi", "accepts", None), put_port("encoder/sdi", "scales", True)],
-         "no-serial-format:run stops", "needs 47.5 Gb/s", "Run it another way: HDMI 2 m, Cross-scaler"),
+         "no-serial-format:run stops", "needs 47.5 Gb/s"),
     Twin("plain", [put("device", "camera", "produces", {"width": 1920, "height": 1200, "rate": "50"}), put_port("encoder/sdi", "accepts", None)],
          "no-serial-format:run risks", "no serial standard has that raster", "Run it another way: HDMI 2 m, Cross-scaler"),
     # A copper channel is promised with four connections (TIA-568, ISO/IEC 11801).
@@ -227,6 +239,40 @@ TWINS = [
     Twin("fibre", [put("device", "rx", "pairing.family", "Teasel Optic H")], "families-differ:glass stops", "do not understand each other", "Run it another way"),
     Twin("asked", [put("aim", "alder", "lowest", hd("60").model_dump(mode="json"))], "below-the-lowest:alder:picture stops", "at least 1080p60 was asked for", ""),
     Twin("asked", [put("aim", "alder", "sound", True)], "sound-not-there:alder:sound stops", "every microphone is muted", ""),
+    # Ports: 2160p50 is 17.82 Gb/s on HDMI (CTA-861: 594 MHz × 30), every port takes 165 MHz; 4:2:0 halves it.
+    Twin("call", [put("device", "laptop", "produces", fmt("50", 2160)), put_port("laptop/hdmi", "max_gbps", 18), put_port("screen/hdmi", "max_gbps", 10.2)],
+         "port-too-slow:laptop-hdmi-screen-hdmi:screen-hdmi risks", "relied on up to 10.2 Gb/s"),
+    Twin("call", [put("device", "laptop", "produces", fmt("50", 2160)), put_port("laptop/hdmi", "max_gbps", 18), put_port("screen/hdmi", "max_gbps", 8.9)],
+         "port-too-slow:laptop-hdmi-screen-hdmi:screen-hdmi stops", "needs 17.82 Gb/s"),
+    Twin("usb", [AddDevice(item=from_library("capture-sdi", "second", "boathouse", "Second box")), AddDevice(item=from_library("camera-studio", "studio", "boathouse", "Studio")),
+                 *(put("device", d, "produces", fmt("60")) for d in ("studio", "camera")), put("link", "feed", "format", fmt("60")), put("device", "laptop", "produces", fmt("60")),
+                 put("show", None, "format", fmt("60")), put("device", "alder", "ingest.accepts", {"rasters": []}), wire("studio/sdi", "second/sdi", "coax", 2), wire("second/usb", "laptop/usb-2", "usb3", 2)],
+         "usb-bus-shared:laptop:usb risks", "3.98 Gb/s together; one controller takes 3.2 Gb/s"),
+    Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi-active", length=16), put("link", "run", "rated_m", 15)],
+         "cable-too-long:run risks", "relied on is 15 m", "Run it another way"),
+    Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi-optical", length=23), put("link", "run", "rated_m", 15)],
+         "cable-too-long:run stops", "it carries 15 m", "Run it another way"),
+    # Power.
+    Twin("plain", [put("place", "boathouse", "mains", False)], "nothing-feeds-it:encoder:feed stops", "is fed by mains, and there is none at Boathouse"),
+    Twin("plain", [put("place", "slipway", "mains", False), put("device", "camera", "power.battery_h", 1.9)], "nothing-feeds-it:camera:feed risks", "lasts 1.9 h; the show takes 2 h"),
+    Twin("pole", [put("device", "net", "power.poe_budget_w", 10)], "poe-budget:net:budget stops", "10.6 W hang on them"),
+    # Conversation: 150 ms one way is good, 400 the limit (ITU-T G.114). The decoder's screen is 20 + 150 + 200 + paired ms late.
+    Twin("paired", [SetFigure(figure="paired-delay", value=10), edit_of({"kind": "add-aim", "item": {"id": "talk", "end": "screen", "picture": "source", "liveness": "talked-back"}})],
+         "later-than-asked:talk:delay risks", "370 ms later; 150 ms was asked for"),
+    Twin("paired", [SetFigure(figure="paired-delay", value=41), edit_of({"kind": "add-aim", "item": {"id": "talk", "end": "screen", "picture": "source", "liveness": "talked-back"}})],
+         "later-than-asked:talk:delay stops", "401 ms later"),
+    # Sound is noticed 45 ms before its picture, and 125 ms after it (ITU-R BT.1359-1).
+    Twin("desk", [put("device", "camera", "delay_ms", 45.2)], "lip-sync:switcher:sound risks", "45.2 ms before the picture of Camera", "Hold the sound back by 45.2 ms"),
+    Twin("desk", [put_port("switcher/sound", "sound_delay_ms", 146)], "lip-sync:switcher:sound risks", "126 ms after the picture of Camera", "Hold the sound back by 20 ms"),
+    # Lines and calls.
+    Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp"), put("device", "alder", "ingest.port", 1935)],
+         "not-let-out:feed:out stops", "goes to port 1935", "It has been opened"),
+    Twin("call", [put("uplink", "fibre", "lets_out", "web")], "not-let-out:call:out risks", "web pages only; Call may have to go by a relay", ""),
+    Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
+    Twin("pole", [put_port("net/lan-2", "max_gbps", 0.1), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90), put_port("hide/lan", "max_gbps", 1), SetFigure(figure="hevc-share", value=0.6)],
+         "socket-overfull:decoder-lan-net-lan-2:load risks, bitrate-unsuited:watch note", "run over"),
+    Twin("pole", [put_port("net/lan-2", "max_gbps", 0.01), put_port("hide/lan", "max_gbps", 0.01), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90)],
+         "socket-overfull:decoder-lan-net-lan-2:load stops, socket-overfull:hide-lan-net-lan-1:load stops, bitrate-unsuited:watch note", "run over"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks", "may carry", "Smaller picture"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
@@ -236,12 +282,19 @@ TWINS = [
 ]  # fmt: skip
 
 
-def lossy(loss: float | None, rtt: float | None = 80) -> Survey:
-    """Steady measurements with a loss in percent and a round trip in ms."""
-    seen = [m.model_copy(update={"loss_pct": loss, "rtt_ms": rtt}) for m in STEADY.measurements]
+def lossy(
+    loss: float | None, rtt: float | None = 80, probes: int | None = None, alone: int | None = None
+) -> Survey:
+    """Steady measurements with a loss in percent over so many packets, and a round trip in ms."""
+    more = {"loss_pct": loss, "rtt_ms": rtt, "probes": probes, "connections": alone}
+    seen = [m.model_copy(update=more) for m in STEADY.measurements]
     return Survey(measurements=tuple(seen))
 
 
+TRIED, BAD_AIR = (
+    Survey(measurements=STEADY.measurements, facts=tuple(Fact.model_validate({**WORKED, "thing": id, "value": value}) for id in ("air", "call")))
+    for value in (True, False)
+)  # fmt: skip
 SURVEYS = {
     "thin-evidence": (measured(21, 22), "thin-evidence:fibre note", "only 2 measurements; 6 carry a judgement"),
     # A push of 8.4 Mb/s at 80 ms holds to 0.0452 % (Mathis et al. 1997, turned round by hand: p = 1.5 (8 · 1460 ÷ (R · B))²).
@@ -259,7 +312,7 @@ def ids(case: Case) -> set[str]:
 def test_on_a_sound_show_every_answer_is_that_it_holds(name: str) -> None:
     """The shows that the faults below are put into: what is found there is the fault, and not the show."""
     assert [
-        a.id for a in answers(case_of(small_show(*SHOWS[name]))).every if a.state != "holds" or a.say
+        a.id for a in answers(case_of(small_show(*SHOWS[name]), TRIED)).every if a.state != "holds" or a.say
     ] == []
 
 
@@ -282,6 +335,11 @@ def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_say
         assert {i for i in ids(after) if i.endswith("stops")} <= ids(case)
 
 
+def test_what_did_not_work_when_it_was_tried_in_the_air_is_a_doubt() -> None:
+    case = case_of(small_show(*SHOWS["air"]), BAD_AIR)
+    assert ids(case) == {"not-tried-in-the-air:air:air risks"} and "did not work" in findings(case)[0].wrong
+
+
 @pytest.mark.parametrize("name", SURVEYS)
 def test_what_the_survey_says_of_the_line_is_judged(name: str) -> None:
     survey, comes, said = SURVEYS[name]
@@ -296,6 +354,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
         "end-not-known",
         "no-system-format",
         "no-measurement",
+        "not-tried-in-the-air",
     } == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)
     assert CURES.keys() <= BY_NAME.keys()
 
@@ -321,6 +380,15 @@ NOT_KNOWN = [
     ("laptop", [put_port("slides/hdmi", "protected", True), put_port("switcher/in-8", "takes_protected", None)],
      "protected-picture:switcher:in-8", "takes_protected", "or stay black"),
     ("plain", [put("device", "camera", "produces", None)], "format-refused:encoder:sdi", "produces", "What picture does Camera send"),
+    ("asked", [put("place", "boathouse", "mains", None)], "nothing-feeds-it:encoder:feed", "mains", "Is there mains power at Boathouse"),
+    ("asked", [put("place", "slipway", "mains", False), put("device", "camera", "power.battery_h", None)], "nothing-feeds-it:camera:feed", "power.battery_h", "How long does one charge of Teasel Field camera last"),
+    ("asked", [put("device", "camera", "power", None)], "nothing-feeds-it:camera:feed", "power.by", "What can Teasel Field camera be fed by"),
+    ("asked", [*SHOWS["mixed"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None)], "sound-not-there:alder:sound", "sound", "Is the program at Alder to have sound"),
+    ("plain", [put("site", "creek", "run_by", "venue")], "not-let-out:feed:out", "lets_out", "What does Fibre let out"),
+    ("call", [put("link", "call", "view_address", "")], "links-mixed-up:call:links", "view_address", "Which link does the viewing side"),
+    ("usb", [put_port("capture/usb", "sends", None), put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1", "sends", "as motion JPEG, or as H.264"),
+    ("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi-active", length=16)], "cable-too-long:run", "rated_m", "How long does the maker promise"),
+    ("pole", [put_port("hide/lan", "interface.address", ""), put_port("hide/lan", "interface.addressing", "dhcp")], "local-address:watch", "interface.address", "Which address has Hide"),
 ]  # fmt: skip
 
 
@@ -329,10 +397,10 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
     show: str, edits: list[Edit], id: str, field: str, asked: str
 ) -> None:
     case = case_of(small_show(*SHOWS[show], *SHOWS["asked"][: show == "plain"], *edits))
-    unknown = [a for a in answers(case).every if a.state == "not known"]
+    unknown = [a for a in answers(case).every if a.state == "not known" and a.check != "not-tried-in-the-air"]
     assert [a.id for a in unknown if a.want] == [id] and ids(case) == set()
     assert {on.check for a in unknown for on in a.waits} <= {id.split(":")[0]}
-    (want,) = proven(case).wanted
+    (want,) = (w for w in proven(case).wanted if w.field != "works")
     assert (want.field, asked in want.question) == (field, True)
     if want.typed != "elsewhere":  # written down with a good value, nothing is wanted any more
         value = {
@@ -343,6 +411,16 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
             "overlay": "off",
             "ingest.host": "ingest.alder.example",
             "takes_protected": True,
+            "mains": True,
+            "power.battery_h": 3,
+            "power.by": ["mains"],
+            "sound": False,
+            "lets_out": "everything",
+            "view_address": "https://calls.birch.example/view",
+            "address": "https://calls.birch.example/in",
+            "sends": "mjpeg",
+            "rated_m": 20,
+            "interface.address": "192.168.20.120",
         }[want.field]
         known = case.after(
             [
@@ -350,8 +428,8 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
                 for e in want.edits
             ]
         )
-        assert proven(known).wanted == () and not [a.id for a in answers(known).every if a.state != "holds"]
-    in_the_proof = show == "plain" and want.things[0].noun != "show"
+        assert [a.check for a in answers(known).every if a.state != "holds"] in ([], ["not-tried-in-the-air"])
+    in_the_proof = show in ("plain", "asked") and want.things[0].noun not in ("show", "aim")
     assert want.aims == (("alder",) if in_the_proof else ())
     if in_the_proof:
         assert [p.state for p in proven(case).proofs] == ["not known"]
@@ -394,7 +472,8 @@ def test_what_was_seen_working_settles_a_doubt_and_never_a_failing() -> None:
 
     far, beyond = put("link", "air", "distance_m", 60), put("link", "air", "distance_m", 110)
     assert air(far) == {"radio-too-far:air risks"} and air(far, facts=(seen("air", True),)) == set()
-    assert air(far, facts=(seen("air", True), seen("air", False, 14))) == {"radio-too-far:air risks"}
+    both = {"radio-too-far:air risks", "not-tried-in-the-air:air:air risks"}
+    assert air(far, facts=(seen("air", True), seen("air", False, 14))) == both
     assert air(beyond, facts=(seen("air", True),)) == {"radio-too-far:air stops"}
 
 
@@ -419,7 +498,7 @@ def test_an_accepted_doubt_stays_listed_and_opens_again_when_what_was_compared_c
     }
     taken = case.after([edit_of(accept)])
     assert findings(taken)[0].accepted == "A talking head." and proven(case).proofs[0].state == "doubtful"
-    assert proven(taken).proofs[0].state == "not asked yet"
+    assert proven(taken).proofs[0].state == "proven"
     assert findings(taken.after([put("link", "feed", "video_mbps", 2.5)]))[0].accepted is None
     assert findings(taken.after([edit_of({"kind": "reopen", "finding": doubt.id})]))[0].accepted is None
 
@@ -430,7 +509,7 @@ def test_an_accepted_doubt_stays_listed_and_opens_again_when_what_was_compared_c
 def test_the_table_of_questions_covers_every_kind_of_hop_and_every_concern() -> None:
     kinds = [
         *(HopKind("cable", k) for k in get_args(CableKind)), HopKind("radio", "radio"),
-        *(HopKind("stream", p) for p in get_args(Protocol)), *(HopKind("box", k) for k in get_args(Kind)),
+        *(HopKind("stream", p, where) for p in get_args(Protocol) for where in SCOPES), *(HopKind("box", k) for k in get_args(Kind)),
     ]  # fmt: skip
     assert set(QUESTIONS) == set(kinds)
     named = set(OF_NO_HOP)
@@ -461,7 +540,7 @@ def test_each_check_gives_one_answer_wherever_it_applies(name: str) -> None:
     joined = len(cables) + sum(x.kind == "radio" for x in plan.links)
     on_network = [p for d in plan.devices for p in d.ports if p.network]
     count = {
-        "cable-too-long": len(cables), "cable-against-the-signal": len(cables), "connector-mismatch": 2 * len(cables),
+        "cable-too-long": len(cables), "cable-against-the-signal": joined, "connector-mismatch": 2 * len(cables),
         "run-broken": len(plan.links), "input-undecided": 2 * joined, "bitrate-unsuited": len(streams),
         "couplers-in-the-run": sum(c.cable != "ethernet" for c in cables), "encoder-sends": len(streams),
         "encoder-codec": len(streams), "platform-bitrate": len(pushes), "platform-protocol": len(pushes),
@@ -505,7 +584,7 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     proofs = {p.aim: p for p in proven(case).proofs}
     assert {aim: p.state for aim, p in proofs.items()} == {
         **dict.fromkeys(("alder", "birch", "cedar"), "doubtful"),
-        **dict.fromkeys(("card-recorder", "sound-screen", "loft-screen"), "not asked yet"),
+        **dict.fromkeys(("card-recorder", "sound-screen", "loft-screen"), "proven"),
     }
     assert proven(case).wanted == ()
     assert [f.id for f in findings(case)] == [
@@ -531,11 +610,9 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
         "link:weir-in",
     } <= set(hops)
     assert "22.7 Mb/s fits Boathouse fibre mostly" in alder.parts[0].hops[0].questions[0].words
-    assert any("delay" in text for text in alder.not_asked) and alder.evidence == "practice"
+    assert alder.not_asked == () and alder.evidence == "practice"
     mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
-    assert {p.state for p in proven(mended).proofs} == {
-        "not asked yet"
-    }  # the phone is late: that was taken on
+    assert {p.state for p in proven(mended).proofs} == {"proven"}  # the phone is late: that was taken on
     way = find_routes(mended, "quay-cam", "switcher").routes[0]
     assert [(f.rule, bool(f.accepted)) for f in findings(mended.after(way.edits))] == [
         ("sources-apart", False)
@@ -543,17 +620,16 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
 
 
 def test_a_proof_never_claims_what_was_not_asked() -> None:
-    """A local push: the checks of addresses and of the way out ask about pushes to platforms only."""
-    case = case_of(
-        small_show(
-            *SHOWS["paired"],
-            edit_of({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}}),
-        )
+    """A feed to another town: nothing asks yet whether the router there lets it in."""
+    aim = edit_of({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}})
+    (far,) = proven(case_of(small_show(*SHOWS["far"], aim))).proofs
+    assert (
+        far.state == "not asked yet"
+        and "srt, reach over networks: whether the far router lets it in" in far.not_asked
     )
+    case = case_of(small_show(*SHOWS["paired"], aim))
     (shown,) = proven(case).proofs
-    assert shown.state == "not asked yet"
-    assert any(text.startswith("paired, reach over networks") for text in shown.not_asked)
-    assert any(text.startswith("decoder, power") for text in shown.not_asked)
+    assert shown.state == "proven"
     # A link and a box of one id are two hops all the same.
     twin = case.after(
         [
@@ -665,9 +741,17 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("survey", [lossy(0.045), lossy(0), lossy(None), lossy(1, None)])
-def test_loss_that_tcp_bears_or_that_nobody_saw_makes_no_doubt(survey: Survey) -> None:
-    assert ids(case_of(small_show(), survey)) == set()
+@pytest.mark.parametrize(
+    ("survey", "state"),
+    # 8.4 Mb/s at 80 ms holds to 0.0452 %: none lost of 3 ÷ 0.000452 = 6637 packets (rule of three); seven measurements.
+    [(lossy(0.045), "holds"), (lossy(0, probes=980), "holds"), (lossy(0, probes=910), "not known"), (lossy(0), "not known"),
+     (lossy(None), "not known"), (lossy(1, None), "not known"), (lossy(5, alone=1), "holds"), (lossy(5, alone=8), "doubtful")],
+)  # fmt: skip
+def test_what_one_connection_carries_is_measured_or_reckoned_from_enough_packets(
+    survey: Survey, state: str
+) -> None:
+    found = next(a for a in answers(case_of(small_show(), survey)).every if a.check == "tcp-under-loss")
+    assert found.state == state
     assert ids(case_of(small_show(put("link", "feed", "protocol", "srt")), lossy(1))) == {
         "platform-protocol:feed stops"
     }

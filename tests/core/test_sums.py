@@ -59,7 +59,19 @@ def test_every_figure_of_a_report_has_a_unit_and_steps_and_its_figures_a_source(
 def test_every_catalogue_figure_says_where_it_is_from_and_marks_what_has_no_source() -> None:
     for id, figure in catalogue().items():
         assert figure.name and figure.source, id
-        known = ("RFC", "ISO", "TIA", "SMPTE", "RTMP", "IETF", "common practice, no source", "from memory")
+        known = (
+            "RFC",
+            "ISO",
+            "TIA",
+            "SMPTE",
+            "RTMP",
+            "IETF",
+            "USB 2.0 §",
+            "USB 3.0",
+            "ITU-",
+            "common practice, no source",
+            "from memory",
+        )
         assert any(word in figure.source for word in known), id
 
 

@@ -112,17 +112,22 @@ def test_check_says_it_in_words_and_by_exit_status(
     found = demo_plan()
     demo.write_text(write_plan(found.plan, found.survey, keys=True))
     bad.write_text("hello")
-    assert main(["check", str(demo)]) == 3  # nothing fails, and some is not asked yet
+    assert main(["check", str(demo)]) == 0  # nothing fails, and all is known
     assert "RISK  22.7 Mb/s fits Boathouse fibre mostly" in capsys.readouterr().out
     # Nothing is wrong with it, nobody asked for anything; asked for, it holds as far as it was asked.
-    for plan, said in (
-        (small_show(), "Nothing is asked of this plan"),
-        (small_show(*ASKED), "NOT ASKED YET: Picture of Camera at Alder"),
+    for plan, said, exits in (
+        (small_show(), "Nothing is asked of this plan", 3),
+        (small_show(*ASKED), "PROVEN: Picture of Camera at Alder", 0),
+        (
+            small_show(*ASKED, put("place", "boathouse", "mains", None)),
+            "NOT KNOWN: Picture of Camera at Alder",
+            3,
+        ),
     ):
         sound.write_text(write_plan(plan, STEADY, keys=True))
-        assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 3
+        assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == exits
         assert said in capsys.readouterr().out
-    assert main(["check", str(demo), "--json"]) == 3
+    assert main(["check", str(demo), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert [(f["rule"], f["severity"]) for f in told["findings"]] == [
         ("source-goes-nowhere", "risks"),

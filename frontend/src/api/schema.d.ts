@@ -1069,7 +1069,7 @@ export interface components {
              * Cable
              * @enum {string}
              */
-            cable: "hdmi" | "coax" | "vga" | "ethernet" | "usb2" | "usb3" | "fibre" | "audio";
+            cable: "hdmi" | "hdmi-active" | "hdmi-optical" | "coax" | "vga" | "ethernet" | "usb2" | "usb3" | "fibre" | "audio";
             /** From Port */
             from_port: string;
             /** Id */
@@ -1086,6 +1086,8 @@ export interface components {
             kind: "cable";
             /** Length M */
             length_m: number;
+            /** Rated M */
+            rated_m?: number | null;
             /**
              * Repeaters
              * @default 0
@@ -1133,7 +1135,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 4
+             * @default 5
              */
             form: number;
             /**
@@ -1148,7 +1150,7 @@ export interface components {
          */
         Choice: {
             /** Value */
-            value: string | boolean;
+            value: boolean | string | string[];
             /** Words */
             words: string;
         };
@@ -1227,6 +1229,8 @@ export interface components {
             produces?: components["schemas"]["VideoFormat"] | null;
             radio?: components["schemas"]["RadioSide"] | null;
             software?: components["schemas"]["Software"] | null;
+            /** Sound Through */
+            sound_through?: boolean | null;
         };
         /**
          * DrawnBox
@@ -1753,6 +1757,8 @@ export interface components {
              * @enum {string}
              */
             conditions: "empty" | "busy" | "unknown";
+            /** Connections */
+            connections?: number | null;
             /** Down Mbps */
             down_mbps?: number | null;
             /** Id */
@@ -1773,6 +1779,8 @@ export interface components {
             note: string;
             /** Place */
             place?: string | null;
+            /** Probes */
+            probes?: number | null;
             /** Rtt Ms */
             rtt_ms?: number | null;
             /** Up Mbps */
@@ -1959,6 +1967,8 @@ export interface components {
              * @default true
              */
             indoor: boolean;
+            /** Mains */
+            mains?: boolean | null;
             /** Name */
             name: string;
             /** Site */
@@ -2122,8 +2132,15 @@ export interface components {
              * @default false
              */
             scales: boolean;
+            /** Sends */
+            sends?: ("raw" | "mjpeg" | "h264") | null;
             /** Sound */
             sound?: ("mono" | "stereo") | null;
+            /**
+             * Sound Delay Ms
+             * @default 0
+             */
+            sound_delay_ms: number;
             /** Takes Protected */
             takes_protected?: boolean | null;
             /** Types */
@@ -2154,6 +2171,8 @@ export interface components {
          * @description What a box draws, and what it can be fed by.
          */
         Power: {
+            /** Battery H */
+            battery_h?: number | null;
             /**
              * By
              * @default []
@@ -2161,6 +2180,8 @@ export interface components {
             by: ("mains" | "poe" | "battery" | "usb")[];
             /** Draw W */
             draw_w?: number | null;
+            /** Poe Budget W */
+            poe_budget_w?: number | null;
         };
         /**
          * Problem
@@ -2300,6 +2321,8 @@ export interface components {
              * @enum {string}
              */
             conditions: "empty" | "busy" | "unknown";
+            /** Connections */
+            connections?: number | null;
             /** Down Mbps */
             down_mbps?: number | null;
             /** Jitter Ms */
@@ -2311,6 +2334,8 @@ export interface components {
              * @default
              */
             method: string;
+            /** Probes */
+            probes?: number | null;
             /** Rtt Ms */
             rtt_ms?: number | null;
             /** Up Mbps */
@@ -2882,6 +2907,11 @@ export interface components {
             to_device: string;
             /** Video Mbps */
             video_mbps: number;
+            /**
+             * View Address
+             * @default
+             */
+            view_address: string;
         };
         /**
          * StreamAddress
@@ -3157,6 +3187,8 @@ export interface components {
              * @enum {string}
              */
             kind: "fibre" | "cable" | "dsl" | "mobile" | "satellite" | "wifi";
+            /** Lets Out */
+            lets_out?: ("everything" | "web") | null;
             /** Name */
             name: string;
             /**

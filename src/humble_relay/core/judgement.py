@@ -10,10 +10,11 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Answers, Check, judged
 from humble_relay.core.judging.finding import Finding, findings_of
 from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
-from humble_relay.core.judging.questions import HopKind
+from humble_relay.core.judging.questions import HopKind, Scope
 from humble_relay.core.judging.wanted import Wanted, wanted
-from humble_relay.core.network.ways_out import way_out
-from humble_relay.core.plan import Aim, Link, Stream
+from humble_relay.core.network.ways_out import in_the_cloud, stays, way_out
+from humble_relay.core.network.wired_paths import wired_paths
+from humble_relay.core.plan import Aim, Cable, Link, Stream
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
@@ -96,10 +97,16 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
     for n, box in enumerate(boxes):
         touching = {links[n - 1]} if n else set()
         touching |= {links[n]} if n < len(links) else set()
-        if n and (id := f"link:{links[n - 1]}") not in used:
-            used.add(id)
+        if n:
             link = case.links[links[n - 1]]
-            yield HopAsked(id, _kind(link), medium_words(link), tuple(_about_link(case, link)))
+            for cable in case.once(wired_paths).get(link.id, ()):
+                yield from _wired(
+                    case, cable, {box, link.from_device if isinstance(link, Stream) else box}, used
+                )
+            yield from _link(case, link, used)
+        for line in case.once(audio_into).get(box, ()):
+            yield from _link(case, line, used)
+            touching.add(line.id)
         if (id := f"device:{box}") not in used:
             used.add(id)
             device = case.devices[box]
@@ -107,10 +114,47 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
             yield HopAsked(id, HopKind("box", device.kind), device.name, about)
 
 
-def _kind(link: Link) -> HopKind:
+def _link(case: Case, link: Link, used: set[str]) -> Iterator[HopAsked]:
+    if (id := f"link:{link.id}") not in used:
+        used.add(id)
+        yield HopAsked(id, _kind(case, link), medium_words(link), tuple(_about_link(case, link)))
+
+
+def _wired(case: Case, cable: str, streaming: set[str], used: set[str]) -> Iterator[HopAsked]:
+    """A network cable that a stream runs over, and the switch, router or injector at its end."""
+    link = case.links[cable]
+    yield from _link(case, link, used)
+    for box in ends_of(link):
+        if box not in streaming and (id := f"device:{box}") not in used:
+            used.add(id)
+            device = case.devices[box]
+            yield HopAsked(
+                id, HopKind("box", device.kind), device.name, tuple(_about_box(case, box, {cable}))
+            )
+
+
+def audio_into(case: Case) -> dict[str, list[Cable]]:
+    """For each box, the whole sound cables that go into it."""
+    found: dict[str, list[Cable]] = defaultdict(list)
+    for cable in case.cables:
+        if cable.cable == "audio" and not cable.broken:
+            found[ends_of(cable)[1]].append(cable)
+    return found
+
+
+def _kind(case: Case, link: Link) -> HopKind:
     if isinstance(link, Stream):
-        return HopKind("stream", link.protocol)
+        return HopKind("stream", link.protocol, _scope(case, link))
     return HopKind("radio", "radio") if link.kind == "radio" else HopKind("cable", link.cable)
+
+
+def _scope(case: Case, stream: Stream) -> Scope:
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    if stays(case, stream):
+        return "within a site"
+    if in_the_cloud(sender):
+        return "between services"
+    return "to a platform" if taker.ingest else "between sites"
 
 
 def _about_link(case: Case, link: Link) -> Iterator[Answer]:
@@ -118,6 +162,8 @@ def _about_link(case: Case, link: Link) -> Iterator[Answer]:
     by_thing = answers(case).by_thing
     yield from by_thing.get(("link", link.id), ())
     if isinstance(link, Stream):
+        of_sender = by_thing.get(("device", link.from_device), ())
+        yield from (a for a in of_sender if a.thing.part == link.id)
         yield from by_thing.get(("uplink", way_out(case, link) or ""), ())
         for id in dict.fromkeys(p.network for _, p in case.network_ports(case.devices[link.from_device])):
             yield from by_thing.get(("network", id or ""), ())

@@ -26,6 +26,10 @@ class ReadRow(Frozen):
     rtt_ms: float | None = None
     jitter_ms: float | None = None
     loss_pct: float | None = None
+    probes: int | None = None
+    """Over how many packets the loss was counted."""
+    connections: int | None = None
+    """How many TCP connections measured the upload at once."""
     conditions: Literal["empty", "busy", "unknown"] = "unknown"
     method: str = ""
 
@@ -115,10 +119,11 @@ _PING_LINE = re.compile(r"icmp_seq|bytes of data|ping statistics|packets transmi
 
 def _take_ping(lines: list[str]) -> tuple[dict[str, float | None] | None, list[str]]:
     """Round trip, jitter and loss from ping's lines, and the lines that are not ping's."""
-    times, summary, loss = list[float](), None, None
+    times, summary, loss, sent = list[float](), None, None, None
     for line in lines:
         times += [float(t) for t in re.findall(r"time[=<](\d{1,9}(?:\.\d{1,9})?)\s*ms", line)]
         loss = loss or re.search(r"(?<![\d.])(\d{1,3}(?:\.\d{1,9})?)%\s*(?:packet )?loss", line)
+        sent = sent or re.search(r"(?<!\d)(\d{1,9}) packets transmitted", line)
         summary = summary or re.search(
             r"min/avg/max(?:/\w{1,9})?\s*=\s*[\d.]{1,20}/(\d{1,9}(?:\.\d{1,9})?)/", line
         )
@@ -130,6 +135,7 @@ def _take_ping(lines: list[str]) -> tuple[dict[str, float | None] | None, list[s
         "rtt_ms": rtt,
         "jitter_ms": jitter_ms(times),
         "loss_pct": float(loss.group(1)) if loss else None,
+        "probes": int(sent.group(1)) or None if sent else None,
     }, rest
 
 
@@ -151,6 +157,8 @@ _COLUMNS = {
     "rtt_ms": ("rtt", "rtt_ms", "ping", "latency"),
     "jitter_ms": ("jitter", "jitter_ms"),
     "loss_pct": ("loss", "loss_pct"),
+    "probes": ("probes", "packets"),
+    "connections": ("connections",),
     "conditions": ("conditions",),
     "method": ("method",),
 }
@@ -211,6 +219,8 @@ def read_iperf3(text: str) -> Reading:
             rtt_ms=round(rtt / 1000, 3) if rtt else None,
             jitter_ms=end["sum"].get("jitter_ms") if udp else None,
             loss_pct=end["sum"].get("lost_percent") if udp else None,
+            probes=end["sum"].get("packets") or None if udp else None,
+            connections=None if udp else test.get("num_streams") or None,
             method=f"iperf3 {'UDP' if udp else 'TCP'}",
         )
     except (

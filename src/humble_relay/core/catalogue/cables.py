@@ -7,6 +7,8 @@ from humble_relay.core.plan import CableKind, Connector, Protocol
 
 FITS: dict[CableKind, Connector] = {
     "hdmi": "hdmi",
+    "hdmi-active": "hdmi",
+    "hdmi-optical": "hdmi",
     "coax": "sdi",
     "vga": "vga",
     "ethernet": "ethernet",
@@ -27,6 +29,8 @@ CABLE_FOR: dict[Connector, CableKind] = {
 }
 CABLE_WORDS: dict[CableKind, str] = {
     "hdmi": "HDMI",
+    "hdmi-active": "Active HDMI",
+    "hdmi-optical": "Optical HDMI",
     "coax": "SDI coax",
     "vga": "VGA",
     "ethernet": "Ethernet",
@@ -46,6 +50,8 @@ PROTOCOL_WORDS: dict[Protocol, str] = {
 }
 STOCK_LENGTHS: dict[CableKind, tuple[float, ...]] = {
     "hdmi": (1, 2, 3, 5, 7.5, 10, 15),
+    "hdmi-active": (10, 15, 20),
+    "hdmi-optical": (10, 20, 30, 50, 100),
     "coax": (1, 2, 5, 10, 20, 30, 50, 100),
     "vga": (2, 5, 10, 15),
     "ethernet": (1, 2, 5, 10, 20, 30, 50, 100),
@@ -55,6 +61,8 @@ STOCK_LENGTHS: dict[CableKind, tuple[float, ...]] = {
     "audio": (2, 5, 10, 20, 50, 100),
 }
 """The lengths a van carries, in metres (common practice, no source)."""
+ONE_WAY: tuple[CableKind, ...] = ("hdmi-active", "hdmi-optical")
+"""Leads with electronics in their plugs: one end is the source's, and no coupler joins two."""
 REPEATABLE: tuple[CableKind, ...] = ("hdmi", "coax", "usb2", "usb3", "ethernet")
 
 
@@ -81,6 +89,8 @@ def stock_lay(kind: CableKind, need_m: float) -> Lay:
     (100, 20)
     """
     sizes = STOCK_LENGTHS[kind]
+    if kind in ONE_WAY:
+        return Lay((next((s for s in sizes if s >= need_m - 1e-9), need_m),))
     whole = max(0, math.ceil(need_m / sizes[-1] - 1e-9) - 1)
     rest = need_m - whole * sizes[-1]
     return Lay((sizes[-1],) * whole + (next(s for s in sizes if s >= rest - 1e-9),))

@@ -9,6 +9,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.sockets import lan_port
 from humble_relay.core.network.stream_addresses import built_address
 from humble_relay.core.network.subnets import free_address
+from humble_relay.core.network.ways_out import way_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetField, SetPort
 
@@ -83,7 +84,23 @@ def _onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
                 )
 
 
+def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    both = set(sender.encoding.protocols if sender.encoding else ()) & set(
+        taker.ingest.protocols if taker.ingest else ()
+    )
+    if "rtmps" in both and stream.protocol != "rtmps":
+        yield Cure(title="Send RTMPS", edits=(set_link(stream.id, "protocol", "rtmps"),))
+    line = way_out(case, stream)
+    if line:
+        edit = SetField(noun="uplink", id=line, field="lets_out", value="everything")
+        yield Cure(title="It has been opened", needs="the venue's network department", edits=(edit,))
+
+
 CURES: Cures = {
+    "not-let-out": _let_out,
     "networks-apart": _onto_one_network,
     "network-range": _whole_range,
     "address-fault": _readdress,

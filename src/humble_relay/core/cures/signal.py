@@ -15,6 +15,7 @@ from humble_relay.core.signal.cabling.runs import couplers_lacking
 from humble_relay.core.signal.finder.alternatives import reroute
 from humble_relay.core.signal.flow.firmware import needed_for
 from humble_relay.core.signal.flow.propagation import VIDEO, flow, network_inputs
+from humble_relay.core.timing.together import way_into
 
 
 def another_way(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -157,6 +158,16 @@ def _on_both_sides(_: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title="Put it on both sides", edits=(edit,))
 
 
+def _held_back(case: Case, thing: Thing) -> Iterator[Cure]:
+    ways = (way_into(case, case.devices[thing.id], at) for at in case.once(flow).arriving[thing.id])
+    late = min((way.delay_ms for way in ways if way), default=None)
+    if late is not None:
+        edit = SetPort(port=f"{thing.id}/{thing.part}", field="sound_delay_ms", value=round(late, 1))
+        yield Cure(
+            title=f"Hold the sound back by {late:.4g} ms", needs="setting it in the box", edits=(edit,)
+        )
+
+
 def _layout(_: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title="Shrink it whole into the canvas", edits=(set_link(thing.id, "layout", "fit"),))
     yield Cure(title="Crop the middle", edits=(set_link(thing.id, "layout", "crop"),))
@@ -202,6 +213,8 @@ CURES: Cures = {
     "families-differ": another_way,
     "serial-rate-too-high": another_way,
     "no-serial-format": another_way,
+    "port-too-slow": another_way,
+    "lip-sync": _held_back,
     "usb-too-much": another_way,
     "run-broken": _mended,
     "couplers-in-the-run": _counted,

@@ -71,7 +71,7 @@ Say = Callable[[], Words]
 class Choice(Frozen):
     """One value a fact may have, and what it is called."""
 
-    value: str | bool
+    value: bool | str | tuple[str, ...]
     words: str
 
 

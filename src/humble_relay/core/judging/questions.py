@@ -28,11 +28,17 @@ CONCERNS: tuple[Concern, ...] = get_args(Concern)
 Family = Literal["cable", "radio", "stream", "box"]
 
 
+Scope = Literal["", "to a platform", "between services", "within a site", "between sites"]
+"""Where a stream goes: it is asked other things on a network of one's own than across the internet."""
+SCOPES: tuple[Scope, ...] = get_args(Scope)[1:]
+
+
 class HopKind(NamedTuple):
-    """A kind of hop: its family, and which cable, protocol or box of it."""
+    """A kind of hop: its family, which cable, protocol or box of it, and where a stream of it goes."""
 
     family: Family
     kind: str
+    scope: Scope = ""
 
 
 class Cell(NamedTuple):
@@ -60,34 +66,38 @@ def _not_yet(what: str) -> Cell:
 
 Row = dict[Concern, Cell]
 
+_OF_THE_AIM_SOUND = _none("asked of the aim: whether sound arrives, by way of every cable, box and stream")
+_OF_THE_AIM_DELAY = _none(
+    "asked of the aim, where it is talked back to or has a longest delay: the whole way added up"
+)
+
 _PICTURE_CABLE: Row = {
     "plugs and direction": _asked("connector-mismatch", "cable-against-the-signal"),
-    "format": _not_yet("whether both ports are fast enough for the picture"),
+    "format": _asked("port-too-slow", unless="no picture is known on it yet"),
     "reach": _asked("cable-too-long", "run-broken", "couplers-in-the-run"),
     "way between places": _asked("shorter-than-the-way", unless="both ends are in one place"),
-    "assignment": _asked("input-undecided", "input-contested", "group-contested", "fed-back"),
+    "assignment": _asked("input-undecided", "input-contested", "group-contested", "fed-back", unless="asked of the input it goes to"),
     "protection": _none("asked of the input it goes to"),
-    "sound": _not_yet("whether sound travels with the picture"),
+    "sound": _OF_THE_AIM_SOUND,
     "power": _none("a cable takes none"),
     "address": _none("it has none"),
     "reach over networks": _none("it crosses no network"),
     "capacity": _none("nothing shares it"),
     "delay": _none("light in a cable takes a millionth of a second for 200 m"),
     "the box itself": _none("it is no box"),
-}
+}  # fmt: skip
 _USB: Row = {
     **_PICTURE_CABLE,
     "format": _asked("usb-too-much"),
-    "power": _not_yet("whether the socket feeds what hangs on it"),
-    "capacity": _not_yet("what else shares the bus"),
+    "power": _none("asked of the box that hangs on it"),
+    "capacity": _none("asked of the box that it goes into: what shares its bus"),
 }
 _AUDIO: Row = {
     **_PICTURE_CABLE,
     "format": _none("no picture runs over it"),
     "assignment": _none("asked of the sound it brings"),
     "protection": _none("no picture runs over it"),
-    "sound": _asked("mono-one-side", "microphone-open"),
-    "delay": _not_yet("whether the sound is as late as its picture"),
+    "delay": _asked("lip-sync", unless="no camera's picture comes in beside it"),
 }
 _ETHERNET: Row = {
     **_PICTURE_CABLE,
@@ -96,12 +106,14 @@ _ETHERNET: Row = {
     "assignment": _none("a network socket is not assigned"),
     "protection": _none("any picture on it is a stream"),
     "sound": _none("any sound on it is in a stream"),
-    "power": _not_yet("whether the socket feeds what hangs on it"),
-    "reach over networks": _not_yet("whether it puts its device on the network"),
-    "capacity": _not_yet("whether all streams on it fit"),
+    "power": _none("asked of the boxes at its ends"),
+    "reach over networks": _none("asked of the box at its end: whether it is plugged into its network"),
+    "capacity": _asked("socket-overfull"),
 }
 _CABLES: dict[CableKind, Row] = {
     "hdmi": _PICTURE_CABLE,
+    "hdmi-active": _PICTURE_CABLE,
+    "hdmi-optical": _PICTURE_CABLE,
     "coax": {**_PICTURE_CABLE, "format": _asked("serial-rate-too-high", "no-serial-format")},
     "vga": _PICTURE_CABLE,
     "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked("connector-mismatch", "cable-against-the-signal", "families-differ")},
@@ -111,46 +123,81 @@ _CABLES: dict[CableKind, Row] = {
     "audio": _AUDIO,
 }  # fmt: skip
 _RADIO: Row = {
-    "plugs and direction": _asked("families-differ", yet="whether it runs from a transmitter to a receiver"),
-    "format": _not_yet("whether the link takes the picture"),
+    "plugs and direction": _asked("families-differ", "cable-against-the-signal"),
+    "format": _none("asked of the input of its transmitter"),
     "reach": _asked("radio-too-far", "run-broken"),
     "way between places": _asked("shorter-than-the-way", "radio-too-far"),
-    "assignment": _asked("input-undecided"),
-    "protection": _not_yet("whether the link takes a protected picture"),
-    "sound": _not_yet("whether the link takes sound along"),
+    "assignment": _asked("input-undecided", unless="asked of the input it goes to"),
+    "protection": _none("asked of the input of its transmitter"),
+    "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
     "address": _none("it has none"),
     "reach over networks": _none("it crosses no network"),
-    "capacity": _not_yet("who else is in the air"),
-    "delay": _not_yet("whether the delay of its boxes is what they promise"),
+    "capacity": _asked("not-tried-in-the-air"),
+    "delay": _none("asked of what it is cut with, and of the aim: what its boxes promise may be exceeded"),
     "the box itself": _none("it is no box"),
 }
 _STREAM: Row = {
-    "plugs and direction": _asked("encoder-sends", "platform-protocol", "protocol-not-taken", yet="which end calls the other"),
+    "plugs and direction": _asked("encoder-sends", "platform-protocol", "protocol-not-taken"),
     "format": _asked("other-than-the-brief", "multi-view-published", "encoder-codec", "platform-format", "platform-codec", "canvas-undecided", "canvas-not-composed"),
     "reach": _asked("run-broken"),
     "way between places": _none("it has no cable of its own"),
-    "assignment": _asked("network-input-dark", "encoder-destinations", "too-many-pictures", "too-many-decoded"),
-    "protection": _not_yet("whether a protected picture may be sent"),
-    "sound": _not_yet("whether it carries sound"),
+    "assignment": _asked("network-input-dark", "encoder-destinations", "too-many-pictures", "too-many-decoded", unless="asked of the boxes at its ends"),
+    "protection": _none("asked of the input of the box that encodes it"),
+    "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
-    "address": _asked("stream-address", "key-missing", "local-address", "far-address", yet="what each side must type"),
-    "reach over networks": _asked("no-way-out", "networks-apart", "far-way-out", yet="whether the caller reaches the listener"),
+    "address": _asked("stream-address", "key-missing"),
+    "reach over networks": _asked("no-way-out", "not-let-out"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
-                       "encoder-bitrate", "platform-bitrate", "tcp-under-loss", yet="loss and round trip where none was seen"),
-    "delay": _not_yet("whether it is soon enough for what it is for"),
+                       "encoder-bitrate", "platform-bitrate"),
+    "delay": _OF_THE_AIM_DELAY,
     "the box itself": _none("it is no box"),
 }  # fmt: skip
-_PROTOCOLS: dict[Protocol, Row] = {
-    "rtmp": _STREAM,
-    "rtmps": _STREAM,
-    "srt": {**_STREAM, "address": _asked("stream-address", "far-address", yet="its latency, passphrase and mode, and what each side must type")},
-    "rtsp": _STREAM,
-    "ndi": {**_STREAM, "address": _not_yet("whether its name is found from the other end")},
-    "paired": {**_STREAM, "plugs and direction": _asked(
-        "encoder-sends", "protocol-not-taken", "families-differ", yet="which end calls the other")},
-    "web": {**_STREAM, "address": _not_yet("which link sends and which one views")},
+_BETWEEN_SERVICES: Row = {
+    **_STREAM,
+    "reach over networks": _none("from one service on the internet to another"),
+    "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "platform-bitrate"),
+}
+_WITHIN: Row = {
+    **_STREAM,
+    "address": _asked("stream-address", "local-address", unless="it is found by name on its own network"),
+    "reach over networks": _asked("networks-apart", "stream-address"),
+    "capacity": _asked("bitrate-unsuited", "encoder-bitrate"),
+}
+_BETWEEN_SITES: Row = {
+    **_STREAM,
+    "address": _asked("far-address"),
+    "reach over networks": _asked("far-way-out", "not-let-out", yet="whether the far router lets it in"),
+}
+_WHERE: dict[Scope, Row] = {
+    "to a platform": _STREAM, "between services": _BETWEEN_SERVICES, "within a site": _WITHIN, "between sites": _BETWEEN_SITES,
 }  # fmt: skip
+
+
+def _stream_row(protocol: Protocol, scope: Scope) -> Row:
+    """What is asked of a stream of a protocol that goes there."""
+    row = dict(_WHERE[scope])
+    leaves = scope in ("to a platform", "between sites")
+    if protocol == "web":
+        row["address"] = _asked("links-mixed-up")
+        row["reach over networks"] = _asked("no-way-out", "not-let-out")
+    elif protocol in ("rtmp", "rtmps") and leaves:
+        row["capacity"] = _asked(*row["capacity"].checks, "tcp-under-loss")
+    elif protocol == "srt" and scope != "between services":
+        more = "its latency, passphrase and mode: which end calls"
+        row["address"] = _asked(*row["address"].checks, yet=more)
+        row["capacity"] = (
+            _asked(*row["capacity"].checks, yet="what its latency makes good of the loss")
+            if leaves
+            else row["capacity"]
+        )
+    elif leaves:
+        row["capacity"] = _asked(*row["capacity"].checks, yet="loss and round trip")
+    if protocol == "paired":
+        row["plugs and direction"] = _asked("encoder-sends", "protocol-not-taken", "families-differ")
+    return row
+
+
 _BOX: Row = {
     "plugs and direction": _asked("nothing-plugged-in", unless="it hands no picture on"),
     "format": _asked("format-refused", "no-system-format", "rate-converted", "levels-differ", "overlay-left-on",
@@ -159,13 +206,13 @@ _BOX: Row = {
     "way between places": _none("it stands in one place"),
     "assignment": _asked("input-undecided", "input-contested", "group-contested", unless="nothing is plugged into it"),
     "protection": _asked("protected-picture", unless="no output before it asks for protection"),
-    "sound": _asked("microphone-open", "mono-one-side", yet="whether sound gets through it"),
-    "power": _asked("no-power-over-ethernet", yet="what feeds it, and for how long"),
+    "sound": _asked("microphone-open", "mono-one-side", unless="asked of the aim: whether sound gets through it"),
+    "power": _asked("no-power-over-ethernet", "poe-budget", "nothing-feeds-it", unless="it stands at somebody else's"),
     "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
     "reach over networks": _asked("network-elsewhere", "not-plugged-in", unless="it is on no network"),
-    "capacity": _none("asked of the streams it sends and takes"),
-    "delay": _asked("sources-apart", yet="whether what it adds is soon enough"),
+    "capacity": _asked("usb-bus-shared", unless="asked of the streams it sends and takes"),
+    "delay": _asked("sources-apart", unless="asked of the aim"),
     "the box itself": _asked("firmware-too-old", "gear-missing", unless="no firmware is asked for, and nobody keeps count of it"),
 }  # fmt: skip
 _SOURCE: Row = {
@@ -180,10 +227,10 @@ _NETWORK_BOX: Row = {
     "assignment": _none("a network socket is not assigned"),
     "protection": _none("it passes streams on as they are"),
     "sound": _none("it passes streams on as they are"),
-    "reach over networks": _asked("network-elsewhere", yet="what it joins, lets through and translates", unless="it is on no network"),
-    "capacity": _not_yet("whether all streams through it fit"),
+    "reach over networks": _none("asked of the streams that cross it"),
+    "capacity": _none("asked of the cables plugged into it"),
     "delay": _none("a thousandth of a second at most on a network of one's own"),
-}  # fmt: skip
+}
 _SHOWING: Row = {**_BOX, **_END}
 _BOXES: dict[Kind, Row] = {
     "camera": _SOURCE,
@@ -218,7 +265,7 @@ _BOXES: dict[Kind, Row] = {
 QUESTIONS: dict[HopKind, Row] = {
     **{HopKind("cable", kind): row for kind, row in _CABLES.items()},
     HopKind("radio", "radio"): _RADIO,
-    **{HopKind("stream", protocol): row for protocol, row in _PROTOCOLS.items()},
+    **{HopKind("stream", p, scope): _stream_row(p, scope) for p in get_args(Protocol) for scope in SCOPES},
     **{HopKind("box", kind): row for kind, row in _BOXES.items()},
 }
 OF_NO_HOP = (
@@ -228,6 +275,7 @@ OF_NO_HOP = (
     "aim-not-met",
     "below-the-lowest",
     "sound-not-there",
+    "later-than-asked",
 )
 """The checks that ask about the show or an aim as a whole."""
 

@@ -42,7 +42,9 @@ def _addressed(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
 
 
 SHOW: Asked[Show] = Asked("show", lambda case: [(Thing("show", "show"), case.plan.show)])
-CABLES: Asked[Cable] = Asked("cable", lambda case: ((Thing("link", c.id), c) for c in case.cables))
+JOINS: Asked[Cable | Radio] = Asked(
+    "cable or radio link", lambda case: ((Thing("link", j.id), j) for j in case.joins)
+)
 CABLE_ENDS: Asked[tuple[Cable, str]] = Asked("end of a cable", _cable_ends)
 RADIOS: Asked[Radio] = Asked("radio link", lambda case: ((Thing("link", r.id), r) for r in case.radios))
 STREAMS: Asked[Stream] = Asked("stream", lambda case: ((Thing("link", s.id), s) for s in case.streams))

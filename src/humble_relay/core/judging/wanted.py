@@ -15,7 +15,14 @@ _TYPED_AT: dict[Noun, Stage] = {
 """The stage where a fact of each noun is typed in."""
 
 
-_PLAIN_TEXT = ("software.firmware", "pairing.family", "ingest.host")
+_PLAIN_TEXT = (
+    "software.firmware",
+    "pairing.family",
+    "ingest.host",
+    "address",
+    "view_address",
+    "interface.address",
+)
 
 
 class WantedThing(Frozen):

@@ -4,6 +4,7 @@ from humble_relay.core.network import (
     addresses,
     far_streams,
     local_streams,
+    outbound,
     stream_addresses,
     ways_out,
     wiring,
@@ -11,4 +12,5 @@ from humble_relay.core.network import (
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
+    *outbound.CHECKS,
 )  # fmt: skip

@@ -106,23 +106,50 @@ def _apart(case: Case, what: LocalStream) -> Words:
     )
 
 
-def _typed(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
+CALLED: tuple[Protocol, ...] = ("rtmp", "rtmps", "rtsp", "srt")
+"""The protocols whose caller must be told an address; others find the box by name on their own network."""
+
+
+def _called(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
     return (
-        (thing, local) for thing, local in _local(case) if local.stream.address and not local.taker.ingest
+        (thing, local)
+        for thing, local in _local(case)
+        if (local.stream.address or local.stream.protocol in CALLED) and not local.taker.ingest
     )
 
 
-TYPED_LOCALLY: Asked[LocalStream] = Asked("stream within a site whose address was typed", _typed)
+def called_end(what: LocalStream) -> tuple[Device, ...]:
+    """The boxes that may be the one that is called: of RTSP the sender, of SRT either, of RTMP the server; a taker that
+    only decodes calls the server it takes from."""
+    if what.stream.protocol == "rtsp":
+        return (what.sender,)
+    if what.stream.protocol == "srt":
+        return (what.sender, what.taker)
+    return (what.sender,) if what.sender.decoding else (what.taker,)
+
+
+CALLED_LOCALLY: Asked[LocalStream] = Asked("stream within a site that is called by an address", _called)
 
 
 @check(
-    "local-address", TYPED_LOCALLY, "addresses", "Is the address that was typed for it the other box's?",
+    "local-address", CALLED_LOCALLY, "addresses", "Is the address that it is called by known, and the other box's?",
     "RFC 3986; RFC 1122; RFC 6761", "standard",
 )  # fmt: skip
 def local_address(case: Case, what: LocalStream) -> Verdict:
-    """Whether a typed address names one of the two boxes. A name of one's own, and an address that DHCP may have given,
-    cannot be told from here."""
+    """Whether a typed address names one of the two boxes, or the box that is called has one to type. A name of one's own,
+    and an address that DHCP may have given, cannot be told from here."""
     stream, text = what.stream, what.stream.address
+    if not text:
+        ends = called_end(what)
+        if any(p.address for d in ends for p in d.ports if p.network):
+            return HOLDS
+        called = ends[-1]
+        asked = f"Which address has {called.name}, for {stream.name}? Its own screen or the router shows it."
+        port = next((p.id for p in called.ports if p.network), "")
+        field = "interface.address" if port else "address"
+        return wants(
+            Want(Thing("device", called.id, port) if port else Thing("link", stream.id), field, asked)
+        )
     try:
         parts = urlsplit(text if "//" in text else f"//{text}")
         host = parts.hostname or ""

@@ -53,6 +53,17 @@ def pixel_clock_hz(fmt: VideoFormat) -> Fraction | None:
     return None if raster is None else raster[0] * raster[1] * frames_per_second(fmt.rate)
 
 
+def on_the_wire_bits(fmt: VideoFormat) -> Fraction:
+    """The bits a second on an HDMI cable: pixel clock × 3 channels × 10 bit (CTA-861). A raster that no standard defines
+    has at least a tenth of blanking, as computers make it (VESA CVT with reduced blanking; from memory).
+
+    >>> float(on_the_wire_bits(VideoFormat(width=3840, height=2160, rate="60"))) / 1e9
+    17.82
+    """
+    drawn = fmt.width * fmt.height * frames_per_second(fmt.rate)
+    return (pixel_clock_hz(fmt) or drawn * Fraction(11, 10)) * 30
+
+
 def serial_bits(fmt: VideoFormat) -> Fraction | None:
     """The bits a second on SDI: total raster × frames/s × 20 bit (10-bit 4:2:2; SMPTE ST 274, ST 296).
 

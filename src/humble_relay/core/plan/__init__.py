@@ -21,6 +21,7 @@ from humble_relay.core.plan.devices import (
     RadioSide,
     Role,
     Software,
+    UsbPayload,
 )
 from humble_relay.core.plan.document import COLLECTIONS, Plan, School, Settings, TaskId
 from humble_relay.core.plan.links import Cable, CableKind, Layout, Link, Radio, Stream
@@ -33,5 +34,5 @@ __all__ = [
     "Decoding", "Device", "Encoding", "FirmwareNeed", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
     "Material", "Microphone", "Network", "Obstacle", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
     "Protocol", "Radio", "RadioSide", "Role", "Router", "School", "Settings", "Show", "Site", "Software", "Span",
-    "Stream", "TaskId", "Uplink",
+    "Stream", "TaskId", "Uplink", "UsbPayload",
 ]  # fmt: skip

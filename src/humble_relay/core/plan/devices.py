@@ -47,6 +47,7 @@ Mbps = Annotated[float, Field(gt=0, le=100_000)]
 Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
 Watts = Annotated[float, Field(ge=0, le=100_000)]
 Feed = Literal["mains", "poe", "battery", "usb"]
+UsbPayload = Literal["raw", "mjpeg", "h264"]
 SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
 Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
 Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
@@ -62,7 +63,8 @@ class Port(Frozen):
     assigned: Connector | None = None
     accepts: Accepts | None = None
     max_gbps: Annotated[float, Field(gt=0, le=10_000)] | None = None
-    """Highest serial rate an SDI port takes, in Gb/s."""
+    """Highest rate it takes, in Gb/s: the serial rate of an SDI or optical port, the bits on the wire of an HDMI one (pixel
+    clock × 30), the usable rate of a USB one, and the speed of a network socket."""
     poe_w: Watts | None = None
     """The power it gives over a network cable, in W at the source; None: none."""
     role: Role | None = None
@@ -87,8 +89,12 @@ class Port(Frozen):
     """Whether an input shows a protected picture, or stays black on it; None where nobody said."""
     levels: Literal["full", "limited"] | None = None
     """Colour range sent, or the one an input expects; None follows what comes."""
+    sends: UsbPayload | None = None
+    """What a USB output sends its picture as; None: as it is, uncompressed."""
     sound: Literal["mono", "stereo"] | None = None
     """What an audio output sends."""
+    sound_delay_ms: Milliseconds = 0
+    """How long an audio input holds its sound back, in ms, so that it meets the picture."""
     both_sides: bool = False
     """An audio input that puts one mono line on both sides of the stereo pair."""
 
@@ -191,6 +197,10 @@ class Power(Frozen):
     draw_w: Watts | None = None
     by: Annotated[tuple[Feed, ...], Field(max_length=10)] = ()
     """Empty where nobody said."""
+    battery_h: Annotated[float, Field(gt=0, le=1000)] | None = None
+    """How many hours one charge of its own battery lasts; None where nobody said, or it has none."""
+    poe_budget_w: Watts | None = None
+    """What all its network sockets together can give, in W at the source; None where nobody said."""
 
 
 class Microphone(Frozen):
@@ -221,6 +231,8 @@ class Device(Frozen):
     power: Power | None = None
     microphone: Microphone | None = None
     radio: RadioSide | None = None
+    sound_through: bool | None = None
+    """Whether the sound that comes in with a picture goes out with it again; None where nobody said."""
 
     @property
     def short_name(self) -> str:

@@ -9,7 +9,9 @@ from humble_relay.core.plan.devices import Mbps, Protocol
 from humble_relay.core.plan.sites import Metres
 from humble_relay.core.plan.video import Codec, VideoFormat
 
-CableKind = Literal["hdmi", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"]
+CableKind = Literal[
+    "hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"
+]
 Layout = Literal["full", "crop", "fit"]
 """How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
 
@@ -27,6 +29,8 @@ class Cable(Frozen):
     """Couplers that join shorter cables into this one."""
     repeaters: Annotated[int, Field(ge=0, le=20)] = 0
     """Boxes along the run that regenerate the signal."""
+    rated_m: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    """The length that the maker of an active or optical lead promises, in metres; None where nobody said."""
     broken: bool = False
 
 
@@ -57,6 +61,8 @@ class Stream(Frozen):
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
     address: Text = ""
     """The address as it will be typed; empty means the one built from the platform's data."""
+    view_address: Text = ""
+    """Of a browser link: what the viewing side opens. `address` is what the sending side opens."""
     key: Text | None = None
     key_withheld: bool = False
     """A key exists, in its field or in the address, but was left out of this copy of the plan."""

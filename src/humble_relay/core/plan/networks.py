@@ -9,6 +9,9 @@ from humble_relay.core.frozen import Frozen, Name, Slug, Text
 Slugs = Annotated[tuple[Slug, ...], Field(max_length=200)]
 
 
+LetsOut = Literal["everything", "web"]
+
+
 class Uplink(Frozen):
     """A way out to the internet."""
 
@@ -17,6 +20,8 @@ class Uplink(Frozen):
     site: Slug
     kind: Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"] = "fibre"
     carrier: Text = ""
+    lets_out: LetsOut | None = None
+    """What it lets out: everything, or web pages only (TCP 80 and 443); None where nobody asked or tried."""
     others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
     """Upload set aside for others who share the line, in Mb/s."""
 

@@ -30,6 +30,8 @@ class Place(Frozen):
     y_m: Coordinate | None = None
     floor: Annotated[int, Field(ge=-50, le=300)] = 0
     indoor: bool = True
+    mains: bool | None = None
+    """Whether there is mains power; None where nobody has looked."""
 
 
 class Obstacle(Frozen):

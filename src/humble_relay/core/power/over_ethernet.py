@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, wants, within
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, holds, wants, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
@@ -100,4 +100,68 @@ def _unfed(device: Device, port: Port) -> Words:
     )
 
 
-CHECKS = (no_power_over_ethernet,)
+def _givers(case: Case) -> Iterator[tuple[Thing, tuple[Device, list[tuple[Device, Port]]]]]:
+    for device in case.devices.values():
+        feeding: list[tuple[Device, Port]] = []
+        for port in device.ports:
+            there = case.other_end(f"{device.id}/{port.id}") if port.poe_w else None
+            taker = case.device_of(there) if there else None
+            if taker and taker.power and "poe" in taker.power.by:
+                feeding.append((taker, port))
+        if feeding:
+            yield Thing("device", device.id, "budget"), (device, feeding)
+
+
+GIVERS: Asked[tuple[Device, list[tuple[Device, Port]]]] = Asked(
+    "box that feeds others over the network", _givers
+)
+
+
+@check(
+    "poe-budget",
+    GIVERS,
+    "gear",
+    "Can it feed all of them at once?",
+    "IEEE 802.3 af, at, bt; the maker's data",
+    "gear",
+)
+def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdict:
+    """Whether what a switch gives over all its sockets (W at the source) is enough for all that hang on them, the loss on
+    each cable added. What one socket may give, all together can."""
+    giver, feeding = what
+    unsaid = next((d for d, _ in feeding if d.power is None or d.power.draw_w is None), None)
+    if unsaid:
+        asked = f"How much does {unsaid.name} draw?"
+        return wants(Want(Thing("device", unsaid.id), "power.draw_w", asked, "W", unsaid.model))
+    draws = [
+        (d.name, (d.power.draw_w or 0) * _at_source(p.poe_w or 0) if d.power else 0.0) for d, p in feeding
+    ]
+    together = round(sum(w for _, w in draws), 1)
+    one = max(p.poe_w or 0 for _, p in feeding)
+    budget = giver.power.poe_budget_w if giver.power else None
+    if budget is None:
+        if together <= one:
+            return holds(Numbers(together, one, one, "W"))
+        asked = f"How much does {giver.model or giver.name} give over all its sockets together? {number(together)} W are asked."
+        return wants(Want(Thing("device", giver.id), "power.poe_budget_w", asked, "W", giver.model))
+    return within(
+        Numbers(together, budget, budget, "W"),
+        lambda: Words(
+            f"{giver.name} gives {number(budget)} W over all its sockets; {number(together)} W hang on them.",
+            "The last one plugged in stays dark, or all start again in turn.",
+            "Feed one from mains or by an injector, or use a switch that gives more.",
+            Working(
+                name="Power over the network",
+                value=round(budget - together, 1),
+                unit="W",
+                steps=tuple(Step(name=n, value=round(w, 1), unit="W", how="at the source") for n, w in draws),
+            ),
+        ),
+    )
+
+
+def _at_source(source_w: float) -> float:
+    return source_w / at_the_device_w(source_w)
+
+
+CHECKS = (no_power_over_ethernet, poe_budget)

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
     Numbers,
     Thing,
     Verdict,
@@ -15,12 +17,12 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import check
+from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.places.distances import span_between
 from humble_relay.core.places.spans import where_it_is_said
-from humble_relay.core.plan import Device, Radio
+from humble_relay.core.plan import Device, Link, Radio, Stream
 from humble_relay.core.radio.walls import Loss, as_far_as_m, lost
 
 
@@ -97,4 +99,45 @@ def _what_is_it(case: Case, radio: Radio, ends: Sequence[Device]) -> Verdict:
     return wants(Want(thing, "between", asked, first=first))
 
 
-CHECKS = (radio_too_far,)
+IN_THE_AIR: Asked[Link] = Asked(
+    "radio link, or stream by Wi-Fi",
+    lambda case: (
+        (Thing("link", x.id, "air"), x)
+        for x in case.links.values()
+        if x.kind == "radio" or (x.kind == "stream" and _by_wifi(case, x))
+    ),
+)
+
+
+def _by_wifi(case: Case, stream: Stream) -> bool:
+    """Whether an end of a stream is on its network by Wi-Fi, and by nothing else."""
+    for id in (stream.from_device, stream.to_device):
+        on = [p for p in case.devices[id].ports if p.network]
+        if on and all("wifi" in p.types for p in on):
+            return True
+    return False
+
+
+@check(
+    "not-tried-in-the-air", IN_THE_AIR, "signal", "Was it tried in the place, with people and their phones there?",
+    "common practice, no source", "seen working",
+)  # fmt: skip
+def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
+    """Whether somebody saw it work where it will stand. Who else is in the air no plan tells: a crowd's phones change it."""
+    tried = case.fact("link", link.id, "works")
+    if tried is None:
+        asked = f"Did {case.link_name(link.id)} work when it was tried in the place, with people and their phones there?"
+        return wants(Want(Thing("link", link.id), "works", asked, choices=WORKED))
+    if tried.value is True:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.link_name(link.id)} did not work when it was tried on {tried.at.astimezone(case.plan.show.clock):%d %b %Y}.",
+            "It will not on the day either, when more people are there.",
+            "Stand where both ends see each other, choose another channel, or lay a cable. Local rules decide the power and channels allowed.",
+        )
+    )
+
+
+WORKED = (Choice(value=True, words="it worked"), Choice(value=False, words="it did not"))
+CHECKS = (radio_too_far, not_tried_in_the_air)

@@ -107,7 +107,7 @@ def cable_numbers(case: Case) -> dict[str, str]:
 
 
 _LETTERS: dict[CableKind, str] = {
-    "hdmi": "H", "coax": "S", "vga": "V", "ethernet": "E", "usb2": "U", "usb3": "U", "fibre": "F", "audio": "A",
+    "hdmi": "H", "hdmi-active": "H", "hdmi-optical": "H", "coax": "S", "vga": "V", "ethernet": "E", "usb2": "U", "usb3": "U", "fibre": "F", "audio": "A",
 }  # fmt: skip
 
 
@@ -134,7 +134,7 @@ def _cables(case: Case) -> Table:
                 f"{cable.length_m:g} m",
                 ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *boxes]),
                 run.format.label if run.format else "",
-                f"{run.reach.value:g} m",
+                f"{run.reach.value:g} m" if run.reach.value else "not known",
             )
         )
     columns = ("No.", "From", "At", "To", "At", "Cable", "Length", "Made of", "Carries", "Reach")

@@ -2,8 +2,8 @@
 
 `FORM` is the number of today's form. Everything kept or exported says which form it has: plans and their revisions,
 measurements and facts, gear, stock, plan files and gear files, and edits that
-wait to be sent. Any change of a field adds a module here, and a kept
-example of the form before it under `tests/kept`. A step only ever sees documents of the form before its own, as JSON.
+wait to be sent. Any change of a field adds a step, with a module
+where older documents change, and a kept example of the form before it under `tests/kept`. A step only ever sees documents of the form before its own, as JSON.
 """
 
 from collections.abc import Callable
@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4
 
-FORM = 4
+FORM = 5
 Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
@@ -41,6 +41,7 @@ STEPS = (
     FormStep(2, plan=form_2.plan, measurement=form_2.measurement, model=form_2.model, holding=form_2.holding),
     FormStep(3, plan=form_3.plan, model=form_3.model, edit=form_3.edit),
     FormStep(4, plan=form_4.plan, model=form_4.model, edit=form_4.edit),
+    FormStep(5),  # only new fields, not known in anything older
 )
 
 

@@ -1,17 +1,31 @@
-"""Whether serial and USB ports are as fast as the picture on them."""
+"""Whether serial, HDMI, VGA, optical and USB ports are as fast as the picture on them."""
 
+import math
 from collections.abc import Iterator
+from typing import NamedTuple
 
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, doubtful, wants, within
+from humble_relay.core.catalogue.cables import FITS
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    Numbers,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    wants,
+    within,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import end_of_link, port_of
-from humble_relay.core.judging.working import Working
-from humble_relay.core.picture.serial import SDI_RATES, serial_bits, serial_rate
-from humble_relay.core.plan import Cable
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.picture.serial import SDI_RATES, on_the_wire_bits, serial_bits, serial_rate
+from humble_relay.core.plan import Cable, Connector, Port
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import usb_load
-from humble_relay.core.signal.flow.propagation import formats
+from humble_relay.core.signal.flow.propagation import flow, formats
 
 SerialEnd = tuple[Cable, str, VideoFormat, Working]
 
@@ -65,19 +79,143 @@ def serial_rate_too_high(case: Case, what: SerialEnd) -> Verdict:
     "USB Video Class; USB 2.0 §5.6.3, §5.8.4; common practice", "practice", tried=True,
 )  # fmt: skip
 def usb_too_much(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
-    """Whether an uncompressed picture (Gb/s) fits the share of the USB bus that one picture may have."""
+    """Whether a picture (Gb/s), sent as its camera or capture box sends it, fits what the bus gives one stream."""
     cable, fmt = what
-    figure = f"{cable.cable}-share"
-    limit = min(case.figures[figure], case.ports[cable.to_port].max_gbps or 1e9)
-    load = usb_load(fmt)
+    out, into = case.ports[cable.from_port], case.ports[cable.to_port]
+    sent_as = out.sends or "raw"
+    load = usb_load(fmt, sent_as, case.figures)
+    share, most = f"{cable.cable}-share", f"{cable.cable}-most"
+    relied, hopeless = (min(case.figures[f], into.max_gbps or 1e9) for f in (share, most))
+    if load.value > relied and out.sends is None:
+        device = case.device_of(cable.from_port)
+        asked = f"How does {device.name} send {fmt.label} over USB: as it is, as motion JPEG, or as H.264?"
+        return wants(Want(port_of(cable.from_port), "sends", asked, model=device.model, choices=SENT_AS))
     return within(
-        Numbers(load.value, limit, limit, "Gb/s"),
+        Numbers(load.value, relied, hopeless, "Gb/s"),
         lambda: Words(
-            f"{fmt.label} asks {load.value:g} Gb/s of {case.port_name(cable.to_port)}; it takes {limit:g} Gb/s.",
+            f"{fmt.label} asks {load.value:g} Gb/s of {case.port_name(cable.to_port)}; it takes {relied:g} Gb/s.",
             "The picture stutters, drops to a smaller raster by itself, or the capture box is not found.",
-            "Capture a smaller raster or half the frame rate, or use a USB 3 cable and socket.",
-            load.model_copy(update={"steps": (*load.steps, case.figures.step(figure))}),
+            "Capture a smaller raster or half the frame rate, use a USB 3 cable and socket, or have it sent compressed.",
+            load.model_copy(
+                update={"steps": (*load.steps, case.figures.step(share), case.figures.step(most))}
+            ),
         ),
+    )
+
+
+SENT_AS = (
+    Choice(value="raw", words="as it is"),
+    Choice(value="mjpeg", words="motion JPEG"),
+    Choice(value="h264", words="H.264"),
+)
+
+
+def _shared(case: Case) -> Iterator[tuple[Thing, list[tuple[Cable, VideoFormat]]]]:
+    into: dict[str, list[tuple[Cable, VideoFormat]]] = {}
+    for _, what in _usb(case):
+        into.setdefault(case.device_of(what[0].to_port).id, []).append(what)
+    return ((Thing("device", id, "usb"), whats) for id, whats in into.items())
+
+
+BUSES: Asked[list[tuple[Cable, VideoFormat]]] = Asked("box that takes pictures over USB", _shared)
+
+
+@check(
+    "usb-bus-shared", BUSES, "signal", "Does its USB controller take all the pictures at once?",
+    "common practice, no source (400 MB/s); USB Video Class", "practice", tried=True,
+)  # fmt: skip
+def usb_bus_shared(case: Case, whats: list[tuple[Cable, VideoFormat]]) -> Verdict:
+    """Whether the pictures into one box (Gb/s together) fit one controller. Beyond that it is doubtful only: how many
+    controllers stand behind its sockets is seldom known."""
+    asked = [(c, usb_load(fmt, case.ports[c.from_port].sends or "raw", case.figures)) for c, fmt in whats]
+    if len(whats) == 1:
+        return HOLDS
+    together = round(sum(load.value for _, load in asked), 3)
+    most, box = case.figures["usb-controller"], case.device_of(whats[0][0].to_port)
+
+    def say() -> Words:
+        steps = [Step(name=case.device_of(c.from_port).name, value=w.value, unit="Gb/s") for c, w in asked]
+        return Words(
+            f"{box.name} takes {len(whats)} pictures over USB, {together:g} Gb/s together; one controller takes {most:g} Gb/s.",
+            "Each works alone; with all of them plugged in one freezes or is not found.",
+            "Plug them into sockets of different controllers and try them all at once, or capture smaller pictures.",
+            Working(name="Over USB", value=together, unit="Gb/s", steps=(*steps, case.figures.step("usb-controller"))),
+        )  # fmt: skip
+
+    return within(Numbers(together, most, math.inf, "Gb/s"), say)
+
+
+class SpeedEnd(NamedTuple):
+    """One end of an HDMI, VGA or optical cable, the picture on it, and the box that made that picture."""
+
+    cable: Cable
+    ref: str
+    format: VideoFormat
+    origin: str
+
+
+def _wired_pictures(case: Case) -> Iterator[tuple[Thing, SpeedEnd]]:
+    on_port = case.once(flow).on_port
+    for cable in case.cables:
+        signal = on_port.get(cable.to_port)
+        if signal and signal.format and FITS[cable.cable] in ("hdmi", "vga", "fibre"):
+            for ref in (cable.from_port, cable.to_port):
+                yield end_of_link(cable, ref), SpeedEnd(cable, ref, signal.format, signal.origin)
+
+
+SPEED_ENDS: Asked[SpeedEnd] = Asked(
+    "end of an HDMI, VGA or optical cable with a picture on it", _wired_pictures
+)
+
+
+@check(
+    "port-too-slow", SPEED_ENDS, "signal", "Is the port fast enough for the picture on it?",
+    "CTA-861; SMPTE ST 259 to 2082; the maker's data", "gear", tried=True,
+)  # fmt: skip
+def port_too_slow(case: Case, what: SpeedEnd) -> Verdict:
+    """Whether an HDMI, VGA or optical port takes the rate of the picture on its cable.
+
+    Every HDMI port takes 165 MHz. Beyond that its own figure (Gb/s) counts; up to twice that is doubtful, for 4:2:0 halves
+    the rate. A port whose accepted rasters name the picture, and an output of the box that makes it, are fast enough.
+    """
+    cable, ref, fmt, origin = what
+    port, kind = case.ports[ref], FITS[cable.cable]
+    speed = port_speed(port, kind, fmt, case.figures)
+    if speed is None:
+        return HOLDS
+    if not speed.relied:
+        said = port.accepts and port.accepts.rasters and not port.accepts.refusal(fmt)
+        device = case.device_of(ref)
+        if said or (port.way == "out" and device.id == origin):
+            return HOLDS
+        asked = f"How fast is {port.name} of {device.model or device.name}? {fmt.label} needs {speed.value:g} Gb/s."
+        return wants(Want(port_of(ref), "max_gbps", asked, "Gb/s", device.model))
+    return within(speed, lambda: _slow(case, what, speed))
+
+
+def port_speed(port: Port, kind: Connector, fmt: VideoFormat, figures: Figures) -> Numbers | None:
+    """What a picture asks of an HDMI, VGA or optical port, and what it is relied on for: 0 where nobody said; None where any
+    port of the kind takes it. In Gb/s, of VGA in MHz. A port that may be SDI too has the serial figure for both.
+    """
+    clock = float(on_the_wire_bits(fmt) / 30) / 1e6
+    if kind == "vga":
+        return Numbers(round(clock, 2), figures["vga-clock"], figures["vga-most"], "MHz")
+    if kind == "hdmi" and clock <= figures["hdmi-every-port"]:
+        return None
+    serial = kind == "fibre" or len(port.types) > 1
+    bits = (serial_bits(fmt) if serial else None) or on_the_wire_bits(fmt)
+    limit = port.max_gbps or 0.0
+    return Numbers(round(float(bits) / 1e9, 3), limit, limit * (2 if kind == "hdmi" else 1), "Gb/s")
+
+
+def _slow(case: Case, what: SpeedEnd, speed: Numbers) -> Words:
+    perhaps = speed.value <= speed.hopeless
+    return Words(
+        f"{what.format.label} needs {speed.value:g} {speed.unit}; {case.port_name(what.ref)} is relied on up to {speed.relied:g} {speed.unit}.",
+        "The screen offers a smaller picture, or halves the colour to fit."
+        if perhaps
+        else "The picture does not come, or the source falls back to a smaller one.",
+        "Choose a smaller raster or frame rate, or a faster port.",
     )
 
 
@@ -118,4 +256,4 @@ def no_serial_format(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
     )
 
 
-CHECKS = (serial_rate_too_high, no_serial_format, usb_too_much)
+CHECKS = (serial_rate_too_high, no_serial_format, port_too_slow, usb_too_much, usb_bus_shared)

@@ -4,7 +4,7 @@ import math
 
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.picture.serial import pixel_clock_hz, serial_rate
-from humble_relay.core.plan import CableKind
+from humble_relay.core.plan import CableKind, UsbPayload
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 
 
@@ -97,12 +97,16 @@ def _of_receivers(decibels: float, sure: float) -> Step:
     )
 
 
-def usb_load(fmt: VideoFormat) -> Working:
-    """What an uncompressed picture asks of USB, in Gb/s: 8-bit 4:2:2 takes 16 bit a pixel (USB Video Class).
+def usb_load(fmt: VideoFormat, sent_as: UsbPayload, figures: Figures) -> Working:
+    """What a picture asks of USB, in Gb/s: as it is, 8-bit 4:2:2 takes 16 bit a pixel (USB Video Class); as motion JPEG a
+    share of that; as H.264 what a camera sends at most.
 
-    >>> usb_load(VideoFormat(width=1920, height=1080, rate="60")).value
+    >>> usb_load(VideoFormat(width=1920, height=1080, rate="60"), "raw", Figures({})).value
     1.99
     """
+    if sent_as == "h264":
+        at_most = figures.step("usb-h264")
+        return Working(name=f"{fmt.label} over USB", value=at_most.value or 0, unit="Gb/s", steps=(at_most,))
     value = float(fmt.width * fmt.height * frames_per_second(fmt.rate) * 16) / 1e9
     step = Step(
         name="Bits a second",
@@ -111,7 +115,11 @@ def usb_load(fmt: VideoFormat) -> Working:
         how=f"{fmt.width} × {fmt.height} × {float(frames_per_second(fmt.rate)):.6g} × 16 bit",
         source="USB Video Class, uncompressed payload",
     )
-    return Working(name=f"{fmt.label} over USB", value=round(value, 2), unit="Gb/s", steps=(step,))
+    steps: tuple[Step, ...] = (step,)
+    if sent_as == "mjpeg":
+        value *= figures["mjpeg-share"]
+        steps = (step, figures.step("mjpeg-share"))
+    return Working(name=f"{fmt.label} over USB", value=float(f"{value:.3g}"), unit="Gb/s", steps=steps)
 
 
 def _by_root(base: float, reference: float, actual: float, reach: float) -> Step:

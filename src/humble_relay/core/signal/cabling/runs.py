@@ -3,7 +3,7 @@
 import math
 from typing import NamedTuple
 
-from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, stock_lay
+from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, ONE_WAY, stock_lay
 from humble_relay.core.judging.answer import (
     HOLDS,
     Numbers,
@@ -12,6 +12,7 @@ from humble_relay.core.judging.answer import (
     Verdict,
     Want,
     Words,
+    doubtful,
     fails,
     holds,
     waits,
@@ -20,10 +21,10 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.judging.things import CABLE_ENDS, CABLES, LINKS
-from humble_relay.core.judging.working import Working, number
+from humble_relay.core.judging.things import CABLE_ENDS, JOINS, LINKS
+from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.picture.serial import serial_rate
-from humble_relay.core.plan import Cable, CableKind, Link
+from humble_relay.core.plan import Cable, CableKind, Link, Radio
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach, possible
 from humble_relay.core.signal.flow.propagation import flow
@@ -51,11 +52,28 @@ def runs(case: Case) -> list[Run]:
         signal = on_port.get(cable.from_port) or on_port.get(cable.to_port)
         arrives, fmt = signal and signal.format, signal.format if signal else case.plan.show.format
         rate = serial_rate(arrives) if arrives and cable.cable in ("coax", "fibre") else None
+        if cable.cable in ONE_WAY:
+            found.append(_lead(cable, arrives))
+            continue
         formats = (fmt,) if fmt else possible(case.ports[cable.from_port].max_gbps)
         each = [cable_reach(cable.cable, of, case.figures, cable.repeaters, cable.joints) for of in formats]
         shortest = min(each, key=lambda reach: reach.value)
         found.append(Run(cable, arrives, rate, shortest, max(reach.value for reach in each)))
     return found
+
+
+def _lead(cable: Cable, arrives: VideoFormat | None) -> Run:
+    """A lead with electronics in its plugs carries as far as its maker promises, and is one piece."""
+    step = Step(
+        name="Promised length", value=cable.rated_m or 0, unit="m", source="its maker, as set in this plan"
+    )
+    reach = Working(
+        name=f"Reach of this {CABLE_WORDS[cable.cable]} lead",
+        value=cable.rated_m or 0,
+        unit="m",
+        steps=(step,),
+    )
+    return Run(cable, arrives, None, reach, cable.rated_m or 0)
 
 
 RUNS: Asked[Run] = Asked(
@@ -71,6 +89,9 @@ RUNS: Asked[Run] = Asked(
 def cable_too_long(case: Case, run: Run) -> Verdict:
     """Whether the cable's length (m) is within what its kind carries at the rate on it."""
     cable, reach = run.cable, run.reach
+    if cable.cable in ONE_WAY and cable.rated_m is None:
+        asked = f"How long does the maker promise this {CABLE_WORDS[cable.cable]} lead for, with {run.format.label if run.format else 'its picture'}?"
+        return wants(Want(Thing("link", cable.id), "rated_m", asked, "m"))
     beyond = case.figures.step(f"{cable.cable}-hopeless")
     hopeless = run.at_most_m * (beyond.value or 1)
     if reach.value < cable.length_m <= hopeless and reach.value < run.at_most_m:
@@ -120,10 +141,10 @@ def connector_mismatch(case: Case, what: tuple[Cable, str]) -> Verdict:
 
 
 @check(
-    "cable-against-the-signal", CABLES, "signal", "Does it run from an output to an input?", "common practice, no source"
+    "cable-against-the-signal", JOINS, "signal", "Does it run from an output to an input?", "common practice, no source"
 )  # fmt: skip
-def cable_against_the_signal(case: Case, cable: Cable) -> Verdict:
-    """Whether the cable begins at an output and ends at an input; a port that is both may be either."""
+def cable_against_the_signal(case: Case, cable: Cable | Radio) -> Verdict:
+    """Whether a cable or radio link begins at an output and ends at an input; a port that is both may be either."""
     ends = case.ports[cable.from_port].way, case.ports[cable.to_port].way
     if ends[0] != "in" and ends[1] != "out":
         return HOLDS
@@ -177,7 +198,16 @@ JOINED: Asked[Cable] = Asked(
     "Is there a stock cable of this length, or are its couplers counted?", "common practice, no source", "practice",
 )  # fmt: skip
 def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
-    """Whether a run longer than the longest stock cable counts the couplers it is joined with."""
+    """Whether a run longer than the longest stock cable counts the couplers it is joined with; an active or optical lead
+    is one piece, and a coupler in it is nothing that anybody promises."""
+    if cable.cable in ONE_WAY and cable.joints:
+        return doubtful(
+            lambda: Words(
+                f"{case.link_name(cable.id)} is joined {cable.joints} times; its plugs hold electronics that a coupler does not feed.",
+                "The picture flickers or never comes, though each half works alone.",
+                "Bring one lead of the whole length.",
+            )
+        )
     needed = couplers_lacking(cable)
     if not needed:
         return HOLDS

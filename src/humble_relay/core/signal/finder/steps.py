@@ -12,6 +12,7 @@ from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol,
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.radio.range_of_links import through_the_air
 from humble_relay.core.radio.walls import as_far_as_m
+from humble_relay.core.signal.cabling.port_speeds import port_speed
 from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
@@ -144,7 +145,7 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
         return _radio(on, exit, entry, cost)
     kind = CABLE_FOR[connector]  # type: ignore[index]
     laid = _laid(on, exit.box.place, entry.box.place, kind, fmt)
-    if laid is None or not _fast_enough(on, connector, fmt, exit.port, port):
+    if laid is None or not _fast_enough(on, FITS[kind], fmt, exit.port, port):
         return None
     length, joints, repeaters = laid
     cost += (
@@ -192,7 +193,7 @@ def _laid(
     return found
 
 
-def _fast_enough(on: RoutingProblem, connector: str, fmt: VideoFormat, out: Port, into: Port) -> bool:
+def _fast_enough(on: RoutingProblem, connector: Connector, fmt: VideoFormat, out: Port, into: Port) -> bool:
     """Whether serial and USB ports take the rate of the picture."""
     if connector == "sdi":
         key = ("rate", fmt)
@@ -202,7 +203,11 @@ def _fast_enough(on: RoutingProblem, connector: str, fmt: VideoFormat, out: Port
         need: float = on.memo[key]  # type: ignore[assignment]
         return need < math.inf and all(p.max_gbps is None or need <= p.max_gbps for p in (out, into))
     if connector == "usb":
-        return usb_load(fmt).value <= min(into.max_gbps or 1e9, on.case.figures["usb3-share"])
+        load = usb_load(fmt, out.sends or "raw", on.case.figures)
+        return load.value <= min(into.max_gbps or 1e9, on.case.figures["usb3-share"])
+    if connector in ("hdmi", "vga", "fibre"):
+        speeds = (port_speed(p, connector, fmt, on.case.figures) for p in (out, into))
+        return all(s is None or not s.relied or s.value <= s.relied for s in speeds)
     return True
 
 

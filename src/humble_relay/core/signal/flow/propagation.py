@@ -13,7 +13,7 @@ VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
 SOURCES: tuple[Kind, ...] = ("camera", "phone")
 MIXERS: tuple[Kind, ...] = ("switcher", "computer")
 """Boxes that make a new picture from all that arrives. Any other passes on the first that does."""
-PICTURE_CABLES = ("hdmi", "coax", "vga", "usb2", "usb3", "fibre")
+PICTURE_CABLES = ("hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "usb2", "usb3", "fibre")
 
 
 class Signal(NamedTuple):
@@ -31,6 +31,12 @@ class Signal(NamedTuple):
     """The port that sends it in full colour range."""
     overlay: str | None = None
     """The port that burnt its menus into it."""
+    sound: frozenset[str] = frozenset()
+    """The sound desks and microphones that are heard with it."""
+    silenced: str | None = None
+    """The link or box where its sound was lost."""
+    sound_by: str | None = None
+    """A box it went through of which nobody said whether it passes sound on."""
 
 
 class Flow(NamedTuple):
@@ -52,6 +58,8 @@ def flow(case: Case) -> Flow:
                 stream = case.links[ref]
                 assert isinstance(stream, Stream)
                 signal = signal._replace(format=stream.format)
+                if not stream.audio_kbps:
+                    signal = _silent(signal, stream.id)
                 found.on_link[ref] = signal
                 if not is_dark(case, stream):
                     found.arriving[stream.to_device].setdefault(stream.input or ref, signal)
@@ -59,6 +67,8 @@ def flow(case: Case) -> Flow:
             found.on_port[ref] = signal
             join = case.join_at.get(ref)
             if join and join.from_port == ref and not join.broken:
+                if isinstance(join, Cable) and join.cable == "vga":
+                    signal = _silent(signal, join.id)
                 found.on_link[join.id] = found.on_port[join.to_port] = signal
                 taker, _, port = join.to_port.partition("/")
                 found.arriving[taker][port] = signal
@@ -150,14 +160,21 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
     by_port = [arriving[p.id] for p in device.ports if p.id in arriving]
     first = next(iter([*by_port, *arriving.values()]), None)
     own: Signal | None = None
+    lines = case.once(lines_into).get(device.id, frozenset())
     if is_source(device):
         own = Signal(device.produces, device.id, "picture", frozenset([device.id]))
+        own = own._replace(sound=lines | ({device.id} if hears(device) else frozenset()))
     elif first and device.kind in MIXERS:
         sources = frozenset[str]().union(*(s.sources for s in arriving.values()))
         through = (device.id, *first.through)
         own = Signal(device.produces or first.format, device.id, "program", sources, through)
+        sound = frozenset[str]().union(*(s.sound for s in arriving.values()))
+        by = next((s.sound_by for s in arriving.values() if s.sound and s.sound_by), None)
+        lost = next((s.silenced for s in arriving.values() if s.silenced), None)
+        own = _through(device, own._replace(sound=sound, sound_by=by, silenced=lost), lines)
     elif first:
         own = first._replace(format=device.produces or first.format, through=(device.id, *first.through))
+        own = _through(device, own, lines)
     found: list[tuple[str, Signal]] = []
     for port in device.ports:
         ref = f"{device.id}/{port.id}"
@@ -177,6 +194,38 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
         found.append((ref, signal))
     if own:
         found += [(s.id, own) for s in case.streams_from.get(device.id, []) if not s.broken]
+    return found
+
+
+SOUND_IS_ASKED: tuple[Kind, ...] = ("converter", "capture", "radio", "distribution", "decoder", "encoder")
+"""Boxes of which some pass sound on with the picture and some do not. Others mix it, or end it."""
+
+
+def _through(device: Device, signal: Signal, lines: frozenset[str]) -> Signal:
+    """The picture with the sound that gets through a box, and what a desk's line brings into it."""
+    if device.sound_through is False and signal.sound:
+        signal = _silent(signal, device.id)
+    elif device.sound_through is None and device.kind in SOUND_IS_ASKED and signal.sound:
+        signal = signal._replace(sound_by=signal.sound_by or device.id)
+    return signal._replace(sound=signal.sound | lines, sound_by=None) if lines else signal
+
+
+def _silent(signal: Signal, at: str) -> Signal:
+    return signal._replace(sound=frozenset(), sound_by=None, silenced=at) if signal.sound else signal
+
+
+def hears(device: Device) -> bool:
+    """Whether it has a microphone that is open."""
+    return device.microphone is not None and not device.microphone.muted
+
+
+def lines_into(case: Case) -> dict[str, frozenset[str]]:
+    """For each box that a sound cable goes into, the desks at the other ends."""
+    found: dict[str, frozenset[str]] = {}
+    for cable in case.cables:
+        if cable.cable == "audio" and not cable.broken:
+            desk, box = ends_of(cable)
+            found[box] = found.get(box, frozenset()) | {desk}
     return found
 
 

@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, Device
-from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.signal.flow.propagation import flow, hears
 
 
 class SoundAtEnd(Frozen):
@@ -63,7 +63,9 @@ def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
         if device.kind not in ENDS or signal is None:
             continue
         line = next((by_mixer[d] for d in (id, *signal.through) if d in by_mixer), None)
-        heard = [case.devices[s] for s in sorted(signal.sources) if _hears(case.devices[s])]
+        if line and line.device != id and case.device_of(line.from_port).id not in signal.sound:
+            line = None  # it was lost on the way
+        heard = [case.devices[s] for s in sorted(signal.sources & signal.sound)]
         if line:
             desk = case.device_of(line.from_port)
             sides = (
@@ -99,10 +101,6 @@ def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
                 yield Thing("device", id, line.device), (line, case.devices[id])
 
 
-def _hears(device: Device) -> bool:
-    return device.microphone is not None and not device.microphone.muted
-
-
 MICROPHONES: Asked[tuple[DeskLine, Device]] = Asked("microphone beside a desk's line", _heard)
 DESK_LINES: Asked[DeskLine] = Asked(
     "line from a sound desk",
@@ -117,7 +115,7 @@ DESK_LINES: Asked[DeskLine] = Asked(
 def microphone_open(case: Case, what: tuple[DeskLine, Device]) -> Verdict:
     """Whether a source's own microphone is muted while the desk's line is the sound."""
     line, source = what
-    if not _hears(source):
+    if not hears(source):
         return HOLDS
     return doubtful(
         lambda: Words(

@@ -1,13 +1,24 @@
 """Whether what arrives is good enough for what was asked: its picture, and its sound."""
 
-from humble_relay.core.judging.answer import HOLDS, On, Thing, Verdict, Words, fails, holds, waits
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    On,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    fails,
+    holds,
+    waits,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
-from humble_relay.core.plan import Aim, Stream
+from humble_relay.core.plan import Aim, Device, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
-from humble_relay.core.signal.flow.propagation import flow
-from humble_relay.core.signal.flow.sound import sounds
+from humble_relay.core.signal.flow.propagation import Signal, flow, lines_into
 from humble_relay.core.signal.ports.coverage import meets
 from humble_relay.core.signal.ports.formats import divides
 
@@ -15,10 +26,7 @@ WITH_A_LOWEST: Asked[tuple[Aim, VideoFormat]] = Asked(
     "aim that names the lowest picture",
     lambda case: ((Thing("aim", a.id, "picture"), (a, a.lowest)) for a in case.plan.aims if a.lowest),
 )
-WITH_SOUND: Asked[Aim] = Asked(
-    "aim that asks for sound",
-    lambda case: ((Thing("aim", a.id, "sound"), a) for a in case.plan.aims if a.sound),
-)
+AIMS: Asked[Aim] = Asked("aim", lambda case: ((Thing("aim", a.id, "sound"), a) for a in case.plan.aims))
 
 
 def _not_there(aim: Aim) -> Verdict:
@@ -64,21 +72,48 @@ def _at_least(fmt: VideoFormat, lowest: VideoFormat) -> bool:
 
 
 @check(
-    "sound-not-there", WITH_SOUND, "signal", "Does any sound arrive with the picture?", "whoever asked for it"
+    "sound-not-there", AIMS, "signal", "Does the sound that was asked for arrive with the picture?", "whoever asked for it"
 )  # fmt: skip
 def sound_not_there(case: Case, aim: Aim) -> Verdict:
-    """Whether a desk's line or an open microphone is heard where a picture was asked for with sound."""
-    heard = next((s for s in case.once(sounds) if s.end == aim.end), None)
-    if heard is None:
-        return _not_there(aim)
-    if heard.source != "none":
+    """Whether a desk's line or an open microphone is heard where a picture was asked for with sound: by way of every cable,
+    box and stream between. Whether a program that is published or recorded has sound must be said."""
+    end = case.devices[aim.end]
+    if aim.sound is None and aim.picture in ("program", "clean") and end.kind in ("platform", "recorder"):
+        asked = f"Is the {aim.picture} at {end.name} to have sound?"
+        return wants(Want(Thing("aim", aim.id), "sound", asked, choices=WITH_OR_WITHOUT))
+    if not aim.sound:
         return HOLDS
-    return fails(
-        lambda: Words(
-            f"No sound arrives at {heard.name}: no desk is plugged in on the way, and every microphone is muted or there is none.",
-            "A silent picture: the first message from the audience comes within ten seconds.",
-            "Bring a line from the desk into the box that mixes, or open one microphone.",
+    arriving = [s for s in case.once(flow).arriving[aim.end].values() if meets(aim, s)]
+    if not arriving:
+        return _not_there(aim)
+    heard = next((s for s in arriving if s.sound), None)
+    if heard or aim.end in case.once(lines_into):
+        if heard is None or heard.sound_by is None:
+            return HOLDS
+        box = case.devices[heard.sound_by]
+        asked = f"Does the sound that comes into {box.model or box.name} with a picture come out of it again?"
+        return wants(
+            Want(Thing("device", box.id), "sound_through", asked, model=box.model, choices=COMES_OUT)
         )
+    return fails(lambda: _silence(case, end, arriving[0]))
+
+
+WITH_OR_WITHOUT = (Choice(value=True, words="with sound"), Choice(value=False, words="without"))
+COMES_OUT = (Choice(value=True, words="comes out"), Choice(value=False, words="is lost"))
+
+
+def _silence(case: Case, end: Device, signal: Signal) -> Words:
+    at = signal.silenced
+    lost = case.devices[at].name if at in case.devices else case.link_name(at) if at else ""
+    why = (
+        f"it is lost at {lost}"
+        if lost
+        else "no desk is plugged in on the way, and every microphone is muted or there is none"
+    )
+    return Words(
+        f"No sound arrives at {end.name}: {why}.",
+        "A silent picture: the first message from the audience comes within ten seconds.",
+        "Bring a line from the desk into the box that mixes, or open one microphone that is on the way.",
     )
 
 

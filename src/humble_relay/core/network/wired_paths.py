@@ -1,0 +1,76 @@
+"""By which network cables each stream runs within a site: from box to box through switches, injectors and routers."""
+
+from collections import deque
+from collections.abc import Mapping
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Cable, Kind, Stream
+
+PASSES_ON: tuple[Kind, ...] = ("network-switch", "injector", "router")
+
+
+def wired_paths(case: Case) -> dict[str, tuple[str, ...]]:
+    """For each stream, the network cables it runs over, in their order, as far as they are in the plan: to its taker, or
+    to the router that leads out of the site. None where either is not reached by cables of the plan."""
+    beside = case.once(_beside)
+    trees: dict[str, Mapping[str, tuple[str, str]]] = {}
+    return {s.id: path for s in case.streams if (path := _path(case, s, beside, trees))}
+
+
+def _beside(case: Case) -> dict[str, list[tuple[str, str]]]:
+    """For each box, the boxes at the other ends of its network cables, each with the cable."""
+    found: dict[str, list[tuple[str, str]]] = {}
+    for cable in case.cables:
+        if cable.cable == "ethernet" and not cable.broken:
+            a, b = (ref.split("/")[0] for ref in (cable.from_port, cable.to_port))
+            found.setdefault(a, []).append((b, cable.id))
+            found.setdefault(b, []).append((a, cable.id))
+    return found
+
+
+def _path(
+    case: Case,
+    stream: Stream,
+    beside: dict[str, list[tuple[str, str]]],
+    trees: dict[str, Mapping[str, tuple[str, str]]],
+) -> tuple[str, ...]:
+    sender = stream.from_device
+    if sender not in beside:
+        return ()
+    if sender not in trees:
+        trees[sender] = _reached(case, sender, beside)
+    tree = trees[sender]
+    routers = (
+        r.device for p in case.devices[sender].ports if p.network and (r := case.router_of.get(p.network))
+    )
+    ends = [stream.to_device, *(d for d in routers if d)]
+    end = next((e for e in ends if e in tree and e != sender), None)
+    path: list[str] = []
+    while end and end != sender:
+        end, cable = tree[end]
+        path.append(cable)
+    return tuple(reversed(path))
+
+
+def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -> dict[str, tuple[str, str]]:
+    """Every box that cables lead to from a box, with the box and the cable before it: the fewest cables first."""
+    found, waiting = {start: ("", "")}, deque([start])
+    while waiting:
+        here = waiting.popleft()
+        if here != start and case.devices[here].kind not in PASSES_ON:
+            continue
+        for there, cable in beside.get(here, ()):
+            if there not in found:
+                found[there] = (here, cable)
+                waiting.append(there)
+    return found
+
+
+def runs_over(case: Case) -> dict[str, tuple[tuple[Cable, Stream], ...]]:
+    """For each network cable that streams run over, those streams."""
+    found: dict[str, list[tuple[Cable, Stream]]] = {}
+    cables = {c.id: c for c in case.cables}
+    for stream in case.streams:
+        for id in case.once(wired_paths).get(stream.id, ()):
+            found.setdefault(id, []).append((cables[id], stream))
+    return {id: tuple(whats) for id, whats in found.items()}

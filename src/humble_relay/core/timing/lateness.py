@@ -1,0 +1,95 @@
+"""Whether what was asked for comes soon enough for what it is for."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.judging.answer import (
+    Numbers,
+    On,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    waits,
+    wants,
+    within,
+)
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.plan import ENDS, Aim, Device, Link
+from humble_relay.core.signal.flow.delays import beyond_promise_ms, delays_along
+from humble_relay.core.signal.flow.propagation import ends_of
+from humble_relay.core.signal.flow.tracing import paths_to
+from humble_relay.core.signal.ports.coverage import meets
+
+
+class Deadline(NamedTuple):
+    """An aim, and how late (ms) its picture may come: well, and at all."""
+
+    aim: Aim
+    good_ms: float
+    most_ms: float
+
+
+def _deadlines(case: Case) -> Iterator[tuple[Thing, Deadline]]:
+    for aim in case.plan.aims:
+        if aim.longest_delay_ms is not None:
+            yield Thing("aim", aim.id, "delay"), Deadline(aim, aim.longest_delay_ms, aim.longest_delay_ms)
+        elif aim.liveness == "talked-back":
+            good, most = case.figures["talk-good"], case.figures["talk-limit"]
+            yield Thing("aim", aim.id, "delay"), Deadline(aim, good, most)
+
+
+DEADLINES: Asked[Deadline] = Asked("aim that is talked back to, or has a longest delay", _deadlines)
+
+
+@check(
+    "later-than-asked", DEADLINES, "signal", "Does it come soon enough for what it is for?",
+    "ITU-T G.114; whoever asked for it; common practice", "gear", tried=True,
+)  # fmt: skip
+def later_than_asked(case: Case, what: Deadline) -> Verdict:
+    """Whether the latest way (ms, the whole of it added up) is within the longest delay asked for, or what a conversation
+    stands. What a compressed radio kit promises may be exceeded; what viewers of a platform see is seconds late."""
+    aim = what.aim
+    ways = [_boxes(case, *way) for way in paths_to(case, aim.end, lambda signal: meets(aim, signal))]
+    if not ways:
+        return waits(On("aim-not-met", Thing("aim", aim.id)))
+    passed = [box for boxes, _ in ways for box in boxes if box.kind not in ENDS and box.ingest is None]
+    unsaid = next((box for box in passed if box.delay_ms is None), None)
+    if unsaid:
+        asked = f"How late is the picture that comes out of {unsaid.name}?"
+        return wants(Want(Thing("device", unsaid.id), "delay_ms", asked, "ms", unsaid.model))
+    after = case.figures["platform-delay"] if case.devices[aim.end].kind == "platform" else 0.0
+    least = [delays_along(case, boxes[0], links, boxes[1:])[-1] + after for boxes, links in ways]
+    most = [ms + beyond_promise_ms(case, boxes) for ms, (boxes, _) in zip(least, ways, strict=True)]
+    latest = most.index(max(most))
+    numbers = Numbers(round(most[latest], 1), what.good_ms, what.most_ms, "ms")
+
+    def say() -> Words:
+        steps = (
+            Step(name=f"From {ways[latest][0][0].name}", value=round(least[latest], 1), unit="ms", how="the whole way added up"),
+            *((case.figures.step("radio-promise"),) if most[latest] > least[latest] else ()),
+            *((case.figures.step("platform-delay"),) if after else ()),
+        )  # fmt: skip
+        name, end = ways[latest][0][0].name, case.devices[aim.end].name
+        return Words(
+            f"What {name} sees is at {end} {number(numbers.value)} ms later; {number(what.good_ms)} ms was asked for.",
+            "Both ends talk at once, wait, and talk at once again."
+            if aim.liveness == "talked-back"
+            else "It comes after the moment it was wanted for.",
+            "Take a quicker way. For talking back, use a telephone beside the picture.",
+            Working(name=f"Delay at {end}", value=numbers.value, unit="ms", steps=steps),
+        )
+
+    verdict = within(numbers, say)
+    return doubtful(say, numbers) if verdict.state == "fails" and max(least) <= what.most_ms else verdict
+
+
+def _boxes(case: Case, source: str, ids: tuple[str, ...]) -> tuple[list[Device], list[Link]]:
+    links = [case.links[id] for id in ids]
+    return [case.devices[source], *(case.devices[ends_of(x)[1]] for x in links)], links
+
+
+CHECKS = (later_than_asked,)

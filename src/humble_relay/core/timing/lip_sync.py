@@ -1,0 +1,72 @@
+"""Whether a sound desk's line meets the picture where both come in."""
+
+import math
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, wants, within
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import port_of
+from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.plan import Device
+from humble_relay.core.signal.flow.propagation import MIXERS, flow
+from humble_relay.core.signal.flow.sound import DeskLine, desk_lines
+from humble_relay.core.timing.together import Way, way_into
+
+
+class LineAndPicture(NamedTuple):
+    """A desk's line into a box that mixes, and the ways of the cameras' pictures into it."""
+
+    line: DeskLine
+    ways: tuple[Way, ...]
+
+
+def _lines(case: Case) -> Iterator[tuple[Thing, LineAndPicture]]:
+    for line in case.once(desk_lines):
+        mixer = case.devices[line.device]
+        if mixer.kind in MIXERS:
+            arriving = case.once(flow).arriving[mixer.id]
+            ways = tuple(way for at in arriving if (way := way_into(case, mixer, at)))
+            if ways:
+                yield port_of(line.to_port), LineAndPicture(line, ways)
+
+
+LINES: Asked[LineAndPicture] = Asked("desk's line into a box that cameras come into", _lines)
+
+
+@check(
+    "lip-sync", LINES, "signal", "Is the sound held back as long as the picture is late?", "ITU-R BT.1359-1", "gear",
+    tried=True,
+)  # fmt: skip
+def lip_sync(case: Case, what: LineAndPicture) -> Verdict:
+    """Whether a desk's sound comes within what nobody notices of the quickest camera's picture (ms): up to 45 before it,
+    or 125 after. Beyond, it is doubtful: the delay may be dialled in on the day."""
+    line, ways = what
+    unsaid: Device | None = next((b for w in ways for b in w.boxes[:-1] if b.delay_ms is None), None)
+    if unsaid:
+        asked = f"How late is the picture that comes out of {unsaid.name}?"
+        return wants(Want(Thing("device", unsaid.id), "delay_ms", asked, "ms", unsaid.model))
+    held = case.ports[line.to_port].sound_delay_ms
+    quickest = min(ways, key=lambda w: w.delay_ms)
+    early = round(quickest.delay_ms - held, 1)
+    figure = "sound-early" if early >= 0 else "sound-late"
+
+    def say() -> Words:
+        side = "before" if early >= 0 else "after"
+        steps = (
+            Step(name=f"{quickest.source.name}, its picture", value=quickest.delay_ms, unit="ms", how="the quickest"),
+            Step(name=f"Held back at {case.ports[line.to_port].name}", value=held, unit="ms"),
+            case.figures.step(figure),
+        )  # fmt: skip
+        return Words(
+            f"The sound of {case.device_of(line.from_port).name} is at {case.devices[line.device].name} {number(abs(early))} ms {side} the picture of {quickest.source.name}; {case.figures[figure]:g} ms go unnoticed.",
+            "Lips and words come apart: a few say so, all are tired by it.",
+            f"Hold the sound back by {number(max(0, quickest.delay_ms))} ms where it comes in.",
+            Working(name="Sound before picture", value=early, unit="ms", steps=steps),
+        )
+
+    return within(Numbers(abs(early), case.figures[figure], math.inf, "ms"), say)
+
+
+CHECKS = (lip_sync,)
