@@ -383,6 +383,65 @@ def a_firmware_older_than_the_feature_needs(plan: Plan) -> Iterator[Broken]:
                 yield Broken([put("device", id, "software.firmware", "0.1")], {id})
 
 
+@breaking
+def no_mains_where_a_box_lives_on_it(plan: Plan) -> Iterator[Broken]:
+    for d in plan.devices:
+        used = any(d.id in (ref.split("/")[0] for ref in (x.from_port, x.to_port)) for x in plan.links if not isinstance(x, Stream))
+        if used and d.place and d.power and d.power.by == ("mains",):
+            yield Broken([put("place", d.place, "mains", False)], {e.id for e in plan.devices if e.place == d.place})
+
+
+@breaking
+def a_switch_that_feeds_less_than_hangs_on_it(plan: Plan) -> Iterator[Broken]:
+    for cable in cables(plan, "ethernet"):
+        device, giver = port_of(plan, cable.from_port)[0], port_of(plan, cable.to_port)[0]
+        if device.power and "poe" in device.power.by and giver.kind == "network-switch":
+            yield Broken([put("device", giver.id, "power.poe_budget_w", 2)], {giver.id})
+
+
+@breaking
+def a_conversation_over_a_way_of_seconds(plan: Plan) -> Iterator[Broken]:
+    for aim in plan.aims:
+        if any(s.to_device == aim.end for s in pushes(plan)) or local(plan, "rtsp", "rtmp"):
+            yield Broken([put("aim", aim.id, "liveness", "talked-back")], {aim.id})
+
+
+@breaking
+def a_stream_without_sound(plan: Plan) -> Iterator[Broken]:
+    for s in pushes(plan):
+        for aim in plan.aims:
+            if aim.end == s.to_device:
+                yield Broken([put("aim", aim.id, "sound", True), put("link", s.id, "audio_kbps", 0)], {aim.id})
+
+
+@breaking
+def a_radio_pair_turned_round(plan: Plan) -> Iterator[Broken]:
+    for link in plan.links:
+        if isinstance(link, Radio):
+            turned = link.model_dump(mode="json") | {"from_port": link.to_port, "to_port": link.from_port}
+            yield Broken([Remove(noun="link", id=link.id), edit_of({"kind": "add-link", "item": turned})], {link.id})
+
+
+@breaking
+def a_venue_that_lets_out_web_pages_only(plan: Plan) -> Iterator[Broken]:
+    for s in pushes(plan):
+        device = next(d for d in plan.devices if d.id == s.to_device)
+        if device.ingest and "rtmp" in device.ingest.protocols and s.protocol == "rtmps":
+            old = [put("link", s.id, "protocol", "rtmp"), put("link", s.id, "address", f"rtmp://{device.ingest.host}:1935/live"), put("device", device.id, "ingest.port", 1935)]
+            yield Broken([*old, put("uplink", "fibre", "lets_out", "web")], {s.id})
+
+
+BREAKS |= {
+    "both sides of a call on one link": set_on(lambda p: local(p, "web"), "view_address", "https://calls.cedar.example/in"),
+    "more than the socket's speed": lambda plan: iter(
+        Broken([put_port(c.from_port, "max_gbps", 0.001)], {c.id}) for c in cables(plan, "ethernet") for s in streams(plan) if s.from_device == c.from_port.split("/")[0] and not c.from_port.endswith("/control")
+    ),
+    "an active lead of twice its promise": lambda plan: iter(
+        Broken([put("link", c.id, f, v) for f, v in (("cable", "hdmi-active"), ("rated_m", 10), ("length_m", 21))], {c.id}) for c in cables(plan, "hdmi")
+    ),
+}  # fmt: skip
+
+
 def broken(plan: Plan, name: str, seed: int) -> Broken | None:
     """The break of that name done to one of the things it can be done to; None where there is none."""
     found = list(BREAKS[name](plan))

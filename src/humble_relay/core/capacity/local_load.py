@@ -1,5 +1,6 @@
 """What the streams of a site put on each of its network cables, and whether its two sockets are fast enough."""
 
+import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -63,15 +64,17 @@ def socket_overfull(case: Case, what: CableLoad) -> Verdict:
     to the share that is planned for, hopeless beyond its speed. What any Ethernet carries needs no figure."""
     cable, streams, mbps = what
     share = case.figures["lan-share"]
-    if mbps <= SLOWEST_MBPS * share:
-        return holds(Numbers(mbps, SLOWEST_MBPS * share, SLOWEST_MBPS, "Mb/s"))
     ends = (cable.from_port, cable.to_port)
+    known = [case.ports[ref].max_gbps for ref in ends]
+    slowest = min(SLOWEST_MBPS, *((gbps or 1) * 1000 for gbps in known))
+    if mbps <= slowest * share:
+        return holds(Numbers(mbps, round(slowest * share, 3), slowest, "Mb/s"))
     unsaid = next((ref for ref in ends if case.ports[ref].max_gbps is None), None)
-    if unsaid:
+    if unsaid and slowest == SLOWEST_MBPS:
         device, port = case.device_of(unsaid), case.ports[unsaid]
         asked = f"How fast is {port.name} of {device.model or device.name}? {number(mbps)} Mb/s run over it."
         return wants(Want(port_of(unsaid), "max_gbps", asked, "Gb/s", device.model))
-    slower = min(ends, key=lambda ref: case.ports[ref].max_gbps or 0)
+    slower = min(ends, key=lambda ref: case.ports[ref].max_gbps or math.inf)
     speed = (case.ports[slower].max_gbps or 0) * 1000
 
     def say() -> Words:

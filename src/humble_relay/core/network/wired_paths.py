@@ -1,7 +1,7 @@
 """By which network cables each stream runs within a site: from box to box through switches, injectors and routers."""
 
 from collections import deque
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Kind, Stream
@@ -18,10 +18,12 @@ def wired_paths(case: Case) -> dict[str, tuple[str, ...]]:
 
 
 def _beside(case: Case) -> dict[str, list[tuple[str, str]]]:
-    """For each box, the boxes at the other ends of its network cables, each with the cable."""
+    """For each box, the boxes at the other ends of its network cables, each with the cable; a socket for a control page
+    carries no picture."""
     found: dict[str, list[tuple[str, str]]] = {}
     for cable in case.cables:
-        if cable.cable == "ethernet" and not cable.broken:
+        control = any(case.ports[ref].role == "control" for ref in (cable.from_port, cable.to_port))
+        if cable.cable == "ethernet" and not cable.broken and not control:
             a, b = (ref.split("/")[0] for ref in (cable.from_port, cable.to_port))
             found.setdefault(a, []).append((b, cable.id))
             found.setdefault(b, []).append((a, cable.id))
@@ -45,11 +47,21 @@ def _path(
     )
     ends = [stream.to_device, *(d for d in routers if d)]
     end = next((e for e in ends if e in tree and e != sender), None)
+    if end is None:  # what it goes on by is not in the plan
+        end = next(iter(_plugged_into(case, sender)), None)
     path: list[str] = []
     while end and end != sender:
         end, cable = tree[end]
         path.append(cable)
     return tuple(reversed(path))
+
+
+def _plugged_into(case: Case, sender: str) -> Iterator[str]:
+    """The boxes that its sockets on a network are plugged into."""
+    for ref, port in case.network_ports(case.devices[sender]):
+        there = case.other_end(ref) if "ethernet" in port.types and port.role != "control" else None
+        if there:
+            yield case.device_of(there).id
 
 
 def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -> dict[str, tuple[str, str]]:
