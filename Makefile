@@ -35,12 +35,13 @@ lint: .make/python .make/node
 
 # The API's types are generated; this fails when they no longer match the API.
 check-types: types
-	git diff --exit-code -- frontend/src/api/schema.d.ts frontend/src/api/form.ts docs/plan.schema.json docs/house.md docs/checks.md
+	git diff --exit-code -- frontend/src/api/schema.d.ts frontend/src/api/form.ts docs/plan.schema.json docs/house.md docs/checks.md docs/examples.md
 
 types: .make/python .make/node
 	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json frontend/src/api/form.ts
 	$(PY) -m tools.house
 	$(PY) -m tools.questions
+	$(PY) -m tools.examples
 	cd frontend && openapi-typescript ../.make/openapi.json -o src/api/schema.d.ts >/dev/null
 
 build: .make/frontend

@@ -13,7 +13,18 @@ from humble_relay import __version__
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans
 from humble_relay.store.shelf import Shelf
-from humble_relay.web import catalogues, entering, papers, plans, problems, shelf, signal, surveys, verdicts
+from humble_relay.web import (
+    catalogues,
+    entering,
+    examples,
+    papers,
+    plans,
+    problems,
+    shelf,
+    signal,
+    surveys,
+    verdicts,
+)
 from humble_relay.web.doors import Code, Doors
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
@@ -47,7 +58,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     problems.install(app)
     for router in (
         plans.router, verdicts.router, papers.router, signal.router, surveys.router, shelf.router,
-        catalogues.router, entering.router,
+        catalogues.router, entering.router, examples.router,
     ):  # fmt: skip
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)

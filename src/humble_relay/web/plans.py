@@ -165,7 +165,7 @@ def create_plan(
     new: NewPlan, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
 ) -> Standing:
     """An empty plan for a show."""
-    return _added(store, Plan(show=new.show), Survey(), "began", request_id, response, pulse)
+    return added(store, Plan(show=new.show), Survey(), "began", request_id, response, pulse)
 
 
 @router.post(
@@ -182,7 +182,7 @@ async def import_plan(
 
     def work() -> Standing:
         found = read_plan(data)
-        return _added(store, found.plan, found.survey, "imported", request_id, response, pulse)
+        return added(store, found.plan, found.survey, "imported", request_id, response, pulse)
 
     return await run_in_threadpool(work)
 
@@ -300,7 +300,7 @@ def changed(
     return answered(store.make(id, version, change, request_id, lambda kept: standing(kept, pulse)), response)
 
 
-def _added(
+def added(
     store: Plans,
     plan: Plan,
     survey: Survey,
