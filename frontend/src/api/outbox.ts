@@ -6,7 +6,8 @@ export type Change =
   | { edits: Edit[]; why: string; form: number }
   | { go: "undo" | "redo" }
   | { restore: number }
-  | { measurements: Schemas["Measurement"][] };
+  | { measurements: Schemas["Measurement"][] }
+  | { facts: Schemas["Fact"][] };
 
 export interface Pending {
   /** The change's own id: sent again under it, it is made once. */

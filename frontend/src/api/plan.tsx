@@ -62,6 +62,8 @@ interface PlanValue {
   dismissLost: () => void;
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
   measure: (measurements: Schemas["Measurement"][]) => Promise<boolean>;
+  /** Writes down what somebody saw. */
+  find: (facts: Schemas["Fact"][]) => Promise<boolean>;
   preview: (edits: Edit[] | null) => void;
   undo: () => void;
   redo: () => void;
@@ -93,6 +95,10 @@ async function send(id: string, version: number, { id: request, change }: Pendin
         body: change,
       }),
     );
+  }
+  if ("facts" in change) {
+    const params = { path: { id }, header: once };
+    return taken(await api.POST("/api/plans/{id}/facts", { params, body: change }));
   }
   if ("restore" in change) {
     const path = { id, number: change.restore };
@@ -195,6 +201,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     (measurements: Schemas["Measurement"][]) => enqueue({ measurements }),
     [enqueue],
   );
+  const find = useCallback((facts: Schemas["Fact"][]) => enqueue({ facts }), [enqueue]);
 
   const preview = useCallback(
     async (edits: Edit[] | null) => {
@@ -295,6 +302,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
             },
             edit,
             measure,
+            find,
             preview,
             undo: () => void enqueue({ go: "undo" }),
             redo: () => void enqueue({ go: "redo" }),
@@ -318,6 +326,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       id,
       edit,
       measure,
+      find,
       preview,
       enqueue,
       settleConflict,

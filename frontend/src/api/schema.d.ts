@@ -1475,6 +1475,11 @@ export interface components {
             stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
             /** Subject */
             subject: string;
+            /**
+             * Tried
+             * @default false
+             */
+            tried: boolean;
             working?: components["schemas"]["Working"] | null;
             /** Wrong */
             wrong: string;
@@ -2098,7 +2103,8 @@ export interface components {
              * @default {
              *       "done": [],
              *       "figures": {},
-             *       "headroom": "third-free"
+             *       "headroom": "third-free",
+             *       "takes_stock": true
              *     }
              */
             settings: components["schemas"]["Settings"];
@@ -2645,6 +2651,11 @@ export interface components {
              * @enum {string}
              */
             headroom: "half" | "third-free" | "one-and-half" | "worst";
+            /**
+             * Takes Stock
+             * @default true
+             */
+            takes_stock: boolean;
         };
         /**
          * Show
@@ -2718,7 +2729,7 @@ export interface components {
         };
         /**
          * SignalView
-         * @description The map and what stands beside it.
+         * @description The map and what stands beside it. `states` are those of the boxes and links that do not hold, by id.
          */
         SignalView: {
             /** Cables */
@@ -2728,6 +2739,10 @@ export interface components {
             map: components["schemas"]["SignalMap"];
             /** Sounds */
             sounds: components["schemas"]["SoundAtEnd"][];
+            /** States */
+            states: {
+                [key: string]: "holds" | "doubtful" | "not known" | "fails";
+            };
         };
         /**
          * Site
@@ -3342,6 +3357,11 @@ export interface components {
             field: string;
             /** Id */
             id: string;
+            /**
+             * Kept In
+             * @enum {string}
+             */
+            kept_in: "plan" | "survey";
             /** Model */
             model: string;
             /** Question */

@@ -1,9 +1,11 @@
 import { type CSSProperties, type KeyboardEvent, useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
+import { STATE_WORDS, StateMark } from "../parts/StateMark";
 
 type SignalMapData = Schemas["SignalMap"];
 type Hop = Schemas["DrawnHop"];
 type Box = Schemas["DrawnBox"];
+type Weak = Schemas["SignalView"]["states"][string];
 
 const NAMES = 104;
 /** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */
@@ -29,10 +31,13 @@ export function SignalMap({
   map,
   selected,
   lit,
+  states,
   onSelect,
   onFold,
 }: {
   map: SignalMapData;
+  /** What does not hold of which box or link. */
+  states: Readonly<Record<string, Weak>>;
   selected: string | null;
   /** What belongs to the way in view; everything else steps back. */
   lit: ReadonlySet<string> | null;
@@ -131,6 +136,7 @@ export function SignalMap({
                 hop={hop}
                 chosen={selected === hop.link}
                 back={lit !== null && !lit.has(hop.link)}
+                state={states[hop.link]}
                 onSelect={onSelect}
               />
             ))}
@@ -141,6 +147,7 @@ export function SignalMap({
                 chosen={selected === box.device}
                 back={lit !== null && !lit.has(box.device)}
                 reachable={box.device === first}
+                state={states[box.device]}
                 onSelect={onSelect}
                 onKey={move}
               />
@@ -167,6 +174,11 @@ export function SignalMap({
               {pattern === "network" ? "network cable" : pattern}
             </span>
           ))}
+        {WEAK.filter((state) => Object.values(states).includes(state)).map((state) => (
+          <span key={state} className="inline-flex items-center gap-1.5">
+            <StateMark state={state} /> {STATE_WORDS[state]}
+          </span>
+        ))}
         <span className="no-print">Arrow keys move, Enter follows a box, Escape lets go.</span>
       </figcaption>
     </figure>
@@ -197,11 +209,14 @@ function nearest(boxes: Box[], from: Box, [dx, dy]: [number, number]): Box | und
     .reduce<Box | undefined>((best, b) => (!best || score(b) < score(best) ? b : best), undefined);
 }
 
+const WEAK: Weak[] = ["fails", "not known", "doubtful"];
+
 function BoxMark({
   box,
   chosen,
   back,
   reachable,
+  state,
   onSelect,
   onKey,
 }: {
@@ -209,6 +224,7 @@ function BoxMark({
   chosen: boolean;
   back: boolean;
   reachable: boolean;
+  state: Weak | undefined;
   onSelect: (id: string | null) => void;
   onKey: (event: KeyboardEvent, box: Box) => void;
 }) {
@@ -255,6 +271,12 @@ function BoxMark({
           {words}
         </text>
       ))}
+      {state && (
+        <g transform={`translate(${box.x + box.width - 12} ${box.y - 8})`}>
+          <rect x="-1" y="-1" width="16" height="16" fill="var(--paper)" />
+          <StateMark state={state} />
+        </g>
+      )}
     </g>
   );
 }
@@ -263,11 +285,13 @@ function HopLine({
   hop,
   chosen,
   back,
+  state,
   onSelect,
 }: {
   hop: Hop;
   chosen: boolean;
   back: boolean;
+  state: Weak | undefined;
   onSelect: (id: string) => void;
 }) {
   const path = hop.points.map((p, i) => `${i ? "L" : "M"}${p.x} ${p.y}`).join("");
@@ -306,6 +330,12 @@ function HopLine({
         {hop.label}
         {hop.state !== "live" && ` (${hop.state})`}
       </text>
+      {state && (
+        <g transform={`translate(${hop.label_x - 18} ${hop.label_y - 16})`}>
+          <rect x="-1" y="-1" width="16" height="16" fill="var(--paper)" />
+          <StateMark state={state} />
+        </g>
+      )}
       <text x={hop.label_x} y={hop.label_y + 14} className="fill-faint text-[11.5px]">
         {hop.detail}
       </text>

@@ -110,7 +110,7 @@ export function Field({
             }
           }}
         />
-        {unit && <span className="text-faint whitespace-nowrap text-[13px]">{unit}</span>}
+        {unit && <span className="unit text-faint whitespace-nowrap text-[13px]">{unit}</span>}
       </span>
       {wrong && (
         <span id={`${id}-wrong`} role="alert" className="text-accent block text-[13px] font-semibold">

@@ -1,12 +1,14 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, type Finding, type Schemas, taken } from "../api/client";
 import { accept, reopen } from "../api/edits";
 import { usePlan } from "../api/plan";
 import { Sum } from "../parts/Figure";
+import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
+import { StateMark } from "../parts/StateMark";
 
 /** Every finding of the plan, worst first; what a trial would end or bring is marked as such. */
 export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
@@ -15,6 +17,7 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
   const going = new Set(trial?.gone.map((f) => f.id));
   const coming = trial?.come ?? [];
   const [most, setMost] = useState(40);
+  const unknown = report.stages.reduce((sum, stage) => sum + stage.not_known, 0);
   if (folded)
     return (
       <aside
@@ -78,8 +81,23 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
             </button>
           </li>
         )}
+        {unknown > 0 && (
+          <li className="border-rule flex items-start gap-2 border-b px-4 py-2">
+            <span className="pt-[3px]">
+              <StateMark state="not known" />
+            </span>
+            <span>
+              <span className="text-faint block text-[12px]">Not known</span>
+              {unknown === 1 ? "One question wants a fact" : `${unknown} questions want a fact`} before it can
+              be answered.{" "}
+              <Link className="link" to={`/plans/${standing.id}/survey`}>
+                Facts wanted
+              </Link>
+            </span>
+          </li>
+        )}
       </ul>
-      {!now.length && !coming.length && (
+      {!now.length && !coming.length && !unknown && (
         <p className="text-faint px-4 py-3">
           {standing.plan.aims.length
             ? "Nothing found against this plan as it stands. Rehearse it all the same."
@@ -149,6 +167,13 @@ function Entry({
               </details>
             )}
             {mark !== "would come" && <Cures finding={finding.id} />}
+            {finding.tried && !finding.accepted && !mark && (
+              <SeenWorking
+                noun={finding.noun as "link"}
+                thing={finding.subject}
+                label="Or it was tried, under these conditions"
+              />
+            )}
             {finding.severity === "risks" && !mark && <Acceptance finding={finding} />}
             <button
               type="button"

@@ -130,6 +130,7 @@ export function PlanList() {
           />
         </form>
       </Section>
+      <Examples onOpen={(made) => void openWhen(made)} />
       {leaving && (
         <DeleteDialog
           plan={leaving}
@@ -140,5 +141,51 @@ export function PlanList() {
         />
       )}
     </main>
+  );
+}
+
+/** One show of each kind of job, to open as a plan of one's own: as it is, or with one thing wrong. */
+function Examples({ onOpen }: { onOpen: (made: Promise<Standing>) => void }) {
+  const { data: examples } = useQuery({
+    queryKey: ["examples"],
+    queryFn: async () => taken(await api.GET("/api/examples")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (!examples) return null;
+  const open = async (id: string, broken: boolean) =>
+    taken(
+      await api.POST("/api/examples/{id}/open", {
+        params: { path: { id }, query: { broken }, header: { "Idempotency-Key": newId() } },
+      }),
+    );
+  return (
+    <Section title="Examples" aside="one show of each kind of job; each opens as a plan of your own">
+      <ul>
+        {examples.map((example) => (
+          <li key={example.id} className="border-rule border-b py-1.5">
+            <div className="flex items-baseline justify-between gap-4">
+              <button
+                type="button"
+                className="link text-left"
+                onClick={() => onOpen(open(example.id, false))}
+              >
+                {example.title}
+              </button>
+              <button
+                type="button"
+                className="link shrink-0 text-[13px]"
+                title={example.twin}
+                onClick={() => onOpen(open(example.id, true))}
+              >
+                With a fault<span className="sr-only"> in {example.title}</span>
+              </button>
+            </div>
+            <p className="margin-note">
+              {example.shows} {example.waits_for}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }

@@ -117,7 +117,9 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
 def _link(case: Case, link: Link, used: set[str]) -> Iterator[HopAsked]:
     if (id := f"link:{link.id}") not in used:
         used.add(id)
-        yield HopAsked(id, _kind(case, link), medium_words(link), tuple(_about_link(case, link)))
+        line = way_out(case, link) if isinstance(link, Stream) else None
+        words = f"{medium_words(link)} by {case.uplinks[line].name}" if line else medium_words(link)
+        yield HopAsked(id, _kind(case, link), words, tuple(_about_link(case, link)))
 
 
 def _wired(case: Case, cable: str, streaming: set[str], used: set[str]) -> Iterator[HopAsked]:

@@ -46,7 +46,7 @@ def example_plan(id: str, broken: bool = False) -> PlanFile:
     if not broken:
         return found
     plan = apply(found.plan, example.twin.edits)
-    show = plan.show.model_copy(update={"name": f"{plan.show.name}: {example.twin.title}"[:80]})
+    show = plan.show.model_copy(update={"name": f"{plan.show.name}, with a fault"})
     return found.model_copy(update={"plan": plan.model_copy(update={"show": show})})
 
 

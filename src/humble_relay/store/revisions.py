@@ -217,7 +217,7 @@ def uses_of(plan: Plan) -> dict[str, Any]:
     return {
         "form": FORM,
         "days": [d.isoformat() for d in days] if days else None,
-        "models": used(plan) if days else {},
+        "models": used(plan) if days and plan.settings.takes_stock else {},
     }
 
 

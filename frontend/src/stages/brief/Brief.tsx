@@ -8,7 +8,9 @@ import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { wall, withOffset } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
+import { YesNo } from "../../parts/YesNo";
 import { Aims } from "./Aims";
+import { Spans } from "./Spans";
 
 /** The brief: what the show is, where its places are, and what must be asked of others in time. */
 export function Brief() {
@@ -90,6 +92,7 @@ export function Brief() {
       <Aims />
       <AskInTime />
       <Places />
+      <Spans />
     </>
   );
 }
@@ -199,6 +202,7 @@ function Places() {
               <th>East</th>
               <th>North</th>
               <th>Indoors</th>
+              <th>Mains</th>
               <th />
             </tr>
           </thead>
@@ -249,6 +253,13 @@ function Places() {
                       ] as const
                     }
                     edits={(chosen) => [set("place", place.id, "indoor", chosen === "yes")]}
+                  />
+                </td>
+                <td className="w-24">
+                  <YesNo
+                    label={`Mains at ${place.name}`}
+                    value={place.mains ?? null}
+                    edits={(there) => [set("place", place.id, "mains", there)]}
                   />
                 </td>
                 <td>

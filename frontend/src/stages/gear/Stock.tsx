@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
-import { freeId } from "../../api/edits";
+import { freeId, set } from "../../api/edits";
 import { usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { FirstThing, Section } from "../../parts/Section";
@@ -10,7 +10,7 @@ type Holding = Schemas["Holding"];
 
 /** What is owned and borrowed, against what this plan uses and others take on the day. */
 export function Stock() {
-  const { standing } = usePlan();
+  const { standing, edit } = usePlan();
   const lines = useView("gear")?.stock ?? [];
   const client = useQueryClient();
   const [trouble, setTrouble] = useState("");
@@ -56,6 +56,15 @@ export function Stock() {
           Nothing is counted yet. Write down what you own, and what is missing will be said.
         </FirstThing>
       )}
+      <label className="mb-2 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-accent"
+          checked={standing.plan.settings.takes_stock}
+          onChange={(event) => void edit([set("settings", null, "takes_stock", event.target.checked)])}
+        />
+        Count the gear of this plan against the stock
+      </label>
       <Lines lines={pressing} />
       {rest.length > 0 && (
         <details className="mt-1">

@@ -11,6 +11,8 @@ import { word } from "../../parts/words";
 
 const CABLES = [
   ["hdmi", "HDMI"],
+  ["hdmi-active", "Active HDMI"],
+  ["hdmi-optical", "Optical HDMI"],
   ["coax", "SDI coax"],
   ["vga", "VGA"],
   ["ethernet", "Ethernet"],
@@ -168,7 +170,17 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
           edits={(v) => [set("link", join.id, isCable(join) ? "length_m" : "distance_m", v)]}
         />
       </td>
-      {isCable(join) ? (
+      {isCable(join) && join.cable.startsWith("hdmi-") ? (
+        <td colSpan={2} className="w-24">
+          <NumberField
+            optional
+            label="Promised for"
+            unit="m"
+            value={join.rated_m ?? null}
+            edits={(v) => [set("link", join.id, "rated_m", v)]}
+          />
+        </td>
+      ) : isCable(join) ? (
         <>
           <Count join={join} field="joints" label={`Couplers from ${from}`} />
           <Count join={join} field="repeaters" label={`Repeaters from ${from}`} />

@@ -129,7 +129,16 @@ function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
                 : "select a box to follow its picture"}
             </span>
           </div>
-          {map && <SignalMap map={map} selected={selected} lit={lit} onSelect={select} onFold={fold} />}
+          {map && (
+            <SignalMap
+              map={map}
+              states={view?.states ?? {}}
+              selected={selected}
+              lit={lit}
+              onSelect={select}
+              onFold={fold}
+            />
+          )}
         </>
       )}
     </Section>

@@ -4,6 +4,8 @@ import { usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
+import { SeenWorking } from "../../parts/SeenWorking";
+import { StateMark } from "../../parts/StateMark";
 
 type Wanted = Schemas["Wanted"];
 
@@ -26,13 +28,13 @@ export function FactsWanted() {
           {wanted.map((fact) => (
             <tr key={fact.id}>
               <td>
-                {fact.question}
+                <StateMark state="not known" /> {fact.question}
                 {fact.things.length > 1 && (
                   <span className="text-faint"> Of {fact.things.length} boxes of this model.</span>
                 )}
               </td>
               <td className="font-mono">{fact.aims.length}</td>
-              <td className="w-56">
+              <td className="w-72 [&_.unit]:w-10">
                 <Answer fact={fact} />
               </td>
             </tr>
@@ -44,11 +46,14 @@ export function FactsWanted() {
 }
 
 /** The edits of a fact with the value that was typed, in each that sets one. */
-const filled = (fact: Wanted, value: number | string | boolean | null): Edit[] =>
+const filled = (fact: Wanted, value: number | string | boolean | string[] | null): Edit[] =>
   fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
 
 function Answer({ fact }: { fact: Wanted }) {
   const { standing } = usePlan();
+  const [thing] = fact.things;
+  if (fact.kept_in === "survey" && thing)
+    return <SeenWorking noun={thing.noun as "link"} thing={thing.id} label="Tried under these conditions" />;
   if (fact.typed === "number")
     return (
       <NumberField
@@ -64,6 +69,7 @@ function Answer({ fact }: { fact: Wanted }) {
     return (
       <Field
         hideLabel
+        width="pr-11"
         label={fact.question}
         value=""
         edits={(text) => (text.trim() ? filled(fact, text.trim()) : [])}
@@ -73,6 +79,7 @@ function Answer({ fact }: { fact: Wanted }) {
     return (
       <Choice
         hideLabel
+        width="pr-11"
         label={fact.question}
         none="not known"
         value=""

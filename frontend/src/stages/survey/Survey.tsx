@@ -66,6 +66,7 @@ function Lines() {
               <th>Site</th>
               <th>Kind</th>
               <th>Set aside for others</th>
+              <th>Lets out</th>
               <th />
             </tr>
           </thead>
@@ -116,6 +117,21 @@ function Lines() {
                     unit="Mb/s"
                     value={uplink.others_mbps}
                     edits={(v) => [set("uplink", uplink.id, "others_mbps", v)]}
+                  />
+                </td>
+                <td className="w-36">
+                  <Choice
+                    hideLabel
+                    label={`What ${uplink.name} lets out`}
+                    none="not known"
+                    value={uplink.lets_out ?? ""}
+                    options={
+                      [
+                        ["everything", "everything"],
+                        ["web", "web pages only"],
+                      ] as const
+                    }
+                    edits={(v) => [set("uplink", uplink.id, "lets_out", v || null)]}
                   />
                 </td>
                 <td>

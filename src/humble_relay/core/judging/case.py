@@ -51,6 +51,8 @@ class Case:
         self.survey = survey.without(set(plan.struck))
         self.intended, self.plan = plan, found_over(plan, self.survey)
         self.stock, self.pulse = stock or Stock(), pulse
+        if not plan.settings.takes_stock:
+            self.stock = Stock(models=self.stock.models)
         plan = self.plan
         self._whole_survey, self._asked_as_of = survey, as_of
         self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}

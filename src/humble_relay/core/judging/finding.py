@@ -31,6 +31,8 @@ class Finding(Frozen):
     working: Working | None = None
     compared: str
     """A fingerprint of what was compared: a doubt accepted under it stands while it stays the same."""
+    tried: bool = False
+    """Whether having seen it work settles it."""
     accepted: str | None = None
     """Why the doubt was accepted; None where it was not, or where what was compared has changed since."""
 
@@ -46,7 +48,7 @@ def findings_of(case: Case, answers: Answers, checks: Mapping[str, Check]) -> li
         if answer.say is None:
             continue
         check = answer.thing.part if answer.check == BROKEN else answer.check
-        finding = _finding(answer, checks[check].stage)
+        finding = _finding(answer, checks[check])
         known = accepted.get(finding.id)
         if known and known.compared == finding.compared and finding.severity == "risks":
             finding = finding.model_copy(update={"accepted": known.reason})
@@ -59,7 +61,7 @@ def worst_first(findings: Iterable[Finding]) -> list[Finding]:
     return sorted(findings, key=lambda f: (_WORST_FIRST[f.severity], STAGES.index(f.stage), f.id))
 
 
-def _finding(answer: Answer, stage: Stage) -> Finding:
+def _finding(answer: Answer, asked: Check) -> Finding:
     assert answer.say
     words, thing = answer.say(), answer.thing
     severity: Severity = (
@@ -68,7 +70,7 @@ def _finding(answer: Answer, stage: Stage) -> Finding:
     return Finding.model_construct(
         id=f"{BROKEN}:{thing.part}:{thing.id}" if answer.check == BROKEN else answer.id,
         rule=answer.check,
-        stage=stage,
+        stage=asked.stage,
         severity=severity,
         noun=thing.noun,
         subject=thing.id,
@@ -77,6 +79,7 @@ def _finding(answer: Answer, stage: Stage) -> Finding:
         do=words.do,
         working=words.working,
         compared=f"{zlib.crc32(words.wrong.encode()):08x}",
+        tried=asked.tried and severity == "risks",
         accepted=None,
     )
 

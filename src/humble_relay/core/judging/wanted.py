@@ -44,6 +44,8 @@ class Wanted(Frozen):
     stage: Stage
     typed: Literal["number", "text", "choice", "elsewhere"]
     """How it is typed where it is asked for; `elsewhere`: on its stage, where there is more to it than one value."""
+    kept_in: Literal["plan", "survey"]
+    """Whether it is written down on the plan, or in the survey as something that was seen."""
     choices: tuple[Choice, ...]
     """The values to choose from, each in words, where there are only so many."""
     edits: tuple[Edit, ...]
@@ -78,9 +80,10 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
         model=want.model,
         stage=_TYPED_AT[want.thing.noun],
         typed=(typed := _typed(want)),
+        kept_in="survey" if (seen := want.field == "works") else "plan",
         choices=want.choices,
         edits=()
-        if typed == "elsewhere"
+        if typed == "elsewhere" or seen
         else (*want.first, *(_setting(thing, want.field) for thing in things)),
         things=tuple(WantedThing(noun=t.noun, id=t.id, part=t.part) for t in things),
         aims=tuple(dict.fromkeys(aim for a in of for aim in waiting.get(a.id, ()))),

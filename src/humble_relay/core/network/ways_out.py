@@ -3,22 +3,33 @@
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.plan import Device, Stream
+from humble_relay.core.plan import Connector, Device, Port, Stream
 
 
 def way_out(case: Case, stream: Stream) -> str | None:
-    """The uplink the stream leaves by: that of the first of its sender's networks that has one.
+    """The uplink the stream leaves by: of the sender's sockets that are on a network with a way out, the one that boxes take
+    first (see `sockets_out`).
 
     A stream between two devices of one site stays there, and leaves by none.
     """
-    sender = case.devices[stream.from_device]
     if stays(case, stream):
         return None
-    for _, port in case.network_ports(sender):
-        uplink = case.uplink_of(port.network)
-        if uplink:
-            return uplink
-    return None
+    return next((up for _, up in sockets_out(case, case.devices[stream.from_device])), None)
+
+
+def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
+    """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
+    meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own; one for a control page last (common practice)."""
+    found = [(p, up) for _, p in case.network_ports(device) if (up := case.uplink_of(p.network))]
+    return sorted(
+        found,
+        key=lambda f: (f[0].role == "control", f[0].role != "uplink", min(map(_FIRST.index, f[0].types))),
+    )
+
+
+_FIRST: tuple[Connector, ...] = (
+    "ethernet", "usb", "wifi", "mobile", "hdmi", "sdi", "vga", "audio", "fibre", "radio", "network",
+)  # fmt: skip
 
 
 def in_the_cloud(device: Device) -> bool:

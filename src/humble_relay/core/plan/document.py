@@ -24,6 +24,8 @@ class Settings(Frozen):
     """The choices practitioners differ on, and the figures this plan sets for itself."""
 
     headroom: School = "third-free"
+    takes_stock: bool = True
+    """Whether its gear is counted against the stock; that of a sketch or an example is not."""
     figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)
     done: Annotated[tuple[TaskId, ...], Field(max_length=2000)] = ()
     """Tasks of the go-live order already seen to."""
