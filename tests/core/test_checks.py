@@ -196,6 +196,10 @@ TWINS = [
     Twin("plain", [put("link", "feed", "video_mbps", 4)], "bitrate-unsuited:feed risks", "is thin for 1080p50", "Send 1080p25 at this bitrate"),
     Twin("plain", [put("link", "feed", "address", "rtmps://localhost/live")], "stream-address:feed stops", "localhost means the encoder itself", "Use rtmps://"),
     Twin("plain", [put("link", "feed", "key", None)], "key-missing:feed stops", "has no stream key"),
+    Twin("plain", [put("link", "feed", "key", "low-tide ")], "key-missing:feed stops", "has a blank in it"),
+    Twin("plain", [AddDevice(item=from_library("platform-wide", "birch", None, "Birch")), put("device", "birch", "ingest.host", "in.birch.example"), put("device", "birch", "ingest.port", 443),
+                   put("link", "feed", "video_mbps", 6), put("device", "encoder", "encoding.destinations", 2), again("other", to_device="birch", key="paper-lantern", video_mbps=6)],
+         "key-missing:feed risks, key-missing:other risks", "have the same key, and go to two platforms"),
     Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
     # Networks.
     Twin("plain", [put("network", "lan", "range", "192.168.20/24")], "network-range:lan stops", "is not an IPv4 range"),

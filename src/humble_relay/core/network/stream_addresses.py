@@ -1,5 +1,6 @@
 """The address a stream is sent to: built from the platform's data, or checked as typed."""
 
+import re
 from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
@@ -76,15 +77,34 @@ KEYED: Asked[Stream] = Asked(
 )
 
 
-@check("key-missing", KEYED, "addresses", "Is its key there?", "common practice, no source", "plan")
+@check(
+    "key-missing", KEYED, "addresses", "Is its key there, as the platform gave it?", "common practice, no source", "plan"
+)  # fmt: skip
 def key_missing(case: Case, stream: Stream) -> Verdict:
-    """Whether a push has the key that names the show to the platform."""
+    """Whether a push has the key that names the show to the platform: no blank in it, and no other platform's."""
     if _withheld(case, stream):
         return doubtful(
             lambda: Words(
                 f"The key or password of {stream.name} was left out of the file this plan came from.",
                 "The stream cannot be set up from these papers alone.",
                 "Type it again: the key in its field, or the whole address.",
+            )
+        )
+    if stream.key and re.search(r"\s", stream.key):
+        return fails(
+            lambda: Words(
+                f"The key of {stream.name} has a blank in it, or beside it.",
+                "It is another key to the platform: the connection is refused, and the key looks right on every screen.",
+                "Copy it again, and take the blank away: no platform gives a key with one.",
+            )
+        )
+    twice = next((s for s in case.streams if s.key == stream.key and s.to_device != stream.to_device), None)
+    if stream.key and twice:
+        return doubtful(
+            lambda: Words(
+                f"{stream.name} and {twice.name} have the same key, and go to two platforms.",
+                "One of them was pasted twice: that platform refuses it, or shows somebody else's event.",
+                "Copy each key from its own platform's page.",
             )
         )
     if stream.key:

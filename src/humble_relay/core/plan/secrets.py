@@ -134,7 +134,9 @@ def withheld(plan: Plan) -> Plan:
     bare = _sealed_plan(plan, lambda _: HIDDEN)
     links = tuple(
         new.model_copy(update={"key": None, "key_withheld": True})
-        if isinstance(new, Stream) and isinstance(old, Stream) and (old.key or new.address != old.address)
+        if isinstance(new, Stream)
+        and isinstance(old, Stream)
+        and (old.key or new.address != old.address or new.view_address != old.view_address)
         else new
         for old, new in zip(plan.links, bare.links, strict=True)
     )
@@ -229,7 +231,9 @@ def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
         if new is not old and new != old:
             changed[name] = new
     if isinstance(value, Stream) and value.key and not _is_mark(value.key):
-        changed["key"] = put(value.key)
+        changed["key"] = _WORD.sub(
+            lambda word: put(word[0]), value.key
+        )  # its blanks are told: they are a fault
     if isinstance(value, Ingest) and {"/", "?"} & set(value.app):
         changed["app"] = _hidden_in_app(value.app, put, known)
     return value.model_copy(update=changed) if changed else value
@@ -240,8 +244,12 @@ def _hidden_in_app(app: str, put: Put, known: Collection[str]) -> str:
     return hide(f"rtmp://h/{app}", put, known).removeprefix("rtmp://h/")
 
 
+_WORD = re.compile(r"\S+")
+
+
 def _is_mark(text: str) -> bool:
-    return text.startswith("•") and text.endswith("•")
+    plain = text.strip()
+    return plain.startswith("•") and plain.endswith("•")
 
 
 def _replaced(text: str, spans: Iterable[tuple[int, int]], put: Put) -> str:
