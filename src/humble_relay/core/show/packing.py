@@ -56,12 +56,21 @@ def stock_lines(case: Case) -> tuple[StockLine, ...]:
 
 
 def lay_of(cable: Cable) -> Lay:
-    """The stock cables that make a run; a run with repeaters is cut at them first."""
-    if not cable.repeaters:
-        return stock_lay(cable.cable, cable.length_m)
-    parts = cable.repeaters + 1
-    one = stock_lay(cable.cable, cable.length_m / parts)
-    return Lay(one.lengths * parts)
+    """The stock cables that make a run: cut at its repeaters, and in as many pieces as it has couplers, or needs.
+
+    >>> run = Cable(id="run", from_port="a/out", to_port="b/in", cable="coax", length_m=60, joints=1)
+    >>> lay_of(run).lengths
+    (30, 30)
+    """
+    stretches = cable.repeaters + 1
+    metres = cable.length_m / stretches
+    base = stock_lay(cable.cable, metres).lengths
+    more = max(0, cable.joints - (len(base) - 1) * stretches)
+    found: list[float] = []
+    for n in range(stretches):
+        cut = len(base) + more // stretches + (n < more % stretches)
+        found += base if cut == len(base) else stock_lay(cable.cable, metres / cut).lengths * cut
+    return Lay(tuple(sorted(found, reverse=True)))
 
 
 def pieces(case: Case) -> list[Piece]:
@@ -70,7 +79,7 @@ def pieces(case: Case) -> list[Piece]:
     for cable in case.cables:
         lay, words = lay_of(cable), CABLE_WORDS[cable.cable]
         count.update(f"{words} cable, {length:g} m" for length in lay.lengths)
-        joints = max(cable.joints, lay.joints - cable.repeaters)
+        joints = lay.joints - cable.repeaters
         if joints:
             count[f"{words} coupler"] += joints
         if cable.repeaters:

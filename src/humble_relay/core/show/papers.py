@@ -122,7 +122,7 @@ def _cables(case: Case) -> Table:
         cable = run.cable
         lay = lay_of(cable)
         boxes = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in
-                 ((max(cable.joints, lay.joints - cable.repeaters), "coupler"), (cable.repeaters, "repeater")) if n]  # fmt: skip
+                 ((lay.joints - cable.repeaters, "coupler"), (cable.repeaters, "repeater")) if n]  # fmt: skip
         rows.append(
             (
                 numbers[cable.id],
