@@ -395,7 +395,7 @@ def no_mains_where_a_box_lives_on_it(plan: Plan) -> Iterator[Broken]:
 def a_switch_that_feeds_less_than_hangs_on_it(plan: Plan) -> Iterator[Broken]:
     for cable in cables(plan, "ethernet"):
         device, giver = port_of(plan, cable.from_port)[0], port_of(plan, cable.to_port)[0]
-        if device.power and "poe" in device.power.by and giver.kind == "network-switch":
+        if device.power and device.power.by == ("poe",) and giver.kind == "network-switch":
             yield Broken([put("device", giver.id, "power.poe_budget_w", 2)], {giver.id})
 
 

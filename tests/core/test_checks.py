@@ -259,6 +259,9 @@ TWINS = [
     # Power.
     Twin("plain", [put("place", "boathouse", "mains", False)], "nothing-feeds-it:encoder:feed stops", "is fed by mains, and there is none at Boathouse"),
     Twin("plain", [put("place", "slipway", "mains", False), put("device", "camera", "power.battery_h", 1.9)], "nothing-feeds-it:camera:feed risks", "lasts 1.9 h; the show takes 2 h"),
+    # A power bank of 74 Wh gives 0.85 · 74 ÷ 4 = 15.7 h to a phone of 4 W, 1.57 h to ten times that.
+    Twin("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), put("device", "phone", "power.draw_w", 40),
+                  AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))], "nothing-feeds-it:phone:feed risks", "lasts 1.57 h; the show takes 2 h"),
     Twin("pole", [put("device", "net", "power.poe_budget_w", 10)], "poe-budget:net:budget stops", "10.6 W hang on them"),
     # Conversation: 150 ms one way is good, 400 the limit (ITU-T G.114). The decoder's screen is 20 + 150 + 200 + paired ms late.
     Twin("paired", [SetFigure(figure="paired-delay", value=10), edit_of({"kind": "add-aim", "item": {"id": "talk", "end": "screen", "picture": "source", "liveness": "talked-back"}})],
@@ -741,6 +744,8 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
         AddDevice(item=from_library("capture-hdmi", "box", "boathouse", "Box")), wire("switcher/program-hdmi", "box/hdmi", "hdmi", 2), wire("box/usb", "laptop/usb-1", "usb3", 1),
         wire("laptop/hdmi", "switcher/in-8", "hdmi", 2), put_port("switcher/in-8", "assigned", "hdmi"), put("device", "switcher", "produces", fmt("25")),
         put("device", "camera", "produces", fmt("25")), put("device", "laptop", "produces", fmt("25")), put("link", "feed", "format", fmt("25"))]),
+    "a phone on a power bank": ("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))]),
+    "a film on a laptop has sound of its own": ("laptop", [*SHOWS["asked"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None), put("aim", "alder", "sound", True)]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

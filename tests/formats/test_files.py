@@ -91,7 +91,7 @@ def test_papers_hold_what_is_needed_on_site_and_mask_the_key() -> None:
     )
     ((picture, state, _, first),) = sheets["proofs"].rows
     assert (picture, state) == ("Picture of Camera at Alder", "not known") and first.startswith(
-        "RTMPS 8 Mb/s: "
+        "RTMPS 8 Mb/s by Fibre: "
     )
     unstarted = {t.id: t for t in papers(case_of(small_show(put("show", None, "starts_at", None))))}
     assert any(row[0] == "−30 min" for row in unstarted["order"].rows)

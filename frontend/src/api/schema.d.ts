@@ -1243,7 +1243,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "platform";
+            kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "power-bank" | "platform";
             /**
              * Maker
              * @default
@@ -2244,6 +2244,8 @@ export interface components {
             draw_w?: number | null;
             /** Poe Budget W */
             poe_budget_w?: number | null;
+            /** Stored Wh */
+            stored_wh?: number | null;
         };
         /**
          * Problem

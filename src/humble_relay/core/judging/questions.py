@@ -251,6 +251,7 @@ _BOXES: dict[Kind, Row] = {
     "recorder": _SHOWING,
     "sound-desk": {**_BOX, "format": _none("no picture goes through it"), "protection": _none("no picture goes through it"),
                    "assignment": _none("no picture goes through it")},
+    "power-bank": dict.fromkeys(CONCERNS, _none("no picture goes through it: what it feeds is asked about")),
     "platform": {
         **_SHOWING,
         "power": _none("it is somebody else's"),

@@ -36,6 +36,7 @@ Kind = Literal[
     "projector",
     "recorder",
     "sound-desk",
+    "power-bank",
     "platform",
 ]
 SCREENS: tuple[Kind, ...] = ("monitor", "projector", "recorder")
@@ -199,6 +200,8 @@ class Power(Frozen):
     """Empty where nobody said."""
     battery_h: Annotated[float, Field(gt=0, le=1000)] | None = None
     """How many hours one charge of its own battery lasts; None where nobody said, or it has none."""
+    stored_wh: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    """What a power bank holds, in Wh; None where nobody said, or it is none."""
     poe_budget_w: Watts | None = None
     """What all its network sockets together can give, in W at the source; None where nobody said."""
 

@@ -23,6 +23,7 @@ from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.network.sockets import fed_by_network
 from humble_relay.core.plan import Device
+from humble_relay.core.power.over_ethernet import at_the_device_w
 from humble_relay.core.signal.flow.propagation import ends_of
 
 YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
@@ -75,9 +76,10 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     want = next((f.want for f in found.values() if f.want), None)
     if want:
         return wants(want)
-    if "battery" not in found:
+    if all(f.will == "no" for f in found.values()):
         return fails(lambda: _unfed(case, device))
-    lasts, asked_h = power.battery_h or 0.0, length or 0.0
+    bank = bank_hours(case, device.place) if "usb" in found else None
+    lasts, asked_h = max(power.battery_h or 0.0, bank or 0.0), length or 0.0
     return doubtful(lambda: _short(device, lasts, asked_h), Numbers(round(asked_h, 2), lasts, math.inf, "h"))
 
 
@@ -95,16 +97,35 @@ def _mains(case: Case, device: Device, _: float | None) -> Feeding:
 
 def _network(case: Case, device: Device, _: float | None) -> Feeding:
     there = [case.other_end(f"{device.id}/{p.id}") for p in device.ports if "ethernet" in p.types]
-    return Feeding("yes" if any(ref and case.ports[ref].poe_w for ref in there) else "no")
+    most = max((at_the_device_w(case.ports[ref].poe_w or 0) for ref in there if ref), default=0.0)
+    draw = device.power.draw_w if device.power else None
+    return Feeding("yes" if most and (draw is None or draw <= most) else "no")
 
 
 def _usb(case: Case, device: Device, hours: float | None) -> Feeding:
-    """A USB lead from a computer feeds it; a charger does where there is mains."""
+    """A USB lead from a computer feeds it; a charger does where there is mains, and a power bank that stands beside it."""
     for port in device.ports:
         there = case.other_end(f"{device.id}/{port.id}") if "usb" in port.types else None
         if there and case.device_of(there).kind in ("computer", "switcher"):
             return Feeding("yes")
-    return _mains(case, device, hours)
+    lasts = bank_hours(case, device.place)
+    if lasts is not None and hours is not None and lasts >= hours:
+        return Feeding("yes")
+    found = _mains(case, device, hours)
+    return Feeding("too short") if found.will == "no" and lasts is not None else found
+
+
+def bank_hours(case: Case, place: str | None) -> float | None:
+    """How long the power banks at a place feed all that may live on USB there, in h: what they hold × their share ÷ what is
+    drawn; None where there is no bank, or a draw is not known.
+    """
+    here = [d.power for d in case.devices.values() if place and d.place == place and d.power]
+    stored = sum(p.stored_wh or 0 for p in here)
+    draws = [p.draw_w for p in here if "usb" in p.by]
+    drawn = sum(w or 0 for w in draws)
+    if not stored or not drawn or None in draws:
+        return None
+    return stored * case.figures["bank-share"] / drawn
 
 
 def _battery(_: Case, device: Device, hours: float | None) -> Feeding:

@@ -1,5 +1,6 @@
 """Whether a box that lives on its network cable gets power over it."""
 
+import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -133,10 +134,10 @@ def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdi
     if unsaid:
         asked = f"How much does {unsaid.name} draw?"
         return wants(Want(Thing("device", unsaid.id), "power.draw_w", asked, "W", unsaid.model))
-    draws = [
-        (d.name, (d.power.draw_w or 0) * _at_source(p.poe_w or 0) if d.power else 0.0) for d, p in feeding
-    ]
-    together = round(sum(w for _, w in draws), 1)
+    draws = [(d, (d.power.draw_w or 0) * _at_source(p.poe_w or 0)) for d, p in feeding if d.power]
+    together = round(sum(watts for _, watts in draws), 1)
+    # What may live on mains as well may be plugged in there.
+    alone = sum(watts for d, watts in draws if fed_by_network(d))
     one = max(p.poe_w or 0 for _, p in feeding)
     budget = giver.power.poe_budget_w if giver.power else None
     if budget is None:
@@ -145,7 +146,7 @@ def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdi
         asked = f"How much does {giver.model or giver.name} give over all its sockets together? {number(together)} W are asked."
         return wants(Want(Thing("device", giver.id), "power.poe_budget_w", asked, "W", giver.model))
     return within(
-        Numbers(together, budget, budget, "W"),
+        Numbers(together, budget, budget if alone > budget else math.inf, "W"),
         lambda: Words(
             f"{giver.name} gives {number(budget)} W over all its sockets; {number(together)} W hang on them.",
             "The last one plugged in stays dark, or all start again in turn.",
@@ -154,7 +155,9 @@ def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdi
                 name="Power over the network",
                 value=round(budget - together, 1),
                 unit="W",
-                steps=tuple(Step(name=n, value=round(w, 1), unit="W", how="at the source") for n, w in draws),
+                steps=tuple(
+                    Step(name=d.name, value=round(w, 1), unit="W", how="at the source") for d, w in draws
+                ),
             ),
         ),
     )

@@ -215,7 +215,9 @@ def _silent(signal: Signal, at: str) -> Signal:
 
 
 def hears(device: Device) -> bool:
-    """Whether it has a microphone that is open."""
+    """Whether a source's own sound is heard: of an open microphone, or what a laptop plays."""
+    if device.kind == "computer":
+        return is_source(device)
     return device.microphone is not None and not device.microphone.muted
 
 

@@ -75,7 +75,10 @@ def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
             source, channels = desk.name, sides
             delay = f"needs the delay of the picture as far as {at}"
         else:
-            source = " and ".join(d.name for d in heard) + " (own microphone)" if heard else "none"
+            source = (
+                " and ".join(f"{d.name} (own {'microphone' if d.microphone else 'sound'})" for d in heard)
+                or "none"
+            )
             channels, delay = ("as the camera sends it" if heard else ""), "none: it travels with the picture"
             delay = delay if heard else ""
         found.append(
