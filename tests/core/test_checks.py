@@ -746,6 +746,7 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
         put("device", "camera", "produces", fmt("25")), put("device", "laptop", "produces", fmt("25")), put("link", "feed", "format", fmt("25"))]),
     "a phone on a power bank": ("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))]),
     "a film on a laptop has sound of its own": ("laptop", [*SHOWS["asked"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None), put("aim", "alder", "sound", True)]),
+    "a key within the address": ("plain", [put("link", "feed", "key", None), put("link", "feed", "address", "rtmps://ingest.alder.example:443/live/tide-table")]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

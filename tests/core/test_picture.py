@@ -26,6 +26,8 @@ FIGURES = Figures({})
         (hd("60", 720), 1650 * 750 * 60 * 20, 1.485),
         (hd("50", 720), 1980 * 750 * 50 * 20, 1.485),
         (hd("30", 2160), 4400 * 2250 * 30 * 20, 5.94),
+        (hd("48"), 2750 * 1125 * 48 * 20, 2.97),
+        (hd("120"), 2200 * 1125 * 120 * 20, 5.94),
         (hd("60", 2160), 4400 * 2250 * 60 * 20, 11.88),
         (VideoFormat(width=720, height=576, rate="25", scan="i"), 864 * 625 * 25 * 20, 0.27),
     ],
@@ -46,9 +48,10 @@ def test_the_thousandth_slower_rates_are_exact_and_run_on_the_same_links() -> No
     assert frame_duration_ms("50") == 20
 
 
-# CTA-861: VIC 34, 16, 95 and 97.
+# CTA-861: VIC 34, 16, 63, 95 and 97.
 @pytest.mark.parametrize(
-    ("fmt", "mhz"), [(hd("30"), 74.25), (hd("60"), 148.5), (hd("30", 2160), 297), (hd("60", 2160), 594)]
+    ("fmt", "mhz"),
+    [(hd("30"), 74.25), (hd("60"), 148.5), (hd("120"), 297), (hd("30", 2160), 297), (hd("60", 2160), 594)],
 )
 def test_hdmi_pixel_clocks_are_those_of_cta_861(fmt: VideoFormat, mhz: float) -> None:
     assert float(pixel_clock_hz(fmt) or 0) == mhz * 1e6

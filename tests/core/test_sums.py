@@ -2,7 +2,7 @@
 
 import json
 from itertools import pairwise
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 from hypothesis import given, settings
@@ -16,7 +16,7 @@ from humble_relay.core.plan.edits import Edit, SetFigure
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.video import Rate, VideoFormat
 from humble_relay.core.signal.cabling.runs import cable_reach
 from humble_relay.core.views.of_stage import VIEWS, view_of
 from humble_relay.core.views.report import report_on
@@ -80,7 +80,7 @@ def test_every_catalogue_figure_says_where_it_is_from_and_marks_what_has_no_sour
     st.floats(0.1, 100),
     st.floats(0, 500),
     st.sampled_from(["rtmp", "rtmps", "srt"]),
-    st.sampled_from(RATES),
+    st.sampled_from(get_args(Rate)),
 )
 def test_a_stream_always_weighs_more_than_its_picture_and_more_picture_weighs_more(
     mbps: float, audio: float, protocol: str, rate: str

@@ -10,7 +10,21 @@ const RASTERS = [
   ["1080x1920", "1080 × 1920 upright"],
   ["720x1280", "720 × 1280 upright"],
 ] as const;
-const RATES = ["23.976", "24", "25", "29.97", "30", "50", "59.94", "60"] as const;
+const RATES = [
+  "23.976",
+  "24",
+  "25",
+  "29.97",
+  "30",
+  "47.95",
+  "48",
+  "50",
+  "59.94",
+  "60",
+  "100",
+  "119.88",
+  "120",
+] as const;
 
 /** Raster, frame rate and scan, each chosen and kept on its own: two quick choices never take each other back. */
 export function FormatField(props: {

@@ -15,7 +15,14 @@ from humble_relay.core.plan.edits import Edit, SetField
 from humble_relay.core.plan.video import Rate, VideoFormat
 
 _STEP_MBPS = 0.5
-_HALF_RATE: dict[Rate, Rate] = {"50": "25", "59.94": "29.97", "60": "30"}
+_HALF_RATE: dict[Rate, Rate] = {
+    "50": "25",
+    "59.94": "29.97",
+    "60": "30",
+    "100": "50",
+    "119.88": "59.94",
+    "120": "60",
+}
 _SMALLER = {
     (3840, 2160): (1920, 1080),
     (1920, 1080): (1280, 720),

@@ -107,7 +107,7 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
                 "Copy each key from its own platform's page.",
             )
         )
-    if stream.key:
+    if stream.key or _within(stream.address):
         return HOLDS
     return fails(
         lambda: Words(
@@ -119,6 +119,19 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
 
 
 CHECKS = (stream_address, key_missing)
+
+
+def _within(address: str) -> bool:
+    """Whether an address goes on behind its application, or has settings: where a key may stand, if the service takes it so.
+
+    >>> _within("rtmps://in.alder.example:443/live/tide-table"), _within("rtmps://in.alder.example:443/live")
+    (True, False)
+    """
+    try:
+        parts = urlsplit(address)
+    except ValueError:
+        return False
+    return bool(parts.query) or "/" in parts.path.strip("/")
 
 
 def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:

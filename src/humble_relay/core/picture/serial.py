@@ -9,7 +9,8 @@ from humble_relay.core.plan.video import VideoFormat, frames_per_second
 # Total lines, and total samples a line by nominal frames/s: SMPTE ST 274 (1080), ST 296 (720),
 # ST 2036-1 (2160 and 4320: the 1080 raster twice and four times each way), ST 2048-1 and -2 (2048 and 4096 wide, in the
 # same total rasters), ITU-R BT.601 / ST 259 (525 and 625 lines), BT.1358 (the same, progressive).
-_HD = {24: 2750, 25: 2640, 30: 2200, 50: 2640, 60: 2200}
+# 48, 100 and 120 frames/s as ST 2036-1, ST 2048-2 and CTA-861 have them; 720p48 from memory.
+_HD = {24: 2750, 25: 2640, 30: 2200, 48: 2750, 50: 2640, 60: 2200, 100: 2640, 120: 2200}
 _UHD = {fps: 2 * samples for fps, samples in _HD.items()}
 _TOTAL: dict[tuple[int, int], tuple[int, dict[int, int]]] = {
     (7680, 4320): (4500, {fps: 4 * samples for fps, samples in _HD.items()}),
@@ -17,7 +18,7 @@ _TOTAL: dict[tuple[int, int], tuple[int, dict[int, int]]] = {
     (3840, 2160): (2250, _UHD),
     (2048, 1080): (1125, _HD),
     (1920, 1080): (1125, _HD),
-    (1280, 720): (750, {24: 4125, 25: 3960, 30: 3300, 50: 1980, 60: 1650}),
+    (1280, 720): (750, {24: 4125, 25: 3960, 30: 3300, 48: 2500, 50: 1980, 60: 1650, 100: 1980, 120: 1650}),
     (720, 576): (625, {25: 864, 50: 864}),
     (720, 480): (525, {30: 858, 60: 858}),
 }

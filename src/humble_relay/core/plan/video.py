@@ -8,12 +8,14 @@ from pydantic import AfterValidator, Field
 
 from humble_relay.core.frozen import Frozen
 
-Rate = Literal["23.976", "24", "25", "29.97", "30", "50", "59.94", "60"]
+Rate = Literal[
+    "23.976", "24", "25", "29.97", "30", "47.95", "48", "50", "59.94", "60", "100", "119.88", "120"
+]
 Scan = Literal["p", "i"]
 Codec = Literal["h264", "hevc", "intra"]
 Content = Literal["talk", "mixed", "sport"]
 
-_NTSC = {"23.976": 24, "29.97": 30, "59.94": 60}
+_NTSC = {"23.976": 24, "29.97": 30, "47.95": 48, "59.94": 60, "119.88": 120}
 
 
 def frames_per_second(rate: Rate) -> Fraction:
