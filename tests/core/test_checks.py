@@ -272,8 +272,8 @@ TWINS = [
     Twin("desk", [put("device", "camera", "delay_ms", 45.2)], "lip-sync:switcher:sound risks", "45.2 ms before the picture of Camera", "Hold the sound back by 45.2 ms"),
     Twin("desk", [put_port("switcher/sound", "sound_delay_ms", 146)], "lip-sync:switcher:sound risks", "126 ms after the picture of Camera", "Hold the sound back by 20 ms"),
     # Lines and calls.
-    Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp"), put("device", "alder", "ingest.port", 1935)],
-         "not-let-out:feed:out stops", "goes to port 1935", "It has been opened"),
+    Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp")],
+         "not-let-out:feed:out stops", "goes to port 1935", "Send RTMPS"),
     Twin("call", [put("uplink", "fibre", "lets_out", "web")], "not-let-out:call:out risks", "web pages only; Call may have to go by a relay", ""),
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
     Twin("pole", [put_port("net/lan-2", "max_gbps", 0.1), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90), put_port("hide/lan", "max_gbps", 1), SetFigure(figure="hevc-share", value=0.6)],

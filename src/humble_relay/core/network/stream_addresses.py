@@ -16,8 +16,10 @@ DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": N
 
 
 def built_address(stream: Stream, ingest: Ingest) -> str | None:
-    """The address from the platform's host, port and app, without the key; None until they are known."""
-    port = ingest.port or DEFAULT_PORT.get(stream.protocol)
+    """The address from the platform's host, port and app, without the key; None until they are known. The port is that of
+    the first protocol it takes; another goes to its own."""
+    own = DEFAULT_PORT.get(stream.protocol)
+    port = (ingest.port or own) if stream.protocol == ingest.protocols[0] else (own or ingest.port)
     if not ingest.host or port is None:
         return None
     host = (
