@@ -1692,6 +1692,8 @@ export interface components {
             /** Gone */
             gone: components["schemas"]["Finding"][];
             route: components["schemas"]["Route"];
+            /** Unknown */
+            unknown: string[];
         };
         /**
          * LeaveBy

@@ -151,6 +151,7 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
     ["Mind", ({ route }) => list(route.risks, "nothing known")],
     ["Ends", ({ gone }) => <Findings of={gone} />],
     ["Brings", ({ come }) => <Findings of={come} />],
+    ["Not known", ({ unknown }) => list(unknown, "nothing")],
   ];
   return (
     <>

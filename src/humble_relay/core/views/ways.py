@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from humble_relay.core.cures.trial import difference
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judgement import findings
+from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
 from humble_relay.core.signal.finder.route import Route
@@ -16,12 +16,21 @@ class JudgedRoute(Frozen):
     route: Route
     gone: tuple[Finding, ...]
     come: tuple[Finding, ...]
+    unknown: tuple[str, ...]
+    """What would have to be found out before it is known to work."""
 
 
 def tried_routes(case: Case, routes: Iterable[Route]) -> tuple[JudgedRoute, ...]:
     """The routes, each tried on a copy of the plan; those that stop nothing come first."""
     found = []
     for route in routes:
-        gone, come = difference(findings(case), findings(case.after(route.edits)))
-        found.append(JudgedRoute(route=route, gone=gone, come=come))
+        after = case.after(route.edits)
+        gone, come = difference(findings(case), findings(after))
+        unknown = tuple(w for w in wanted_in(after) if w not in wanted_in(case))
+        found.append(JudgedRoute(route=route, gone=gone, come=come, unknown=unknown))
     return tuple(sorted(found, key=lambda r: sum(f.severity == "stops" for f in r.come)))
+
+
+def wanted_in(case: Case) -> tuple[str, ...]:
+    """Every question to a person that a case has, once."""
+    return tuple(dict.fromkeys(a.want.question for a in answers(case).every if a.want))
