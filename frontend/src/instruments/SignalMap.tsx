@@ -272,7 +272,7 @@ function BoxMark({
         </text>
       ))}
       {state && (
-        <g transform={`translate(${box.x + box.width - 12} ${box.y - 8})`}>
+        <g transform={`translate(${box.x + box.width - 17} ${box.y + box.height - 17})`}>
           <rect x="-1" y="-1" width="16" height="16" fill="var(--paper)" />
           <StateMark state={state} />
         </g>

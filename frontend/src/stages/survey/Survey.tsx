@@ -73,7 +73,7 @@ function Lines() {
           <tbody>
             {uplinks.map((uplink) => (
               <tr key={uplink.id}>
-                <td className="w-56">
+                <td className="w-48">
                   <Field
                     hideLabel
                     label="Line name"
@@ -83,7 +83,7 @@ function Lines() {
                     }
                   />
                 </td>
-                <td className="w-44">
+                <td className="w-40">
                   <Choice
                     hideLabel
                     label={`Site of ${uplink.name}`}
@@ -137,7 +137,7 @@ function Lines() {
                 <td>
                   <button
                     type="button"
-                    className="link"
+                    className="link whitespace-nowrap"
                     onClick={() => void edit([remove("uplink", uplink.id)])}
                   >
                     Take out<span className="sr-only"> {uplink.name}</span>
