@@ -80,7 +80,9 @@ def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server
     expect(entry.get_by_label("Accept this doubt, because")).to_be_visible()
 
 
-def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(page: Page, server: Server) -> None:
+def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
+    page: Page, server: Server
+) -> None:
     page.goto(server.url)
     page.get_by_role("button", name="With a fault in A wireless camera heard at a window").click()
     docket = page.get_by_role("complementary", name="Docket")

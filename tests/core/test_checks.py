@@ -428,6 +428,8 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
             "sends": "mjpeg",
             "rated_m": 20,
             "interface.address": "192.168.20.120",
+            "interface.network": "lan",
+            "produces": fmt(),
         }[want.field]
         known = case.after(
             [

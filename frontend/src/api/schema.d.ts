@@ -1189,8 +1189,7 @@ export interface components {
          * @description One value a fact may have, and what it is called.
          */
         Choice: {
-            /** Value */
-            value: boolean | string | string[];
+            value: components["schemas"]["JsonValue"];
             /** Words */
             words: string;
         };

@@ -46,7 +46,7 @@ export function FactsWanted() {
 }
 
 /** The edits of a fact with the value that was typed, in each that sets one. */
-const filled = (fact: Wanted, value: number | string | boolean | string[] | null): Edit[] =>
+const filled = (fact: Wanted, value: unknown): Edit[] =>
   fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
 
 function Answer({ fact }: { fact: Wanted }) {
@@ -83,9 +83,9 @@ function Answer({ fact }: { fact: Wanted }) {
         label={fact.question}
         none="not known"
         value=""
-        options={fact.choices.map(({ value, words }) => [String(value), words] as const)}
+        options={fact.choices.map(({ value, words }) => [JSON.stringify(value), words] as const)}
         edits={(picked) =>
-          filled(fact, fact.choices.find(({ value }) => String(value) === picked)?.value ?? null)
+          filled(fact, fact.choices.find(({ value }) => JSON.stringify(value) === picked)?.value ?? null)
         }
       />
     );

@@ -63,7 +63,7 @@ def probes_needed(rate_mbps: float, rtt_ms: float) -> int:
     lost of n bounds it by 3/n (rule of three).
 
     >>> probes_needed(6, 80)
-    3379
+    3378
     """
     bearable = 1.5 * (TCP_SEGMENT * 8 / (rtt_ms / 1000 * rate_mbps * 1e6)) ** 2
     return math.ceil(3 / bearable)

@@ -6,9 +6,12 @@ Answers are light: a plan of 300 devices has about 20 000. What is said of one i
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
+from pydantic import JsonValue
+
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.working import Working, number
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.video import VideoFormat
 
 State = Literal["holds", "doubtful", "not known", "fails"]
 WEAKEST: tuple[State, ...] = ("fails", "not known", "doubtful", "holds")
@@ -71,8 +74,20 @@ Say = Callable[[], Words]
 class Choice(Frozen):
     """One value a fact may have, and what it is called."""
 
-    value: bool | str | tuple[str, ...]
+    value: JsonValue
     words: str
+
+
+USUAL: tuple[Choice, ...] = tuple(
+    Choice(value=fmt.model_dump(mode="json"), words=f"{fmt.label}, {fmt.width} × {fmt.height}")
+    for height, rate, scan in (
+        (1080, "50", "p"), (1080, "59.94", "p"), (1080, "60", "p"), (1080, "25", "p"), (1080, "29.97", "p"), (1080, "30", "p"),
+        (1080, "25", "i"), (1080, "29.97", "i"), (720, "50", "p"), (720, "59.94", "p"), (720, "60", "p"), (720, "30", "p"),
+        (2160, "25", "p"), (2160, "30", "p"), (2160, "50", "p"), (2160, "60", "p"),
+    )
+    for fmt in (VideoFormat.model_validate({"width": height * 16 // 9, "height": height, "rate": rate, "scan": scan}),)
+)  # fmt: skip
+"""The pictures that are usual, to choose from where one is asked for."""
 
 
 class Want(NamedTuple):

@@ -5,7 +5,17 @@ from ipaddress import IPv4Address, IPv6Address
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in, host_class
@@ -64,7 +74,11 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
         port = lan_port(device)
         if port and ("wifi" in port.types or _is_wired(case, device)):
             thing = Thing("device", device.id, port.id)
-            return wants(Want(thing, "interface.network", f"Which network is {device.name} on?"))
+            site = case.site_of(device)
+            here = (n for n in case.networks.values() if site is None or n.site == site.id)
+            there = tuple(Choice(value=n.id, words=n.name) for n in here)
+            asked = f"Which network is {device.name} on?"
+            return wants(Want(thing, "interface.network", asked, choices=there))
         return fails(lambda device=device: _on_none(device, what.stream))  # type: ignore[misc]
     if what.ours & what.theirs:
         return HOLDS

@@ -1,6 +1,6 @@
 """Which uplink a stream leaves by, and whether its sender can reach it."""
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
+from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Connector, Device, Port, Stream
@@ -76,7 +76,8 @@ def no_way_out(case: Case, stream: Stream) -> Verdict:
     mobile = next((p for p in sender.ports if "mobile" in p.types), None)
     if mobile and not any(p.network for p in sender.ports):
         asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
-        return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked))
+        there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
+        return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked, choices=there))
 
     def say() -> Words:
         on = [case.networks[p.network].name for p in sender.ports if p.network]

@@ -28,11 +28,11 @@ from humble_relay.core.signal.flow.propagation import ends_of
 
 YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 _FEEDS = (
-    Choice(value=("mains",), words="mains"),
-    Choice(value=("poe",), words="its network cable"),
-    Choice(value=("battery",), words="a battery of its own"),
-    Choice(value=("usb",), words="USB"),
-    Choice(value=("battery", "mains"), words="a battery, or mains"),
+    Choice(value=["mains"], words="mains"),
+    Choice(value=["poe"], words="its network cable"),
+    Choice(value=["battery"], words="a battery of its own"),
+    Choice(value=["usb"], words="USB"),
+    Choice(value=["battery", "mains"], words="a battery, or mains"),
 )
 
 
@@ -72,7 +72,9 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     if any(f.will == "yes" for f in found.values()):
         return HOLDS
     if length is None and "battery" in found and power.battery_h:
-        return waits(On("end-not-known" if show.starts_at else "no-start", Thing("show", "show")))
+        if show.starts_at is None:
+            return wants(Want(Thing("show", "show"), "starts_at", f"When does {show.name} start, and end?"))
+        return waits(On("end-not-known", Thing("show", "show")))
     want = next((f.want for f in found.values() if f.want), None)
     if want:
         return wants(want)
@@ -86,9 +88,9 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
 def _mains(case: Case, device: Device, _: float | None) -> Feeding:
     place = case.places.get(device.place or "")
     if place is None:
-        return Feeding(
-            "not known", Want(Thing("device", device.id), "place", f"Where does {device.name} stand?")
-        )
+        spots = tuple(Choice(value=p.id, words=p.name) for p in case.places.values())
+        asked = f"Where does {device.name} stand?"
+        return Feeding("not known", Want(Thing("device", device.id), "place", asked, choices=spots))
     if place.mains is None:
         asked = f"Is there mains power at {place.name}?"
         return Feeding("not known", Want(Thing("place", place.id), "mains", asked, choices=YES_OR_NO))

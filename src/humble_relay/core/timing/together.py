@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 from typing import NamedTuple
 
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, wants, within
+from humble_relay.core.judging.answer import USUAL, Numbers, Thing, Verdict, Want, Words, wants, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
@@ -85,7 +85,7 @@ def sources_apart(case: Case, meeting: Meeting) -> Verdict:
     picture = mixer.produces or case.plan.show.format
     if picture is None:
         asked = "Which picture is the show in: raster, frame rate and scan?"
-        return wants(Want(Thing("show", "show"), "format", asked))
+        return wants(Want(Thing("show", "show"), "format", asked, choices=USUAL))
     unsaid = next((box for way in ways for box in way.boxes[:-1] if box.delay_ms is None), None)
     if unsaid:
         asked = f"How late is the picture that comes out of {unsaid.name}?"

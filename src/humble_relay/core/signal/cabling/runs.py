@@ -6,6 +6,7 @@ from typing import NamedTuple
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, ONE_WAY, stock_lay
 from humble_relay.core.judging.answer import (
     HOLDS,
+    USUAL,
     Numbers,
     On,
     Thing,
@@ -115,7 +116,12 @@ def _picture_not_known(case: Case, cable: Cable) -> Verdict:
     if port in case.once(flow).arriving[taker]:
         return waits(On("format-refused", Thing("device", taker, port)))
     return wants(
-        Want(Thing("show", "show"), "format", "Which picture is the show in: raster, frame rate and scan?")
+        Want(
+            Thing("show", "show"),
+            "format",
+            "Which picture is the show in: raster, frame rate and scan?",
+            choices=USUAL,
+        )
     )
 
 

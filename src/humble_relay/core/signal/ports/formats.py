@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import (
     HOLDS,
+    USUAL,
     Choice,
     Thing,
     Verdict,
@@ -62,7 +63,7 @@ def format_refused(case: Case, what: Arrival) -> Verdict:
     if fmt is None:
         maker = case.devices[signal.origin]
         asked = f"What picture does {maker.name} send: raster, frame rate and scan?"
-        return wants(Want(Thing("device", maker.id), "produces", asked))
+        return wants(Want(Thing("device", maker.id), "produces", asked, choices=USUAL))
     reason = refusal(device, port, fmt)
     if not reason:
         return HOLDS
@@ -164,7 +165,7 @@ def no_system_format(_: Case, what: tuple[Device, list[Signal]]) -> Verdict:
     if len({s.format for s in signals}) == 1:
         return HOLDS
     asked = f"Which system format is {device.name} set to: raster, frame rate and scan? Its sources differ."
-    return wants(Want(Thing("device", device.id), "produces", asked))
+    return wants(Want(Thing("device", device.id), "produces", asked, choices=USUAL))
 
 
 def divides(rate: Rate, made: Rate) -> bool:
