@@ -1942,7 +1942,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "wall" | "floor" | "water" | "road" | "trees" | "crowd";
+            kind: "wall" | "floor" | "water" | "road" | "trees" | "crowd" | "open-air";
             /** Material */
             material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
             /** Thickness M */

@@ -16,6 +16,7 @@ const KINDS = [
   ["road", "road"],
   ["trees", "trees"],
   ["crowd", "crowd"],
+  ["open-air", "open air"],
 ] as const;
 const MATERIALS = [
   ["brick", "brick"],

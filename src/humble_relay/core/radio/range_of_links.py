@@ -20,7 +20,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.places.distances import span_between
+from humble_relay.core.places.distances import span_between, walls_between
 from humble_relay.core.places.spans import where_it_is_said
 from humble_relay.core.plan import Device, Link, Radio, Stream
 from humble_relay.core.radio.walls import Loss, as_far_as_m, lost
@@ -53,10 +53,12 @@ def through_the_air(
 def radio_too_far(case: Case, radio: Radio) -> Verdict:
     """Whether the distance (m), as far as its walls make it, is within the quoted range.
 
-    A wall that nobody described may be of plasterboard or of concrete: where that decides, it is not known.
+    A wall that nobody described may be of plasterboard or of concrete: where that decides, it is not known. An end that
+    stands indoors has one, unless something was noted of the way.
     """
     ends = [case.device_of(r) for r in (radio.from_port, radio.to_port)]
-    loss, reach = through_the_air(case, ends[0].place, ends[1].place, ends, radio.walls)
+    walls = radio.walls or walls_between(case, ends[0].place, ends[1].place)
+    loss, reach = through_the_air(case, ends[0].place, ends[1].place, ends, walls)
     hopeless = reach * case.figures["radio-hopeless"]
     least, most = (as_far_as_m(radio.distance_m, db) for db in (loss.least_db, loss.most_db))
     if most > reach and least <= hopeless and not loss.described:

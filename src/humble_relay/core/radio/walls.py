@@ -21,7 +21,13 @@ USUAL_M: dict[Material, tuple[float, float]] = {
 NOT_SAID = (1.0, 28.0)
 """A wall that nobody described: from one of plasterboard to one of 30 cm of concrete."""
 METAL_DB = 60.0
-IN_THE_OPEN = {"water": (0.0, 0.0), "road": (0.0, 0.0), "trees": (0.0, 10.0), "crowd": (0.0, 6.0)}
+IN_THE_OPEN = {
+    "open-air": (0.0, 0.0),
+    "water": (0.0, 0.0),
+    "road": (0.0, 0.0),
+    "trees": (0.0, 10.0),
+    "crowd": (0.0, 6.0),
+}
 """What is no wall (common practice, no source)."""
 _LATER_EDITIONS, _REFLECTED_DB = 1.4, 2.0
 """Later editions revised some materials upward, and a wall reflects too: the most that a described one takes."""
