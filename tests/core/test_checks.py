@@ -32,6 +32,7 @@ from humble_relay.core.plan.edits import (
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 from humble_relay.core.signal.finder.alternatives import find_routes
+from humble_relay.core.views.matrix import arrival_matrix
 from humble_relay.demo import demo_plan, demo_stock
 from tests.build import (
     NOW,
@@ -621,6 +622,15 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     } <= set(hops)
     assert "22.7 Mb/s fits Boathouse fibre mostly" in alder.parts[0].hops[0].questions[0].words
     assert alder.not_asked == () and alder.evidence == "practice"
+    # Each camera that is patched arrives at every end; the one that nobody plugged in arrives nowhere.
+    matrix = arrival_matrix(case)
+    states = {(a.source, a.aim): a.state for a in matrix.arrivals}
+    assert (
+        len(matrix.sources) == 6
+        and len(states) == 30
+        and {s for s, _ in states} == {*matrix.sources} - {"quay-cam"}
+    )
+    assert states["weir-cam", "alder"] == "doubtful" and states["weir-cam", "loft-screen"] == "proven"
     mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
     assert {p.state for p in proven(mended).proofs} == {"proven"}  # the phone is late: that was taken on
     way = find_routes(mended, "quay-cam", "switcher").routes[0]

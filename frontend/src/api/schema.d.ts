@@ -1070,6 +1070,33 @@ export interface components {
             title: string;
         };
         /**
+         * Arrival
+         * @description One source at one end: the state of the weakest hop on its way there.
+         */
+        Arrival: {
+            /** Aim */
+            aim: string;
+            /** Source */
+            source: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "not known" | "doubtful" | "not asked yet" | "proven";
+        };
+        /**
+         * ArrivalMatrix
+         * @description The sources and the aims in the plan's order, and where which arrives. A pair that is not there does not.
+         */
+        ArrivalMatrix: {
+            /** Aims */
+            aims: string[];
+            /** Arrivals */
+            arrivals: components["schemas"]["Arrival"][];
+            /** Sources */
+            sources: string[];
+        };
+        /**
          * Attempt
          * @description Edits to try.
          */
@@ -2305,6 +2332,7 @@ export interface components {
          * @description What is proven, what is wanted to prove more, and what is drawn without having been asked for.
          */
         Proofs: {
+            matrix: components["schemas"]["ArrivalMatrix"];
             /** Proofs */
             proofs: components["schemas"]["Proof"][];
             /** Unasked */

@@ -12,6 +12,7 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.proof import Proof
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.signal.ports.coverage import unasked_ways
+from humble_relay.core.views.matrix import ArrivalMatrix, arrival_matrix
 from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
 from humble_relay.web.patience import Pulsed, Search
@@ -34,6 +35,7 @@ class Proofs(BaseModel):
     proofs: list[Proof]
     wanted: list[Wanted]
     unasked: list[Unasked]
+    matrix: ArrivalMatrix
 
 
 @router.get("/{id}/report", responses=documented(404, 422))
@@ -62,7 +64,9 @@ def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Pro
     case = case_of(store.get(id), pulse, as_of)
     found = proven(case)
     unasked = [Unasked(device=d.id, name=d.name) for d in unasked_ways(case)]
-    return Proofs(proofs=list(found.proofs), wanted=list(found.wanted), unasked=unasked)
+    return Proofs(
+        proofs=list(found.proofs), wanted=list(found.wanted), unasked=unasked, matrix=arrival_matrix(case)
+    )
 
 
 @router.get("/{id}/cures/{finding:path}", responses=documented(404, 422))

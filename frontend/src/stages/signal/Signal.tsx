@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from "react";
 import { api, taken } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
+import { ArrivalMatrix } from "../../instruments/ArrivalMatrix";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { SignalMap } from "../../instruments/SignalMap";
 import { Figure } from "../../parts/Figure";
@@ -40,6 +41,7 @@ export function Signal() {
       {mapped && (
         <div className="no-print">
           <Proofs />
+          <ArrivalMatrix />
           <PatchAll />
           <Links onReroute={(link) => ask({ link })} />
           <SoundSection />

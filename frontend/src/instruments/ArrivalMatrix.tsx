@@ -1,0 +1,69 @@
+import { usePlan } from "../api/plan";
+import { useProofs } from "../api/proofs";
+import { Section } from "../parts/Section";
+import { STATE_WORDS, StateMark } from "../parts/StateMark";
+
+/** Every source against every picture that was asked for: whether it arrives there, and how far that is proven. */
+export function ArrivalMatrix() {
+  const { standing, selected, select } = usePlan();
+  const { data } = useProofs();
+  const matrix = data?.matrix;
+  if (!matrix?.sources.length || !matrix.aims.length) return null;
+  const name = (id: string) => standing.plan.devices.find((d) => d.id === id)?.name ?? id;
+  const title = (aim: string) => data?.proofs.find((p) => p.aim === aim)?.title ?? aim;
+  const end = (aim: string) => name(standing.plan.aims.find((a) => a.id === aim)?.end ?? aim);
+  const states = new Map(matrix.arrivals.map((a) => [`${a.source} ${a.aim}`, a.state]));
+  const shown = [...new Set(states.values())];
+  return (
+    <Section title="Who arrives where" aside="the weakest hop of each way; select a source to follow it">
+      <div className="overflow-x-auto">
+        <table>
+          <thead>
+            <tr>
+              <th>Source</th>
+              {matrix.aims.map((aim) => (
+                <th key={aim} scope="col" title={title(aim)} className="min-w-20 text-center">
+                  {end(aim)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {matrix.sources.map((source) => (
+              <tr key={source} className={selected === source ? "bg-wash" : ""}>
+                <th scope="row" className="text-ink text-left text-[14px] font-normal">
+                  <button type="button" className="cursor-pointer" onClick={() => select(source)}>
+                    {name(source)}
+                  </button>
+                </th>
+                {matrix.aims.map((aim) => {
+                  const state = states.get(`${source} ${aim}`);
+                  return (
+                    <td key={aim} className="text-center">
+                      {state ? (
+                        <StateMark state={state} />
+                      ) : (
+                        <span className="text-faint">
+                          <span aria-hidden>–</span>
+                          <span className="sr-only">does not arrive</span>
+                        </span>
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="margin-note mt-1 flex flex-wrap gap-x-5">
+        {shown.map((state) => (
+          <span key={state} className="inline-flex items-center gap-1.5">
+            <StateMark state={state} /> {STATE_WORDS[state]}
+          </span>
+        ))}
+        <span>– does not arrive</span>
+      </p>
+    </Section>
+  );
+}
