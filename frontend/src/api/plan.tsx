@@ -49,17 +49,11 @@ export type Sync =
 
 interface PlanValue {
   standing: Standing;
-  /** The report to show: of the trial while one is in view, of the plan otherwise. */
-  report: Report;
   /** Changes with everything that may change what is said of the plan. */
   stamp: number;
-  /** The edits that are being looked at and not yet made. */
-  trying: Edit[] | null;
-  trial: Trial | null;
-  sync: Sync;
-  /** What was typed before a reload and is not kept. */
-  lost: Lost[];
-  dismissLost: () => void;
+}
+
+interface EditsValue {
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
   measure: (measurements: Schemas["Measurement"][]) => Promise<boolean>;
   /** Writes down what somebody saw. */
@@ -68,19 +62,51 @@ interface PlanValue {
   undo: () => void;
   redo: () => void;
   restore: (revision: number) => void;
+}
+
+interface TrialValue {
+  /** The report to show: of the trial while one is in view, of the plan otherwise. */
+  report: Report;
+  /** The edits that are being looked at and not yet made. */
+  trying: Edit[] | null;
+  trial: Trial | null;
+}
+
+interface SyncValue {
+  sync: Sync;
+  /** What was typed before a reload and is not kept. */
+  lost: Lost[];
+  dismissLost: () => void;
   settleConflict: (keepMine: boolean) => void;
   dismiss: () => void;
+}
+
+interface SelectionValue {
   selected: string | null;
   select: (subject: string | null) => void;
 }
 
-const Context = createContext<PlanValue | null>(null);
-
-export function usePlan(): PlanValue {
-  const value = useContext(Context);
-  if (!value) throw new Error("usePlan outside PlanProvider");
-  return value;
+/** A context of its own for what changes at its own pace: who reads one is not drawn again for another. */
+function context<T>(name: string) {
+  const made = createContext<T | null>(null);
+  const use = (): T => {
+    const value = useContext(made);
+    if (!value) throw new Error(`${name} outside PlanProvider`);
+    return value;
+  };
+  return [made, use] as const;
 }
+
+/** The plan as the server has it. */
+export const [PlanContext, usePlan] = context<PlanValue>("usePlan");
+/** What changes it; never changes itself. */
+export const [EditsContext, useEdits] = context<EditsValue>("useEdits");
+/** What the edits in view would change. */
+export const [TrialContext, useTrial] = context<TrialValue>("useTrial");
+/** What is on its way to the server. */
+export const [SyncContext, useSync] = context<SyncValue>("useSync");
+/** What is looked at. */
+export const [SelectionContext, useSelection] = context<SelectionValue>("useSelection");
 
 async function send(id: string, version: number, { id: request, change }: Pending): Promise<Standing> {
   const once = { "Idempotency-Key": request };
@@ -285,55 +311,41 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
 
   const standing = query.data;
   const stamp = query.dataUpdatedAt;
-  const value = useMemo<PlanValue | null>(
-    () =>
-      standing
-        ? {
-            standing,
-            report: trial?.report ?? standing.report,
-            stamp,
-            trying: trial && trying,
-            trial,
-            sync,
-            lost,
-            dismissLost: () => {
-              forgetLost(id);
-              setLost([]);
-            },
-            edit,
-            measure,
-            find,
-            preview,
-            undo: () => void enqueue({ go: "undo" }),
-            redo: () => void enqueue({ go: "redo" }),
-            restore: (revision) => void enqueue({ restore: revision }),
-            settleConflict,
-            dismiss: () => {
-              if (sync.state === "held") drop();
-              setSync({ state: "saved", at: null });
-            },
-            selected,
-            select,
-          }
-        : null,
-    [
-      standing,
-      stamp,
-      trial,
-      trying,
-      sync,
-      lost,
-      id,
+  const held = sync.state === "held";
+  const plan = useMemo(() => (standing ? { standing, stamp } : null), [standing, stamp]);
+  const edits = useMemo<EditsValue>(
+    () => ({
       edit,
       measure,
       find,
       preview,
-      enqueue,
-      settleConflict,
-      drop,
-      selected,
-    ],
+      undo: () => void enqueue({ go: "undo" }),
+      redo: () => void enqueue({ go: "redo" }),
+      restore: (revision) => void enqueue({ restore: revision }),
+    }),
+    [edit, measure, find, preview, enqueue],
   );
+  const tried = useMemo<TrialValue | null>(
+    () => (standing ? { report: trial?.report ?? standing.report, trial, trying: trial && trying } : null),
+    [standing, trial, trying],
+  );
+  const syncing = useMemo<SyncValue>(
+    () => ({
+      sync,
+      lost,
+      settleConflict,
+      dismissLost: () => {
+        forgetLost(id);
+        setLost([]);
+      },
+      dismiss: () => {
+        if (held) drop();
+        setSync({ state: "saved", at: null });
+      },
+    }),
+    [sync, lost, settleConflict, held, drop, id],
+  );
+  const selection = useMemo(() => ({ selected, select }), [selected]);
 
   if (query.error instanceof Refused) {
     return (
@@ -350,7 +362,17 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       </main>
     );
   }
-  if (!value)
+  if (!plan || !tried)
     return <p className="p-6">{query.error ? "Server not reached. Trying again." : "Opening the plan."}</p>;
-  return <Context.Provider value={value}>{children}</Context.Provider>;
+  return (
+    <PlanContext value={plan}>
+      <EditsContext value={edits}>
+        <SyncContext value={syncing}>
+          <SelectionContext value={selection}>
+            <TrialContext value={tried}>{children}</TrialContext>
+          </SelectionContext>
+        </SyncContext>
+      </EditsContext>
+    </PlanContext>
+  );
 }

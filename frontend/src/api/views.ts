@@ -1,12 +1,13 @@
 import { skipToken, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, taken } from "./client";
-import { usePlan } from "./plan";
+import { usePlan, useTrial } from "./plan";
 
 type Views = Omit<Schemas["StageView"], "unanswered">;
 
 /** Why a stage cannot draw its view, in words; nothing where it can. */
 export function useUnanswered(stage: string): string {
-  const { standing, stamp, trying } = usePlan();
+  const { standing, stamp } = usePlan();
+  const { trying } = useTrial();
   const { data } = useQuery<Schemas["StageView"]>({
     queryKey: ["view", standing.id, stage, stamp, trying],
     queryFn: skipToken,
@@ -16,7 +17,8 @@ export function useUnanswered(stage: string): string {
 
 /** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. */
 export function useView<S extends keyof Views>(stage: S): NonNullable<Views[S]> | null {
-  const { standing, stamp, trying } = usePlan();
+  const { standing, stamp } = usePlan();
+  const { trying } = useTrial();
   const path = { id: standing.id, stage };
   const { data } = useQuery({
     queryKey: ["view", standing.id, stage, stamp, trying],
@@ -30,8 +32,10 @@ export function useView<S extends keyof Views>(stage: S): NonNullable<Views[S]> 
             })
           : await api.GET("/api/plans/{id}/views/{stage}", { params: { path }, signal }),
       ),
+    // What stays the same over a change stays the same object: who draws it is not drawn again.
+    select: (view) => view[stage] ?? null,
     placeholderData: (before) => before,
     gcTime: 60_000,
   });
-  return data?.[stage] ?? null;
+  return data ?? null;
 }

@@ -1,11 +1,12 @@
-import { usePlan } from "../api/plan";
+import { usePlan, useSelection } from "../api/plan";
 import { useProofs } from "../api/proofs";
 import { Section } from "../parts/Section";
 import { STATE_WORDS, StateMark } from "../parts/StateMark";
 
 /** Every source against every picture that was asked for: whether it arrives there, and how far that is proven. */
 export function ArrivalMatrix() {
-  const { standing, selected, select } = usePlan();
+  const { standing } = usePlan();
+  const { selected, select } = useSelection();
   const { data } = useProofs();
   const matrix = data?.matrix;
   if (!matrix?.sources.length || !matrix.aims.length) return null;

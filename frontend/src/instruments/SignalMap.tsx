@@ -1,4 +1,4 @@
-import { type CSSProperties, type KeyboardEvent, useEffect, useRef } from "react";
+import { type CSSProperties, type KeyboardEvent, memo, useCallback, useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { STATE_WORDS, StateMark } from "../parts/StateMark";
 
@@ -51,7 +51,8 @@ export function SignalMap({
     if (frame.current && found) bring(found, frame.current);
   }, [selected]);
 
-  const move = (event: KeyboardEvent, box: Box) => {
+  const latest = useRef((_event: KeyboardEvent, _box: Box) => {});
+  latest.current = (event, box) => {
     const way = ARROWS[event.key];
     if (way) {
       const next = nearest(map.boxes, box, way);
@@ -62,6 +63,7 @@ export function SignalMap({
     else return;
     event.preventDefault();
   };
+  const move = useCallback((event: KeyboardEvent, box: Box) => latest.current(event, box), []);
   const first = map.boxes.some((b) => b.device === selected) ? selected : map.boxes[0]?.device;
   return (
     <figure>
@@ -211,7 +213,8 @@ function nearest(boxes: Box[], from: Box, [dx, dy]: [number, number]): Box | und
 
 const WEAK: Weak[] = ["fails", "not known", "doubtful"];
 
-function BoxMark({
+/** A box, drawn again only when it looks different. */
+const BoxMark = memo(function BoxMark({
   box,
   chosen,
   back,
@@ -279,9 +282,10 @@ function BoxMark({
       )}
     </g>
   );
-}
+});
 
-function HopLine({
+/** A link, drawn again only when it looks different. */
+const HopLine = memo(function HopLine({
   hop,
   chosen,
   back,
@@ -341,4 +345,4 @@ function HopLine({
       </text>
     </g>
   );
-}
+});

@@ -1,6 +1,6 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { Edit } from "../api/client";
-import { usePlan } from "../api/plan";
+import { useEdits } from "../api/plan";
 import { typedNumber } from "./numbers";
 
 /** Does it when the page is left or the field goes: what was typed is kept all the same. */
@@ -44,7 +44,7 @@ export function Field({
   width,
   placeholder,
 }: FieldProps) {
-  const { edit, preview } = usePlan();
+  const { edit, preview } = useEdits();
   const [draft, setDraft] = useState<string | null>(null);
   const timer = useRef<number>(undefined);
   const sending = useRef<string | null>(null);
@@ -168,7 +168,7 @@ export function Choice<T extends string>({
   hideLabel,
   width,
 }: ChoiceProps<T>) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const [draft, setDraft] = useState<T | null>(null);
   const timer = useRef<number>(undefined);
   const id = useId();

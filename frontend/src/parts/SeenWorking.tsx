@@ -1,12 +1,12 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { usePlan } from "../api/plan";
+import { useEdits } from "../api/plan";
 
 type Fact = Schemas["Fact"];
 
 /** Somebody tried it: whether it worked, and under what conditions. Kept in the survey, with the time. */
 export function SeenWorking({ noun, thing, label }: { noun: Fact["noun"]; thing: string; label: string }) {
-  const { find } = usePlan();
+  const { find } = useEdits();
   const [conditions, setConditions] = useState("");
   const seen = (value: boolean) =>
     void find([

@@ -10,13 +10,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Schemas, taken } from "../api/client";
-import { usePlan } from "../api/plan";
+import { useEdits, usePlan } from "../api/plan";
 
 type Alternative = Schemas["Alternative"];
 
 /** One line of typing: what it may mean is shown first, and done only when chosen. */
 export function CommandBar({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const navigate = useNavigate();
   const [line, setLine] = useState("");
   const { data: found = [], isPlaceholderData: stale } = useQuery({

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Finding, type Schemas, taken } from "../api/client";
 import { accept, reopen } from "../api/edits";
-import { usePlan } from "../api/plan";
+import { useEdits, usePlan, useSelection, useTrial } from "../api/plan";
 import { Sum } from "../parts/Figure";
 import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
@@ -12,7 +12,8 @@ import { StateMark } from "../parts/StateMark";
 
 /** Every finding of the plan, worst first; what a trial would end or bring is marked as such. */
 export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
-  const { standing, trial, report } = usePlan();
+  const { standing } = usePlan();
+  const { trial, report } = useTrial();
   const now = standing.report.findings;
   const going = new Set(trial?.gone.map((f) => f.id));
   const coming = trial?.come ?? [];
@@ -125,7 +126,8 @@ function Entry({
   mark: "would go" | "would come" | null;
   first?: boolean;
 }) {
-  const { standing, selected, select } = usePlan();
+  const { standing } = usePlan();
+  const { selected, select } = useSelection();
   const navigate = useNavigate();
   const here = selected === finding.subject;
   return (
@@ -229,7 +231,7 @@ function Cures({ finding }: { finding: string }) {
 
 /** A doubt may be taken on, with a reason; it stays listed, and opens again when what was compared changes. */
 function Acceptance({ finding }: { finding: Finding }) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const [reason, setReason] = useState("");
   if (finding.accepted)
     return (
@@ -262,7 +264,8 @@ function Acceptance({ finding }: { finding: Finding }) {
 
 /** A cure: looked at first, then applied. */
 function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
-  const { edit, preview, trial } = usePlan();
+  const { edit, preview } = useEdits();
+  const { trial } = useTrial();
   const [looked, setLooked] = useState(false);
   const shownNow = looked && trial !== null;
   return (

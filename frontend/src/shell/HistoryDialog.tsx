@@ -1,11 +1,12 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, taken } from "../api/client";
-import { usePlan } from "../api/plan";
+import { useEdits, usePlan } from "../api/plan";
 
 /** Every revision in words; any of them can be gone back to. */
 export function HistoryDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { standing, restore } = usePlan();
+  const { standing } = usePlan();
+  const { restore } = useEdits();
   const { data: entries = [] } = useQuery({
     queryKey: ["history", standing.id, standing.version],
     enabled: open,

@@ -1,6 +1,6 @@
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { usePlan } from "../api/plan";
+import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
 import { CommandBar } from "./CommandBar";
 import { Docket } from "./Docket";
@@ -15,7 +15,8 @@ type Open = "command" | "keys" | "history" | null;
 
 /** The frame around every stage of a plan. */
 export function PlanFrame() {
-  const { standing, undo, redo } = usePlan();
+  const { standing } = usePlan();
+  const { undo, redo } = useEdits();
   const { stage } = useParams();
   const navigate = useNavigate();
   const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
@@ -98,7 +99,7 @@ export function PlanFrame() {
           className="relative min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible"
           tabIndex={-1}
         >
-          {Page && <Page />}
+          <Suspense fallback={<p className="text-faint">Opening {current}.</p>}>{Page && <Page />}</Suspense>
           <Unanswered stage={current} />
         </main>
         <Docket folded={folded} onFold={setFolded} />

@@ -1,13 +1,14 @@
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { usePlan } from "../api/plan";
+import { usePlan, useTrial } from "../api/plan";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
 import { STAGES, type StageId } from "./stages";
 
 /** The order of the work as a line with a stop for each stage: its state and its worst finding. */
 export function StageTrack({ current }: { current: StageId }) {
-  const { report, standing } = usePlan();
+  const { report } = useTrial();
+  const { standing } = usePlan();
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
       <ol className="flex overflow-x-auto px-4">

@@ -1,9 +1,10 @@
 import type { Lost } from "../api/outbox";
-import { usePlan } from "../api/plan";
+import { usePlan, useSync } from "../api/plan";
 
 /** Whether what was typed is kept, said in words. */
 export function SyncLine() {
-  const { sync, standing } = usePlan();
+  const { sync } = useSync();
+  const { standing } = usePlan();
   const words = {
     saved: `Saved, version ${standing.version}`,
     saving: "Saving",
@@ -21,7 +22,8 @@ export function SyncLine() {
 
 /** What went wrong with a change, and what can be done; nothing typed is lost meanwhile. */
 export function SyncTrouble() {
-  const { sync, settleConflict, dismiss, lost, dismissLost, standing } = usePlan();
+  const { sync, settleConflict, dismiss, lost, dismissLost } = useSync();
+  const { standing } = usePlan();
   const { sites, places, uplinks, networks, devices, links } = standing.plan;
   const things = [...sites, ...places, ...uplinks, ...networks, ...devices, ...links];
   const inWords = ({ what, noun, id }: Lost) => {

@@ -1,5 +1,5 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan, useSelection, useTrial } from "../../api/plan";
 import { useView } from "../../api/views";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
@@ -8,7 +8,7 @@ import { FirstThing, Section } from "../../parts/Section";
 import { StreamAddresses } from "./StreamAddresses";
 
 /** The addresses: each network as a ruler, each device's address on it, and where the streams are sent. */
-export function Addresses() {
+export default function Addresses() {
   return (
     <>
       <Networks />
@@ -19,7 +19,9 @@ export function Addresses() {
 }
 
 function Networks() {
-  const { standing, report, edit } = usePlan();
+  const { standing } = usePlan();
+  const { report } = useTrial();
+  const { edit } = useEdits();
   const view = useView("addresses");
   const { networks, sites, uplinks } = standing.plan;
   const troubled = new Set(
@@ -98,7 +100,8 @@ function Networks() {
 }
 
 function DeviceAddresses() {
-  const { standing, selected } = usePlan();
+  const { standing } = usePlan();
+  const { selected } = useSelection();
   const { devices, networks } = standing.plan;
   const ports = devices.flatMap((d) =>
     (d.ports ?? [])

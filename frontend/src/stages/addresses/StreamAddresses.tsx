@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, type Schemas, type Stream, taken } from "../../api/client";
 import { isStream, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { Field } from "../../parts/Field";
 import { FirstThing, Section } from "../../parts/Section";
@@ -39,7 +39,8 @@ export function StreamAddresses() {
 }
 
 function Line({ stream }: { stream: Stream }) {
-  const { standing, selected } = usePlan();
+  const { standing } = usePlan();
+  const { selected } = useSelection();
   const [secret, setSecret] = useState<Schemas["Secret"] | null>(null);
   const judged = useView("addresses")?.streams.find((s) => s.stream === stream.id);
   const reveal = async () => {

@@ -1,19 +1,23 @@
+import { memo } from "react";
 import type { Schemas, Stream } from "../../api/client";
 import { isStream, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { HeadroomBar } from "../../instruments/HeadroomBar";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { FormatField } from "../../parts/FormatField";
+import { LongList } from "../../parts/LongList";
 import { shown } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
 
 /** The bandwidth: what was measured against what is asked, by every school of headroom. */
-export function Bandwidth() {
-  const { standing, selected } = usePlan();
+export default function Bandwidth() {
+  const { standing } = usePlan();
+  const { selected } = useSelection();
   const view = useView("bandwidth");
   const streams = standing.plan.links.filter(isStream);
+  const judged = new Map(view?.streams.map((s) => [s.stream, s]));
   return (
     <>
       {(view?.uplinks ?? []).map((uplink) => (
@@ -35,7 +39,11 @@ export function Bandwidth() {
       ))}
       <Section title="Streams">
         {streams.length ? (
-          streams.map((stream) => <StreamLine key={stream.id} stream={stream} />)
+          <LongList items={streams} id={(stream) => stream.id} about={150} show={selected}>
+            {(stream) => (
+              <StreamLine stream={stream} judged={judged.get(stream.id)} chosen={selected === stream.id} />
+            )}
+          </LongList>
         ) : (
           <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
         )}
@@ -56,7 +64,7 @@ function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
 }
 
 function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
       <legend className="text-faint text-[12px]">
@@ -109,15 +117,23 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
   );
 }
 
-function StreamLine({ stream }: { stream: Stream }) {
-  const { edit, preview, selected } = usePlan();
-  const judged = useView("bandwidth")?.streams.find((s) => s.stream === stream.id);
+/** One stream, drawn again only when it or what is said of it changes. */
+const StreamLine = memo(function StreamLine({
+  stream,
+  judged,
+  chosen,
+}: {
+  stream: Stream;
+  judged: Schemas["StreamView"] | undefined;
+  chosen: boolean;
+}) {
+  const { edit, preview } = useEdits();
   const put = (field: string, value: unknown) => [set("link", stream.id, field, value)];
   if (!judged) return null;
   const { load } = judged;
   const most = Math.max(judged.high_mbps * 1.5, stream.video_mbps);
   return (
-    <div className={`border-rule mb-3 border-t pt-2 ${selected === stream.id ? "bg-wash" : ""}`}>
+    <div className={`border-rule mb-3 border-t pt-2 ${chosen ? "bg-wash" : ""}`}>
       <h3>{stream.name}</h3>
       <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
         <NumberField
@@ -204,4 +220,4 @@ function StreamLine({ stream }: { stream: Stream }) {
       </p>
     </div>
   );
-}
+});

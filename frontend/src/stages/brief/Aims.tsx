@@ -1,7 +1,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Schemas } from "../../api/client";
 import { addAim, freeId, remove, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
 import { Choice } from "../../parts/Field";
 import { ProofBody } from "../../parts/ProofBody";
@@ -10,7 +10,8 @@ import { STATE_WORDS, StateMark } from "../../parts/StateMark";
 
 /** What must arrive: each picture that was asked for, with its proof; and those that arrive without being asked for. */
 export function Aims() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const { data } = useProofs();
   const { aims, devices } = standing.plan;
   const unasked = data?.unasked ?? [];
@@ -67,7 +68,7 @@ function ProofLine({
   aim: Schemas["Aim"] | undefined;
   makers: readonly (readonly [string, string])[];
 }) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const put = (field: string) => (v: string) => [set("aim", proof.aim, field, v || null)];
   return (
     <Disclosure as="li" className="border-rule border-b py-1">

@@ -1,5 +1,5 @@
 import { addPlace, addSite, freeId, markTask, remove, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
@@ -13,7 +13,7 @@ import { Aims } from "./Aims";
 import { Spans } from "./Spans";
 
 /** The brief: what the show is, where its places are, and what must be asked of others in time. */
-export function Brief() {
+export default function Brief() {
   const { standing } = usePlan();
   const { show } = standing.plan;
   const moment = (label: string, field: "starts_at" | "ends_at" | "judge_at") => (
@@ -98,7 +98,7 @@ export function Brief() {
 }
 
 function AskInTime() {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const tasks = useView("brief")?.ahead ?? [];
   return (
     <Section title="Ask in time" aside="counted back from the start">
@@ -140,7 +140,8 @@ function AskInTime() {
 }
 
 function Places() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const { places, sites } = standing.plan;
   const addNamedPlace = (name: string) => {
     const site = sites[0];

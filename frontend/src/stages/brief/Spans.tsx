@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { freeId, remove, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { Choice, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
@@ -30,7 +30,8 @@ const MATERIALS = [
 
 /** The ways between places: how far, what lies between, and whether a cable can go there. */
 export function Spans() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const { spans, places } = standing.plan;
   const [ends, setEnds] = useState({ a: "", b: "" });
   const name = (id: string) => places.find((p) => p.id === id)?.name ?? id;
@@ -132,7 +133,7 @@ export function Spans() {
 }
 
 function Between({ span }: { span: Span }) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const between = span.between ?? [];
   const put = (list: Obstacle[]) => [set("span", span.id, "between", list)];
   const change = (i: number, part: Partial<Obstacle>) =>

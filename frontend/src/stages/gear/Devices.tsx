@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, type Device, taken } from "../../api/client";
 import { freeId, remove, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
@@ -53,7 +53,9 @@ export function Devices() {
 }
 
 function DeviceLine({ device }: { device: Device }) {
-  const { standing, edit, selected } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
+  const { selected } = useSelection();
   const [open, setOpen] = useState(false);
   const { ports, used } = usePortUse(device);
   return (

@@ -3,7 +3,7 @@ import { Library } from "./Library";
 import { Stock } from "./Stock";
 
 /** The gear: what comes along, where it stands, what each port has been told, and what there is in stock. */
-export function Gear() {
+export default function Gear() {
   return (
     <>
       <Library />

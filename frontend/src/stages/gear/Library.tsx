@@ -2,12 +2,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Device, type Edit, Refused, taken } from "../../api/client";
 import { addDevice, freeId } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { Section } from "../../parts/Section";
 
 /** The models: found by word or kind, and added, several at once, to a place. */
 export function Library() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const client = useQueryClient();
   const { devices, places } = standing.plan;
   const [search, setSearch] = useState("");

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
 import { freeId, set } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { FirstThing, Section } from "../../parts/Section";
 
@@ -10,7 +10,8 @@ type Holding = Schemas["Holding"];
 
 /** What is owned and borrowed, against what this plan uses and others take on the day. */
 export function Stock() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const lines = useView("gear")?.stock ?? [];
   const client = useQueryClient();
   const [trouble, setTrouble] = useState("");

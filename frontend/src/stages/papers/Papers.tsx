@@ -2,12 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { usePlan, useTrial } from "../../api/plan";
 import { wall } from "../../parts/numbers";
 
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
-export function Papers() {
-  const { standing, report } = usePlan();
+export default function Papers() {
+  const { standing } = usePlan();
+  const { report } = useTrial();
   const [keys, setKeys] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
   const { id, plan } = standing;

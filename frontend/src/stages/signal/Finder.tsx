@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { shown } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 import { SeverityMark } from "../../parts/Severity";
@@ -130,7 +130,7 @@ function Pick({
 }
 
 function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
-  const { edit, preview } = usePlan();
+  const { edit, preview } = useEdits();
   const use = (edits: Edit[], title: string) => void edit(edits, `${found.source} to ${found.end}: ${title}`);
   const list = (items: readonly string[], none: string) =>
     items.length ? (
@@ -235,7 +235,8 @@ function Findings({ of }: { of: readonly Finding[] }) {
 
 /** Every source that is plugged into nothing, patched to one switcher in one go. */
 export function PatchAll() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const mixers = standing.plan.devices.filter((d) => d.kind === "switcher");
   const [mixer, setMixer] = useState<string | null>(null);
   const { data: found } = useQuery({

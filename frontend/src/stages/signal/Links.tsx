@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Cable, Link, Radio, Stream } from "../../api/client";
 import { isCable, isStream, remove, set, setPort } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -29,7 +29,8 @@ const LAYOUTS = [
 
 /** Everything that joins two devices: cables, radio links and streams, with what each carries and how far. */
 export function Links({ onReroute }: { onReroute: (link: string) => void }) {
-  const { standing, selected } = usePlan();
+  const { standing } = usePlan();
+  const { selected } = useSelection();
   const { links, devices } = standing.plan;
   const [find, setFind] = useState("");
   const [most, setMost] = useState(AT_ONCE);
@@ -127,7 +128,7 @@ function usePorts() {
 }
 
 function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: string) => void }) {
-  const { selected, select } = usePlan();
+  const { selected, select } = useSelection();
   const { port, name } = usePorts();
   const judged = useView("signal")?.cables.find((c) => c.cable === join.id);
   const from = name(join.from_port);
@@ -221,7 +222,7 @@ function LinkActions({
   name: string;
   onReroute: (link: string) => void;
 }) {
-  const { edit } = usePlan();
+  const { edit } = useEdits();
   const action = (words: string, does: () => void) => (
     <button type="button" className="link" onClick={does}>
       {words}
@@ -244,7 +245,7 @@ function LinkActions({
 }
 
 function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: string) => void }) {
-  const { selected, select } = usePlan();
+  const { selected, select } = useSelection();
   const { device } = usePorts();
   const taker = device(stream.to_device);
   const inputs = (taker?.ports ?? []).filter((p) => p.way === "in" && p.types.includes("network"));

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { usePlan, useSelection, useTrial } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ArrivalMatrix } from "../../instruments/ArrivalMatrix";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
@@ -14,8 +14,9 @@ import { Links } from "./Links";
 import { useTrace, Ways } from "./Ways";
 
 /** The signal path: the map of it, what joins what, and the ways to get a picture somewhere. */
-export function Signal() {
-  const { standing, selected } = usePlan();
+export default function Signal() {
+  const { standing } = usePlan();
+  const { selected } = useSelection();
   const { devices } = standing.plan;
   const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
   const device = devices.some((d) => d.id === selected) ? selected : null;
@@ -53,7 +54,9 @@ export function Signal() {
 }
 
 function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
-  const { standing, trial, selected, select } = usePlan();
+  const { standing } = usePlan();
+  const { trial } = useTrial();
+  const { selected, select } = useSelection();
   const view = useView("signal");
   const [network, setNetwork] = useState(false);
   const [folded, setFolded] = useState<readonly string[]>([]);

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { usePlan, useSelection } from "../../api/plan";
 import { Figure } from "../../parts/Figure";
 import { shown } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
@@ -29,7 +29,8 @@ export function Ways({
   /** Asks the finder to start or to end here. */
   onWant: (ends: { source?: string; end?: string }) => void;
 }) {
-  const { standing, select } = usePlan();
+  const { standing } = usePlan();
+  const { select } = useSelection();
   const name = standing.plan.devices.find((d) => d.id === trace.device)?.name ?? trace.device;
   return (
     <Section

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { useEdits } from "../../api/plan";
 import { typedNumber, withOffset } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 
@@ -19,7 +19,7 @@ const local = (at: Date) =>
 
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
-  const { measure } = usePlan();
+  const { measure } = useEdits();
   const [text, setText] = useState("");
   const [rows, setRows] = useState<Row[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);

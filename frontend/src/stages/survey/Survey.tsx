@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { addSite, addUplink, freeId, remove, set, strike } from "../../api/edits";
-import { usePlan } from "../../api/plan";
+import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { HoursChart } from "../../instruments/HoursChart";
 import { AddLine } from "../../parts/AddLine";
@@ -11,7 +11,7 @@ import { FactsWanted } from "./FactsWanted";
 import { PasteMeasurements } from "./PasteMeasurements";
 
 /** The survey: which lines there are, and what was measured on them. */
-export function Survey() {
+export default function Survey() {
   const { standing } = usePlan();
   const { uplinks } = standing.plan;
   const [chosen, setChosen] = useState<string | null>(null);
@@ -47,7 +47,8 @@ export function Survey() {
 }
 
 function Lines() {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const { uplinks, sites } = standing.plan;
   const add = (name: string) => {
     const site = sites[0]?.id ?? "venue";
@@ -158,7 +159,8 @@ function Lines() {
 }
 
 function Measured({ uplink, name }: { uplink: string; name: string }) {
-  const { standing, edit } = usePlan();
+  const { standing } = usePlan();
+  const { edit } = useEdits();
   const struck = new Set(standing.plan.struck);
   const judged = useView("survey")?.uploads.find((u) => u.uplink === uplink);
   const found = standing.survey.measurements

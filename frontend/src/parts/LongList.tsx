@@ -1,0 +1,57 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+
+/** Lists up to this long are drawn whole: they can be searched in the page, and printed. */
+const WHOLE = 30;
+
+/** A list of which only what is in view is drawn, once it is long. Each item is measured as it comes. */
+export function LongList<T>({
+  items,
+  id,
+  about,
+  show,
+  children,
+}: {
+  items: readonly T[];
+  id: (item: T) => string;
+  /** How high an item is, about, in px. */
+  about: number;
+  /** The item to bring into view. */
+  show?: string | null;
+  children: (item: T) => ReactNode;
+}) {
+  const list = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(0);
+  useLayoutEffect(() => setTop(list.current?.offsetTop ?? 0), []);
+  const rows = useVirtualizer({
+    count: items.length,
+    enabled: items.length > WHOLE,
+    estimateSize: () => about,
+    getItemKey: (i) => id(items[i] as T),
+    getScrollElement: () => list.current?.closest("main") ?? null,
+    scrollMargin: top,
+    overscan: 3,
+  });
+  const at = show ? items.findIndex((item) => id(item) === show) : -1;
+  const jump = useRef(() => {});
+  jump.current = () => at >= 0 && items.length > WHOLE && rows.scrollToIndex(at, { align: "center" });
+  useLayoutEffect(() => {
+    if (show) jump.current();
+  }, [show]);
+  if (items.length <= WHOLE) return items.map((item) => <div key={id(item)}>{children(item)}</div>);
+  return (
+    <div ref={list} className="relative" style={{ height: rows.getTotalSize() }}>
+      {rows.getVirtualItems().map((row) => (
+        <div
+          key={row.key}
+          ref={rows.measureElement}
+          data-index={row.index}
+          className="absolute inset-x-0 top-0"
+          style={{ transform: `translateY(${row.start - top}px)` }}
+        >
+          {children(items[row.index] as T)}
+        </div>
+      ))}
+    </div>
+  );
+}
