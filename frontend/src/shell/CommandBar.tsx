@@ -15,7 +15,7 @@ import { useEdits, usePlan } from "../api/plan";
 type Alternative = Schemas["Alternative"];
 
 /** One line of typing: what it may mean is shown first, and done only when chosen. */
-export function CommandBar({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function CommandBar({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const navigate = useNavigate();

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../api/client";
 
 /** What goes with a plan, said before it goes. */
-export function DeleteDialog({
+export default function DeleteDialog({
   plan,
   onClose,
 }: {

@@ -4,7 +4,7 @@ import { api, taken } from "../api/client";
 import { useEdits, usePlan } from "../api/plan";
 
 /** Every revision in words; any of them can be gone back to. */
-export function HistoryDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function HistoryDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { standing } = usePlan();
   const { restore } = useEdits();
   const { data: entries = [] } = useQuery({

@@ -16,7 +16,7 @@ export const KEYS: [string, string][] = [
 ];
 
 /** The keys of the page. */
-export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">

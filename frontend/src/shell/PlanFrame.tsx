@@ -2,16 +2,12 @@ import { Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
-import { CommandBar } from "./CommandBar";
 import { Docket } from "./Docket";
-import { HistoryDialog } from "./HistoryDialog";
-import { KeysDialog } from "./KeysDialog";
+import { DIALOGS, type DialogName, loadDialogs } from "./dialogs";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
 import { STAGES, type StageId } from "./stages";
 import { switchTheme } from "./theme";
-
-type Open = "command" | "keys" | "history" | null;
 
 /** The frame around every stage of a plan. */
 export function PlanFrame() {
@@ -21,7 +17,9 @@ export function PlanFrame() {
   const navigate = useNavigate();
   const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
-  const [open, setOpen] = useState<Open>(null);
+  const [open, setOpen] = useState<DialogName | null>(null);
+  const Over = open && DIALOGS[open];
+  useEffect(loadDialogs, []);
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
   const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
 
@@ -104,9 +102,11 @@ export function PlanFrame() {
         </main>
         <Docket folded={folded} onFold={setFolded} />
       </div>
-      <CommandBar open={open === "command"} onClose={() => setOpen(null)} />
-      <KeysDialog open={open === "keys"} onClose={() => setOpen(null)} />
-      <HistoryDialog open={open === "history"} onClose={() => setOpen(null)} />
+      {Over && (
+        <Suspense>
+          <Over open onClose={() => setOpen(null)} />
+        </Suspense>
+      )}
     </div>
   );
 }

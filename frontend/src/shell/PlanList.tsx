@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { lazy, Suspense, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, Refused, type Schemas, type Standing, taken } from "../api/client";
 import { newId } from "../api/outbox";
 import { FirstThing, Section } from "../parts/Section";
-import { DeleteDialog } from "./DeleteDialog";
+
+const DeleteDialog = lazy(() => import("./DeleteDialog"));
 
 /** Where it starts: the plans there are, a new one, or one from a file. */
 export function PlanList() {
@@ -132,13 +133,15 @@ export function PlanList() {
       </Section>
       <Examples onOpen={(made) => void openWhen(made)} />
       {leaving && (
-        <DeleteDialog
-          plan={leaving}
-          onClose={(gone) => {
-            setLeaving(null);
-            if (gone) void refetch();
-          }}
-        />
+        <Suspense>
+          <DeleteDialog
+            plan={leaving}
+            onClose={(gone) => {
+              setLeaving(null);
+              if (gone) void refetch();
+            }}
+          />
+        </Suspense>
       )}
     </main>
   );
