@@ -6,7 +6,7 @@ BROWSER_PACKAGES := chromium iperf3
 ON_ALL_CORES := --numprocesses auto --dist loadfile
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
-.PHONY: demo dev test soak coverage bench lint types build check-types clean
+.PHONY: demo dev test check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
@@ -22,6 +22,15 @@ coverage: .make/python .make/system
 # The seeded suites at their full size: 300 sound shows, each broken in every way it can be.
 soak: .make/python
 	SHOWS=300 $(PY) -m pytest $(ON_ALL_CORES) --dist load tests/core/test_breaking.py
+
+# The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
+wheel: .make/python .make/frontend
+	$(PY) -m tools.try_wheel
+
+# Within a minute, while working: what the core and the formats say of themselves, and the types.
+check: .make/python .make/node
+	$(PY) -m ruff check . && $(PY) -m mypy && cd frontend && tsc --noEmit
+	$(PY) -m pytest $(ON_ALL_CORES) -m "not long" tests/core tests/formats
 
 bench: .make/python .make/frontend .make/system
 	$(PY) benchmarks/run.py
