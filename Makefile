@@ -30,7 +30,7 @@ wheel: .make/python .make/frontend
 # Within a minute, while working: what the core and the formats say of themselves, and the types.
 check: .make/python .make/node
 	$(PY) -m ruff check . && $(PY) -m mypy && cd frontend && tsc --noEmit
-	$(PY) -m pytest $(ON_ALL_CORES) -m "not long" tests/core tests/formats
+	$(PY) -m pytest $(ON_ALL_CORES) tests/core tests/formats --ignore tests/formats/test_mutated.py
 
 bench: .make/python .make/frontend .make/system
 	$(PY) benchmarks/run.py
