@@ -12,6 +12,7 @@ demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
+	cd frontend && vitest run --silent
 	$(PY) -m pytest $(ON_ALL_CORES)
 
 # How much of the core its own tests run through: at least nine branches in ten, or it fails. Being watched slows the

@@ -70,9 +70,8 @@ export function forget(plan: string, id: string): void {
 /** What was written down and not acknowledged, in the order it was typed, and what was not written down. */
 export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
   const entries: Entry[] = [];
-  for (let i = 0; i < localStorage.length; i++) {
-    const key = localStorage.key(i);
-    if (!key?.startsWith(prefix(plan))) continue;
+  for (const key of Object.keys(localStorage)) {
+    if (!key.startsWith(prefix(plan))) continue;
     try {
       entries.push(JSON.parse(localStorage.getItem(key) ?? "") as Entry);
     } catch {
