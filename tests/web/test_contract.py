@@ -7,7 +7,7 @@ import schemathesis
 from fastapi import FastAPI
 from hypothesis import HealthCheck, settings
 from schemathesis.checks import not_a_server_error
-from schemathesis.specs.openapi.checks import status_code_conformance
+from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.views.report import report_on
@@ -36,7 +36,9 @@ schema = schemathesis.openapi.from_asgi("/api/openapi.json", APP)
 @schema.parametrize()
 @settings(max_examples=8, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_its_word_and_every_plan_still_opens(case) -> None:  # type: ignore[no-untyped-def]
-    answer = case.call_and_validate(checks=[not_a_server_error, status_code_conformance])
+    answer = case.call_and_validate(
+        checks=[not_a_server_error, status_code_conformance, response_schema_conformance]
+    )
     if (
         case.method in ("GET", "HEAD")
         or case.path.endswith(("/try", "/command"))

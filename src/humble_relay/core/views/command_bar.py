@@ -1,7 +1,8 @@
 """Short typed lines, such as `slipway cam to encoder`, read as alternatives to choose from."""
 
 import re
-from itertools import islice
+from collections.abc import Iterator
+from itertools import chain, islice
 
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.frozen import Frozen, free_id
@@ -14,7 +15,7 @@ from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.whole_show import patch_all
 
 _MOST = 8
-_MIXERS, _RUNS = 3, 6
+_MIXERS, _RUNS = 3, 4
 """Of how many boxes and links of that name the ways are looked for: each is a search."""
 
 
@@ -27,42 +28,37 @@ class Alternative(Frozen):
 
 
 def read_command(case: Case, line: str) -> list[Alternative]:
-    """What the line may mean, likeliest first; empty when it means nothing."""
+    """What the line may mean, likeliest first; empty when it means nothing. No more is worked out than is shown."""
     text = " ".join(line.lower().split())
-    found: list[Alternative] = []
     if not text:
-        return found
-    found += [
+        return []
+    stages = (
         Alternative(title=f"Open {s.capitalize()}", go=s)
         for s in STAGES
         if s.startswith(text.removeprefix("go "))
-    ]
-    found += _patch(case, text) or _reroute(case, text) or _join(case, text)
-    found += _bitrate(case, text)
-    found += _add(case, text)
-    return found[:_MOST]
+    )
+    ways = (_patch(case, text), _reroute(case, text), _join(case, text))
+    return list(islice(chain(stages, *ways, _bitrate(case, text), _add(case, text)), _MOST))
 
 
-def _join(case: Case, text: str) -> list[Alternative]:
+def _join(case: Case, text: str) -> Iterator[Alternative]:
     """`slipway cam to switcher 3`: the ways from one to the other, to that input where one is named."""
     match = re.fullmatch(r"(?:get |patch )?(.+?) (?:to|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?", text)
     if not match:
-        return []
+        return
     length = float(match.group(3)) if match.group(3) else None
     carries = next((c for c in _PICTURES if match.group(1).endswith(f" {c}")), None)
-    found = []
     for a in _matching(case, match.group(1).removesuffix(f" {carries}")):
         for b, port in _with_port(case, match.group(2)):
             if a.id == b.id:
                 continue
             for joint in plain_cables(case, a.id, b.id, length):
-                found.append(Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits))
+                yield Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits)
             end = f"{b.id}/{port.id}" if port else b.id
             for route in find_routes(case, a.id, end, carries, length).routes:
                 brings = f" (to get: {', '.join(route.to_get)})" if route.to_get else ""
                 title = f"{a.name} to {b.name}: {route.title}, {route.delay_ms:g} ms{brings}"
-                found.append(Alternative(title=title, edits=route.edits))
-    return found
+                yield Alternative(title=title, edits=route.edits)
 
 
 def _patch(case: Case, text: str) -> list[Alternative]:
@@ -83,24 +79,21 @@ def _patch(case: Case, text: str) -> list[Alternative]:
     return found
 
 
-def _reroute(case: Case, text: str) -> list[Alternative]:
+def _reroute(case: Case, text: str) -> Iterator[Alternative]:
     """`re-route slipway`: other ways for the links that touch a device of that name."""
     match = re.fullmatch(r"re-?route (.+)", text)
     if not match:
-        return []
+        return
     links = (
         id
         for id, link in case.links.items()
         if getattr(link, "cable", "") not in ("ethernet", "audio")
         and _fits(match.group(1), case.link_name(id))
     )
-    return [
-        Alternative(
-            title=f"Instead of {case.link_name(id)}: {route.title}, {route.delay_ms:g} ms", edits=route.edits
-        )
-        for id in islice(links, _RUNS)
-        for route in reroute(case, id).routes[:2]
-    ]
+    for id in islice(links, _RUNS):
+        for route in reroute(case, id).routes[:2]:
+            title = f"Instead of {case.link_name(id)}: {route.title}, {route.delay_ms:g} ms"
+            yield Alternative(title=title, edits=route.edits)
 
 
 _PICTURES: tuple[Carries, ...] = ("program", "multi-view", "clean")
