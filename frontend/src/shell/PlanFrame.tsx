@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
 import { Docket } from "./Docket";
-import { DIALOGS, type DialogName, loadDialogs } from "./dialogs";
+import { type DialogName, Dialogs } from "./dialogs";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
 import { STAGES, type StageId } from "./stages";
@@ -18,8 +18,6 @@ export function PlanFrame() {
   const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
   const [open, setOpen] = useState<DialogName | null>(null);
-  const Over = open && DIALOGS[open];
-  useEffect(loadDialogs, []);
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
   const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
 
@@ -102,11 +100,7 @@ export function PlanFrame() {
         </main>
         <Docket folded={folded} onFold={setFolded} />
       </div>
-      {Over && (
-        <Suspense>
-          <Over open onClose={() => setOpen(null)} />
-        </Suspense>
-      )}
+      <Dialogs open={open} onClose={() => setOpen(null)} />
     </div>
   );
 }

@@ -1,21 +1,18 @@
-import { lazy } from "react";
+import { lazy, Suspense } from "react";
 
-const load = {
-  command: () => import("./CommandBar"),
-  keys: () => import("./KeysDialog"),
-  history: () => import("./HistoryDialog"),
-};
+const CommandBar = lazy(() => import("./CommandBar"));
+const KeysDialog = lazy(() => import("./KeysDialog"));
+const HistoryDialog = lazy(() => import("./HistoryDialog"));
 
-/** What opens over a plan. Loaded when the first page stands, so that it is there before a hand can ask for it. */
-export const DIALOGS = {
-  command: lazy(load.command),
-  keys: lazy(load.keys),
-  history: lazy(load.history),
-};
+export type DialogName = "command" | "keys" | "history";
 
-export type DialogName = keyof typeof DIALOGS;
-
-/** Loads them all, once there is nothing else to do. */
-export function loadDialogs() {
-  setTimeout(() => Object.values(load).map((one) => one()), 50);
+/** What opens over a plan: loaded beside the first page, and there before a hand can ask for it. */
+export function Dialogs({ open, onClose }: { open: DialogName | null; onClose: () => void }) {
+  return (
+    <Suspense>
+      <CommandBar open={open === "command"} onClose={onClose} />
+      <KeysDialog open={open === "keys"} onClose={onClose} />
+      <HistoryDialog open={open === "history"} onClose={onClose} />
+    </Suspense>
+  );
 }
