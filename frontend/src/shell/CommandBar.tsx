@@ -7,7 +7,6 @@ import {
   DialogPanel,
 } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Schemas, taken } from "../api/client";
 import { useEdits, usePlan } from "../api/plan";
@@ -15,11 +14,20 @@ import { useEdits, usePlan } from "../api/plan";
 type Alternative = Schemas["Alternative"];
 
 /** One line of typing: what it may mean is shown first, and done only when chosen. */
-export default function CommandBar({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function CommandBar({
+  open,
+  onClose,
+  line,
+  onLine: setLine,
+}: {
+  open: boolean;
+  onClose: () => void;
+  line: string;
+  onLine: (line: string) => void;
+}) {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const navigate = useNavigate();
-  const [line, setLine] = useState("");
   const { data: found = [], isPlaceholderData: stale } = useQuery({
     queryKey: ["command", standing.id, standing.version, line],
     enabled: open && line.trim() !== "",
@@ -63,6 +71,7 @@ export default function CommandBar({ open, onClose }: { open: boolean; onClose: 
             <ComboboxInput
               autoFocus
               className="field font-mono"
+              displayValue={() => line}
               aria-label="Command"
               placeholder="type a line"
               autoComplete="off"

@@ -18,6 +18,7 @@ export function PlanFrame() {
   const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
   const [open, setOpen] = useState<DialogName | null>(null);
+  const [line, setLine] = useState("");
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
   const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
 
@@ -36,6 +37,11 @@ export function PlanFrame() {
         return;
       }
       if (typing || combined || event.altKey) return;
+      if (open) {
+        // Asked for and not on the screen yet: what is typed meanwhile is not lost, and does nothing else.
+        if (open === "command" && event.key.length === 1) setLine((before) => before + event.key);
+        return;
+      }
       const chosen = STAGES[Number(event.key) - 1];
       const actions: Record<string, () => void> = {
         "/": () => setOpen("command"),
@@ -57,7 +63,7 @@ export function PlanFrame() {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [navigate, redo, standing.id, undo]);
+  }, [navigate, open, redo, standing.id, undo]);
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
@@ -100,7 +106,7 @@ export function PlanFrame() {
         </main>
         <Docket folded={folded} onFold={setFolded} />
       </div>
-      <Dialogs open={open} onClose={() => setOpen(null)} />
+      <Dialogs open={open} onClose={() => setOpen(null)} line={line} onLine={setLine} />
     </div>
   );
 }
