@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable, Device, Plan, Port, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from tests.build import edit_of, hd, put, put_port
@@ -420,6 +421,17 @@ def a_radio_pair_turned_round(plan: Plan) -> Iterator[Broken]:
         if isinstance(link, Radio):
             turned = link.model_dump(mode="json") | {"from_port": link.to_port, "to_port": link.from_port}
             yield Broken([Remove(noun="link", id=link.id), edit_of({"kind": "add-link", "item": turned})], {link.id})
+
+
+@breaking
+def a_switch_that_leads_nowhere(plan: Plan) -> Iterator[Broken]:
+    """The router as a box with another network switch on it, and no cable to the one that is used."""
+    boxes = [from_library(m, id, "desk", id).model_dump(mode="json") for m, id in (("router", "gate"), ("switch-plain", "spare"))]
+    lead = {"kind": "cable", "id": "lead", "from_port": "spare/lan-1", "to_port": "gate/lan-1", "cable": "ethernet", "length_m": 2}
+    made = [*(edit_of({"kind": "add-device", "item": b}) for b in boxes), edit_of({"kind": "add-link", "item": lead}), put("router", "creek-router", "device", "gate")]
+    for s in pushes(plan):
+        if any(c.from_port.startswith(f"{s.from_device}/") for c in cables(plan, "ethernet")):
+            yield Broken(made, {s.id})
 
 
 @breaking

@@ -228,7 +228,7 @@ TWINS = [
     Twin("paired", [put("link", "feed-2", "address", "127.0.0.1:5000")], "local-address:feed-2 stops", "means the box it is typed into"),
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.30:5000")], "local-address:feed-2 stops", "is the address of Encoder"),
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.150")], "local-address:feed-2 risks", "is nobody's address in this plan"),
-    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 stops", "is no address that Sender or Decoder can have"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 stops", "is no address that Decoder can have"),
     Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, the stream is paired"),
     # The line, and the day.
     Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", ""),
@@ -263,6 +263,10 @@ TWINS = [
     # A power bank of 74 Wh gives 0.85 · 74 ÷ 4 = 15.7 h to a phone of 4 W, 1.57 h to ten times that.
     Twin("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), put("device", "phone", "power.draw_w", 40),
                   AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))], "nothing-feeds-it:phone:feed risks", "lasts 1.57 h; the show takes 2 h"),
+    # A switch that leads nowhere: the camera's side has no router, the decoder's has.
+    Twin("pole", [AddDevice(item=from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
+                  AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
+         "cut-off:watch:wire stops", "no cable leads from there to Decoder"),
     Twin("pole", [put("device", "net", "power.poe_budget_w", 10)], "poe-budget:net:budget stops", "10.6 W hang on them"),
     # Conversation: 150 ms one way is good, 400 the limit (ITU-T G.114). The decoder's screen is 20 + 150 + 200 + paired ms late.
     Twin("paired", [SetFigure(figure="paired-delay", value=10), edit_of({"kind": "add-aim", "item": {"id": "talk", "end": "screen", "picture": "source", "liveness": "talked-back"}})],
@@ -372,6 +376,10 @@ NOT_KNOWN = [
                 wire("encoder/lan", "net/lan-2", "ethernet", 50), wire("sender/lan", "net/lan-3", "ethernet", 50),
                 put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
     ("far", [put("link", "feed-2", "address", "")], "far-address:feed-2", "address", "the public one of its site"),
+    ("pole", [AddDevice(item=from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2)],
+     "cut-off:watch:wire", "cable", "What is Far net plugged into, to reach Decoder"),
+    ("pole", [AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate")],
+     "cut-off:feed:wire", "cable", "What is Net plugged into, to reach Gate"),
     ("pole", [Remove(noun="link", id="decoder-lan-net-lan-2")], "not-plugged-in:decoder:lan", "cable", "What is Decoder, LAN plugged into"),
     ("laptop", [put("device", "switcher", "produces", None), put("device", "slides", "produces", hd("59.94").model_dump(mode="json"))],
      "no-system-format:switcher:system", "produces", "Which system format is Switcher set to"),

@@ -147,7 +147,7 @@ _STREAM: Row = {
     "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
     "address": _asked("stream-address", "key-missing"),
-    "reach over networks": _asked("no-way-out", "not-let-out"),
+    "reach over networks": _asked("no-way-out", "not-let-out", "cut-off"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate"),
     "delay": _OF_THE_AIM_DELAY,
@@ -161,13 +161,15 @@ _BETWEEN_SERVICES: Row = {
 _WITHIN: Row = {
     **_STREAM,
     "address": _asked("stream-address", "local-address", unless="it is found by name on its own network"),
-    "reach over networks": _asked("networks-apart", "stream-address"),
+    "reach over networks": _asked("networks-apart", "stream-address", "cut-off"),
     "capacity": _asked("bitrate-unsuited", "encoder-bitrate"),
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,
     "address": _asked("far-address"),
-    "reach over networks": _asked("far-way-out", "not-let-out", yet="whether the far router lets it in"),
+    "reach over networks": _asked(
+        "far-way-out", "not-let-out", "cut-off", yet="whether the far router lets it in"
+    ),
 }
 _WHERE: dict[Scope, Row] = {
     "to a platform": _STREAM, "between services": _BETWEEN_SERVICES, "within a site": _WITHIN, "between sites": _BETWEEN_SITES,

@@ -2,6 +2,7 @@
 
 from humble_relay.core.network import (
     addresses,
+    cut_off,
     far_streams,
     local_streams,
     outbound,
@@ -12,5 +13,5 @@ from humble_relay.core.network import (
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
-    *outbound.CHECKS,
+    *outbound.CHECKS, *cut_off.CHECKS,
 )  # fmt: skip

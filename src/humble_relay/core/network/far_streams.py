@@ -8,6 +8,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words,
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import host_class
+from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
 
 
@@ -72,7 +73,7 @@ def far_way_out(case: Case, far: FarStream) -> Verdict:
 
 
 def _reaches_out(case: Case, device: Device) -> bool:
-    return any(case.uplink_of(p.network) for p in device.ports) or any(
+    return any(case.uplink_of(p.network) for p in picture_sockets(device)) or any(
         "mobile" in p.types for p in device.ports
     )
 

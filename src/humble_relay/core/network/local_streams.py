@@ -19,7 +19,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in, host_class
-from humble_relay.core.network.sockets import lan_port
+from humble_relay.core.network.sockets import lan_port, picture_sockets
 from humble_relay.core.network.subnets import ipv4, subnet
 from humble_relay.core.plan import Device, Protocol, Stream
 
@@ -53,7 +53,7 @@ def _local(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
 
 
 def _networks(device: Device) -> frozenset[str]:
-    return frozenset(p.network for p in device.ports if p.network)
+    return frozenset(p.network for p in picture_sockets(device) if p.network)
 
 
 LOCAL_STREAMS: Asked[LocalStream] = Asked("stream within a site", _local)
@@ -133,13 +133,15 @@ def _called(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
 
 
 def called_end(what: LocalStream) -> tuple[Device, ...]:
-    """The boxes that may be the one that is called: of RTSP the sender, of SRT either, of RTMP the server; a taker that
-    only decodes calls the server it takes from."""
-    if what.stream.protocol == "rtsp":
+    """The boxes that may be the one that is called: of RTSP and NDI the sender, of SRT either, of a paired link the
+    taker, of RTMP the taker, or a sender that takes streams too, as a server does."""
+    if what.stream.protocol in ("rtsp", "ndi"):
         return (what.sender,)
+    if what.stream.protocol == "paired":
+        return (what.taker,)
     if what.stream.protocol == "srt":
         return (what.sender, what.taker)
-    return (what.sender,) if what.sender.decoding else (what.taker,)
+    return (what.sender, what.taker) if what.sender.decoding else (what.taker,)
 
 
 CALLED_LOCALLY: Asked[LocalStream] = Asked("stream within a site that is called by an address", _called)
@@ -183,7 +185,7 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     address = address_in(host)
     if address is None:
         return HOLDS
-    ends = (what.sender, what.taker)
+    ends = called_end(what)
     if any(ipv4(p.address) == address for d in ends for p in d.ports if p.address):
         return HOLDS
     other = next(
@@ -194,7 +196,9 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
     if not any(_may_have(case, device, address) for device in ends):
         return fails(
-            lambda: _mistyped(stream, f"{host} is no address that {ends[0].name} or {ends[1].name} can have")
+            lambda: _mistyped(
+                stream, f"{host} is no address that {' or '.join(d.name for d in ends)} can have"
+            )
         )
     return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"))
 

@@ -40,6 +40,12 @@ def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple
     return sorted(found, key=lambda s: s[0])
 
 
+def picture_sockets(device: Device) -> list[Port]:
+    """The network sockets of a box that streams go by: not that of a control page, unless it has no other."""
+    sockets = [p for p in device.ports if {"ethernet", "wifi", "mobile", "usb"} & set(p.types)]
+    return [p for p in sockets if p.role != "control"] or sockets
+
+
 def fed_by_network(device: Device) -> bool:
     """Whether the box takes its power over its network cable, and from nothing else."""
     return device.power is not None and device.power.by == ("poe",)

@@ -3,6 +3,7 @@
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Connector, Device, Port, Stream
 
 
@@ -19,12 +20,9 @@ def way_out(case: Case, stream: Stream) -> str | None:
 
 def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
     """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
-    meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own; one for a control page last (common practice)."""
-    found = [(p, up) for _, p in case.network_ports(device) if (up := case.uplink_of(p.network))]
-    return sorted(
-        found,
-        key=lambda f: (f[0].role == "control", f[0].role != "uplink", min(map(_FIRST.index, f[0].types))),
-    )
+    meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
+    found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
+    return sorted(found, key=lambda f: (f[0].role != "uplink", min(map(_FIRST.index, f[0].types))))
 
 
 _FIRST: tuple[Connector, ...] = (
@@ -71,16 +69,16 @@ def no_way_out(case: Case, stream: Stream) -> Verdict:
     """Whether a push to a platform leaves its sender's site by some uplink. A box with mobile data of its own that is on
     no network may leave by that: not known which line it is, and what it carries."""
     sender = case.devices[stream.from_device]
-    if way_out(case, stream) or in_the_cloud(sender) or any(case.uplink_of(p.network) for p in sender.ports):
+    if in_the_cloud(sender) or sockets_out(case, sender):
         return HOLDS
     mobile = next((p for p in sender.ports if "mobile" in p.types), None)
-    if mobile and not any(p.network for p in sender.ports):
+    if mobile and not any(p.network for p in picture_sockets(sender)):
         asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
         there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
         return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked, choices=there))
 
     def say() -> Words:
-        on = [case.networks[p.network].name for p in sender.ports if p.network]
+        on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
         where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
         return Words(
             f"{sender.name} {where}: {stream.name} cannot leave.",

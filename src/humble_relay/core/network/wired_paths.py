@@ -78,6 +78,11 @@ def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -
     return found
 
 
+def reached_from(case: Case, device: str) -> frozenset[str]:
+    """Every box that network cables of the plan lead to from a box, through switches, injectors and routers."""
+    return frozenset(_reached(case, device, case.once(_beside)))
+
+
 def runs_over(case: Case) -> dict[str, tuple[tuple[Cable, Stream], ...]]:
     """For each network cable that streams run over, those streams."""
     found: dict[str, list[tuple[Cable, Stream]]] = {}
