@@ -281,6 +281,9 @@ TWINS = [
          "not-let-out:feed:out stops", "goes to port 1935", "Send RTMPS"),
     Twin("call", [put("uplink", "fibre", "lets_out", "web")], "not-let-out:call:out risks", "web pages only; Call may have to go by a relay", ""),
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
+    # By Wi-Fi about half of the rate is useful: 4.29 Mb/s of a call.
+    Twin("call", [put_port("phone/wifi", "max_gbps", 0.008)], "air-overfull:lan:air risks", "4 Mb/s of its 8 Mb/s are useful"),
+    Twin("call", [put_port("phone/wifi", "max_gbps", 0.004)], "air-overfull:lan:air stops", "Mb/s go by Wi-Fi on Show network"),
     Twin("pole", [put_port("net/lan-2", "max_gbps", 0.1), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90), put_port("hide/lan", "max_gbps", 1), SetFigure(figure="hevc-share", value=0.6)],
          "socket-overfull:decoder-lan-net-lan-2:load risks, bitrate-unsuited:watch note", "run over"),
     Twin("pole", [put_port("net/lan-2", "max_gbps", 0.01), put_port("hide/lan", "max_gbps", 0.01), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90)],
@@ -402,6 +405,7 @@ NOT_KNOWN = [
     ("asked", [put("device", "camera", "power", None)], "nothing-feeds-it:camera:feed", "power.by", "What can Teasel Field camera be fed by"),
     ("asked", [*SHOWS["mixed"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None)], "sound-not-there:alder:sound", "sound", "Is the program at Alder to have sound"),
     ("plain", [put("site", "creek", "run_by", "venue")], "not-let-out:feed:out", "lets_out", "What does Fibre let out"),
+    ("call", [SetFigure(figure="wifi-share", value=0.05)], "air-overfull:lan:air", "max_gbps", "At which rate is Phone connected by Wi-Fi"),
     ("call", [put("link", "call", "view_address", "")], "links-mixed-up:call:links", "view_address", "Which link does the viewing side"),
     ("usb", [put_port("capture/usb", "sends", None), put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1", "sends", "as motion JPEG, or as H.264"),
     ("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi-active", length=16)], "cable-too-long:run", "rated_m", "How long does the maker promise"),

@@ -1,5 +1,5 @@
 """Carrying capacity: what streams weigh, what was measured, and whether one fits the other."""
 
-from humble_relay.core.capacity import fit, limits, local_load, transport
+from humble_relay.core.capacity import air_load, fit, limits, local_load, transport
 
-CHECKS = (*fit.CHECKS, *limits.CHECKS, *transport.CHECKS, *local_load.CHECKS)
+CHECKS = (*fit.CHECKS, *limits.CHECKS, *transport.CHECKS, *local_load.CHECKS, *air_load.CHECKS)

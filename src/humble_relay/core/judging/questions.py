@@ -162,7 +162,7 @@ _WITHIN: Row = {
     **_STREAM,
     "address": _asked("stream-address", "local-address", unless="it is found by name on its own network"),
     "reach over networks": _asked("networks-apart", "stream-address", "cut-off"),
-    "capacity": _asked("bitrate-unsuited", "encoder-bitrate"),
+    "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "air-overfull"),
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,
