@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { usePlan, useSelection } from "../api/plan";
 import { useProofs } from "../api/proofs";
 import { Section } from "../parts/Section";
@@ -8,13 +9,16 @@ export function ArrivalMatrix() {
   const { standing } = usePlan();
   const { selected, select } = useSelection();
   const { data } = useProofs();
+  const [most, setMost] = useState({ sources: 24, aims: 12 });
   const matrix = data?.matrix;
   if (!matrix?.sources.length || !matrix.aims.length) return null;
   const name = (id: string) => standing.plan.devices.find((d) => d.id === id)?.name ?? id;
   const title = (aim: string) => data?.proofs.find((p) => p.aim === aim)?.title ?? aim;
   const end = (aim: string) => name(standing.plan.aims.find((a) => a.id === aim)?.end ?? aim);
   const states = new Map(matrix.arrivals.map((a) => [`${a.source} ${a.aim}`, a.state]));
-  const shown = [...new Set(states.values())];
+  const words = [...new Set(states.values())];
+  const aims = matrix.aims.slice(0, most.aims);
+  const sources = matrix.sources.slice(0, most.sources);
   return (
     <Section title="Who arrives where" aside="the weakest hop of each way; select a source to follow it">
       <div className="overflow-x-auto">
@@ -22,7 +26,7 @@ export function ArrivalMatrix() {
           <thead>
             <tr>
               <th>Source</th>
-              {matrix.aims.map((aim) => (
+              {aims.map((aim) => (
                 <th key={aim} scope="col" title={title(aim)} className="min-w-20 text-center">
                   {end(aim)}
                 </th>
@@ -30,14 +34,14 @@ export function ArrivalMatrix() {
             </tr>
           </thead>
           <tbody>
-            {matrix.sources.map((source) => (
+            {sources.map((source) => (
               <tr key={source} className={selected === source ? "bg-wash" : ""}>
                 <th scope="row" className="text-ink border-rule border-b text-left text-[14px] font-normal">
                   <button type="button" className="cursor-pointer" onClick={() => select(source)}>
                     {name(source)}
                   </button>
                 </th>
-                {matrix.aims.map((aim) => {
+                {aims.map((aim) => {
                   const state = states.get(`${source} ${aim}`);
                   return (
                     <td key={aim} className="text-center">
@@ -57,8 +61,17 @@ export function ArrivalMatrix() {
           </tbody>
         </table>
       </div>
+      {(sources.length < matrix.sources.length || aims.length < matrix.aims.length) && (
+        <button
+          type="button"
+          className="button mt-2"
+          onClick={() => setMost({ sources: most.sources * 2, aims: most.aims * 2 })}
+        >
+          Show more of the {matrix.sources.length} sources and {matrix.aims.length} pictures asked for
+        </button>
+      )}
       <p className="margin-note mt-1 flex flex-wrap gap-x-5">
-        {shown.map((state) => (
+        {words.map((state) => (
           <span key={state} className="inline-flex items-center gap-1.5">
             <StateMark state={state} /> {STATE_WORDS[state]}
           </span>

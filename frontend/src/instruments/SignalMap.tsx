@@ -1,4 +1,12 @@
-import { type CSSProperties, type KeyboardEvent, memo, useCallback, useEffect, useRef } from "react";
+import {
+  type CSSProperties,
+  type KeyboardEvent,
+  memo,
+  useCallback,
+  useEffect,
+  useRef,
+  useState,
+} from "react";
 import type { Schemas } from "../api/client";
 import { STATE_WORDS, StateMark } from "../parts/StateMark";
 
@@ -51,6 +59,7 @@ export function SignalMap({
     if (frame.current && found) bring(found, frame.current);
   }, [selected]);
 
+  const drawn = useSlices(map.boxes.length + map.hops.length);
   const latest = useRef((_event: KeyboardEvent, _box: Box) => {});
   latest.current = (event, box) => {
     const way = ARROWS[event.key];
@@ -132,7 +141,7 @@ export function SignalMap({
                 )}
               </g>
             ))}
-            {map.hops.map((hop) => (
+            {map.hops.slice(0, Math.max(0, drawn - map.boxes.length)).map((hop) => (
               <HopLine
                 key={hop.link}
                 hop={hop}
@@ -142,7 +151,7 @@ export function SignalMap({
                 onSelect={onSelect}
               />
             ))}
-            {map.boxes.map((box) => (
+            {map.boxes.slice(0, drawn).map((box) => (
               <BoxMark
                 key={box.device}
                 box={box}
@@ -186,6 +195,19 @@ export function SignalMap({
     </figure>
   );
 }
+
+/** How many of so many marks are drawn by now: a slice a frame, so that no hand waits for all of a large map. */
+function useSlices(all: number): number {
+  const [drawn, setDrawn] = useState(SLICE);
+  useEffect(() => {
+    if (drawn >= all) return;
+    const frame = requestAnimationFrame(() => setDrawn(drawn + SLICE));
+    return () => cancelAnimationFrame(frame);
+  }, [drawn, all]);
+  return drawn;
+}
+
+const SLICE = 120;
 
 /** Scrolls the map, and nothing but the map, until the mark is in view. */
 function bring(mark: Element, frame: HTMLElement) {

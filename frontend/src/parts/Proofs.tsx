@@ -1,3 +1,5 @@
+import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { useProofs } from "../api/proofs";
 import { ProofBody } from "./ProofBody";
 import { Section } from "./Section";
@@ -12,22 +14,32 @@ export function Proofs() {
     <Section title="What must arrive" aside="asked for in the brief">
       <ul>
         {proofs.map((proof) => (
-          <li key={proof.aim} className="border-rule border-b py-1">
-            <details>
-              <summary className="flex cursor-pointer items-baseline gap-2">
-                <StateMark state={proof.state} />
-                <span className="min-w-0 flex-1">
-                  <span className="font-semibold">{proof.title}</span>: {STATE_WORDS[proof.state]}
-                </span>
-                <span className="margin-note">{proof.summary}</span>
-              </summary>
-              <div className="mb-3 pl-[22px]">
-                <ProofBody proof={proof} />
-              </div>
-            </details>
-          </li>
+          <ProofLine key={proof.aim} proof={proof} />
         ))}
       </ul>
     </Section>
+  );
+}
+
+/** One proof: a line, and all of it once it is opened. */
+function ProofLine({ proof }: { proof: Schemas["Proof"] }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <li className="border-rule border-b py-1">
+      <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+        <summary className="flex cursor-pointer items-baseline gap-2">
+          <StateMark state={proof.state} />
+          <span className="min-w-0 flex-1">
+            <span className="font-semibold">{proof.title}</span>: {STATE_WORDS[proof.state]}
+          </span>
+          <span className="margin-note">{proof.summary}</span>
+        </summary>
+        {open && (
+          <div className="mb-3 pl-[22px]">
+            <ProofBody proof={proof} />
+          </div>
+        )}
+      </details>
+    </li>
   );
 }

@@ -1,4 +1,4 @@
-import { Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
@@ -21,6 +21,17 @@ export function PlanFrame() {
   const [line, setLine] = useState("");
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
   const Page = (STAGES.find((s) => s.id === current) ?? STAGES[0])?.Page;
+
+  // The stage is not drawn again for what the frame does around it.
+  const page = useMemo(
+    () =>
+      Page && (
+        <Suspense fallback={<p className="text-faint">Opening the stage.</p>}>
+          <Page />
+        </Suspense>
+      ),
+    [Page],
+  );
 
   useEffect(() => {
     document.title = `${standing.plan.show.name} · ${current} · Humble Relay`;
@@ -101,7 +112,7 @@ export function PlanFrame() {
           className="relative min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible"
           tabIndex={-1}
         >
-          <Suspense fallback={<p className="text-faint">Opening {current}.</p>}>{Page && <Page />}</Suspense>
+          {page}
           <Unanswered stage={current} />
         </main>
         <Docket folded={folded} onFold={setFolded} />

@@ -38,7 +38,7 @@ export default function Bandwidth() {
         </Section>
       ))}
       <Section title="Streams">
-        {streams.length ? (
+        {streams.length && !view ? null : streams.length ? (
           <LongList items={streams} id={(stream) => stream.id} about={150} show={selected}>
             {(stream) => (
               <StreamLine stream={stream} judged={judged.get(stream.id)} chosen={selected === stream.id} />
