@@ -1,6 +1,6 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Finding, type Schemas, taken } from "../api/client";
 import { accept, reopen } from "../api/edits";
@@ -11,7 +11,13 @@ import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
 
 /** Every finding of the plan, worst first; what a trial would end or bring is marked as such. */
-export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
+export const Docket = memo(function Docket({
+  folded,
+  onFold,
+}: {
+  folded: boolean;
+  onFold: (folded: boolean) => void;
+}) {
   const { standing } = usePlan();
   const { trial, report } = useTrial();
   const now = standing.report.findings;
@@ -115,7 +121,7 @@ export function Docket({ folded, onFold }: { folded: boolean; onFold: (folded: b
       </p>
     </aside>
   );
-}
+});
 
 function Entry({
   finding,

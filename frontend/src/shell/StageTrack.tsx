@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
@@ -6,7 +7,7 @@ import { StateMark } from "../parts/StateMark";
 import { STAGES, type StageId } from "./stages";
 
 /** The order of the work as a line with a stop for each stage: its state and its worst finding. */
-export function StageTrack({ current }: { current: StageId }) {
+export const StageTrack = memo(function StageTrack({ current }: { current: StageId }) {
   const { report } = useTrial();
   const { standing } = usePlan();
   return (
@@ -51,7 +52,7 @@ export function StageTrack({ current }: { current: StageId }) {
       </ol>
     </nav>
   );
-}
+});
 
 /** What is said of a stage: its findings, what is not known there, or that nothing is against it. */
 function said({ worst, findings, not_known, state }: Schemas["StageState"]): string {
