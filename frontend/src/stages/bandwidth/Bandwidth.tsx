@@ -117,7 +117,7 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
   );
 }
 
-/** One stream, drawn again only when it or what is said of it changes. */
+/** A stream, drawn again only when it or what is said of it changes. */
 const StreamLine = memo(function StreamLine({
   stream,
   judged,

@@ -79,7 +79,7 @@ def serial_rate_too_high(case: Case, what: SerialEnd) -> Verdict:
     "USB Video Class; USB 2.0 §5.6.3, §5.8.4; common practice", "practice", tried=True,
 )  # fmt: skip
 def usb_too_much(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
-    """Whether a picture (Gb/s), sent as its camera or capture box sends it, fits what the bus gives one stream."""
+    """Whether a picture (Gb/s), in the form in which its maker puts it out, fits what the bus gives one of them."""
     cable, fmt = what
     out, into = case.ports[cable.from_port], case.ports[cable.to_port]
     sent_as = out.sends or "raw"
