@@ -45,10 +45,10 @@ lint: .make/python .make/node
 
 # The API's types are generated; this fails when they no longer match the API.
 check-types: types
-	git diff --exit-code -- frontend/src/api/schema.d.ts frontend/src/api/form.ts docs/plan.schema.json docs/house.md docs/checks.md docs/examples.md
+	git diff --exit-code -- frontend/src/api/schema.d.ts frontend/src/api/form.ts frontend/src/api/vocabulary.ts docs/plan.schema.json docs/house.md docs/checks.md docs/examples.md
 
 types: .make/python .make/node
-	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json frontend/src/api/form.ts
+	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json frontend/src/api/form.ts frontend/src/api/vocabulary.ts
 	$(PY) -m tools.house
 	$(PY) -m tools.questions
 	$(PY) -m tools.examples

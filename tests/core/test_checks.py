@@ -13,6 +13,7 @@ import pytest
 
 from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock, Taken
+from humble_relay.core.catalogue.words import VOCABULARY
 from humble_relay.core.cures.trial import CURES, cures_of
 from humble_relay.core.judgement import BY_NAME, CHECKS, answers, findings, proven
 from humble_relay.core.judging.case import Case
@@ -542,6 +543,11 @@ def test_the_table_of_questions_covers_every_kind_of_hop_and_every_concern() -> 
             assert cell.checks or cell.unless or cell.yet, (hop, concern)
             named |= set(cell.checks)
     assert named == BY_NAME.keys()
+
+
+def test_every_value_that_may_be_chosen_has_a_word() -> None:
+    for name, (values, said) in VOCABULARY.items():
+        assert values is None or {*get_args(values)} == {*said}, name
 
 
 PLANS: dict[str, Plan] = {"demo": demo_plan().plan, **{f"seed {n}": patched(n) for n in range(900, 920)}}

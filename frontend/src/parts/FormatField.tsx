@@ -1,30 +1,6 @@
 import type { Edit, VideoFormat } from "../api/client";
+import { RASTERS, RATES, SCANS } from "../api/vocabulary";
 import { Choice } from "./Field";
-
-const RASTERS = [
-  ["1280x720", "1280 × 720"],
-  ["1920x1080", "1920 × 1080"],
-  ["3840x2160", "3840 × 2160"],
-  ["720x576", "720 × 576"],
-  ["720x480", "720 × 480"],
-  ["1080x1920", "1080 × 1920 upright"],
-  ["720x1280", "720 × 1280 upright"],
-] as const;
-const RATES = [
-  "23.976",
-  "24",
-  "25",
-  "29.97",
-  "30",
-  "47.95",
-  "48",
-  "50",
-  "59.94",
-  "60",
-  "100",
-  "119.88",
-  "120",
-] as const;
 
 /** Raster, frame rate and scan, each chosen and kept on its own: two quick choices never take each other back. */
 export function FormatField(props: {
@@ -59,7 +35,7 @@ export function FormatField(props: {
         hideLabel={hideLabel}
         width="w-24"
         value={value ? value.rate : ""}
-        options={RATES.map((rate) => [rate, rate] as const)}
+        options={RATES}
         edits={(rate) => [part("rate", rate)]}
       />
       <Choice
@@ -67,12 +43,7 @@ export function FormatField(props: {
         hideLabel={hideLabel}
         width="w-32"
         value={value?.scan ?? ""}
-        options={
-          [
-            ["p", "progressive"],
-            ["i", "interlaced"],
-          ] as const
-        }
+        options={SCANS}
         edits={(scan) => [part("scan", scan)]}
       />
     </fieldset>

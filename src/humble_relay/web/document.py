@@ -1,24 +1,32 @@
-"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA FORM`."""
+"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA FORM WORDS`."""
 
 import json
 import sys
 import tempfile
 from pathlib import Path
 
+from humble_relay.core.catalogue.words import VOCABULARY
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.formats.plan_file import schema
 from humble_relay.web.app import make_app
 
 
-def main(api: Path, plan_schema: Path, form: Path) -> None:
-    """Writes both documents, sorted so that a change shows as a change, and the form of edits for the pages."""
+def main(api: Path, plan_schema: Path, form: Path, words: Path) -> None:
+    """Writes both documents, sorted so that a change shows as a change, and the form of edits and the words for the pages."""
     with tempfile.TemporaryDirectory() as folder:
         api.write_text(json.dumps(make_app(Path(folder)).openapi(), indent=1, sort_keys=True))
     plan_schema.write_text(json.dumps(schema(), indent=1, sort_keys=True) + "\n")
     form.write_text(
         f"/** The form in which this page writes edits. Generated. */\nexport const FORM = {FORM};\n"
     )
+    lists = (
+        f"export const {name} = {json.dumps(list(said.items()), ensure_ascii=False)} as const;\n"
+        for name, (_, said) in VOCABULARY.items()
+    )
+    words.write_text(
+        "/** What the values of the plan's fields are called. Generated from the core. */\n" + "".join(lists)
+    )
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]))
+    main(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]), Path(sys.argv[4]))

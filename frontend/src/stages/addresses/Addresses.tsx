@@ -1,6 +1,7 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
 import { useEdits, usePlan, useSelection, useTrial } from "../../api/plan";
 import { useView } from "../../api/views";
+import { ADDRESSING } from "../../api/vocabulary";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
@@ -144,13 +145,7 @@ function DeviceAddresses() {
                     hideLabel
                     label={`How ${d.name} gets its address`}
                     value={p.interface?.addressing ?? "dhcp"}
-                    options={
-                      [
-                        ["dhcp", "DHCP"],
-                        ["reserved", "DHCP, reserved"],
-                        ["fixed", "fixed in the device"],
-                      ] as const
-                    }
+                    options={ADDRESSING}
                     edits={(v) => [setPort(ref, "interface.addressing", v)]}
                   />
                 </td>

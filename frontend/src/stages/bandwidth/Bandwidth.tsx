@@ -3,6 +3,7 @@ import type { Schemas, Stream } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
+import { CODECS, PROTOCOLS } from "../../api/vocabulary";
 import { HeadroomBar } from "../../instruments/HeadroomBar";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -173,30 +174,14 @@ const StreamLine = memo(function StreamLine({
           label="Protocol"
           width="w-24"
           value={stream.protocol}
-          options={
-            [
-              ["rtmp", "RTMP"],
-              ["rtmps", "RTMPS"],
-              ["srt", "SRT"],
-              ["rtsp", "RTSP"],
-              ["ndi", "NDI"],
-              ["paired", "paired"],
-              ["web", "browser"],
-            ] as const
-          }
+          options={PROTOCOLS}
           edits={(v) => put("protocol", v)}
         />
         <Choice
           label="Codec"
           width="w-24"
           value={stream.codec}
-          options={
-            [
-              ["h264", "H.264"],
-              ["hevc", "HEVC"],
-              ["intra", "intra-frame"],
-            ] as const
-          }
+          options={CODECS}
           edits={(v) => put("codec", v)}
         />
         <FormatField

@@ -3,10 +3,12 @@ import type { Schemas } from "../../api/client";
 import { addAim, freeId, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
+import { LIVENESS, NEEDS, PICTURES } from "../../api/vocabulary";
 import { Choice } from "../../parts/Field";
 import { ProofBody } from "../../parts/ProofBody";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
+import { YesNo } from "../../parts/YesNo";
 
 /** What must arrive: each picture that was asked for, with its proof; and those that arrive without being asked for. */
 export function Aims() {
@@ -52,13 +54,6 @@ export function Aims() {
   );
 }
 
-const PICTURES = [
-  ["program", "program"],
-  ["clean", "clean"],
-  ["multi-view", "multi-view"],
-  ["source", "one source"],
-] as const;
-
 function ProofLine({
   proof,
   aim,
@@ -97,18 +92,22 @@ function ProofLine({
               options={makers}
               edits={put("of")}
             />
+            <Choice label="It is" width="w-28" value={aim.need} options={NEEDS} edits={put("need")} />
             <Choice
-              label="It is"
-              width="w-28"
-              value={aim.need}
-              options={
-                [
-                  ["needed", "needed"],
-                  ["wished", "wished for"],
-                ] as const
-              }
-              edits={put("need")}
+              label="It must be"
+              width="w-36"
+              value={aim.liveness}
+              options={LIVENESS}
+              edits={put("liveness")}
             />
+            <div className="w-28">
+              <span className="text-faint block text-[12px]">With sound</span>
+              <YesNo
+                label={`Sound of ${proof.title}`}
+                value={aim.sound ?? null}
+                edits={(v) => [set("aim", proof.aim, "sound", v)]}
+              />
+            </div>
             <button type="button" className="link pb-1" onClick={() => void edit([remove("aim", aim.id)])}>
               Do not ask for it<span className="sr-only">: {proof.title}</span>
             </button>

@@ -1,6 +1,7 @@
 import { addPlace, addSite, freeId, markTask, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
+import { CONTENTS } from "../../api/vocabulary";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -57,13 +58,7 @@ export default function Brief() {
             label="Content"
             width="w-44"
             value={show.content}
-            options={
-              [
-                ["talk", "talk, little movement"],
-                ["mixed", "mixed"],
-                ["sport", "sport, fast movement"],
-              ] as const
-            }
+            options={CONTENTS}
             edits={(chosen) => [set("show", null, "content", chosen)]}
           />
           <Choice

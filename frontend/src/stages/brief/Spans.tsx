@@ -2,31 +2,13 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { freeId, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
+import { MATERIALS, OBSTACLES } from "../../api/vocabulary";
 import { Choice, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
 
 type Span = Schemas["Span"];
 type Obstacle = Schemas["Obstacle"];
-
-const KINDS = [
-  ["wall", "wall"],
-  ["floor", "floor"],
-  ["water", "water"],
-  ["road", "road"],
-  ["trees", "trees"],
-  ["crowd", "crowd"],
-  ["open-air", "open air"],
-] as const;
-const MATERIALS = [
-  ["brick", "brick"],
-  ["concrete", "concrete"],
-  ["plasterboard", "plasterboard"],
-  ["wood", "wood"],
-  ["glass", "glass"],
-  ["metal", "metal or foil"],
-  ["unknown", "not known"],
-] as const;
 
 /** The ways between places: how far, what lies between, and whether a cable can go there. */
 export function Spans() {
@@ -147,7 +129,7 @@ function Between({ span }: { span: Span }) {
             width="w-24"
             label={`Obstacle ${i + 1}`}
             value={one.kind}
-            options={KINDS}
+            options={OBSTACLES}
             edits={(kind) => change(i, { kind, ...(kind === "wall" || kind === "floor" ? {} : BARE) })}
           />
           {(one.kind === "wall" || one.kind === "floor") && (

@@ -3,29 +3,12 @@ import type { Cable, Link, Radio, Stream } from "../../api/client";
 import { isCable, isStream, remove, set, setPort } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
+import { CABLES, LAYOUTS } from "../../api/vocabulary";
 import { Choice, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { formatLabel } from "../../parts/FormatField";
 import { FirstThing, Section } from "../../parts/Section";
 import { word } from "../../parts/words";
-
-const CABLES = [
-  ["hdmi", "HDMI"],
-  ["hdmi-active", "Active HDMI"],
-  ["hdmi-optical", "Optical HDMI"],
-  ["coax", "SDI coax"],
-  ["vga", "VGA"],
-  ["ethernet", "Ethernet"],
-  ["usb2", "USB 2"],
-  ["usb3", "USB 3"],
-  ["fibre", "Fibre"],
-  ["audio", "Audio"],
-] as const;
-const LAYOUTS = [
-  ["full", "as it is"],
-  ["crop", "middle cropped"],
-  ["fit", "shrunk whole"],
-] as const;
 
 /** Everything that joins two devices: cables, radio links and streams, with what each carries and how far. */
 export function Links({ onReroute }: { onReroute: (link: string) => void }) {

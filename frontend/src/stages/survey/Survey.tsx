@@ -2,6 +2,7 @@ import { useState } from "react";
 import { addSite, addUplink, freeId, remove, set, strike } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
+import { LETS_OUT, LINES } from "../../api/vocabulary";
 import { HoursChart } from "../../instruments/HoursChart";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
@@ -98,16 +99,7 @@ function Lines() {
                     hideLabel
                     label={`Kind of ${uplink.name}`}
                     value={uplink.kind}
-                    options={
-                      [
-                        ["fibre", "fibre"],
-                        ["cable", "cable"],
-                        ["dsl", "DSL"],
-                        ["mobile", "mobile"],
-                        ["satellite", "satellite"],
-                        ["wifi", "somebody's Wi-Fi"],
-                      ] as const
-                    }
+                    options={LINES}
                     edits={(v) => [set("uplink", uplink.id, "kind", v)]}
                   />
                 </td>
@@ -126,12 +118,7 @@ function Lines() {
                     label={`What ${uplink.name} lets out`}
                     none="not known"
                     value={uplink.lets_out ?? ""}
-                    options={
-                      [
-                        ["everything", "everything"],
-                        ["web", "web pages only"],
-                      ] as const
-                    }
+                    options={LETS_OUT}
                     edits={(v) => [set("uplink", uplink.id, "lets_out", v || null)]}
                   />
                 </td>

@@ -1,0 +1,76 @@
+"""What the values of the plan's fields are called, for everybody who offers them to be chosen."""
+
+from typing import Any, get_args
+
+from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
+from humble_relay.core.plan import (
+    Asked,
+    CableKind,
+    Connector,
+    Interface,
+    Layout,
+    Material,
+    Obstacle,
+    Protocol,
+    Uplink,
+)
+from humble_relay.core.plan.aims import Aim
+from humble_relay.core.plan.networks import LetsOut
+from humble_relay.core.plan.video import Codec, Content, Rate, Scan
+
+CODEC_WORDS = {"h264": "H.264", "hevc": "HEVC", "intra": "intra-frame"}
+LAYOUT_WORDS = {"full": "as it is", "crop": "middle cropped", "fit": "shrunk whole"}
+LINE_WORDS = {
+    "fibre": "fibre", "cable": "cable", "dsl": "DSL", "mobile": "mobile", "satellite": "satellite", "wifi": "somebody's Wi-Fi",
+}  # fmt: skip
+LETS_OUT_WORDS = {"everything": "everything", "web": "web pages only (TCP 80 and 443)"}
+OBSTACLE_WORDS = {
+    "wall": "wall", "floor": "floor", "water": "water", "road": "road", "trees": "trees", "crowd": "crowd", "open-air": "open air",
+}  # fmt: skip
+MATERIAL_WORDS = {
+    "brick": "brick", "concrete": "concrete", "plasterboard": "plasterboard", "wood": "wood", "glass": "glass",
+    "metal": "metal or foil", "unknown": "not known",
+}  # fmt: skip
+ADDRESSING_WORDS = {"dhcp": "DHCP", "reserved": "DHCP, reserved", "fixed": "fixed in the device"}
+CONTENT_WORDS = {"talk": "talk, little movement", "mixed": "mixed", "sport": "sport, fast movement"}
+ASKED_WORDS = {"program": "program", "clean": "clean", "multi-view": "multi-view", "source": "one source"}
+NEED_WORDS = {"needed": "needed", "wished": "wished for"}
+LIVENESS_WORDS = {"watched": "only watched", "cut": "cut with others", "talked-back": "talked back to"}
+SCAN_NAMES = {"p": "progressive", "i": "interlaced"}
+RATE_NAMES = {rate: rate for rate in get_args(Rate)}
+CONNECTOR_WORDS = {
+    "hdmi": "HDMI", "sdi": "SDI", "usb": "USB", "vga": "VGA", "ethernet": "Ethernet", "wifi": "Wi-Fi", "mobile": "mobile",
+    "audio": "audio", "fibre": "fibre", "radio": "radio", "network": "network",
+}  # fmt: skip
+RASTER_NAMES = {
+    "1280x720": "1280 × 720", "1920x1080": "1920 × 1080", "3840x2160": "3840 × 2160", "4096x2160": "4096 × 2160",
+    "7680x4320": "7680 × 4320", "720x576": "720 × 576", "720x480": "720 × 480", "1080x1920": "1080 × 1920 upright",
+    "720x1280": "720 × 1280 upright",
+}  # fmt: skip
+"""The usual ones: any other raster may be written in a plan."""
+
+
+def _of(model: Any, field: str) -> Any:
+    return model.model_fields[field].annotation
+
+
+VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
+    "CABLES": (CableKind, CABLE_WORDS),
+    "PROTOCOLS": (Protocol, PROTOCOL_WORDS),
+    "CODECS": (Codec, CODEC_WORDS),
+    "LAYOUTS": (Layout, LAYOUT_WORDS),
+    "CONNECTORS": (Connector, CONNECTOR_WORDS),
+    "LINES": (_of(Uplink, "kind"), LINE_WORDS),
+    "LETS_OUT": (LetsOut, LETS_OUT_WORDS),
+    "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
+    "MATERIALS": (Material, MATERIAL_WORDS),
+    "ADDRESSING": (_of(Interface, "addressing"), ADDRESSING_WORDS),
+    "CONTENTS": (Content, CONTENT_WORDS),
+    "PICTURES": (Asked, ASKED_WORDS),
+    "NEEDS": (_of(Aim, "need"), NEED_WORDS),
+    "LIVENESS": (_of(Aim, "liveness"), LIVENESS_WORDS),
+    "SCANS": (Scan, SCAN_NAMES),
+    "RATES": (Rate, RATE_NAMES),
+    "RASTERS": (None, RASTER_NAMES),
+}
+"""Each list of values with its words, and the type whose values they are; None where others may be written too."""
