@@ -94,7 +94,7 @@ function ProofLine({
             />
             <Choice label="It is" width="w-28" value={aim.need} options={NEEDS} edits={put("need")} />
             <Choice
-              label="It must be"
+              label="How live"
               width="w-36"
               value={aim.liveness}
               options={LIVENESS}
