@@ -1,4 +1,4 @@
-"""Builds the wheel, installs it into an empty environment elsewhere, and sees the demo there: `python -m tools.try_wheel`."""
+"""Builds the wheel into `dist`, installs it into an empty environment elsewhere, and sees the demo there."""
 
 import os
 import re
@@ -19,8 +19,8 @@ def main() -> None:
     """Ends with an error where the application, its front end or its data are not in the wheel."""
     with tempfile.TemporaryDirectory() as name:
         elsewhere = Path(name)
-        run(ROOT, sys.executable, "-m", "hatchling", "build", "-t", "wheel", "-d", str(elsewhere))
-        (wheel,) = elsewhere.glob("*.whl")
+        run(ROOT, sys.executable, "-m", "hatchling", "build", "-t", "wheel", "-d", str(ROOT / "dist"))
+        wheel = max((ROOT / "dist").glob("*.whl"), key=lambda found: found.stat().st_mtime)
         venv.create(elsewhere / "env", with_pip=True)
         python = elsewhere / "env/bin/python"
         pip = (str(python), "-m", "pip", "--quiet", "--disable-pip-version-check", "install")
@@ -42,7 +42,7 @@ def main() -> None:
         finally:
             server.terminate()
             server.wait(10)
-        print(f"{wheel.name}: {wheel.stat().st_size / 1e6:.2f} MB, installed elsewhere, shows the demo.")
+        print(f"dist/{wheel.name}: {wheel.stat().st_size / 1e6:.2f} MB, installed elsewhere, shows the demo.")
 
 
 def run(where: Path, *command: str) -> None:
