@@ -4,6 +4,7 @@ import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
 import { Docket } from "./Docket";
 import { type DialogName, Dialogs } from "./dialogs";
+import { loadTheRest } from "./loading";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
 import { STAGES, type StageId } from "./stages";
@@ -33,6 +34,7 @@ export function PlanFrame() {
     [Page],
   );
 
+  useEffect(loadTheRest, []);
   useEffect(() => {
     document.title = `${standing.plan.show.name} · ${current} · Humble Relay`;
   }, [standing.plan.show.name, current]);

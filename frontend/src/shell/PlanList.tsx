@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useRef, useState } from "react";
+import { Suspense, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, Refused, type Schemas, type Standing, taken } from "../api/client";
 import { newId } from "../api/outbox";
 import { FirstThing, Section } from "../parts/Section";
+import { apart } from "./loading";
 
-const DeleteDialog = lazy(() => import("./DeleteDialog"));
+const DeleteDialog = apart(() => import("./DeleteDialog"));
 
 /** Where it starts: the plans there are, a new one, or one from a file. */
 export function PlanList() {

@@ -1,8 +1,9 @@
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
+import { apart } from "./loading";
 
-const CommandBar = lazy(() => import("./CommandBar"));
-const KeysDialog = lazy(() => import("./KeysDialog"));
-const HistoryDialog = lazy(() => import("./HistoryDialog"));
+const CommandBar = apart(() => import("./CommandBar"));
+const KeysDialog = apart(() => import("./KeysDialog"));
+const HistoryDialog = apart(() => import("./HistoryDialog"));
 
 export type DialogName = "command" | "keys" | "history";
 
