@@ -1,6 +1,6 @@
 """Whether what was asked for comes soon enough for what it is for."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import (
@@ -18,8 +18,8 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.plan import ENDS, Aim, Device, Link
-from humble_relay.core.signal.flow.delays import beyond_promise_ms, delays_along
+from humble_relay.core.plan import ENDS, Aim, Device, Link, Protocol, Stream
+from humble_relay.core.signal.flow.delays import beyond_promise_ms, delays_along, protocol_delay_ms
 from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.tracing import paths_to
 from humble_relay.core.signal.ports.coverage import meets
@@ -84,7 +84,20 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
         )
 
     verdict = within(numbers, say)
-    return doubtful(say, numbers) if verdict.state == "fails" and max(least) <= what.most_ms else verdict
+    surely = max(ms - _not_sure_ms(case, links) for ms, (_, links) in zip(least, ways, strict=True))
+    return doubtful(say, numbers) if verdict.state == "fails" and surely <= what.most_ms else verdict
+
+
+SURELY_MS: dict[Protocol, float] = {"rtsp": 1000, "rtmp": 3000, "rtmps": 3000}
+"""What a protocol adds between two boxes at least, in ms (common practice, no source): 1 to 2 s, and 3 to 4. Of the others
+nobody says a least: what they add is set, or differs from network to network."""
+
+
+def _not_sure_ms(case: Case, links: Sequence[Link]) -> float:
+    """How much of what the streams of a way are reckoned to add may be less, in ms."""
+    streams = [x for x in links if isinstance(x, Stream)]
+    reckoned = ((s, protocol_delay_ms(case, s.protocol, case.devices[s.to_device])) for s in streams)
+    return sum(max(0.0, ms - SURELY_MS.get(s.protocol, 0.0)) for s, ms in reckoned)
 
 
 def _boxes(case: Case, source: str, ids: tuple[str, ...]) -> tuple[list[Device], list[Link]]:
