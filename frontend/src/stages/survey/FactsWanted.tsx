@@ -34,7 +34,7 @@ export function FactsWanted() {
                 )}
               </td>
               <td className="font-mono">{fact.aims.length}</td>
-              <td className="w-72 [&_.unit]:w-10">
+              <td className="w-88 [&_.unit]:w-10">
                 <Answer fact={fact} />
               </td>
             </tr>
