@@ -9,7 +9,7 @@ where older documents change, and a kept example of the form before it under `te
 from collections.abc import Callable
 from typing import Any, Literal, NamedTuple
 
-from humble_relay.core.plan.upgrades import form_2, form_3, form_4
+from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 
 FORM = 5
 Document = dict[str, Any]
@@ -41,7 +41,7 @@ STEPS = (
     FormStep(2, plan=form_2.plan, measurement=form_2.measurement, model=form_2.model, holding=form_2.holding),
     FormStep(3, plan=form_3.plan, model=form_3.model, edit=form_3.edit),
     FormStep(4, plan=form_4.plan, model=form_4.model, edit=form_4.edit),
-    FormStep(5),  # only new fields, not known in anything older
+    FormStep(5, plan=form_5.plan, model=form_5.model, edit=form_5.edit),
 )
 
 
