@@ -391,6 +391,8 @@ NOT_KNOWN = [
     ("laptop", [put("device", "switcher", "produces", None), put("device", "slides", "produces", hd("59.94").model_dump(mode="json"))],
      "no-system-format:switcher:system", "produces", "Which system format is Switcher set to"),
     ("plain", [put("device", "alder", "ingest.host", "")], "stream-address:feed", "ingest.host", "At which host does Alder take Feed"),
+    ("plain", [put("network", "lan", "range", "")], "address-fault:encoder:lan", "range", "Which range has Show network"),
+    ("plain", [put("network", "lan", "pool_last", "")], "network-range:lan", "pool_last", "does the DHCP pool of Show network end"),
     ("plain", [put("show", None, "ends_at", None)], "end-not-known:show", "ends_at", "When does Regatta end"),
     ("air", [put("span", "gap", "between", [{"kind": "wall", "material": "unknown"}])], "radio-too-far:air", "between", "What stands between Slipway and Boathouse"),
     ("air", [put("span", "gap", "between", []), put("link", "air", "walls", 0)], "radio-too-far:air", "between", "What stands between Slipway and Boathouse"),
@@ -447,6 +449,8 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
             "rated_m": 20,
             "interface.address": "192.168.20.120",
             "interface.network": "lan",
+            "pool_last": "192.168.20.199",
+            "range": "192.168.20.0/24",
             "produces": fmt(),
         }[want.field]
         known = case.after(

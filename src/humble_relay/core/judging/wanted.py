@@ -16,13 +16,9 @@ _TYPED_AT: dict[Noun, Stage] = {
 
 
 _PLAIN_TEXT = (
-    "software.firmware",
-    "pairing.family",
-    "ingest.host",
-    "address",
-    "view_address",
-    "interface.address",
-)
+    "software.firmware", "pairing.family", "ingest.host", "address", "view_address", "interface.address",
+    "pool_first", "pool_last", "range",
+)  # fmt: skip
 
 
 class WantedThing(Frozen):

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from functools import partial
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
@@ -30,6 +30,10 @@ def network_range(_: Case, network: Network) -> Verdict:
                 "Read the range, gateway and pool off the router again.",
             )
         )
+    if bool(network.pool_first) != bool(network.pool_last):
+        field, said = ("pool_last", "end") if network.pool_first else ("pool_first", "begin")
+        asked = f"At which address does the DHCP pool of {network.name} {said}? The router shows it."
+        return wants(Want(Thing("network", network.id), field, asked))
     if sub and sub.pool and sub.gateway and sub.pool[0] <= sub.gateway <= sub.pool[1]:
         return doubtful(
             lambda: Words(
@@ -50,7 +54,10 @@ def _figures_wrong(network: Network, sub: Subnet | None) -> str | None:
         return f"the gateway {network.gateway} is not inside {network.range}."
     if sub.gateway in nobody:
         return f"the gateway {network.gateway} names the whole network, not one device."
-    if network.pool_first or network.pool_last:
+    for end in filter(None, (network.pool_first, network.pool_last)):
+        if (read := ipv4(end)) is None or read not in sub.range:
+            return f"the DHCP pool's {end} does not lie inside {network.range}."
+    if network.pool_first and network.pool_last:
         said = f"the DHCP pool {network.pool_first} to {network.pool_last}"
         if sub.pool is None or sub.pool[0] > sub.pool[1] or any(a not in sub.range for a in sub.pool):
             return f"{said} does not lie inside {network.range}."
@@ -110,6 +117,9 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     """Whether an address can work where it is: its class, the subnet, the gateway, the pool."""
     ref, port, network = what
     trouble = _trouble(port, network, _is_router(case, ref, network))
+    if trouble is None and not network.range:
+        asked = f"Which range has {network.name}, such as 192.168.20.0/24? {port.address} is on it."
+        return wants(Want(Thing("network", network.id), "range", asked))
     if trouble is None:
         return HOLDS
     wrong, means = trouble

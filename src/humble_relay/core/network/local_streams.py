@@ -44,7 +44,7 @@ def _local(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
         here, there = case.site_of(sender), case.site_of(taker)
         if stream.protocol == "web" or (here and there and here != there):
             continue
-        if taker.ingest and (taker.place is None or not taker.ports):
+        if taker.kind == "platform" or (taker.ingest and (taker.place is None or not taker.ports)):
             continue  # on the internet, or a server that nothing is known of but its address
         yield (
             Thing("link", stream.id),
@@ -205,7 +205,10 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
 
 def _may_have(case: Case, device: Device, address: IPv4Address | IPv6Address) -> bool:
     """Whether a box may come by an address: out of the pool where DHCP gives it, or at all where nobody knows its network."""
-    for port in device.ports:
+    sockets = picture_sockets(device)
+    if any(f"{device.id}/{p.id}" in case.join_at and not p.network for p in sockets):
+        return True  # plugged in, and nobody said on which network
+    for port in sockets:
         if port.address or not (port.network or "mobile" in port.types):
             continue
         known = subnet(case.networks[port.network]) if port.network else None

@@ -94,6 +94,9 @@ def protocol_not_taken(_: Case, what: tuple[Stream, Device]) -> Verdict:
     """Whether the box at the stream's end takes its protocol."""
     stream, taker = what
     takes = taker.decoding
+    if taker.kind == "platform":
+        asked = f"Which protocols does {taker.name} take, and where? Its page for this event says."
+        return wants(Want(Thing("device", taker.id), "ingest", asked))
     if takes and stream.protocol in takes.protocols:
         return HOLDS
 
