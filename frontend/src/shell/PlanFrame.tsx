@@ -1,4 +1,5 @@
 import { Suspense, useEffect, useMemo, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
@@ -52,12 +53,15 @@ export function PlanFrame() {
       if (typing || combined || event.altKey) return;
       if (open) {
         // Asked for and not on the screen yet: what is typed meanwhile is not lost, and does nothing else.
-        if (open === "command" && event.key.length === 1) setLine((before) => before + event.key);
+        if (open === "command" && event.key.length === 1) {
+          event.preventDefault();
+          flushSync(() => setLine((before) => before + event.key));
+        }
         return;
       }
       const chosen = STAGES[Number(event.key) - 1];
       const actions: Record<string, () => void> = {
-        "/": () => setOpen("command"),
+        "/": () => flushSync(() => setOpen("command")),
         "?": () => setOpen("keys"),
         h: () => setOpen("history"),
         d: () => {
