@@ -189,3 +189,12 @@ def test_from_a_revision_that_rotted_there_is_a_way_back(page: Page, server: Ser
     page.get_by_role("button", name="Go to 1").click()
     expect(page.get_by_role("heading", name="Saltmere Lantern Regatta")).to_be_visible()
     assert now(server)["version"] == 3
+
+
+def test_what_is_typed_before_the_command_bar_stands_is_typed_once(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/plans/saltmere-lantern-regatta/brief")
+    page.get_by_role("button", name="Type a command").wait_for()
+    page.keyboard.press("/")
+    page.keyboard.type("quay cam to unicorn")
+    expect(page.get_by_role("combobox", name="Command")).to_have_value("quay cam to unicorn")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 1")
