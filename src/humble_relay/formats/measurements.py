@@ -65,7 +65,7 @@ def read_measurements(text: str) -> Reading:
 
 
 _NUMBER = r"((?<![\d.,])\d{1,9}(?:[.,]\d{1,9})?(?!\d))"
-_RATE_UNIT = r"\s*(k|m|g)?(?:bit/s|bits/s|bps|b/s|bit)?\s*"
+_RATE_UNIT = r"\s*(k|m|g)?(bit/s|bits/s|bytes?/s|bps|b/s|bit)?\s*"
 _LABEL_FIRST = rf"WORD[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)"
 _NUMBER_FIRST = rf"{_NUMBER}{_RATE_UNIT}WORD\b"
 _UP, _DOWN = "up(?:load)?", "down(?:load)?"
@@ -263,8 +263,9 @@ def _rate(pattern: str, line: str) -> float | None:
     found = re.search(pattern, line, re.I)
     if not found:
         return None
-    unit = (found.group(2) or "m").lower()
-    return float(found.group(1).replace(",", ".")) * {"k": 0.001, "m": 1, "g": 1000}[unit]
+    unit, of = (found.group(2) or "m").lower(), found.group(3) or ""
+    bits = 8 if of in ("B/s", "Bps") or "byte" in of.lower() else 1  # a capital B is a byte
+    return float(found.group(1).replace(",", ".")) * {"k": 0.001, "m": 1, "g": 1000}[unit] * bits
 
 
 def _first(found: "re.Match[str] | None") -> float | None:
