@@ -37,7 +37,7 @@ rtt min/avg/max/mdev = 18.200/19.933/22.600/1.917 ms
             "850 kbit/s up 3 % 2 ms jitter 40 ms busy",
             {"up_mbps": 0.85, "loss_pct": 3, "jitter_ms": 2, "rtt_ms": 40, "conditions": "busy"},
         ),
-        ("5 MB/s up, down 20 Mb/s", {"up_mbps": 40, "down_mbps": 20}),  # a byte is eight bits
+        ("5 MB/s up 20 Mb/s down", {"up_mbps": 40, "down_mbps": 20}),  # a byte is eight bits
         ("1 gbps up, empty", {"up_mbps": 1000, "conditions": "empty"}),
         ("6.1 up, café full", {"up_mbps": 6.1, "conditions": "busy"}),
     ],
