@@ -7,6 +7,7 @@ import {
   DialogPanel,
 } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 import { api, type Schemas, taken } from "../api/client";
 import { useEdits, usePlan } from "../api/plan";
@@ -37,17 +38,29 @@ export default function CommandBar({
       ),
     placeholderData: (before) => before,
   });
+  const waiting = useRef<string | null>(null);
   const close = () => {
+    waiting.current = null;
     setLine("");
     onClose();
   };
   const choose = (chosen: Alternative | null) => {
-    // What is shown still answers an earlier, shorter line: wait for the answer to this one.
-    if (!chosen || stale) return;
+    if (!chosen) return;
+    // What is shown still answers an earlier, shorter line: it is done once the answer to this one has it too.
+    if (stale) {
+      waiting.current = chosen.title;
+      return;
+    }
     if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
     else void edit(chosen.edits ?? [], `typed: ${line}`);
     close();
   };
+  useEffect(() => {
+    if (stale || !waiting.current) return;
+    const still = found.find((alternative) => alternative.title === waiting.current);
+    waiting.current = null;
+    if (still) choose(still);
+  });
   return (
     <Dialog open={open} onClose={close} className="relative z-40" aria-label="Command bar">
       <div className="fixed inset-x-0 bottom-0 flex justify-center p-4">
