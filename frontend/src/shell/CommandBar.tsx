@@ -88,7 +88,10 @@ export default function CommandBar({
               aria-label="Command"
               placeholder="type a line"
               autoComplete="off"
-              onChange={(event) => setLine(event.target.value)}
+              onChange={(event) => {
+                waiting.current = null;
+                setLine(event.target.value);
+              }}
               onKeyDown={(event) => event.key === "Escape" && close()}
             />
           </Combobox>
