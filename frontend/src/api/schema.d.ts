@@ -1175,7 +1175,7 @@ export interface components {
             /** Name */
             name: string;
             rate: components["schemas"]["Working"] | null;
-            reach: components["schemas"]["Working"];
+            reach: components["schemas"]["Working"] | null;
         };
         /**
          * Canvas

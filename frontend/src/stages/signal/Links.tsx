@@ -177,7 +177,7 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
       <td>
         {judged?.format ?? ""} {judged?.rate && <Figure working={judged.rate} />}
       </td>
-      <td>{judged && <Figure working={judged.reach} />}</td>
+      <td>{judged?.reach ? <Figure working={judged.reach} /> : judged && "not known"}</td>
       <LinkActions link={join} name={from} onReroute={onReroute} />
     </tr>
   );

@@ -8,18 +8,21 @@ from humble_relay.core.judging.answer import (
     On,
     Thing,
     Verdict,
-    Want,
     Words,
     doubtful,
     waits,
-    wants,
     within,
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import ENDS, Aim, Device, Link, Protocol, Stream
-from humble_relay.core.signal.flow.delays import beyond_promise_ms, delays_along, protocol_delay_ms
+from humble_relay.core.signal.flow.delays import (
+    beyond_promise_ms,
+    delay_unsaid,
+    delays_along,
+    protocol_delay_ms,
+)
 from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.tracing import paths_to
 from humble_relay.core.signal.ports.coverage import meets
@@ -57,10 +60,8 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     if not ways:
         return waits(On("aim-not-met", Thing("aim", aim.id)))
     passed = [box for boxes, _ in ways for box in boxes if box.kind not in ENDS and box.ingest is None]
-    unsaid = next((box for box in passed if box.delay_ms is None), None)
-    if unsaid:
-        asked = f"How late is the picture that comes out of {unsaid.name}?"
-        return wants(Want(Thing("device", unsaid.id), "delay_ms", asked, "ms", unsaid.model))
+    if unsaid := delay_unsaid(passed):
+        return unsaid
     after = case.figures["platform-delay"] if case.devices[aim.end].kind == "platform" else 0.0
     least = [delays_along(case, boxes[0], links, boxes[1:])[-1] + after for boxes, links in ways]
     most = [ms + beyond_promise_ms(case, boxes) for ms, (boxes, _) in zip(least, ways, strict=True)]

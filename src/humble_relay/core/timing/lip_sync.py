@@ -4,12 +4,12 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, wants, within
+from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.plan import Device
+from humble_relay.core.signal.flow.delays import delay_unsaid
 from humble_relay.core.signal.flow.propagation import MIXERS, flow
 from humble_relay.core.signal.flow.sound import DeskLine, desk_lines
 from humble_relay.core.timing.together import Way, way_into
@@ -43,10 +43,8 @@ def lip_sync(case: Case, what: LineAndPicture) -> Verdict:
     """Whether a desk's sound comes within what nobody notices of the quickest camera's picture (ms): up to 45 before it,
     or 125 after. Beyond, it is doubtful: the delay may be dialled in on the day."""
     line, ways = what
-    unsaid: Device | None = next((b for w in ways for b in w.boxes[:-1] if b.delay_ms is None), None)
-    if unsaid:
-        asked = f"How late is the picture that comes out of {unsaid.name}?"
-        return wants(Want(Thing("device", unsaid.id), "delay_ms", asked, "ms", unsaid.model))
+    if unsaid := delay_unsaid(box for way in ways for box in way.boxes[:-1]):
+        return unsaid
     held = case.ports[line.to_port].sound_delay_ms
     quickest = min(ways, key=lambda w: w.delay_ms)
     early = round(quickest.delay_ms - held, 1)

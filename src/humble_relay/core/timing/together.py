@@ -11,7 +11,7 @@ from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Link
 from humble_relay.core.plan.video import frame_duration_ms
-from humble_relay.core.signal.flow.delays import beyond_promise_ms, delays_along
+from humble_relay.core.signal.flow.delays import beyond_promise_ms, delay_unsaid, delays_along
 from humble_relay.core.signal.flow.propagation import MIXERS, SOURCES, ends_of, flow
 
 FRAMES = {"sport": 1, "mixed": 1, "talk": 3}
@@ -86,10 +86,8 @@ def sources_apart(case: Case, meeting: Meeting) -> Verdict:
     if picture is None:
         asked = "Which picture is the show in: raster, frame rate and scan?"
         return wants(Want(Thing("show", "show"), "format", asked, choices=USUAL))
-    unsaid = next((box for way in ways for box in way.boxes[:-1] if box.delay_ms is None), None)
-    if unsaid:
-        asked = f"How late is the picture that comes out of {unsaid.name}?"
-        return wants(Want(Thing("device", unsaid.id), "delay_ms", asked, "ms", unsaid.model))
+    if unsaid := delay_unsaid(box for way in ways for box in way.boxes[:-1]):
+        return unsaid
     first, last = min(ways, key=lambda w: w.delay_ms), max(ways, key=lambda w: w.at_most_ms)
     frames = FRAMES.get(case.plan.show.content, 1)
     frame = frame_duration_ms(picture.rate)

@@ -1,5 +1,6 @@
 """What the Signal stage draws: the map, what each cable carries and how far, the sound at each end, the canvases."""
 
+from humble_relay.core.catalogue.cables import ONE_WAY
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.answer import WEAKEST, State
@@ -19,7 +20,8 @@ class CableView(Frozen):
     name: str
     format: str | None
     rate: Working | None
-    reach: Working
+    reach: Working | None
+    """None where nobody said how far an active or optical lead is promised to carry."""
 
 
 class SignalView(Frozen):
@@ -62,5 +64,5 @@ def _cable(case: Case, run: Run) -> CableView:
         name=case.link_name(run.cable.id),
         format=run.format.label if run.format else None,
         rate=run.rate,
-        reach=run.reach,
+        reach=run.reach if run.cable.rated_m or run.cable.cable not in ONE_WAY else None,
     )

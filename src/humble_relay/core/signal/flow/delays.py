@@ -1,7 +1,8 @@
 """What each hop adds to the delay of a picture, and their sum, in ms: the one place where delays are added up."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
+from humble_relay.core.judging.answer import Thing, Verdict, Want, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.plan import ENDS, Device, Link, Protocol, Stream
@@ -31,6 +32,15 @@ def delays_along(case: Case, source: Device, links: Sequence[Link], takers: Sequ
         total += hop_delay_ms(case, protocol_of(link), taker)
         found.append(total)
     return found
+
+
+def delay_unsaid(boxes: Iterable[Device]) -> Verdict | None:
+    """That it is not known how late the first of these boxes is whose delay (ms) nobody said; None where all are said."""
+    box = next((b for b in boxes if b.delay_ms is None), None)
+    if box is None:
+        return None
+    asked = f"How late is the picture that comes out of {box.name}?"
+    return wants(Want(Thing("device", box.id), "delay_ms", asked, "ms", box.model))
 
 
 def beyond_promise_ms(case: Case, boxes: Sequence[Device]) -> float:
