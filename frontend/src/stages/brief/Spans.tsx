@@ -80,7 +80,7 @@ export function Spans() {
                   <Between span={span} />
                 </td>
                 <td>
-                  <button type="button" className="link" onClick={() => void edit([remove("span", span.id)])}>
+                  <button type="button" className="link whitespace-nowrap" onClick={() => void edit([remove("span", span.id)])}>
                     Take out
                     <span className="sr-only">
                       {" "}
@@ -156,7 +156,7 @@ function Between({ span }: { span: Span }) {
           )}
           <button
             type="button"
-            className="link"
+            className="link whitespace-nowrap"
             onClick={() => void edit(put(between.filter((_, j) => j !== i)))}
           >
             Take out the {one.kind}
@@ -166,7 +166,7 @@ function Between({ span }: { span: Span }) {
       ))}
       <button
         type="button"
-        className="link"
+        className="link whitespace-nowrap"
         onClick={() => void edit(put([...between, { kind: "wall", material: "unknown" }]))}
       >
         Add a wall or other obstacle
