@@ -80,7 +80,11 @@ export function Spans() {
                   <Between span={span} />
                 </td>
                 <td>
-                  <button type="button" className="link whitespace-nowrap" onClick={() => void edit([remove("span", span.id)])}>
+                  <button
+                    type="button"
+                    className="link whitespace-nowrap"
+                    onClick={() => void edit([remove("span", span.id)])}
+                  >
                     Take out
                     <span className="sr-only">
                       {" "}
