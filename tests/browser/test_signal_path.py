@@ -32,6 +32,11 @@ def saved(page: Page, version: int) -> None:
     expect(page.get_by_role("status").first).to_have_text(f"Saved, version {version}")
 
 
+def near(page: Page) -> None:
+    """Close enough to read every label of the map."""
+    page.get_by_role("button", name="every label").click()
+
+
 def box(page: Page, name: str) -> Locator:
     return page.get_by_role("group", name="Signal map").get_by_role("button", name=name)
 
@@ -95,11 +100,13 @@ def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ig
     use.click()
     saved(page, 2)
     expect(docket(page, "Quay camera reaches no screen")).to_have_count(0)
+    near(page)
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("1080p25, Input 5")
 
 
 def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal")
+    near(page)
     page.get_by_label("Find a link by its ends").fill("weir fibre")
     page.get_by_role("button", name="Broken Weir fibre sender, Fibre out").click()
     saved(page, 2)
@@ -140,9 +147,23 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
     expect(reaches).to_contain_text("Deck camera to Boathouse encoder")
     page.get_by_label("Find on the map").press("Enter")
     expect(box(page, "Vertical encoder")).to_have_attribute("aria-pressed", "true")
+    page.get_by_label("Find on the map").press("Escape")
+    page.get_by_role("button", name="Let go").click()
+    # The whole of it at first; nearer by key, and back.
+    inside = "() => { const f = document.querySelector('figure > div'); return f.scrollWidth <= f.clientWidth }"
+    assert page.evaluate(inside)
+    box(page, "Slipway camera").focus()
+    expect(chart).not_to_contain_text("SDI 40 m, 1080p50")
+    page.keyboard.press("+")
+    expect(chart).to_contain_text("1080p50, Input 1")
+    assert not page.evaluate(inside)
+    expect(box(page, "Slipway camera")).to_be_focused()
     page.get_by_role("button", name="Net Loft 2 devices").click()
-    expect(box(page, "2 devices drawn as one")).to_be_visible()
+    expect(box(page, "2 devices, 1 converter")).to_be_visible()
     expect(box(page, "Net Loft screen")).to_have_count(0)
+    box(page, "2 devices, 1 converter").focus()
+    page.keyboard.press("Enter")
+    expect(box(page, "Net Loft screen")).to_be_visible()
     expect(chart).not_to_contain_text("Ethernet")
     page.get_by_label("network cables").check()
     expect(chart).to_contain_text("Ethernet 44 m")

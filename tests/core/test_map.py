@@ -6,13 +6,14 @@ from itertools import pairwise
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.answer import State
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Plan
+from humble_relay.core.plan import Place, Plan
 from humble_relay.core.plan.edits import AddDevice, Edit, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.signal.diagram.channels import Turn, overlapped, tracks
-from humble_relay.core.signal.diagram.content import signal_map
-from humble_relay.core.signal.diagram.model import DrawnHop, SignalMap
+from humble_relay.core.signal.diagram.content import fitting, signal_map
+from humble_relay.core.signal.diagram.model import Detail, DrawnHop, SignalMap
 from humble_relay.core.signal.diagram.pixels import wrapped
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, small_show
@@ -41,7 +42,12 @@ def on_each_other(map: SignalMap) -> list[str]:
                 and along((a.y, a.y + a.height), (b.y, b.y + b.height)) > 0
             ):
                 found.append(f"box {a.device} on {b.device}")
-    labels = [(h, h.label_x, h.label_y - 16, 6.2 * max(len(h.label), len(h.detail)), 32) for h in map.hops]
+    labels = []
+    for h in map.hops:
+        if h.label or h.detail:
+            mark = 18 if h.mark else 0  # before the label
+            wide = 6.2 * max(len(h.label), len(h.detail)) + mark
+            labels.append((h, h.label_x - mark, h.label_y - 16, wide, 32))
     for i, (h, x, y, wide, tall) in enumerate(labels):
         for g, x2, y2, wide2, tall2 in labels[i + 1 :]:
             if along((x, x + wide), (x2, x2 + wide2)) > 0 and along((y, y + tall), (y2, y2 + tall2)) > 1:
@@ -87,10 +93,15 @@ def on_each_other(map: SignalMap) -> list[str]:
 
 @pytest.mark.parametrize("name", SHOWS)
 @pytest.mark.parametrize("network", [False, True])
-def test_nothing_lies_on_anything_else_and_everything_is_there(name: str, network: bool) -> None:
+@pytest.mark.parametrize("detail", ["full", "names"])
+def test_nothing_lies_on_anything_else_and_everything_is_there(
+    name: str, network: bool, detail: Detail
+) -> None:
     plan = case_of(SHOWS[name])
-    map = signal_map(plan, network)
-    assert on_each_other(map) == []
+    marks: dict[str, State] = dict.fromkeys(sorted(plan.links)[::3], "fails")
+    map = signal_map(plan, detail, network, marks=marks)
+    assert on_each_other(map) == [] and on_each_other(signal_map(plan, "places", network)) == []
+    assert {h.link for h in map.hops if h.mark} == {h.link for h in map.hops} & set(marks)
     drawn = {b.device for b in map.boxes}
     aside = {n for band in map.bands for n in band.aside}
     assert all(d.id in drawn or d.name in aside for d in plan.devices.values())
@@ -143,16 +154,50 @@ def test_a_broken_link_and_one_that_shows_nowhere_say_so() -> None:
 
 
 def test_a_place_drawn_as_one_box_takes_its_links_with_it() -> None:
-    map = signal_map(case_of(DEMO), collapsed=["net-loft", "slipway"])
+    map = signal_map(case_of(DEMO), turned=["net-loft", "slipway"])
     assert on_each_other(map) == []
     loft = next(b for b in map.boxes if b.band == "net-loft")
-    assert (loft.name, loft.notes) == ("2 devices", ("drawn as one",))
+    assert (loft.name, loft.notes) == ("2 devices", ("1 converter, 1 monit…",))
     into = [h for h in map.hops if h.to_device == loft.device]
     assert len(into) == 1 and into[0].from_device == "program-splitter"
     from_slipway = {h.to_device: h.label for h in map.hops if h.from_device == "place:slipway"}
     assert set(from_slipway) == {"switcher", "browser-laptop"}
-    everything = signal_map(case_of(DEMO), collapsed=[b.place for b in map.bands])
+    everything = signal_map(case_of(DEMO), turned=[b.place for b in map.bands])
     assert len(everything.boxes) == len(everything.bands) == 5
+
+
+def test_the_whole_demo_is_seen_at_once_and_a_picked_way_stays_in_full() -> None:
+    case = case_of(DEMO)
+    # What a window of 1280 by 800 px leaves beside the docket and under the stages.
+    assert fitting(case, 910, 600) == "names" and fitting(case, 2000, 700) == "full"
+    assert fitting(case, 700, 600) == "places" == fitting(case, 100, 100)
+    far = signal_map(case, "names")
+    assert not any(h.label or h.detail for h in far.hops) and not any(x.back for x in (*far.hops, *far.boxes))
+    picked = signal_map(case, "names", picked="weir-cam")
+    said = {h.link: h.label for h in picked.hops if h.label}
+    assert said["weir-run"] == "Fibre 154 m" and "slipway-run" not in said and on_each_other(picked) == []
+    assert {h.link for h in picked.hops if h.back} == {h.link for h in picked.hops} - set(said)
+    assert {b.device for b in picked.boxes if not b.back} >= {"weir-cam", "switcher", "alder"}
+    # From far off, the boxes of the way come out of their places.
+    places = signal_map(case, "places", picked="weir-cam", marks={"deck-cam": "fails"})
+    assert {"weir-cam", "switcher", "place:slipway", "place:boathouse"} <= {b.device for b in places.boxes}
+    assert {b.device: b.mark for b in places.boxes if b.mark} == {"place:boathouse": "fails"}
+    alone = signal_map(case, "names", picked="quay-cam")
+    assert not any(x.back for x in (*alone.hops, *alone.boxes))
+
+
+def test_two_hundred_devices_are_still_a_picture_of_the_whole_by_places() -> None:
+    halls = tuple(
+        Place(id=f"hall-{n}", name=f"Hall {n}", site=DEMO.sites[0].id, x_m=50 * n, y_m=0) for n in range(9)
+    )
+    more = [
+        AddDevice(item=from_library("camera-field", f"c-{n}", f"hall-{n % 9}", f"Camera {n}"))
+        for n in range(180)
+    ]
+    case = case_of(apply(DEMO.model_copy(update={"places": (*DEMO.places, *halls)}), more))
+    map = signal_map(case, fitting(case, 910, 600))
+    assert map.detail == "places" and map.width < 910 and on_each_other(map) == []
+    assert sum(b.devices for b in map.bands) == len(case.devices)
 
 
 def test_loops_and_an_empty_plan_are_drawn_too() -> None:

@@ -209,7 +209,7 @@ def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
     )
     monkeypatch.setattr(judgement, "CHECKS", (*judgement.CHECKS, moon))
     monkeypatch.setitem(judgement.BY_NAME, "moon", moon)
-    monkeypatch.setattr("humble_relay.core.views.signal.signal_map", broken)
+    monkeypatch.setattr("humble_relay.core.views.signal.sounds", broken)
     answer = send(
         client, plan, 1, {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 30}
     )

@@ -3,6 +3,7 @@
 import xml.etree.ElementTree as ElementTree
 from urllib.parse import quote
 
+import httpx
 import pytest
 from fastapi.testclient import TestClient
 
@@ -78,18 +79,27 @@ def test_a_broken_link_is_re_routed_and_a_whole_patch_laid(client: TestClient, d
 
 
 def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str) -> None:
-    whole, network = client.get(f"{demo}/map").json(), client.get(f"{demo}/map?network=true").json()
-    assert whole == client.get(f"{demo}/views/signal").json()["signal"]["map"]
-    assert len(network["hops"]) == len(whole["hops"]) + 6
-    folded = client.get(f"{demo}/map", params={"collapsed": ["boathouse", "slipway"]}).json()
-    assert {b["place"] for b in folded["bands"] if b["collapsed"]} == {"boathouse", "slipway"}
+    def drawn(answer: httpx.Response) -> set[str]:
+        found = ElementTree.fromstring(
+            answer.json()["svg"] if "json" in answer.headers["content-type"] else answer.text
+        )
+        return {g.get("data-of", "") for g in found.iter("{http://www.w3.org/2000/svg}g")} - {""}
+
+    whole, network = client.get(f"{demo}/map"), client.get(f"{demo}/map?network=true")
+    assert whole.json()["detail"] == "full" and len(drawn(network)) == len(drawn(whole)) + 6 + 2
+    # One drawing: on the page, as a file, and as it would be after edits that nobody keeps.
+    assert client.get(f"{demo}/map.svg?network=true").text == network.json()["svg"]
+    folded = client.get(f"{demo}/map", params={"turned": ["boathouse", "slipway"]})
+    assert {"place:boathouse", "place:slipway"} < drawn(folded)
+    fit = client.get(f"{demo}/map", params={"detail": "fit", "width": 910, "height": 600}).json()
+    assert fit["detail"] == "names" and fit["width"] < 910 + 104
+    gone = {"edits": [{"kind": "remove", "noun": "device", "id": "quay-cam"}]}
+    assert drawn(client.post(f"{demo}/map", json=gone)) == drawn(whole) - {"quay-cam"}
+    assert drawn(client.get(f"{demo}/map")) == drawn(whole)
+    assert client.get(f"{demo}/map?detail=nearer").status_code == 422
     ways = client.get(f"{demo}/trace/loft-screen").json()["ways"]
     assert len(ways) == 5 and all(w["end"] == "loft-screen" for w in ways)
-    svg = client.get(f"{demo}/map.svg")
-    assert (
-        svg.headers["content-type"].startswith("image/svg+xml")
-        and ElementTree.fromstring(svg.text) is not None
-    )
+    assert client.get(f"{demo}/map.svg").headers["content-type"].startswith("image/svg+xml")
     graphml = client.get(f"{demo}/signal.graphml")
     assert "attachment" in graphml.headers["content-disposition"] and "salt-7Q2d" not in graphml.text
 

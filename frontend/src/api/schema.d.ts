@@ -425,11 +425,15 @@ export interface paths {
         };
         /**
          * Get Map
-         * @description The signal map, with network cables where asked, and some places as one box.
+         * @description The signal map, drawn as it is looked at.
          */
         get: operations["get_map"];
         put?: never;
-        post?: never;
+        /**
+         * Try Map
+         * @description The signal map as it would be after some edits; nothing is kept.
+         */
+        post: operations["try_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,7 +449,7 @@ export interface paths {
         };
         /**
          * Get Map Svg
-         * @description The signal map as SVG.
+         * @description The signal map as an SVG file.
          */
         get: operations["get_map_svg"];
         put?: never;
@@ -1299,64 +1303,19 @@ export interface components {
             sound_through?: boolean | null;
         };
         /**
-         * DrawnBox
-         * @description A device on the map, or a whole place drawn as one; px from the map's top left.
+         * DrawnMap
+         * @description The signal map at one detail, as an SVG document so wide in px.
          */
-        DrawnBox: {
-            /** Band */
-            band: string;
-            /** Column */
-            column: number;
-            /** Device */
-            device: string;
-            /** Height */
-            height: number;
-            /** Lines */
-            lines: string[];
-            /** Name */
-            name: string;
-            /** Notes */
-            notes: string[];
-            /** Row */
-            row: number;
+        DrawnMap: {
+            /**
+             * Detail
+             * @enum {string}
+             */
+            detail: "places" | "names" | "full";
+            /** Svg */
+            svg: string;
             /** Width */
             width: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
-         * DrawnHop
-         * @description A link on the map: its corners in px, and what matters on it in words.
-         */
-        DrawnHop: {
-            /** Detail */
-            detail: string;
-            /** From Device */
-            from_device: string;
-            /** Label */
-            label: string;
-            /** Label X */
-            label_x: number;
-            /** Label Y */
-            label_y: number;
-            /** Link */
-            link: string;
-            /**
-             * Pattern
-             * @enum {string}
-             */
-            pattern: "cable" | "radio" | "stream" | "sound" | "network";
-            /** Points */
-            points: components["schemas"]["Point"][];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "live" | "dark" | "broken";
-            /** To Device */
-            to_device: string;
         };
         /**
          * Encoding
@@ -2068,26 +2027,6 @@ export interface components {
             y_m?: number | null;
         };
         /**
-         * PlaceBand
-         * @description A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through.
-         */
-        PlaceBand: {
-            /** Aside */
-            aside: string[];
-            /** Collapsed */
-            collapsed: boolean;
-            /** Devices */
-            devices: number;
-            /** Height */
-            height: number;
-            /** Name */
-            name: string;
-            /** Place */
-            place: string;
-            /** Y */
-            y: number;
-        };
-        /**
          * Plan
          * @description One document: what is intended.
          */
@@ -2157,16 +2096,6 @@ export interface components {
              * @default []
              */
             uplinks: components["schemas"]["Uplink"][];
-        };
-        /**
-         * Point
-         * @description A corner of a line, in px.
-         */
-        Point: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /**
          * Port
@@ -2743,37 +2672,16 @@ export interface components {
             samples: components["schemas"]["Sample"][];
         };
         /**
-         * SignalMap
-         * @description Bands from the top, boxes in them, hops between boxes; px.
-         */
-        SignalMap: {
-            /** Bands */
-            bands: components["schemas"]["PlaceBand"][];
-            /** Boxes */
-            boxes: components["schemas"]["DrawnBox"][];
-            /** Height */
-            height: number;
-            /** Hops */
-            hops: components["schemas"]["DrawnHop"][];
-            /** Width */
-            width: number;
-        };
-        /**
          * SignalView
-         * @description The map and what stands beside it. `states` are those of the boxes and links that do not hold, by id.
+         * @description What stands beside the map, which is asked for by itself.
          */
         SignalView: {
             /** Cables */
             cables: components["schemas"]["CableView"][];
             /** Canvases */
             canvases: components["schemas"]["StreamCanvas"][];
-            map: components["schemas"]["SignalMap"];
             /** Sounds */
             sounds: components["schemas"]["SoundAtEnd"][];
-            /** States */
-            states: {
-                [key: string]: "holds" | "doubtful" | "not known" | "fails";
-            };
         };
         /**
          * Site
@@ -6183,9 +6091,15 @@ export interface operations {
     get_map: {
         parameters: {
             query?: {
+                detail?: ("places" | "names" | "full") | "fit";
+                width?: number;
+                height?: number;
+                /** @description Whether network cables are drawn. */
                 network?: boolean;
-                /** @description Places to draw as one box. */
-                collapsed?: string[] | null;
+                /** @description Places drawn the other way: as one box, or opened. */
+                turned?: string[];
+                /** @description The device or link that stays in full. */
+                picked?: string | null;
             };
             header?: never;
             path: {
@@ -6201,7 +6115,142 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SignalMap"];
+                    "application/json": components["schemas"]["DrawnMap"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_map: {
+        parameters: {
+            query?: {
+                detail?: ("places" | "names" | "full") | "fit";
+                width?: number;
+                height?: number;
+                /** @description Whether network cables are drawn. */
+                network?: boolean;
+                /** @description Places drawn the other way: as one box, or opened. */
+                turned?: string[];
+                /** @description The device or link that stays in full. */
+                picked?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Attempt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnMap"];
                 };
             };
             /** @description The request cannot be read */
@@ -6308,9 +6357,15 @@ export interface operations {
     get_map_svg: {
         parameters: {
             query?: {
+                detail?: ("places" | "names" | "full") | "fit";
+                width?: number;
+                height?: number;
+                /** @description Whether network cables are drawn. */
                 network?: boolean;
-                /** @description Places to draw as one box. */
-                collapsed?: string[] | null;
+                /** @description Places drawn the other way: as one box, or opened. */
+                turned?: string[];
+                /** @description The device or link that stays in full. */
+                picked?: string | null;
             };
             header?: never;
             path: {

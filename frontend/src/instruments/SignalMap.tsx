@@ -1,370 +1,204 @@
-import {
-  type CSSProperties,
-  type KeyboardEvent,
-  memo,
-  useCallback,
-  useEffect,
-  useRef,
-  useState,
-} from "react";
-import type { Schemas } from "../api/client";
-import { STATE_WORDS, StateMark } from "../parts/StateMark";
+import { type KeyboardEvent, type MouseEvent, useEffect, useLayoutEffect, useMemo, useRef } from "react";
 
-type SignalMapData = Schemas["SignalMap"];
-type Hop = Schemas["DrawnHop"];
-type Box = Schemas["DrawnBox"];
-type Weak = Schemas["SignalView"]["states"][string];
-
-const NAMES = 104;
-/** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */
-const PAGE = 990;
-/** Bands run on to the edge of the frame, however wide it is. */
-const WIDEST = 20_000;
-const DASHES: Record<Hop["pattern"], string | undefined> = {
-  cable: undefined,
-  radio: "1 5",
-  stream: "9 4",
-  sound: "14 3 2 3",
-  network: "2 3",
-};
 const ARROWS: Record<string, [number, number]> = {
   ArrowRight: [1, 0],
   ArrowLeft: [-1, 0],
   ArrowDown: [0, 1],
   ArrowUp: [0, -1],
 };
+/** Marks put on the page in one go; the rest follow, a slice a frame, so that no hand waits for a large map. */
+const SLICE = 120;
+/** Width of a sheet of A4 on its side, less its margins, in CSS px: a printed map is as wide as that. */
+const PAGE = 990;
 
-/** Places as bands, signal from left to right. Where everything lies is reckoned by the core; this draws it. */
+/** Places as bands, signal from left to right. The core draws it; this puts it on the page and follows the hand. */
 export function SignalMap({
-  map,
+  svg,
+  width,
   selected,
-  lit,
-  states,
   onSelect,
   onFold,
+  onNearer,
 }: {
-  map: SignalMapData;
-  /** What does not hold of which box or link. */
-  states: Readonly<Record<string, Weak>>;
+  /** The drawing, as the core made it. */
+  svg: string;
+  width: number;
   selected: string | null;
-  /** What belongs to the way in view; everything else steps back. */
-  lit: ReadonlySet<string> | null;
   onSelect: (id: string | null) => void;
   onFold: (place: string) => void;
+  /** Closer, further, or as near as all of it is seen. */
+  onNearer: (way: "closer" | "further" | "fit") => void;
 }) {
   const frame = useRef<HTMLDivElement>(null);
+  const places = useRef<HTMLDivElement>(null);
+  const map = useRef<HTMLDivElement>(null);
+  const key = useRef<HTMLElement>(null);
+  const parts = useMemo(() => read(svg), [svg]);
+  const now = useRef(selected);
+  now.current = selected;
+
+  useLayoutEffect(() => {
+    const focused = document.activeElement?.closest?.("[data-of], [data-place]");
+    const was = focused && frame.current?.contains(focused) ? mark(focused) : null;
+    place(places.current, parts.places);
+    place(key.current, parts.key);
+    for (const band of places.current?.querySelectorAll("[data-place]") ?? [])
+      asButton(band, true, "aria-expanded", !band.hasAttribute("data-folded"));
+    return inSlices(map.current, parts.map, (fresh) => {
+      for (const box of fresh) dress(box, now.current);
+      const back = was && frame.current?.querySelector<SVGElement>(was);
+      if (back && fresh.includes(back)) back.focus({ preventScroll: true });
+      if (frame.current) bringChosen(frame.current, now.current);
+    });
+  }, [parts]);
+
   useEffect(() => {
-    if (!selected) return;
-    const found = frame.current?.querySelector(`[data-of="${CSS.escape(selected)}"]`);
-    if (frame.current && found) bring(found, frame.current);
+    for (const thing of map.current?.querySelectorAll("[data-of]") ?? []) choose(thing, selected);
+    // One stop of the Tab key for all boxes: the chosen one, or the first.
+    const boxes = [...(map.current?.querySelectorAll("g.box") ?? [])];
+    const stop = boxes.find((box) => box.getAttribute("data-of") === selected) ?? boxes[0];
+    for (const box of boxes) box.setAttribute("tabindex", box === stop ? "0" : "-1");
+    if (frame.current) bringChosen(frame.current, selected);
   }, [selected]);
 
-  const drawn = useSlices(map.boxes.length + map.hops.length);
-  const latest = useRef((_event: KeyboardEvent, _box: Box) => {});
-  latest.current = (event, box) => {
+  const press = (event: MouseEvent) => {
+    const thing = (event.target as Element).closest("[data-of], [data-place]");
+    if (thing) open(thing);
+  };
+  const open = (thing: Element) => {
+    const id = thing.getAttribute("data-of");
+    if (id === null) onFold(thing.getAttribute("data-place") ?? "");
+    else if (id.startsWith("place:")) onFold(id.slice("place:".length));
+    else onSelect(id === selected && thing.classList.contains("box") ? null : id);
+  };
+  const move = (event: KeyboardEvent) => {
+    const thing = (event.target as Element).closest("[data-of], [data-place]");
     const way = ARROWS[event.key];
-    if (way) {
-      const next = nearest(map.boxes, box, way);
-      if (next) frame.current?.querySelector<SVGGElement>(`[data-of="${CSS.escape(next.device)}"]`)?.focus();
-    } else if (event.key === "Enter" || event.key === " ")
-      onSelect(selected === box.device ? null : box.device);
+    if (way && thing?.classList.contains("box")) nearest(map.current, thing, way)?.focus();
+    else if (thing && (event.key === "Enter" || event.key === " ")) open(thing);
     else if (event.key === "Escape") onSelect(null);
+    else if (event.key === "+" || event.key === "=") onNearer("closer");
+    else if (event.key === "-") onNearer("further");
+    else if (event.key === "0") onNearer("fit");
     else return;
     event.preventDefault();
+    event.stopPropagation();
   };
-  const move = useCallback((event: KeyboardEvent, box: Box) => latest.current(event, box), []);
-  const first = map.boxes.some((b) => b.device === selected) ? selected : map.boxes[0]?.device;
   return (
-    <figure>
+    <figure className="signal-map">
       <div
         ref={frame}
+        role="group"
+        aria-label="Signal map"
         className="border-rule relative flex items-start overflow-auto border-b print:max-h-none! print:overflow-visible print:[zoom:var(--fit)]"
-        style={
-          {
-            maxHeight: "min(88vh, 60rem)",
-            "--fit": Math.min(1.2, PAGE / (map.width + NAMES)),
-          } as CSSProperties
-        }
+        style={{ maxHeight: "min(88vh, 60rem)", ["--fit" as string]: Math.min(1.2, PAGE / width) }}
+        onClick={press}
+        onKeyDown={move}
       >
-        <div
-          className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r"
-          style={{ width: NAMES, height: map.height }}
-        >
-          {map.bands.map((band) => (
-            <div
-              key={band.place}
-              className="border-rule absolute inset-x-0 overflow-hidden border-t pt-1 pr-1"
-              style={{ top: band.y, height: band.height }}
-            >
-              <button
-                type="button"
-                className="hover:text-accent w-full cursor-pointer text-left text-[13px] leading-tight font-semibold"
-                aria-expanded={!band.collapsed}
-                onClick={() => onFold(band.place)}
-              >
-                <span aria-hidden className="text-faint font-mono">
-                  {band.collapsed ? "+ " : "− "}
-                </span>
-                {band.name}
-                <span className="text-faint block pl-4 text-[12px] font-normal">
-                  {band.devices} device{band.devices === 1 ? "" : "s"}
-                </span>
-              </button>
-            </div>
-          ))}
-        </div>
-        <div className="grow">
-          <svg
-            width={map.width}
-            height={map.height}
-            viewBox={`0 0 ${map.width} ${map.height}`}
-            className="block min-w-full"
-            preserveAspectRatio="xMinYMin"
-            textRendering="optimizeSpeed"
-            role="group"
-            aria-label="Signal map"
-          >
-            {map.bands.map((band, i) => (
-              <g key={band.place}>
-                <rect
-                  x={0}
-                  y={band.y}
-                  width={WIDEST}
-                  height={band.height}
-                  fill={i % 2 ? "var(--paper)" : "var(--sheet)"}
-                />
-                <line x1={0} x2={WIDEST} y1={band.y} y2={band.y} stroke="var(--rule)" />
-                {band.aside.length > 0 && (
-                  <text x={8} y={band.y + band.height - 6} className="fill-faint text-[12px]">
-                    No picture through: {band.aside.join(", ")}
-                  </text>
-                )}
-              </g>
-            ))}
-            {map.hops.slice(0, Math.max(0, drawn - map.boxes.length)).map((hop) => (
-              <HopLine
-                key={hop.link}
-                hop={hop}
-                chosen={selected === hop.link}
-                back={lit !== null && !lit.has(hop.link)}
-                state={states[hop.link]}
-                onSelect={onSelect}
-              />
-            ))}
-            {map.boxes.slice(0, drawn).map((box) => (
-              <BoxMark
-                key={box.device}
-                box={box}
-                chosen={selected === box.device}
-                back={lit !== null && !lit.has(box.device)}
-                reachable={box.device === first}
-                state={states[box.device]}
-                onSelect={onSelect}
-                onKey={move}
-              />
-            ))}
-          </svg>
-        </div>
+        <div ref={places} className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r" />
+        <div ref={map} className="grow overflow-clip" />
       </div>
-      <figcaption className="margin-note mt-1 flex flex-wrap gap-x-5">
-        {(Object.keys(DASHES) as Hop["pattern"][])
-          .filter((p) => map.hops.some((h) => h.pattern === p))
-          .map((pattern) => (
-            <span key={pattern} className="inline-flex items-center gap-1.5">
-              <svg width="34" height="6" aria-hidden>
-                <line
-                  x1="0"
-                  x2="34"
-                  y1="3"
-                  y2="3"
-                  stroke="var(--ink)"
-                  strokeWidth="1.8"
-                  strokeDasharray={DASHES[pattern]}
-                />
-              </svg>
-              {pattern === "network" ? "network cable" : pattern}
-            </span>
-          ))}
-        {WEAK.filter((state) => Object.values(states).includes(state)).map((state) => (
-          <span key={state} className="inline-flex items-center gap-1.5">
-            <StateMark state={state} /> {STATE_WORDS[state]}
-          </span>
-        ))}
-        <span className="no-print">Arrow keys move, Enter follows a box, Escape lets go.</span>
+      <figcaption className="margin-note flex flex-wrap items-baseline gap-x-5">
+        <span ref={key} />
+        <span className="no-print">
+          Arrow keys move, Enter follows a box, Escape lets go; <kbd className="key">+</kbd> closer,{" "}
+          <kbd className="key">-</kbd> further, <kbd className="key">0</kbd> all of it.
+        </span>
       </figcaption>
     </figure>
   );
 }
 
-/** How many of so many marks are drawn by now: a slice a frame, so that no hand waits for all of a large map. */
-function useSlices(all: number): number {
-  const [drawn, setDrawn] = useState(SLICE);
-  useEffect(() => {
-    if (drawn >= all) return;
-    const frame = requestAnimationFrame(() => setDrawn(drawn + SLICE));
-    return () => cancelAnimationFrame(frame);
-  }, [drawn, all]);
-  return drawn;
+type Part = "places" | "map" | "key";
+
+/** The three parts of a drawing, not yet on the page. */
+function read(svg: string): Record<Part, Element | null> {
+  const root = new DOMParser().parseFromString(svg, "image/svg+xml");
+  const part = (name: Part) => root.querySelector(`[data-part=${name}]`);
+  return { places: part("places"), map: part("map"), key: part("key") };
 }
 
-const SLICE = 120;
+function place(into: Element | null, drawing: Element | null) {
+  into?.replaceChildren(...(drawing ? [document.importNode(drawing, true)] : []));
+}
 
-/** Scrolls the map, and nothing but the map, until the mark is in view. */
-function bring(mark: Element, frame: HTMLElement) {
-  const at = mark.getBoundingClientRect();
+/** Puts a drawing on the page, at most so many marks a frame; what comes on is handed over, slice by slice. */
+function inSlices(into: Element | null, drawing: Element | null, done: (fresh: Element[]) => void) {
+  if (!into || !drawing) return;
+  const waiting = [...drawing.children];
+  const shell = document.importNode(drawing, false);
+  let frame = 0;
+  const next = () => {
+    const fresh = waiting.splice(0, SLICE).map((each) => document.importNode(each, true));
+    shell.append(...fresh);
+    done(fresh);
+    if (waiting.length) frame = requestAnimationFrame(next);
+  };
+  into.replaceChildren(shell);
+  next();
+  return () => cancelAnimationFrame(frame);
+}
+
+/** Makes a box a button, and a link wide enough for the hand. */
+function dress(thing: Element, selected: string | null) {
+  if (thing.classList.contains("box"))
+    asButton(thing, thing.getAttribute("data-of") === selected, "aria-pressed", false);
+  else if (thing.classList.contains("hop")) {
+    const reach = thing.querySelector("path.line")?.cloneNode() as SVGElement | undefined;
+    reach?.setAttribute("class", "reach");
+    if (reach) thing.prepend(reach);
+  } else return;
+  choose(thing, selected);
+}
+
+function asButton(thing: Element, stop: boolean, state: string, on: boolean) {
+  thing.setAttribute("role", "button");
+  thing.setAttribute("tabindex", stop ? "0" : "-1");
+  thing.setAttribute(state, String(on));
+}
+
+function choose(thing: Element, selected: string | null) {
+  const on = thing.getAttribute("data-of") === selected;
+  if (thing.classList.contains("chosen") === on && thing.hasAttribute("aria-pressed") === on) return;
+  thing.classList.toggle("chosen", on);
+  if (thing.classList.contains("box")) thing.setAttribute("aria-pressed", String(on));
+}
+
+/** How a box or a place is found again in another drawing. */
+function mark(thing: Element): string {
+  const of = thing.getAttribute("data-of");
+  return of === null
+    ? `[data-place="${CSS.escape(thing.getAttribute("data-place") ?? "")}"]`
+    : `[data-of="${CSS.escape(of)}"]`;
+}
+
+/** Scrolls the map, and nothing but the map, until what is chosen is in view. */
+function bringChosen(frame: HTMLElement, selected: string | null) {
+  const chosen = selected && frame.querySelector(`[data-of="${CSS.escape(selected)}"]`);
+  if (!chosen) return;
+  const at = chosen.getBoundingClientRect();
   const view = frame.getBoundingClientRect();
+  const names = frame.firstElementChild?.getBoundingClientRect().width ?? 0;
   const past = (low: number, high: number, from: number, to: number) =>
     low < from ? low - from - 12 : high > to ? Math.min(high - to + 12, low - from - 12) : 0;
-  frame.scrollLeft += past(at.left, at.right, view.left + NAMES, view.right);
+  frame.scrollLeft += past(at.left, at.right, view.left + names, view.right);
   frame.scrollTop += past(at.top, at.bottom, view.top, view.bottom);
 }
 
 /** The box nearest to this one in a direction. */
-function nearest(boxes: Box[], from: Box, [dx, dy]: [number, number]): Box | undefined {
-  const score = (b: Box) => {
-    const x = b.x - from.x;
-    const y = b.y + b.height / 2 - from.y - from.height / 2;
-    const along = x * dx + y * dy;
-    const across = Math.abs(x * dy) + Math.abs(y * dx);
-    return along > 1 ? along + across * 2 : Number.POSITIVE_INFINITY;
+function nearest(map: Element | null, from: Element, [dx, dy]: [number, number]): SVGElement | undefined {
+  const middle = (box: Element) => {
+    const at = box.getBoundingClientRect();
+    return { x: at.left, y: at.top + at.height / 2 };
   };
-  return boxes
-    .filter((b) => Number.isFinite(score(b)))
-    .reduce<Box | undefined>((best, b) => (!best || score(b) < score(best) ? b : best), undefined);
+  const here = middle(from);
+  let best: { box: SVGElement; score: number } | undefined;
+  for (const box of map?.querySelectorAll<SVGElement>("g.box") ?? []) {
+    const at = middle(box);
+    const [x, y] = [at.x - here.x, at.y - here.y];
+    const along = x * dx + y * dy;
+    const score = along + 2 * (Math.abs(x * dy) + Math.abs(y * dx));
+    if (along > 1 && (!best || score < best.score)) best = { box, score };
+  }
+  return best?.box;
 }
-
-const WEAK: Weak[] = ["fails", "not known", "doubtful"];
-
-/** A box, drawn again only when it looks different. */
-const BoxMark = memo(function BoxMark({
-  box,
-  chosen,
-  back,
-  reachable,
-  state,
-  onSelect,
-  onKey,
-}: {
-  box: Box;
-  chosen: boolean;
-  back: boolean;
-  reachable: boolean;
-  state: Weak | undefined;
-  onSelect: (id: string | null) => void;
-  onKey: (event: KeyboardEvent, box: Box) => void;
-}) {
-  const ink = back ? "fill-faint" : "fill-ink";
-  return (
-    <g
-      role="button"
-      tabIndex={reachable ? 0 : -1}
-      data-of={box.device}
-      aria-pressed={chosen}
-      className="cursor-pointer"
-      onClick={() => onSelect(chosen ? null : box.device)}
-      onKeyDown={(event) => onKey(event, box)}
-    >
-      <rect
-        x={box.x}
-        y={box.y}
-        width={box.width}
-        height={box.height}
-        fill={chosen ? "var(--wash)" : "var(--paper)"}
-      />
-      <path
-        d={`M${box.x} ${box.y}h${box.width}M${box.x} ${box.y + box.height}h${box.width}`}
-        stroke={chosen ? "var(--accent)" : back ? "var(--rule)" : "var(--ink)"}
-        strokeWidth={chosen ? 3 : 1.6}
-      />
-      {box.lines.map((words, i) => (
-        <text
-          key={words}
-          x={box.x + 6}
-          y={box.y + 13 + 14 * i}
-          className={`${ink} text-[13px] font-semibold`}
-        >
-          {words}
-        </text>
-      ))}
-      {box.notes.map((words, i) => (
-        <text
-          key={words}
-          x={box.x + 6}
-          y={box.y + 12 + 14 * (box.lines.length + i)}
-          className="fill-faint text-[11.5px]"
-        >
-          {words}
-        </text>
-      ))}
-      {state && (
-        <g transform={`translate(${box.x + box.width - 17} ${box.y + box.height - 17})`}>
-          <rect x="-1" y="-1" width="16" height="16" fill="var(--paper)" />
-          <StateMark state={state} />
-        </g>
-      )}
-    </g>
-  );
-});
-
-/** A link, drawn again only when it looks different. */
-const HopLine = memo(function HopLine({
-  hop,
-  chosen,
-  back,
-  state,
-  onSelect,
-}: {
-  hop: Hop;
-  chosen: boolean;
-  back: boolean;
-  state: Weak | undefined;
-  onSelect: (id: string) => void;
-}) {
-  const path = hop.points.map((p, i) => `${i ? "L" : "M"}${p.x} ${p.y}`).join("");
-  const end = hop.points[hop.points.length - 1] ?? { x: 0, y: 0 };
-  const stroke = chosen ? "var(--accent)" : back ? "var(--rule)" : "var(--ink)";
-  const middle = hop.points[Math.floor(hop.points.length / 2)] ?? end;
-  return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the same link is reached by keyboard in the table of links
-    <g className="cursor-pointer" data-of={hop.link} onClick={() => onSelect(hop.link)}>
-      <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
-      <path
-        d={path}
-        fill="none"
-        stroke={stroke}
-        strokeWidth={chosen ? 3.2 : hop.state === "dark" ? 1 : 1.8}
-        strokeDasharray={DASHES[hop.pattern]}
-      />
-      <path
-        d={`M${end.x - 7} ${end.y - 4}L${end.x} ${end.y}L${end.x - 7} ${end.y + 4}`}
-        fill="none"
-        stroke={stroke}
-        strokeWidth="1.8"
-      />
-      {hop.state === "broken" && (
-        <path
-          d={`M${middle.x - 6} ${middle.y - 6}l12 12m0-12l-12 12`}
-          stroke="var(--accent)"
-          strokeWidth="3"
-        />
-      )}
-      <text
-        x={hop.label_x}
-        y={hop.label_y - 5}
-        className={`text-[12px] ${chosen ? "fill-accent font-semibold" : back ? "fill-faint" : "fill-ink"}`}
-      >
-        {hop.label}
-        {hop.state !== "live" && ` (${hop.state})`}
-      </text>
-      {state && (
-        <g transform={`translate(${hop.label_x - 18} ${hop.label_y - 16})`}>
-          <rect x="-1" y="-1" width="16" height="16" fill="var(--paper)" />
-          <StateMark state={state} />
-        </g>
-      )}
-      <text x={hop.label_x} y={hop.label_y + 14} className="fill-faint text-[11.5px]">
-        {hop.detail}
-      </text>
-    </g>
-  );
-});

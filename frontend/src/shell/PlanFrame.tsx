@@ -17,7 +17,11 @@ export function PlanFrame() {
   const { undo, redo } = useEdits();
   const { stage } = useParams();
   const navigate = useNavigate();
-  const [folded, setFolded] = useState(() => localStorage.getItem("humble-relay:docket") === "folded");
+  const [folded, setFolded] = useState(
+    () =>
+      (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < 1024 ? "folded" : "")) ===
+      "folded",
+  );
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
   const [open, setOpen] = useState<DialogName | null>(null);
   const [line, setLine] = useState("");

@@ -44,7 +44,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                 >
                   {i + 1} {name}
                 </span>
-                <span className="text-faint block text-[12px] font-normal">{state && said(state)}</span>
+                <span className="text-faint block pr-2 text-[12px] font-normal">{state && said(state)}</span>
               </Link>
             </li>
           );

@@ -10,23 +10,22 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
 from humble_relay.core.plan import Carries
-from humble_relay.core.signal.diagram.content import signal_map
-from humble_relay.core.signal.diagram.model import SignalMap
+from humble_relay.core.signal.diagram.model import Detail
 from humble_relay.core.signal.finder.alternatives import Routes, find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import Joint, plain_cables
 from humble_relay.core.signal.finder.whole_show import Patch, patch_all
 from humble_relay.core.signal.flow.tracing import Trace, trace
 from humble_relay.core.views.report import try_edits
+from humble_relay.core.views.signal_map import MapAsked, map_view
 from humble_relay.core.views.ways import JudgedRoute, tried_routes
 from humble_relay.formats.graphml import write_graphml
-from humble_relay.formats.map_svg import write_map_svg
+from humble_relay.formats.map_svg import NAMES, write_map_svg
 from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import Store, case_of, download
+from humble_relay.web.plans import Attempt, Store, case_of, download, tried
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans/{id}", tags=["signal"])
 
-Collapsed = Annotated[list[Slug] | None, Query(description="Places to draw as one box.", max_length=200)]
 Metres = Annotated[float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")]
 
 
@@ -38,6 +37,14 @@ class FoundRoutes(BaseModel):
     routes: list[JudgedRoute]
     cables: list[Joint]
     why_not: str | None
+
+
+class DrawnMap(BaseModel):
+    """The signal map at one detail, as an SVG document so wide in px."""
+
+    detail: Detail
+    width: float
+    svg: str
 
 
 class FoundPatch(BaseModel):
@@ -91,21 +98,27 @@ def get_trace(id: Slug, device: Slug, store: Store, pulse: Search) -> Trace:
 
 
 @router.get("/map", responses=documented(404, 422))
-def get_map(
-    id: Slug, store: Store, pulse: Pulsed, network: bool = False, collapsed: Collapsed = None
-) -> SignalMap:
-    """The signal map, with network cables where asked, and some places as one box."""
-    return signal_map(case_of(store.get(id), pulse), network, collapsed or ())
+def get_map(id: Slug, asked: Annotated[MapAsked, Query()], store: Store, pulse: Pulsed) -> DrawnMap:
+    """The signal map, drawn as it is looked at."""
+    kept = store.get(id)
+    return _drawn(case_of(kept, pulse), asked, kept.plan.show.name)
+
+
+@router.post("/map", responses=documented(404, 422))
+def try_map(
+    id: Slug, asked: Annotated[MapAsked, Query()], attempt: Attempt, store: Store, pulse: Search
+) -> DrawnMap:
+    """The signal map as it would be after some edits; nothing is kept."""
+    kept = store.get(id)
+    return _drawn(tried(store, kept, attempt, pulse), asked, kept.plan.show.name)
 
 
 @router.get("/map.svg", responses=documented(404, 422))
-def get_map_svg(
-    id: Slug, store: Store, pulse: Pulsed, network: bool = False, collapsed: Collapsed = None
-) -> Response:
-    """The signal map as SVG."""
+def get_map_svg(id: Slug, asked: Annotated[MapAsked, Query()], store: Store, pulse: Pulsed) -> Response:
+    """The signal map as an SVG file."""
     kept = store.get(id)
-    text = write_map_svg(signal_map(case_of(kept, pulse), network, collapsed or ()), kept.plan.show.name)
-    return download(text, "image/svg+xml", f"{id}-signal.svg")
+    found = _drawn(case_of(kept, pulse), asked, kept.plan.show.name)
+    return download(found.svg, "image/svg+xml", f"{id}-signal.svg")
 
 
 @router.get("/signal.graphml", responses=documented(404, 422))
@@ -114,6 +127,11 @@ def get_graphml(id: Slug, store: Store, pulse: Pulsed) -> Response:
     return download(
         write_graphml(case_of(store.get(id), pulse)), "application/graphml+xml", f"{id}-signal.graphml"
     )
+
+
+def _drawn(case: Case, asked: MapAsked, title: str) -> DrawnMap:
+    found = map_view(case, asked)
+    return DrawnMap(detail=found.detail, width=found.width + NAMES, svg=write_map_svg(found, title))
 
 
 def _known(things: dict[str, object] | dict, id: str, noun: str) -> None:  # type: ignore[type-arg]

@@ -1,16 +1,14 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { api, taken } from "../../api/client";
-import { usePlan, useSelection, useTrial } from "../../api/plan";
+import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ArrivalMatrix } from "../../instruments/ArrivalMatrix";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
-import { SignalMap } from "../../instruments/SignalMap";
 import { Figure } from "../../parts/Figure";
 import { Proofs } from "../../parts/Proofs";
-import { FirstThing, Section } from "../../parts/Section";
+import { Section } from "../../parts/Section";
 import { Finder, PatchAll, type Wanted } from "./Finder";
 import { Links } from "./Links";
+import { MapSection } from "./MapSection";
 import { useTrace, Ways } from "./Ways";
 
 /** The signal path: the map of it, what joins what, and the ways to get a picture somewhere. */
@@ -31,7 +29,7 @@ export default function Signal() {
   return (
     <>
       <div className="print-wide">
-        <MapSection lit={device && trace ? new Set([...trace.links, ...trace.devices]) : null} />
+        <MapSection />
       </div>
       {device && trace && <Ways trace={trace} onWant={(here) => ask({ ...ends, ...here })} />}
       {mapped && devices.length > 1 && (
@@ -50,103 +48,6 @@ export default function Signal() {
         </div>
       )}
     </>
-  );
-}
-
-function MapSection({ lit }: { lit: ReadonlySet<string> | null }) {
-  const { standing } = usePlan();
-  const { trial } = useTrial();
-  const { selected, select } = useSelection();
-  const view = useView("signal");
-  const [network, setNetwork] = useState(false);
-  const [folded, setFolded] = useState<readonly string[]>([]);
-  const [find, setFind] = useState("");
-  const asked = (network || folded.length > 0) && !trial;
-  const query = { network, collapsed: [...folded] };
-  const { data } = useQuery({
-    queryKey: ["map", standing.id, standing.version, network, folded],
-    enabled: asked,
-    placeholderData: keepPreviousData,
-    queryFn: async () =>
-      taken(await api.GET("/api/plans/{id}/map", { params: { path: { id: standing.id }, query } })),
-  });
-  const map = asked && data ? data : view?.map;
-  const words = find.trim().toLowerCase();
-  const hits = words
-    ? standing.plan.devices.filter((d) =>
-        `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(words),
-      )
-    : [];
-  const fold = (place: string) =>
-    setFolded((now) => (now.includes(place) ? now.filter((p) => p !== place) : [...now, place]));
-  const search = `?network=${network}${folded.map((p) => `&collapsed=${p}`).join("")}`;
-  return (
-    <Section
-      title="Signal map"
-      aside={
-        <span className="no-print flex flex-wrap items-baseline gap-x-4">
-          <label className="inline-flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="accent-accent"
-              checked={network}
-              onChange={(e) => setNetwork(e.target.checked)}
-            />
-            network cables
-          </label>
-          <a className="link" href={`/api/plans/${standing.id}/map.svg${search}`} download>
-            SVG
-          </a>
-          <a className="link" href={`/api/plans/${standing.id}/signal.graphml`} download>
-            GraphML
-          </a>
-          <button type="button" className="link" onClick={() => window.print()}>
-            Print
-          </button>
-        </span>
-      }
-    >
-      {standing.plan.devices.length === 0 ? (
-        <FirstThing>Add gear first; it appears here by itself.</FirstThing>
-      ) : (
-        <>
-          <p className="hidden print:block">
-            {standing.plan.show.name}, version {standing.version}
-          </p>
-          <div className="no-print mb-1 flex items-baseline gap-3">
-            <input
-              className="field max-w-56"
-              aria-label="Find on the map"
-              placeholder="find a device"
-              value={find}
-              onChange={(e) => setFind(e.target.value)}
-              onKeyDown={(e) => {
-                if (e.key === "Enter" && hits.length) {
-                  const at = hits.findIndex((d) => d.id === selected);
-                  select(hits[(at + 1) % hits.length]?.id ?? null);
-                }
-                if (e.key === "Escape") setFind("");
-              }}
-            />
-            <span className="margin-note" aria-live="polite">
-              {words
-                ? `${hits.length} found; Enter goes from one to the next`
-                : "select a box to follow its picture"}
-            </span>
-          </div>
-          {map && (
-            <SignalMap
-              map={map}
-              states={view?.states ?? {}}
-              selected={selected}
-              lit={lit}
-              onSelect={select}
-              onFold={fold}
-            />
-          )}
-        </>
-      )}
-    </Section>
   );
 }
 

@@ -3,7 +3,7 @@
 Answers are light: a plan of 300 devices has about 20 000. What is said of one is made when it is opened.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Literal, NamedTuple
 
 from pydantic import JsonValue
@@ -16,6 +16,18 @@ from humble_relay.core.plan.video import VideoFormat
 State = Literal["holds", "doubtful", "not known", "fails"]
 WEAKEST: tuple[State, ...] = ("fails", "not known", "doubtful", "holds")
 """The states, the weakest first."""
+
+
+def weakest(states: Iterable[State | None]) -> State | None:
+    """The weakest of them; None where all hold or nothing is said.
+
+    >>> weakest(["holds", "doubtful", None])
+    'doubtful'
+    """
+    found: State = min((s for s in states if s), key=WEAKEST.index, default="holds")
+    return None if found == "holds" else found
+
+
 Evidence = Literal["seen working", "measured", "plan", "standard", "gear", "practice", "memory"]
 EVIDENCE: tuple[Evidence, ...] = (
     "seen working",

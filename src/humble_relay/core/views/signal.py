@@ -1,14 +1,10 @@
-"""What the Signal stage draws: the map, what each cable carries and how far, the sound at each end, the canvases."""
+"""What the Signal stage shows beside its map: what each cable carries and how far, the sound at each end, canvases."""
 
 from humble_relay.core.catalogue.cables import ONE_WAY
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judgement import answers, findings
-from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
 from humble_relay.core.signal.cabling.runs import Run, runs
-from humble_relay.core.signal.diagram.content import signal_map
-from humble_relay.core.signal.diagram.model import SignalMap
 from humble_relay.core.signal.flow.canvases import StreamCanvas, canvases
 from humble_relay.core.signal.flow.sound import SoundAtEnd, sounds
 
@@ -25,37 +21,20 @@ class CableView(Frozen):
 
 
 class SignalView(Frozen):
-    """The map and what stands beside it. `states` are those of the boxes and links that do not hold, by id."""
+    """What stands beside the map, which is asked for by itself."""
 
-    map: SignalMap
-    states: dict[str, State]
     cables: tuple[CableView, ...]
     sounds: tuple[SoundAtEnd, ...]
     canvases: tuple[StreamCanvas, ...]
 
 
 def signal_view(case: Case) -> SignalView:
-    """What the Signal stage draws."""
+    """What the Signal stage shows beside the map."""
     return SignalView(
-        map=signal_map(case),
-        states=_states(case),
         cables=tuple(_cable(case, run) for run in case.once(runs)),
         sounds=sounds(case),
         canvases=case.once(canvases),
     )
-
-
-def _states(case: Case) -> dict[str, State]:
-    """The weakest answer about each box and link, where it is not that it holds; a doubt that was accepted holds."""
-    accepted = {f.id for f in findings(case) if f.accepted}
-    found: dict[str, State] = {}
-    for (noun, id), about in answers(case).by_thing.items():
-        if noun in ("device", "link"):
-            states = [a.state for a in about if a.id not in accepted and not a.waits]
-            weakest: State = min(states, key=WEAKEST.index, default="holds")
-            if weakest != "holds":
-                found[id] = weakest
-    return found
 
 
 def _cable(case: Case, run: Run) -> CableView:

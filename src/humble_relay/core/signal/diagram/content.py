@@ -1,44 +1,99 @@
 """The signal map: places as bands, signal running left to right, and what every hop says of itself."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
-from typing import Literal
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Literal, NamedTuple
 
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
+from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
-from humble_relay.core.signal.diagram.model import Pattern, SignalMap, Wire
-from humble_relay.core.signal.diagram.pixels import drawn
+from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire
+from humble_relay.core.signal.diagram.pixels import Figure, drawn
 from humble_relay.core.signal.diagram.placement import band_of, placed
 from humble_relay.core.signal.flow.delays import protocol_delay_ms
 from humble_relay.core.signal.flow.propagation import VIDEO, ends_of, flow, is_dark
+from humble_relay.core.signal.flow.tracing import trace
 
 _NETWORK_GEAR = ("router", "network-switch", "injector")
 
 
-def signal_map(case: Case, network: bool = False, collapsed: Iterable[str] = ()) -> SignalMap:
-    """The map of the whole plan; with network cables where asked, and some places drawn as one box."""
-    closed = frozenset(collapsed)
-    node = {d.id: _node(d, closed) for d in case.devices.values()}
-    lines = _bundled(case, _lines(case, network), node)
+class _Sight(NamedTuple):
+    """What is looked at: which box each device is drawn in, and what stands out of the rest."""
+
+    node: Mapping[str, str]
+    labelled: frozenset[str] | None
+    """The links that say what they are; None for all."""
+    lit: frozenset[str] | None
+    """The devices and links on the way that was picked; None where none is."""
+    marks: Mapping[str, State]
+
+
+def signal_map(
+    case: Case,
+    detail: Detail = "full",
+    network: bool = False,
+    turned: Iterable[str] = (),
+    picked: str | None = None,
+    marks: Mapping[str, State] | None = None,
+) -> SignalMap:
+    """The map of the whole plan at one detail; with network cables where asked.
+
+    `turned` places are drawn the other way than the detail has it: as one box, or opened. `picked` is a device
+    whose ways stay in full while the rest steps back, or a link that stays in full. `marks` are the states, by id,
+    of what does not hold.
+    """
+    closed = frozenset(turned) ^ (
+        frozenset(case.places) | {"unplaced"} if detail == "places" else frozenset()
+    )
+    sight = _sight(case, detail, closed, picked, marks or {})
+    lines = _bundled(_lines(case, network), sight)
+    if detail == "places" and sight.lit is not None:
+        lines = [
+            line for line in lines if not line.back
+        ]  # from so far, the way that was picked is all that is seen
     joined = {end for line in lines for end in (line.a, line.b)}
     aside: dict[str, list[str]] = defaultdict(list)
-    names: dict[str, str] = {}
+    inside: dict[str, list[Device]] = defaultdict(list)
     bands: dict[str, list[str]] = defaultdict(list)
     for device in case.devices.values():
-        band, id = band_of(device), node[device.id]
+        band, id = band_of(device), sight.node[device.id]
         if id not in joined and device.kind in _NETWORK_GEAR and id == device.id:
             aside[band].append(device.name)
             bands.setdefault(band, [])
-        elif id not in names:
-            names[id] = device.name
+            continue
+        if id not in inside:
             bands[band].append(id)
-    return drawn(case, lines, placed(lines, bands, case.places), aside, closed)
+        inside[id].append(device)
+    where = placed(lines, bands, case.places, abreast=detail == "places" and not picked)
+    return drawn(Figure(case, lines, where, detail, inside, aside, closed, marks or {}, sight.lit))
 
 
-def _node(device: Device, closed: frozenset[str]) -> str:
-    return f"place:{band_of(device)}" if band_of(device) in closed else device.id
+def fitting(case: Case, width: float, height: float, network: bool = False) -> Detail:
+    """The nearest detail at which the whole map is seen at once in so many px; the furthest where none is."""
+    for detail in DETAILS:
+        found = signal_map(case, detail, network)
+        if found.width <= width and found.height <= height:
+            return detail
+    return DETAILS[-1]
+
+
+def _sight(
+    case: Case, detail: Detail, closed: frozenset[str], picked: str | None, marks: Mapping[str, State]
+) -> _Sight:
+    lit, full = None, frozenset[str]()
+    if picked in case.devices:
+        found = trace(case, picked)
+        full = frozenset({*found.devices, *found.links})
+        lit = full if found.links else None  # where there is no way, nothing steps back for it
+    elif picked in case.links:
+        full = frozenset({picked, *ends_of(case.links[picked])})
+    node = {
+        d.id: f"place:{band_of(d)}" if band_of(d) in closed and d.id not in full else d.id
+        for d in case.devices.values()
+    }
+    return _Sight(node, None if SCALES[detail].labels else full, lit, marks)
 
 
 def _lines(case: Case, network: bool) -> Iterator[Wire]:
@@ -69,7 +124,9 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
             detail = ", ".join(filter(None, (detail, case.ports[ref].name)))
         elif signal and signal.carries in ("multi-view", "clean"):
             detail = ", ".join(filter(None, (signal.carries, detail)))
-        yield Wire(link.id, a, b, order, _pattern(link), state, label, detail)
+        title = ", ".join(filter(None, (label, detail, "" if state == "live" else state)))
+        ends = f"{case.devices[a].name} to {case.devices[b].name}: {title}"
+        yield Wire(link.id, a, b, order, _pattern(link), state, label, detail, ends)
 
 
 def _words(case: Case, link: Link) -> tuple[str, str]:
@@ -91,21 +148,32 @@ def _pattern(link: Link) -> Pattern:
     return "network" if link.cable == "ethernet" else "sound" if link.cable == "audio" else "cable"
 
 
-def _bundled(case: Case, lines: Iterable[Wire], node: dict[str, str]) -> list[Wire]:
+def _bundled(lines: Iterable[Wire], sight: _Sight) -> list[Wire]:
     """The lines between boxes: those inside a closed place go, those between the same two boxes become one."""
-    found: dict[tuple[str, str, str], Wire] = {}
-    count: dict[tuple[str, str, str], int] = defaultdict(int)
+    found: dict[tuple[str, str, str], list[Wire]] = defaultdict(list)
     for line in lines:
-        a, b = node[line.a], node[line.b]
+        a, b = sight.node[line.a], sight.node[line.b]
         if a == b and a != line.a:
             continue
         whole = a != line.a or b != line.b
-        key = (a, b, "" if whole else line.id)
-        count[key] += 1
-        kept = found.get(key)
-        if kept:
-            pattern = line.pattern if line.pattern == kept.pattern else "cable"
-            found[key] = kept._replace(label=f"{count[key]} links", detail="", pattern=pattern)
-        else:
-            found[key] = line._replace(a=a, b=b)
-    return list(found.values())
+        found[(a, b, "" if whole else line.id)].append(line._replace(a=a, b=b))
+    return [_as_one(bundle, sight) for bundle in found.values()]
+
+
+def _as_one(bundle: list[Wire], sight: _Sight) -> Wire:
+    """The lines of a bundle as one: how many they are, and the weakest that is said of any."""
+    line = bundle[0]
+    if len(bundle) > 1:
+        same = len({x.pattern for x in bundle}) == 1
+        words = f"{len(bundle)} links"
+        state = "live" if any(x.state == "live" for x in bundle) else line.state
+        line = line._replace(
+            pattern=line.pattern if same else "cable", state=state, label=words, detail="",
+            title="\n".join([words, *(x.title for x in bundle[:12]), *(["and others"] if len(bundle) > 12 else [])]),
+        )  # fmt: skip
+    if sight.labelled is not None and not any(x.id in sight.labelled for x in bundle):
+        line = line._replace(label="", detail="")
+    return line._replace(
+        mark=weakest(sight.marks.get(x.id) for x in bundle),
+        back=sight.lit is not None and not any(x.id in sight.lit for x in bundle),
+    )

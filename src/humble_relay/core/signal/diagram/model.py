@@ -3,8 +3,36 @@
 from typing import Literal, NamedTuple
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.answer import State
 
 Pattern = Literal["cable", "radio", "stream", "sound", "network"]
+
+Detail = Literal["places", "names", "full"]
+"""How near one looks: every place as one box; every box by its name, links by their pattern; every label."""
+
+DETAILS: tuple[Detail, ...] = ("full", "names", "places")
+"""From the nearest to the furthest."""
+
+
+class Scale(NamedTuple):
+    """Sizes of the map at one detail, in px, and how many letters of a name fit on a line of a box."""
+
+    box: float
+    row: float
+    """Height of a row whose links say nothing; one with labels is as high as at full detail."""
+    track: float
+    gap: float
+    """Least width between two columns."""
+    letters: int
+    labels: bool
+
+
+SCALES: dict[Detail, Scale] = {
+    "full": Scale(box=132, row=36, track=9, gap=0, letters=19, labels=True),
+    "names": Scale(box=106, row=31, track=7, gap=22, letters=15, labels=False),
+    "places": Scale(box=150, row=31, track=7, gap=22, letters=22, labels=True),
+}
+LABELLED_ROW = SCALES["full"].row
 
 
 class Point(Frozen):
@@ -29,6 +57,10 @@ class DrawnBox(Frozen):
     y: float
     width: float
     height: float
+    mark: State | None
+    """The weakest answer about it, where it is not that it holds."""
+    back: bool
+    """Whether it steps back: a way is picked, and this is not on it."""
 
 
 class PlaceBand(Frozen):
@@ -53,14 +85,20 @@ class DrawnHop(Frozen):
     state: Literal["live", "dark", "broken"]
     label: str
     detail: str
+    """What stands at the link: nothing where one looks from too far."""
+    title: str
+    """Everything that is to be said of it, however far one looks from."""
     points: tuple[Point, ...]
     label_x: float
     label_y: float
+    mark: State | None
+    back: bool
 
 
 class SignalMap(Frozen):
     """Bands from the top, boxes in them, hops between boxes; px."""
 
+    detail: Detail
     width: float
     height: float
     bands: tuple[PlaceBand, ...]
@@ -79,3 +117,11 @@ class Wire(NamedTuple):
     state: Literal["live", "dark", "broken"]
     label: str
     detail: str
+    title: str
+    mark: State | None = None
+    back: bool = False
+
+    @property
+    def labelled(self) -> bool:
+        """Whether anything stands beside the line."""
+        return bool(self.label or self.detail)

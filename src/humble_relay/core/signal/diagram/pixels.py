@@ -3,21 +3,49 @@
 Between columns the lines turn in channels, each turn on a track of its own (`channels.py`).
 """
 
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
+from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Device
 from humble_relay.core.signal.diagram.channels import overlapped, tracks
-from humble_relay.core.signal.diagram.model import DrawnBox, DrawnHop, PlaceBand, Point, SignalMap, Wire
+from humble_relay.core.signal.diagram.model import (
+    LABELLED_ROW,
+    SCALES,
+    Detail,
+    DrawnBox,
+    DrawnHop,
+    PlaceBand,
+    Point,
+    SignalMap,
+    Wire,
+)
 from humble_relay.core.signal.diagram.placement import Placement, band_of
 
-BOX, ROW, PAD, TRACK, SHIFT, LETTER = 132.0, 36.0, 8.0, 9.0, 9.0, 6.6
-"""Width of a box, height of a row, space at a band's top and bottom, width of a track,
-how much lower a line leaves that would lie on another, and width of a letter, in px."""
-_LINE = 19
-"""Letters of a name on one line of a box."""
+PAD, SHIFT, LETTER, MARK = 8.0, 9.0, 6.6, 18.0
+"""Space at a band's top and bottom, how much lower a line leaves that would lie on another, width of a letter, and of
+the mark before a label, in px."""
 _ASIDE = 16.0
 """Height of the line that names what no picture goes through, in px."""
+
+
+class Figure(NamedTuple):
+    """What is to be drawn: lines and boxes where they were placed, how near, and what is said of them."""
+
+    case: Case
+    wires: list[Wire]
+    where: Placement
+    detail: Detail
+    inside: Mapping[str, list[Device]]
+    """The devices that each box stands for."""
+    aside: Mapping[str, list[str]]
+    """The names of a band's boxes that no picture goes through."""
+    closed: frozenset[str]
+    """The bands that are one box."""
+    marks: Mapping[str, State]
+    lit: frozenset[str] | None
 
 
 class _Columns(NamedTuple):
@@ -33,120 +61,140 @@ class _Columns(NamedTuple):
 
 
 class _Rows(NamedTuple):
-    """The middle of each row of the map, the top of each band, and the map's height, in px."""
+    """The middle, the top and the bottom of each row of the map, the top of each band, and the map's height, in px."""
 
     y: dict[int, float]
+    top: dict[int, float]
+    bottom: dict[int, float]
     tops: dict[str, float]
     height: float
 
 
-def drawn(
-    case: Case, wires: list[Wire], where: Placement, aside: Mapping[str, list[str]], closed: frozenset[str]
-) -> SignalMap:
-    """The finished map. `aside` are the boxes of a band that no picture goes through; `closed` bands are one box."""
-    columns, rows = _columns(wires, where), _rows(where, aside)
-    exits, entries = where.pins()
-    hops = tuple(_hop(x, where, columns, rows, exits[x.id], entries[x.id]) for x in wires)
-    boxes = tuple(_box(case, n, where, columns, rows) for n in where.band_of)
+def drawn(figure: Figure) -> SignalMap:
+    """The finished map."""
+    columns, rows = _columns(figure), _rows(figure)
+    exits, entries = figure.where.pins()
     return SignalMap(
+        detail=figure.detail,
         width=round(columns.width + PAD, 1),
         height=rows.height,
-        bands=tuple(_bands(case, where, rows, aside, closed)),
-        boxes=boxes,
-        hops=hops,
+        bands=tuple(_bands(figure, rows)),
+        boxes=tuple(_box(figure, n, columns, rows) for n in figure.where.band_of),
+        hops=tuple(_hop(figure, x, columns, rows, exits[x.id], entries[x.id]) for x in figure.wires),
     )
 
 
-def _rows(where: Placement, aside: Mapping[str, list[str]]) -> _Rows:
-    middle, tops, y, first = {}, {}, 0.0, where.first
+def _rows(figure: Figure) -> _Rows:
+    """Rows as high as what stands on them."""
+    where, scale = figure.where, SCALES[figure.detail]
+    _, entries = where.pins()
+    labelled = {entries[x.id] for x in figure.wires if x.labelled}
+    middle, top, bottom, tops, y = {}, {}, {}, {}, 0.0
     for band in where.bands:
         tops[band] = y
-        for r in range(where.rows[band]):
-            middle[first[band] + r] = y + PAD + ROW * (r + 0.5)
-        y += ROW * where.rows[band] + 2 * PAD + (_ASIDE if aside.get(band) else 0)
-    return _Rows(middle, tops, y)
+        y += PAD
+        for r in range(where.first[band], where.first[band] + where.rows[band]):
+            tall = LABELLED_ROW if r in labelled else scale.row
+            top[r], middle[r], bottom[r] = y, y + tall / 2, y + tall
+            y += tall
+        y += PAD + (_ASIDE if figure.aside.get(band) else 0)
+    return _Rows(middle, top, bottom, tops, y)
 
 
-def _columns(wires: list[Wire], where: Placement) -> _Columns:
+def _columns(figure: Figure) -> _Columns:
+    where, wires, scale = figure.where, figure.wires, SCALES[figure.detail]
     turns, columns = where.turns(wires), range(max(where.column.values(), default=0) + 1)
     texts = {c: max((_wide(x) for x in wires if where.column[x.b] == c), default=0.0) for c in columns}
+    marked = {where.column[x.b] for x in wires if x.mark}
     track = {c: tracks(turns.get(c, [])) for c in (-1, *columns)}
     left, channel, x = {}, {}, PAD
     for c in (-1, *columns):
         if c >= 0:
             left[c] = x
-            x += BOX
-        channel[c] = x + TRACK
+            x += scale.box
+        channel[c] = x + scale.track
         used = max(track[c].values(), default=-1) + 1
         text = texts.get(c + 1, 0.0)
         if used or text or c + 1 in columns:
-            x += TRACK * (used + 1) + (text + 10 if text else 0) if c >= 0 or used or text else 0.0
+            wide = scale.track * (used + 1) + (text + 10 if text else 0) + (MARK if c + 1 in marked else 0)
+            x += max(wide, scale.gap if c + 1 in columns else 0) if c >= 0 or used or text else 0.0
     leaves = {w.id: where.column[w.a] for w in wires}
     shifted = {n for c, found in turns.items() for n in overlapped(found, track[c]) if leaves[n] == c}
     return _Columns(left, channel, track, texts, shifted, x)
 
 
-def _hop(x: Wire, where: Placement, columns: _Columns, rows: _Rows, exit: int, entry: int) -> DrawnHop:
+def _hop(figure: Figure, x: Wire, columns: _Columns, rows: _Rows, exit: int, entry: int) -> DrawnHop:
+    where, scale = figure.where, SCALES[figure.detail]
     a, b = where.column[x.a], where.column[x.b]
     lower = SHIFT if x.id in columns.shifted else 0.0
-    start, stop = (columns.left[a] + BOX, rows.y[exit] + lower), (columns.left[b], rows.y[entry])
-    go = columns.channel[a] + TRACK * columns.track[a].get(x.id, 0)
+    start, stop = (columns.left[a] + scale.box, rows.y[exit] + lower), (columns.left[b], rows.y[entry])
+    go = columns.channel[a] + scale.track * columns.track[a].get(x.id, 0)
     if x.id in where.lanes:
         band, row = where.lanes[x.id]
         lane = rows.y[where.first[band] + row]
-        back = columns.channel[b - 1] + TRACK * columns.track[b - 1].get(x.id, 0)
+        back = columns.channel[b - 1] + scale.track * columns.track[b - 1].get(x.id, 0)
         bends = [(go, start[1]), (go, lane), (back, lane), (back, stop[1])]
     else:
         bends = [(go, start[1]), (go, stop[1])]
     return DrawnHop(
         link=x.id, from_device=x.a, to_device=x.b, pattern=x.pattern, state=x.state, label=x.label, detail=x.detail,
-        points=_straightened([start, *bends, stop]), label_x=round(columns.left[b] - columns.texts[b] - 9, 1),
-        label_y=stop[1],
+        title=x.title, points=_straightened([start, *bends, stop]),
+        label_x=round(columns.left[b] - columns.texts[b] - 9, 1), label_y=stop[1], mark=x.mark, back=x.back,
     )  # fmt: skip
 
 
-def _box(case: Case, n: str, where: Placement, columns: _Columns, rows: _Rows) -> DrawnBox:
+def _box(figure: Figure, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
+    where, scale, devices = figure.where, SCALES[figure.detail], figure.inside[n]
     band, column, tall = where.band_of[n], where.column[n], where.height[n]
-    name = _name(case, n)
+    first = where.first[band] + where.row[n]
+    name = figure.case.devices[n].name if n in figure.case.devices else counted(len(devices), "device")
+    lines = wrapped(name, scale.letters, 2)
+    high = rows.bottom[first + tall - 1] - rows.top[first] - 6
+    notes = _notes(figure, n, devices)
     return DrawnBox(
-        device=n, name=name, lines=wrapped(name, _LINE, 2), notes=_notes(case, n, name, tall), band=band, column=column,
-        row=where.row[n], x=columns.left[column], y=rows.y[where.first[band] + where.row[n]] - ROW / 2 + 3,
-        width=BOX, height=ROW * tall - 6,
+        device=n, name=name, lines=lines, notes=notes[: max(0, int(high / 12) - len(lines))], band=band,
+        column=column, row=where.row[n], x=columns.left[column], y=rows.top[first] + 3, width=scale.box, height=high,
+        mark=weakest(figure.marks.get(d.id) for d in devices), back=figure.lit is not None and n not in figure.lit,
     )  # fmt: skip
 
 
-def _bands(
-    case: Case, where: Placement, rows: _Rows, aside: Mapping[str, list[str]], closed: frozenset[str]
-) -> Iterator[PlaceBand]:
+def _bands(figure: Figure, rows: _Rows) -> Iterator[PlaceBand]:
     names = {"unplaced": "No place yet", "online": "Online"}
     bottoms = [*list(rows.tops.values())[1:], rows.height]
-    for band, bottom in zip(where.bands, bottoms, strict=False):
-        place = case.places.get(band)
+    for band, bottom in zip(figure.where.bands, bottoms, strict=False):
+        place = figure.case.places.get(band)
         yield PlaceBand(
             place=band, name=place.name if place else names[band], y=rows.tops[band],
-            height=bottom - rows.tops[band], aside=tuple(aside.get(band, ())), collapsed=band in closed,
-            devices=sum(band_of(d) == band for d in case.devices.values()),
+            height=bottom - rows.tops[band], aside=tuple(figure.aside.get(band, ())),
+            collapsed=band in figure.closed,
+            devices=sum(band_of(d) == band for d in figure.case.devices.values()),
         )  # fmt: skip
 
 
-def _name(case: Case, n: str) -> str:
-    if n in case.devices:
-        return case.devices[n].name
-    count = sum(f"place:{band_of(d)}" == n for d in case.devices.values())
-    return f"{count} device{'s' if count != 1 else ''}"
-
-
-def _notes(case: Case, n: str, name: str, tall: int) -> tuple[str, ...]:
-    """What the box is and what it adds: one under the other where it is tall, nothing beside a name of two lines."""
-    if tall == 1 and len(name) > _LINE:
-        return ()
-    device = case.devices.get(n)
-    if device is None:
-        return ("drawn as one",)
+def _notes(figure: Figure, n: str, devices: list[Device]) -> tuple[str, ...]:
+    """What the box is and what it adds, or what is in it."""
+    if n not in figure.case.devices:
+        kinds = Counter(d.kind.replace("-", " ") for d in devices).most_common()
+        return wrapped(
+            ", ".join(counted(count, kind) for kind, count in kinds), SCALES[figure.detail].letters + 2, 1
+        )
+    (device,) = devices
     made = device.produces.label if device.produces and device.kind == "switcher" else ""
     ms = f"{device.delay_ms:g} ms" if device.delay_ms else ""
-    kind = ", ".join(filter(None, (device.kind.replace("-", " "), ms)))
-    return (kind, f"system format {made}") if made and tall > 1 else (kind,)
+    kind = device.kind.replace("-", " ")
+    if figure.detail == "names":
+        return (kind, ms) if ms else (kind,)
+    kind = f"{kind}, {ms}" if ms else kind
+    return (kind, f"system format {made}") if made else (kind,)
+
+
+def counted(count: int, what: str) -> str:
+    """A number of things, in words that agree with it.
+
+    >>> counted(1, "network switch"), counted(3, "camera")
+    ('1 network switch', '3 cameras')
+    """
+    return f"{count} {what if count == 1 else what + ('es' if what.endswith(('s', 'ch')) else 's')}"
 
 
 def wrapped(text: str, width: int, most: int) -> tuple[str, ...]:

@@ -71,11 +71,17 @@ def band_of(device: Device) -> str:
     return "online" if device.kind == "platform" else device.place or "unplaced"
 
 
-def placed(wires: list[Wire], members: Mapping[str, list[str]], places: Iterable[str]) -> Placement:
-    """The boxes of each band, and the lines between them, in rows and columns."""
+def placed(
+    wires: list[Wire], members: Mapping[str, list[str]], places: Iterable[str], abreast: bool = False
+) -> Placement:
+    """The boxes of each band, and the lines between them, in rows and columns.
+
+    `abreast` puts what only sends in a first column, what only takes in a last one, and all the rest between: places
+    feed each other in rings, and a row of columns as long as the ring would say nothing.
+    """
     bands = tuple(b for b in ("unplaced", *places, "online") if b in members)
     home = {n: b for b, nodes in members.items() for n in nodes}
-    column = columns_of(home, ((x.a, x.b) for x in wires))
+    column = (_abreast if abreast else columns_of)(home, [(x.a, x.b) for x in wires])
     last = max(column.values(), default=0)
     column.update(dict.fromkeys(members.get("online", []), last))
     into, out = defaultdict[str, list[Wire]](list), defaultdict[str, list[Wire]](list)
@@ -148,6 +154,14 @@ def _in_lanes(
                 lanes[x.id] = (band, r)
                 break
     return lanes
+
+
+def _abreast(nodes: Iterable[str], edges: list[tuple[str, str]]) -> dict[str, int]:
+    """The column of every node by whether it sends, passes on or only takes."""
+    sends, takes = {a for a, _ in edges}, {b for _, b in edges}
+    found = {n: 0 if n not in takes else 1 if n in sends else 2 for n in nodes}
+    used = sorted(set(found.values()))
+    return {n: used.index(column) for n, column in found.items()}
 
 
 def columns_of(nodes: Iterable[str], edges: Iterable[tuple[str, str]]) -> dict[str, int]:
