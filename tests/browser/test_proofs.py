@@ -100,7 +100,7 @@ def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
         client.post(f"{path}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
     page.goto(f"{here}/signal")
     expect(docket.get_by_text("One question wants a fact")).to_be_visible()
-    expect(page.get_by_role("figure").get_by_text("not known")).to_be_visible()
+    expect(page.get_by_role("figure").get_by_text("not known", exact=True)).to_be_visible()
     docket.get_by_role("link", name="Facts wanted").click()
     wanted = page.get_by_role("region", name="Facts wanted")
     wanted.get_by_label("Tried under these conditions").fill("Saturday, the quay full")
