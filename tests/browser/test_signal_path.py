@@ -150,7 +150,9 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
     page.get_by_label("Find on the map").press("Escape")
     page.get_by_role("button", name="Let go").click()
     # The whole of it at first; nearer by key, and back.
-    inside = "() => { const f = document.querySelector('figure > div'); return f.scrollWidth <= f.clientWidth }"
+    inside = (
+        "() => { const f = document.querySelector('figure > div'); return f.scrollWidth <= f.clientWidth }"
+    )
     assert page.evaluate(inside)
     box(page, "Slipway camera").focus()
     label = chart.locator("text").filter(has_text="1080p50, Input 1")

@@ -11,6 +11,7 @@ from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
+from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.views.report import try_edits
 from tests.build import case_of, cures, hd, put, put_port, report_of, rules_of, small_show
@@ -88,7 +89,7 @@ def test_the_picture_is_followed_through_boxes_that_pass_it_on() -> None:
         AddLink(item=Cable(id="b", from_port="box/out", to_port="encoder/hdmi", cable="hdmi", length_m=1)),
         put("device", "camera", "produces", hd("59.94").model_dump(mode="json")),
     )
-    formats = {c.cable: c.format for c in report_of(plan).cables}
+    formats = {x.link: x.format for x in report_of(plan).links if x.format}
     assert formats == {"a": "1080p59.94", "b": "1080p59.94"}
 
 
@@ -108,7 +109,7 @@ def test_a_loop_of_cables_does_not_hang_the_report() -> None:
         AddLink(item=Cable(id="x", from_port="one/out", to_port="two/in", cable="hdmi", length_m=1)),
         AddLink(item=Cable(id="y", from_port="two/out", to_port="one/in", cable="coax", length_m=1)),
     )
-    assert len(report_of(plan).map.boxes) == 5
+    assert len(signal_map(case_of(plan)).boxes) == 5
     on_loop = {link: case_of(plan).once(flow).on_link.get(link) for link in ("run", "x", "y")}
     assert (
         on_loop["run"] and not on_loop["x"] and not on_loop["y"]

@@ -187,5 +187,5 @@ def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str)
     )
     assert client.get(f"{plan}/cures/cable-too-long:ghost").status_code == 404
     tried = client.post(f"{plan}/views/signal", json={"edits": first["cure"]["edits"]}).json()["signal"]
-    assert "run" not in {c["cable"] for c in tried["cables"]}
-    assert "run" in {c["cable"] for c in client.get(f"{plan}/views/signal").json()["signal"]["cables"]}
+    assert "run" not in {x["link"] for x in tried["links"]}
+    assert "run" in {x["link"] for x in client.get(f"{plan}/views/signal").json()["signal"]["links"]}

@@ -1,6 +1,7 @@
 """The signal path and the shelf over the API."""
 
 import xml.etree.ElementTree as ElementTree
+from typing import Any
 from urllib.parse import quote
 
 import httpx
@@ -102,6 +103,53 @@ def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str
     assert client.get(f"{demo}/map.svg").headers["content-type"].startswith("image/svg+xml")
     graphml = client.get(f"{demo}/signal.graphml")
     assert "attachment" in graphml.headers["content-disposition"] and "salt-7Q2d" not in graphml.text
+
+
+def test_what_a_port_can_be_told_comes_with_the_edits_that_tell_it(client: TestClient, demo: str) -> None:
+    def told(device: str) -> dict[str, Any]:
+        ports = client.get(f"{demo}/devices/{device}/ports").json()
+        return {p["port"]: {o["what"].split(" of ")[0]: o for o in p["settings"]} for p in ports}
+
+    laptop = told("commentary-laptop")["hdmi"]
+    assert set(laptop) == {"Colour range", "Content protection"}
+    protect = {o["words"]: o["edits"] for o in laptop["Content protection"]["choices"]}
+    assert apply_edits(client, demo, protect["protection on"]).status_code == 200
+    assert told("commentary-laptop")["hdmi"]["Content protection"]["now"] == "True"
+    # An input shows a stream once it is told to be a network source, and which: one choice.
+    links = {x["link"]: x for x in client.get(f"{demo}/views/signal").json()["signal"]["links"]}
+    (shown,) = links["phone-link"]["choices"]
+    assert shown["now"] == "net-1" and [o["words"] for o in shown["choices"]][:2] == [
+        "no input",
+        "Network source 1",
+    ]
+    assert [e["kind"] for e in shown["choices"][1]["edits"]] == ["set-port", "set"]
+    assert links["slipway-run"]["has_picture"] and not links["desk-line"]["has_picture"]
+    assert client.get(f"{demo}/devices/ghost/ports").status_code == 404
+
+
+def test_gear_is_added_under_names_of_its_own_and_found_by_the_words_of_the_trade(
+    client: TestClient, demo: str
+) -> None:
+    wanted = {"counts": {"monitor": 2, "platform-wide": 1}, "place": "net-loft"}
+    edits = client.post(f"{demo}/gear", json=wanted).json()
+    made = [(e["item"]["id"], e["item"]["name"], e["item"]["place"]) for e in edits]
+    assert made == [
+        ("monitor", "Monitor", "net-loft"), ("monitor-2", "Monitor 2", "net-loft"), ("video-platform", "Video platform", None),
+    ]  # fmt: skip
+    assert apply_edits(client, demo, edits).status_code == 200
+    (third,) = client.post(f"{demo}/gear", json={"counts": {"monitor": 1}}).json()
+    assert third["item"]["name"] == "Monitor 3"
+    assert client.post(f"{demo}/gear", json={"counts": {"ghost": 1}}).status_code == 404
+    assert client.post(f"{demo}/gear", json={"counts": {"monitor": 0}}).status_code == 422
+    said = {e["model"]["id"]: e["found_by"] for e in client.get("/api/gear").json()}
+    for word, model in {
+        "restream": "relay-cloud", "server": "server-lan", "gateway": "gateway-bonding", "modem": "encoder-field",
+        "dongle": "capture-hdmi", "vision mixer": "switcher-eight", "cellular": "phone-tether", "webcam": "camera-usb",
+    }.items():  # fmt: skip
+        assert word in said[model], word
+    kept = client.post(f"{demo}/devices/boathouse-encoder/model").json()
+    assert kept["own"] and kept["model"]["device"]["place"] is None
+    assert not any(p["interface"] for p in kept["model"]["device"]["ports"])
 
 
 def test_a_model_of_ones_own_stands_over_a_shipped_one_and_goes_again(client: TestClient) -> None:

@@ -316,6 +316,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/devices/{device}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep As Model
+         * @description Keeps a device of a plan, as it now is, as a model of one's own.
+         */
+        post: operations["keep_as_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/devices/{device}/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ports
+         * @description Every port of a device: what is in it, and what it can be told.
+         */
+        get: operations["get_ports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/edits": {
         parameters: {
             query?: never;
@@ -370,6 +410,26 @@ export interface paths {
          * @description Adds facts to the plan's survey: what is measured stands over what was planned.
          */
         post: operations["find_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/gear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wanted Gear
+         * @description The edits that add so many of these models to a plan, each with a name and an id of its own; none is made.
+         */
+        post: operations["wanted_gear"];
         delete?: never;
         options?: never;
         head?: never;
@@ -992,9 +1052,11 @@ export interface components {
         };
         /**
          * AddressesView
-         * @description Strips and streams, in the plan's order.
+         * @description Strips, sockets and streams, in the plan's order.
          */
         AddressesView: {
+            /** Sockets */
+            sockets: components["schemas"]["SocketLine"][];
             /** Streams */
             streams: components["schemas"]["StreamAddress"][];
             /** Strips */
@@ -1168,20 +1230,6 @@ export interface components {
             to_port: string;
         };
         /**
-         * CableView
-         * @description A cable: what it carries and how far it would.
-         */
-        CableView: {
-            /** Cable */
-            cable: string;
-            /** Format */
-            format: string | null;
-            /** Name */
-            name: string;
-            rate: components["schemas"]["Working"] | null;
-            reach: components["schemas"]["Working"] | null;
-        };
-        /**
          * Canvas
          * @description One picture on one canvas, both ways: cropped, and shrunk whole. `crop` lies on the picture, the rest on the canvas.
          */
@@ -1301,6 +1349,24 @@ export interface components {
             software?: components["schemas"]["Software"] | null;
             /** Sound Through */
             sound_through?: boolean | null;
+        };
+        /**
+         * DeviceLine
+         * @description A box as the list of gear has it. `group` is the place it is listed under.
+         */
+        DeviceLine: {
+            /** Device */
+            device: string;
+            /** Group */
+            group: string;
+            /** Has Place */
+            has_place: boolean;
+            /** Makes Picture */
+            makes_picture: boolean;
+            /** Ports */
+            ports: number;
+            /** Used */
+            used: number;
         };
         /**
          * DrawnMap
@@ -1516,9 +1582,11 @@ export interface components {
         };
         /**
          * GearView
-         * @description Every model used or held, those missing first.
+         * @description The boxes by place; every model used or held, those missing first.
          */
         GearView: {
+            /** Devices */
+            devices: components["schemas"]["DeviceLine"][];
             /** Stock */
             stock: components["schemas"]["StockLine"][];
         };
@@ -1700,9 +1768,39 @@ export interface components {
          * @description One model of the library; `own` where it was added or changed here.
          */
         LibraryModel: {
+            /** Found By */
+            found_by: string;
             model: components["schemas"]["Model"];
             /** Own */
             own: boolean;
+        };
+        /**
+         * LinkView
+         * @description A link: its ends in words, what is on it and how far it would carry it, and what is chosen at it.
+         */
+        LinkView: {
+            /** By Promise */
+            by_promise: boolean;
+            /** Choices */
+            choices: components["schemas"]["Options"][];
+            /** Format */
+            format: string;
+            /** From Device */
+            from_device: string;
+            /** From Name */
+            from_name: string;
+            /** Has Picture */
+            has_picture: boolean;
+            /** Link */
+            link: string;
+            rate: components["schemas"]["Working"] | null;
+            reach: components["schemas"]["Working"] | null;
+            /** Sends */
+            sends: string;
+            /** To Device */
+            to_device: string;
+            /** To Name */
+            to_name: string;
         };
         /**
          * Listed
@@ -1773,6 +1871,8 @@ export interface components {
             name: string;
             /** Ref */
             ref: string;
+            /** Troubled */
+            troubled: boolean;
         };
         /**
          * MarkTask
@@ -1857,6 +1957,11 @@ export interface components {
             device: components["schemas"]["Device"];
             /** Id */
             id: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Network
@@ -1933,6 +2038,30 @@ export interface components {
             material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
             /** Thickness M */
             thickness_m?: number | null;
+        };
+        /**
+         * Option
+         * @description One value of a field, in words, with the edits that choose it.
+         */
+        Option: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Options
+         * @description A field that is chosen: what it is called, what it is now (empty: nobody said), and what it may be.
+         */
+        Options: {
+            /** Choices */
+            choices: components["schemas"]["Option"][];
+            /** Now */
+            now: string;
+            /** What */
+            what: string;
         };
         /**
          * Pairing
@@ -2184,6 +2313,22 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * PortView
+         * @description A port: what it is, what is in it, and what it can be told.
+         */
+        PortView: {
+            /** In It */
+            in_it: string;
+            /** Name */
+            name: string;
+            /** Port */
+            port: string;
+            /** Settings */
+            settings: components["schemas"]["Options"][];
+            /** What */
+            what: string;
         };
         /**
          * Power
@@ -2533,6 +2678,23 @@ export interface components {
             up_mbps: number;
         };
         /**
+         * SchoolMark
+         * @description How much one school lets the line carry, others' share included (Mb/s), and whether what is asked of it fits.
+         */
+        SchoolMark: {
+            /** Fits */
+            fits: boolean;
+            /** Mbps */
+            mbps: number;
+            /** Name */
+            name: string;
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "half" | "third-free" | "one-and-half" | "worst";
+        };
+        /**
          * Secret
          * @description A stream's key and the address typed for it, in clear, because they were asked for.
          */
@@ -2676,10 +2838,10 @@ export interface components {
          * @description What stands beside the map, which is asked for by itself.
          */
         SignalView: {
-            /** Cables */
-            cables: components["schemas"]["CableView"][];
             /** Canvases */
             canvases: components["schemas"]["StreamCanvas"][];
+            /** Links */
+            links: components["schemas"]["LinkView"][];
             /** Sounds */
             sounds: components["schemas"]["SoundAtEnd"][];
         };
@@ -2698,6 +2860,29 @@ export interface components {
              * @enum {string}
              */
             run_by: "us" | "venue";
+        };
+        /**
+         * SocketLine
+         * @description A network socket that has an address of its own, or should: the box's and its own name, and what stands where
+         *     the address is to be typed.
+         */
+        SocketLine: {
+            /** Address */
+            address: string;
+            /** Addressing */
+            addressing: string;
+            /** Device */
+            device: string;
+            /** Device Name */
+            device_name: string;
+            /** Hint */
+            hint: string;
+            /** Network */
+            network: string;
+            /** Port */
+            port: string;
+            /** Port Name */
+            port_name: string;
         };
         /**
          * Software
@@ -3219,6 +3404,12 @@ export interface components {
             left_mbps: number | null;
             /** Loads */
             loads: components["schemas"]["Load"][];
+            /** Needed Mbps */
+            needed_mbps: number;
+            /** Schools */
+            schools: components["schemas"]["SchoolMark"][];
+            /** Too Low */
+            too_low: boolean[];
             upload: components["schemas"]["Upload"];
         };
         /**
@@ -3319,6 +3510,21 @@ export interface components {
             typed: "number" | "text" | "choice" | "elsewhere";
             /** Unit */
             unit: string;
+        };
+        /**
+         * WantedGear
+         * @description So many of some models, to stand in a place.
+         */
+        WantedGear: {
+            /**
+             * Counts
+             * @description How many of each model, by its id.
+             */
+            counts: {
+                [key: string]: number;
+            };
+            /** Place */
+            place?: string | null;
         };
         /**
          * WantedThing
@@ -5446,6 +5652,250 @@ export interface operations {
             };
         };
     };
+    keep_as_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryModel"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortView"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     edit_plan: {
         parameters: {
             query?: never;
@@ -5845,6 +6295,131 @@ export interface operations {
             };
         };
     };
+    wanted_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedGear"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddDevice"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_hidden: {
         parameters: {
             query?: never;
@@ -6098,7 +6673,7 @@ export interface operations {
                 network?: boolean;
                 /** @description Places drawn the other way: as one box, or opened. */
                 turned?: string[];
-                /** @description The device or link that stays in full. */
+                /** @description The device or link that is looked at. */
                 picked?: string | null;
             };
             header?: never;
@@ -6229,7 +6804,7 @@ export interface operations {
                 network?: boolean;
                 /** @description Places drawn the other way: as one box, or opened. */
                 turned?: string[];
-                /** @description The device or link that stays in full. */
+                /** @description The device or link that is looked at. */
                 picked?: string | null;
             };
             header?: never;
@@ -6364,7 +6939,7 @@ export interface operations {
                 network?: boolean;
                 /** @description Places drawn the other way: as one box, or opened. */
                 turned?: string[];
-                /** @description The device or link that stays in full. */
+                /** @description The device or link that is looked at. */
                 picked?: string | null;
             };
             header?: never;

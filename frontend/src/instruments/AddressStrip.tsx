@@ -4,7 +4,7 @@ const WIDTH = 860;
 const PAD = 8;
 
 /** A subnet as a ruler: its pool, its gateway, and every address with its owner. */
-export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; troubled: Set<string> }) {
+export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
   if (!strip.size)
     return (
       <p className="margin-note">
@@ -89,7 +89,7 @@ export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; tro
           </>
         )}
         {rows.map(({ mark, row }) => {
-          const bad = troubled.has(mark.ref);
+          const bad = mark.troubled;
           const at = x(mark.at as number);
           return (
             <line
@@ -104,7 +104,7 @@ export function AddressStrip({ strip, troubled }: { strip: Schemas["Strip"]; tro
           );
         })}
         {rows.map(({ mark, row, left }) => {
-          const bad = troubled.has(mark.ref);
+          const bad = mark.troubled;
           return (
             <text
               key={mark.ref}

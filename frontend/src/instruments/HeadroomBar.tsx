@@ -7,20 +7,13 @@ const RIGHT = 30;
 
 /** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
 export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
-  const { upload, loads, asked } = uplink;
-  const top =
-    Math.max(
-      1,
-      asked.value + upload.others_mbps,
-      upload.highest_mbps ?? 0,
-      ...upload.allowances.map((a) => a.mbps.value),
-    ) * 1.06;
+  const { upload, loads, asked, schools, needed_mbps: edge } = uplink;
+  const top = Math.max(1, edge, upload.highest_mbps ?? 0, ...schools.map((school) => school.mbps)) * 1.06;
   const x = (mbps: number) => LEFT + (mbps / top) * (WIDTH - LEFT - RIGHT);
   const step = [0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => top / s <= 12) ?? 1000;
   const ticks = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
   const schoolsTop = 112;
-  const height = schoolsTop + upload.allowances.length * 24 + 26;
-  const edge = asked.value + upload.others_mbps;
+  const height = schoolsTop + schools.length * 24 + 26;
   let from = upload.others_mbps;
   const parts = loads.map((load, i) => {
     const part = { load, from, to: from + load.total.value, i };
@@ -58,7 +51,7 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
         </text>
         <line x1={x(0)} x2={WIDTH - RIGHT} y1={42} y2={42} stroke="var(--ink)" strokeWidth="0.8" />
         {upload.samples.map((sample, i) => {
-          const short = sample.up_mbps < edge;
+          const short = uplink.too_low[i];
           return (
             <g key={i} transform={`translate(${x(sample.up_mbps)} 42)`}>
               <line
@@ -116,16 +109,15 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
         <text x={x(edge) + 5} y={99} className="fill-accent font-mono text-[12px]">
           {shown(edge)}
         </text>
-        {upload.allowances.map((a, i) => {
+        {schools.map((school, i) => {
           const at = schoolsTop + i * 24;
-          const chosen = a.school === upload.chosen;
-          const value = a.mbps.value + upload.others_mbps;
-          const fits = value >= edge;
+          const chosen = school.school === upload.chosen;
+          const value = school.mbps;
           return (
-            <g key={a.school}>
+            <g key={school.school}>
               <text x={0} y={at + 4} className={`fill-ink text-[13px] ${chosen ? "font-semibold" : ""}`}>
                 {chosen ? "› " : ""}
-                {a.name}
+                {school.name}
               </text>
               <line
                 x1={x(0)}
@@ -151,7 +143,7 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
                 stroke="var(--paper)"
                 strokeWidth="4"
               >
-                {shown(value)} {fits ? "fits" : "too little"}
+                {shown(value)} {school.fits ? "fits" : "too little"}
               </text>
             </g>
           );

@@ -1,5 +1,5 @@
 import { useEffect, useId, useRef, useState } from "react";
-import type { Edit } from "../api/client";
+import type { Edit, Schemas } from "../api/client";
 import { useEdits } from "../api/plan";
 import { typedNumber } from "./numbers";
 
@@ -201,7 +201,9 @@ export function Choice<T extends string>({
         }}
         onBlur={() => draft !== null && void keep(draft)}
       >
-        {(none !== undefined || value === "") && <option value="">{none ?? "choose"}</option>}
+        {(none !== undefined || (value === "" && !options.some(([key]) => key === ""))) && (
+          <option value="">{none ?? "choose"}</option>
+        )}
         {options.map(([key, words]) => (
           <option key={key} value={key}>
             {words}
@@ -209,5 +211,19 @@ export function Choice<T extends string>({
         ))}
       </select>
     </div>
+  );
+}
+
+/** A choice whose values, words and edits all come from the core. */
+export function Chosen({ field, width }: { field: Schemas["Options"]; width?: string }) {
+  return (
+    <Choice
+      hideLabel
+      label={field.what}
+      width={width}
+      value={field.now}
+      options={field.choices.map((c) => [c.key, c.words] as const)}
+      edits={(key) => field.choices.find((c) => c.key === key)?.edits ?? []}
+    />
   );
 }

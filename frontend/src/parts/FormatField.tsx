@@ -49,7 +49,3 @@ export function FormatField(props: {
     </fieldset>
   );
 }
-
-/** The trade's short name for a format. */
-export const formatLabel = (f: VideoFormat) =>
-  `${f.width < f.height ? `${f.width}×${f.height}` : f.height}${f.scan}${f.scan === "i" ? Number(f.rate) * 2 : f.rate}`;

@@ -55,3 +55,60 @@ export function LongList<T>({
     </div>
   );
 }
+
+/** The rows of a table, of which only those in view are drawn, once there are many. */
+export function LongRows<T>({
+  items,
+  id,
+  about,
+  show,
+  onLook,
+  children,
+}: {
+  items: readonly T[];
+  id: (item: T) => string;
+  /** How high a row is, about, in px. */
+  about: number;
+  /** Whether it is the row that is looked at. */
+  show: (item: T) => boolean;
+  /** Called when the hand comes to a row. */
+  onLook?: (item: T) => void;
+  /** The cells of a row. */
+  children: (item: T) => ReactNode;
+}) {
+  const body = useRef<HTMLTableSectionElement>(null);
+  const [top, setTop] = useState(0);
+  useLayoutEffect(() => setTop(body.current?.offsetTop ?? 0), []);
+  const long = items.length > WHOLE;
+  const rows = useVirtualizer({
+    count: items.length,
+    enabled: long,
+    estimateSize: () => about,
+    getItemKey: (i) => id(items[i] as T),
+    getScrollElement: () => body.current?.closest("main") ?? null,
+    scrollMargin: top,
+    overscan: 4,
+  });
+  const at = long ? items.findIndex(show) : -1;
+  const jump = useRef(() => {});
+  jump.current = () => rows.scrollToIndex(at, { align: "center" });
+  useLayoutEffect(() => {
+    if (at >= 0) jump.current();
+  }, [at]);
+  const cells = (item: T, more: object = {}) => (
+    <tr key={id(item)} className={show(item) ? "bg-wash" : ""} onFocus={() => onLook?.(item)} {...more}>
+      {children(item)}
+    </tr>
+  );
+  if (!long) return <tbody ref={body}>{items.map((item) => cells(item))}</tbody>;
+  const seen = rows.getVirtualItems();
+  const above = (seen[0]?.start ?? top) - top;
+  const below = rows.getTotalSize() - ((seen.at(-1)?.end ?? top) - top);
+  return (
+    <tbody ref={body}>
+      {above > 0 && <tr aria-hidden style={{ height: above }} />}
+      {seen.map((row) => cells(items[row.index] as T, { ref: rows.measureElement, "data-index": row.index }))}
+      {below > 0 && <tr aria-hidden style={{ height: below }} />}
+    </tbody>
+  );
+}

@@ -4,6 +4,7 @@ A bound belongs to the type, so that it is the same at every door: interface, fi
 """
 
 import re
+import unicodedata
 from collections.abc import Container
 from datetime import UTC, date, datetime
 from typing import Annotated
@@ -69,7 +70,26 @@ When = Annotated[AwareDatetime, Field(ge=EARLIEST, lt=LATEST)]
 Day = Annotated[date, Field(ge=EARLIEST.date(), lt=LATEST.date())]
 
 
-def free_id(wanted: str, taken: Container[str]) -> str:
+def slug(name: str) -> str:
+    """A short readable id from a name.
+
+    >>> slug("Weir Tower: Kamera Süd")
+    'weir-tower-kamera-sud'
+    """
+    plain = unicodedata.normalize("NFKD", name.lower()).encode("ascii", "ignore").decode()
+    return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:50].rstrip("-") or "item"
+
+
+def free_name(wanted: str, taken: Container[str]) -> str:
+    """`wanted`, or with the first number that makes it free.
+
+    >>> free_name("Camera", {"Camera", "Camera 2"})
+    'Camera 3'
+    """
+    return free_id(wanted, taken, " ")
+
+
+def free_id(wanted: str, taken: Container[str], before_number: str = "-") -> str:
     """`wanted`, or with the first number that makes it free.
 
     >>> free_id("cam", {"cam", "cam-2"})
@@ -77,5 +97,5 @@ def free_id(wanted: str, taken: Container[str]) -> str:
     """
     number, id = 2, wanted
     while id in taken:
-        id, number = f"{wanted}-{number}", number + 1
+        id, number = f"{wanted}{before_number}{number}", number + 1
     return id

@@ -19,7 +19,7 @@ from humble_relay.formats.plan_file import read_document
 _FORMAT = "humble-relay-gear"
 MOST_MODELS = 2000
 _LATER = ("id", "place", "name", "kind")
-_COLUMNS = ("id", "name", "kind", "about", *(f for f in Device.model_fields if f not in _LATER))
+_COLUMNS = ("id", "name", "kind", "about", "words", *(f for f in Device.model_fields if f not in _LATER))
 
 
 class UnreadableGear(ValueError):
@@ -43,6 +43,7 @@ def write_gear_csv(models: Iterable[Model]) -> str:
         doc = _bare(model).device.model_dump(mode="json", exclude_defaults=True) | {
             "id": model.id,
             "about": model.about,
+            "words": model.words,
         }
         writer.writerow([guarded(_cell(doc.get(c))) for c in _COLUMNS])
     return out.getvalue()
@@ -97,8 +98,8 @@ def _from_rows(rows: "csv.DictReader[str]") -> list[tuple[str, dict[str, Any]]]:
                 )
             if cell:
                 doc[column] = _value(where, column, unguarded(cell))
-        about = doc.pop("about", "")
-        found.append((where, {"id": doc.get("id"), "about": about, "device": doc}))
+        said = {"about": doc.pop("about", ""), "words": doc.pop("words", "")}
+        found.append((where, {"id": doc.get("id"), **said, "device": doc}))
     return found
 
 

@@ -6,12 +6,13 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.catalogue.gear import Model, library
+from humble_relay.core.catalogue.gear import Model, added, library, model_of
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Slug
+from humble_relay.core.plan.edits import AddDevice
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
-from humble_relay.web.plans import download
+from humble_relay.web.plans import Store, download
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api", tags=["shelf"])
@@ -31,6 +32,19 @@ class LibraryModel(BaseModel):
 
     model: Model
     own: bool
+    found_by: str
+    """All the words it is found by, in small letters."""
+
+
+class WantedGear(BaseModel):
+    """So many of some models, to stand in a place."""
+
+    model_config = ConfigDict(extra="forbid")
+    counts: Annotated[
+        dict[Slug, Annotated[int, Field(ge=1, le=99)]],
+        Field(min_length=1, max_length=200, description="How many of each model, by its id."),
+    ]
+    place: Slug | None = None
 
 
 class GearText(BaseModel):
@@ -44,7 +58,7 @@ class GearText(BaseModel):
 def gear(shelf: OnShelf) -> list[LibraryModel]:
     """Every model: those that ship, and one's own."""
     own = {m.id: m for m in shelf.models()}
-    return [LibraryModel(model=m, own=m.id in own) for m in {**library(), **own}.values()]
+    return [_listed(m, m.id in own) for m in {**library(), **own}.values()]
 
 
 @router.put("/gear/{model}", responses=documented(422))
@@ -54,7 +68,7 @@ def put_gear(model: Slug, entry: Model, shelf: OnShelf) -> LibraryModel:
         raise HTTPException(
             422, f"The model says it is {entry.id} and the address says {model}: make them the same."
         )
-    return LibraryModel(model=shelf.put_models([entry])[0], own=True)
+    return _listed(shelf.put_models([entry])[0], True)
 
 
 @router.delete("/gear/{model}", status_code=204, responses=documented(404, 422))
@@ -66,7 +80,27 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
 @router.post("/gear/import", responses=documented(422))
 def import_gear(gear: GearText, shelf: OnShelf) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
-    return [LibraryModel(model=m, own=True) for m in shelf.put_models(read_gear(gear.text))]
+    return [_listed(m, True) for m in shelf.put_models(read_gear(gear.text))]
+
+
+@router.post("/plans/{id}/gear", responses=documented(404, 422))
+def wanted_gear(id: Slug, wanted: WantedGear, shelf: OnShelf, store: Store) -> list[AddDevice]:
+    """The edits that add so many of these models to a plan, each with a name and an id of its own; none is made."""
+    known = {m.id: m for m in _all(shelf, own=False)}
+    for model in wanted.counts:
+        if model not in known:
+            raise HTTPException(404, f"The library has no model called {model}.")
+    pairs = ((known[model], count) for model, count in wanted.counts.items())
+    return [AddDevice(item=d) for d in added(store.get(id).plan.devices, pairs, wanted.place)]
+
+
+@router.post("/plans/{id}/devices/{device}/model", responses=documented(404, 422))
+def keep_as_model(id: Slug, device: Slug, shelf: OnShelf, store: Store) -> LibraryModel:
+    """Keeps a device of a plan, as it now is, as a model of one's own."""
+    found = next((d for d in store.get(id).plan.devices if d.id == device), None)
+    if found is None:
+        raise HTTPException(404, f"The plan has no device called {device}.")
+    return _listed(shelf.put_models([model_of(found)])[0], True)
 
 
 @router.get("/gear.json", responses=documented(422))
@@ -99,6 +133,10 @@ def put_stock(holding: Slug, entry: Holding, shelf: OnShelf) -> Holding:
 def delete_stock(holding: Slug, shelf: OnShelf) -> None:
     """Takes a holding out."""
     shelf.remove_holding(holding)
+
+
+def _listed(model: Model, own: bool) -> LibraryModel:
+    return LibraryModel(model=model, own=own, found_by=model.found_by)
 
 
 def _all(shelf: Shelf, own: bool) -> list[Model]:

@@ -12,6 +12,7 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.proof import Proof
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.signal.ports.coverage import unasked_ways
+from humble_relay.core.views.gear import PortView, device_ports
 from humble_relay.core.views.matrix import ArrivalMatrix, arrival_matrix
 from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
@@ -56,6 +57,15 @@ def try_view(
 ) -> StageView:
     """What one stage would draw after some edits; nothing is kept."""
     return view_of(tried(store, store.get(id), attempt, pulse, as_of), stage)
+
+
+@router.get("/{id}/devices/{device}/ports", responses=documented(404, 422))
+def get_ports(id: Slug, device: Slug, store: Store, pulse: Pulsed) -> list[PortView]:
+    """Every port of a device: what is in it, and what it can be told."""
+    case = case_of(store.get(id), pulse)
+    if device not in case.devices:
+        raise HTTPException(404, f"The plan has no device called {device}.")
+    return list(device_ports(case, device))
 
 
 @router.get("/{id}/proofs", responses=documented(404, 422))

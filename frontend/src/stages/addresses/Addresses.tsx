@@ -1,10 +1,11 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
-import { useEdits, usePlan, useSelection, useTrial } from "../../api/plan";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ADDRESSING } from "../../api/vocabulary";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
+import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { StreamAddresses } from "./StreamAddresses";
 
@@ -21,15 +22,9 @@ export default function Addresses() {
 
 function Networks() {
   const { standing } = usePlan();
-  const { report } = useTrial();
   const { edit } = useEdits();
   const view = useView("addresses");
   const { networks, sites, uplinks } = standing.plan;
-  const troubled = new Set(
-    report.findings
-      .filter((f) => f.rule.startsWith("address-"))
-      .map((f) => f.id.split(":").slice(1).join("/")),
-  );
   const add = (name: string) => {
     const site = sites[0]?.id ?? "venue";
     const first = sites.length ? [] : [addSite(site, "Venue")];
@@ -91,7 +86,7 @@ function Networks() {
                 Take out<span className="sr-only"> {network.name}</span>
               </button>
             </div>
-            {strip && <AddressStrip strip={strip} troubled={troubled} />}
+            {strip && <AddressStrip strip={strip} />}
           </div>
         );
       })}
@@ -103,18 +98,12 @@ function Networks() {
 function DeviceAddresses() {
   const { standing } = usePlan();
   const { selected } = useSelection();
-  const { devices, networks } = standing.plan;
-  const ports = devices.flatMap((d) =>
-    (d.ports ?? [])
-      .filter((p) => p.types.includes("ethernet") || p.types.includes("wifi"))
-      .map((p) => ({ d, p, ref: `${d.id}/${p.id}` })),
-  );
-  const own = ports.filter(
-    ({ d, p }) => p.interface?.network || !["router", "network-switch"].includes(d.kind),
-  );
+  const { networks } = standing.plan;
+  const sockets = useView("addresses")?.sockets;
+  if (!sockets) return null;
   return (
     <Section title="Devices on a network" aside="a switch or router needs no line here">
-      {own.length ? (
+      {sockets.length ? (
         <table className="w-full">
           <thead>
             <tr>
@@ -124,44 +113,49 @@ function DeviceAddresses() {
               <th>Address</th>
             </tr>
           </thead>
-          <tbody>
-            {own.map(({ d, p, ref }) => (
-              <tr key={ref} className={selected === d.id ? "bg-wash" : ""}>
+          <LongRows
+            items={sockets}
+            id={(socket) => socket.port}
+            about={41}
+            show={(socket) => socket.device === selected}
+          >
+            {(socket) => (
+              <>
                 <td>
-                  {d.name}, {p.name}
+                  {socket.device_name}, {socket.port_name}
                 </td>
                 <td className="w-48">
                   <Choice
                     hideLabel
-                    label={`Network of ${d.name}`}
+                    label={`Network of ${socket.device_name}`}
                     none="none"
-                    value={p.interface?.network ?? ""}
+                    value={socket.network}
                     options={networks.map((n) => [n.id, n.name] as const)}
-                    edits={(v) => [setPort(ref, "interface.network", v || null)]}
+                    edits={(v) => [setPort(socket.port, "interface.network", v || null)]}
                   />
                 </td>
                 <td className="w-48">
                   <Choice
                     hideLabel
-                    label={`How ${d.name} gets its address`}
-                    value={p.interface?.addressing ?? "dhcp"}
+                    label={`How ${socket.device_name} gets its address`}
+                    value={socket.addressing}
                     options={ADDRESSING}
-                    edits={(v) => [setPort(ref, "interface.addressing", v)]}
+                    edits={(v) => [setPort(socket.port, "interface.addressing", v)]}
                   />
                 </td>
                 <td className="w-48">
                   <Field
                     hideLabel
                     mono
-                    label={`Address of ${d.name}`}
-                    value={p.interface?.address ?? ""}
-                    placeholder={(p.interface?.addressing ?? "dhcp") === "dhcp" ? "from DHCP" : "needed"}
-                    edits={(v) => [setPort(ref, "interface.address", v.trim())]}
+                    label={`Address of ${socket.device_name}`}
+                    value={socket.address}
+                    placeholder={socket.hint}
+                    edits={(v) => [setPort(socket.port, "interface.address", v.trim())]}
                   />
                 </td>
-              </tr>
-            ))}
-          </tbody>
+              </>
+            )}
+          </LongRows>
         </table>
       ) : (
         <FirstThing>No device with a network socket yet. Add an encoder in Gear.</FirstThing>

@@ -4,12 +4,15 @@ import { isStream, set } from "../../api/edits";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { Field } from "../../parts/Field";
+import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 
 /** Where each stream is sent: the address as it will be typed, and its key, masked until asked for. */
 export function StreamAddresses() {
   const { standing } = usePlan();
+  const { selected } = useSelection();
   const streams = standing.plan.links.filter(isStream);
+  const judged = new Map(useView("addresses")?.streams.map((s) => [s.stream, s]));
   return (
     <Section
       title="Stream addresses"
@@ -25,11 +28,14 @@ export function StreamAddresses() {
               <th>Key</th>
             </tr>
           </thead>
-          <tbody>
-            {streams.map((stream) => (
-              <Line key={stream.id} stream={stream} />
-            ))}
-          </tbody>
+          <LongRows
+            items={streams}
+            id={(stream) => stream.id}
+            about={58}
+            show={(stream) => stream.id === selected}
+          >
+            {(stream) => <Line stream={stream} judged={judged.get(stream.id)} />}
+          </LongRows>
         </table>
       ) : (
         <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
@@ -38,18 +44,16 @@ export function StreamAddresses() {
   );
 }
 
-function Line({ stream }: { stream: Stream }) {
+function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddress"] | undefined }) {
   const { standing } = usePlan();
-  const { selected } = useSelection();
   const [secret, setSecret] = useState<Schemas["Secret"] | null>(null);
-  const judged = useView("addresses")?.streams.find((s) => s.stream === stream.id);
   const reveal = async () => {
     if (secret) return setSecret(null);
     const path = { id: standing.id, stream: stream.id };
     setSecret(taken(await api.GET("/api/plans/{id}/streams/{stream}/key", { params: { path } })));
   };
   return (
-    <tr className={selected === stream.id ? "bg-wash" : ""}>
+    <>
       <td>{stream.name}</td>
       <td className="font-mono text-[13px] break-all">{judged?.address ?? "not known"}</td>
       <td className="w-56">
@@ -88,6 +92,6 @@ function Line({ stream }: { stream: Stream }) {
           }}
         />
       </td>
-    </tr>
+    </>
   );
 }

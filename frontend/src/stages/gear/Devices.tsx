@@ -1,26 +1,34 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Device, taken } from "../../api/client";
-import { freeId, remove, set } from "../../api/edits";
+import { api, type Device, type Schemas, taken } from "../../api/client";
+import { remove, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
+import { useView } from "../../api/views";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
+import { LongList } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
-import { Ports, usePortUse } from "./Ports";
+import { Ports } from "./Ports";
+
+type Line = Schemas["DeviceLine"];
 
 /** The devices of the plan, place by place, with what each has free. */
 export function Devices() {
   const { standing } = usePlan();
-  const { devices, places } = standing.plan;
+  const { selected } = useSelection();
+  const { devices } = standing.plan;
+  const lines = useView("gear")?.devices ?? [];
   const [find, setFind] = useState("");
   const wanted = find.trim().toLowerCase();
-  const shown = devices.filter((d) => `${d.name} ${d.kind} ${d.model ?? ""}`.toLowerCase().includes(wanted));
-  const groups = [
-    ...places.map((p) => [p.name, shown.filter((d) => d.place === p.id)] as const),
-    ["No place yet", shown.filter((d) => !d.place && d.kind !== "platform")] as const,
-    ["Online", shown.filter((d) => d.kind === "platform")] as const,
-  ];
+  const known = new Map(devices.map((d) => [d.id, d]));
+  const shown = lines.flatMap((line, i) => {
+    const device = known.get(line.device);
+    if (!device || !`${device.name} ${device.kind} ${device.model ?? ""}`.toLowerCase().includes(wanted))
+      return [];
+    return [{ line, device, first: lines[i - 1]?.group !== line.group }];
+  });
   return (
     <Section title="In this plan" aside={`${devices.length} device${devices.length === 1 ? "" : "s"}`}>
       {devices.length === 0 && (
@@ -35,31 +43,25 @@ export function Devices() {
           onChange={(e) => setFind(e.target.value)}
         />
       )}
-      {groups.map(
-        ([name, members]) =>
-          members.length > 0 && (
-            <div key={name}>
-              <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{name}</h3>
-              <ul>
-                {members.map((device) => (
-                  <DeviceLine key={device.id} device={device} />
-                ))}
-              </ul>
-            </div>
-          ),
-      )}
+      <LongList items={shown} id={({ device }) => device.id} about={42} show={selected}>
+        {({ line, device, first }) => (
+          <>
+            {(first || wanted !== "") && <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{line.group}</h3>}
+            <DeviceLine device={device} line={line} />
+          </>
+        )}
+      </LongList>
     </Section>
   );
 }
 
-function DeviceLine({ device }: { device: Device }) {
+function DeviceLine({ device, line }: { device: Device; line: Line }) {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const { selected } = useSelection();
   const [open, setOpen] = useState(false);
-  const { ports, used } = usePortUse(device);
   return (
-    <li className={`border-rule border-t py-1 ${selected === device.id ? "bg-wash" : ""}`}>
+    <div className={`border-rule border-t py-1 ${selected === device.id ? "bg-wash" : ""}`}>
       <div className="flex flex-wrap items-end gap-x-4">
         <Field
           hideLabel
@@ -70,7 +72,7 @@ function DeviceLine({ device }: { device: Device }) {
             text.trim() ? [set("device", device.id, "name", text)] : "A device needs a name."
           }
         />
-        {device.kind !== "platform" && (
+        {line.has_place && (
           <Choice
             hideLabel
             label={`Place of ${device.name}`}
@@ -83,7 +85,7 @@ function DeviceLine({ device }: { device: Device }) {
         )}
         <span className="text-faint min-w-40 flex-1 pb-1">
           {device.kind.replace("-", " ")}
-          {ports.length > 0 && `, ${used.size} of ${ports.length} ports used`}
+          {line.ports > 0 && `, ${line.used} of ${line.ports} ports used`}
         </span>
         <button type="button" className="link pb-1" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Less" : "More"}
@@ -93,24 +95,24 @@ function DeviceLine({ device }: { device: Device }) {
           Take out<span className="sr-only"> {device.name}</span>
         </button>
       </div>
-      {open && <DeviceDetail device={device} />}
-    </li>
+      {open && <DeviceDetail device={device} line={line} />}
+    </div>
   );
 }
 
-function DeviceDetail({ device }: { device: Device }) {
+function DeviceDetail({ device, line }: { device: Device; line: Line }) {
   const put = (field: string, value: unknown) => [set("device", device.id, field, value)];
   return (
     <div className="border-rule mt-2 mb-3 ml-2 space-y-3 border-l-2 pl-4">
       <div className="flex flex-wrap gap-4">
-        {(device.produces || device.kind === "camera") && (
+        {line.makes_picture && (
           <FormatField
             label="Makes"
             value={device.produces}
             part={(field, value) => set("device", device.id, `produces.${field}`, value)}
           />
         )}
-        {device.kind !== "platform" && (
+        {line.has_place && (
           <NumberField
             label="Delay"
             width="w-24"
@@ -120,7 +122,7 @@ function DeviceDetail({ device }: { device: Device }) {
             edits={(v) => put("delay_ms", v)}
           />
         )}
-        {device.kind !== "platform" && (
+        {line.has_place && (
           <NumberField
             label="Power"
             width="w-24"
@@ -259,20 +261,15 @@ function DeviceDetail({ device }: { device: Device }) {
 
 /** Puts the device, as it now is, into the library as a model of one's own. */
 function KeepAsModel({ device }: { device: Device }) {
+  const plan = usePlan().standing.id;
+  const client = useQueryClient();
   const [said, setSaid] = useState("");
   const keep = async () => {
-    const name = device.model || device.name;
-    const id = freeId(name, []);
-    const plain = { ...device, id, name, model: name, place: null };
-    const ports = (device.ports ?? []).map((p) => ({ ...p, interface: null }));
+    const path = { id: plan, device: device.id };
     try {
-      taken(
-        await api.PUT("/api/gear/{model}", {
-          params: { path: { model: id } },
-          body: { id, about: `Kept from ${device.name}.`, device: { ...plain, ports } },
-        }),
-      );
-      setSaid(`${name} is in the library now.`);
+      const kept = taken(await api.POST("/api/plans/{id}/devices/{device}/model", { params: { path } }));
+      setSaid(`${kept.model.device.name} is in the library now.`);
+      await client.invalidateQueries({ queryKey: ["gear"] });
     } catch (error) {
       setSaid(error instanceof Error ? error.message : "It could not be kept.");
     }

@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, type Device, type Edit, Refused, taken } from "../../api/client";
-import { addDevice, freeId } from "../../api/edits";
+import { api, Refused, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { Section } from "../../parts/Section";
 
@@ -10,7 +9,7 @@ export function Library() {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const client = useQueryClient();
-  const { devices, places } = standing.plan;
+  const { places } = standing.plan;
   const [search, setSearch] = useState("");
   const [kind, setKind] = useState("");
   const [place, setPlace] = useState("");
@@ -23,40 +22,26 @@ export function Library() {
   });
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   const found = entries.filter(
-    ({ model }) =>
-      (!kind || model.device.kind === kind) &&
-      words.every((w) =>
-        `${model.device.name} ${model.device.kind} ${model.about}`.toLowerCase().includes(w),
-      ),
+    ({ model, found_by }) =>
+      (!kind || model.device.kind === kind) && words.every((word) => found_by.includes(word)),
   );
   const kinds = [...new Set(entries.map((e) => e.model.device.kind))];
   const here = (places.find((p) => p.id === place) ?? places[0])?.id ?? null;
-  const add = (wanted: readonly (readonly [Device, number])[]) => {
-    const made: Device[] = [];
-    const edits: Edit[] = [];
-    for (const [device, count] of wanted)
-      for (let n = 0; n < count; n++) {
-        const all = [...devices, ...made];
-        const same = all.filter((d) => d.model === device.model).length;
-        const plain = device.name.replace(/^Teasel /, "");
-        const name = same ? `${plain} ${same + 1}` : plain;
-        const item = {
-          ...device,
-          id: freeId(name, all),
-          name,
-          place: device.kind === "platform" ? null : here,
-        };
-        made.push(item);
-        edits.push(addDevice(item));
-      }
-    if (edits.length) void edit(edits);
-    setCounts({});
+  const add = async (wanted: Readonly<Record<string, number>>) => {
+    try {
+      const path = { id: standing.id };
+      const body = { counts: wanted, place: here };
+      const edits = taken(await api.POST("/api/plans/{id}/gear", { params: { path }, body }));
+      setCounts({});
+      await edit(edits);
+    } catch (error) {
+      setSaid(
+        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
+      );
+    }
   };
-  const chosen = entries.flatMap(({ model }) => {
-    const count = counts[model.id] ?? 0;
-    return count > 0 ? [[model.device, count] as const] : [];
-  });
-  const total = chosen.reduce((sum, [, count]) => sum + count, 0);
+  const chosen = Object.fromEntries(Object.entries(counts).filter(([, count]) => count > 0));
+  const total = Object.values(chosen).reduce((sum, count) => sum + count, 0);
   const refresh = () => client.invalidateQueries({ queryKey: ["gear"] });
   const bring = async (picked: File) => {
     try {
@@ -149,7 +134,7 @@ export function Library() {
             places.map((p) => [p.id, p.name]),
           )}
         {total > 0 && (
-          <button type="button" className="button button-main self-end" onClick={() => add(chosen)}>
+          <button type="button" className="button button-main self-end" onClick={() => void add(chosen)}>
             Add {total} device{total === 1 ? "" : "s"}
           </button>
         )}
@@ -180,7 +165,7 @@ export function Library() {
                 setCounts((now) => ({ ...now, [id]: count }));
               }}
             />
-            <button type="button" className="button mr-2" onClick={() => add([[device, counts[id] || 1]])}>
+            <button type="button" className="button mr-2" onClick={() => void add({ [id]: counts[id] || 1 })}>
               Add<span className="sr-only"> {device.name}</span>
             </button>
           </li>

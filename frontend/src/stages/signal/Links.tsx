@@ -1,37 +1,34 @@
 import { useState } from "react";
-import type { Cable, Link, Radio, Stream } from "../../api/client";
-import { isCable, isStream, remove, set, setPort } from "../../api/edits";
+import type { Cable, Link, Radio, Schemas, Stream } from "../../api/client";
+import { isCable, isStream, remove, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { CABLES, LAYOUTS } from "../../api/vocabulary";
-import { Choice, NumberField } from "../../parts/Field";
+import { Choice, Chosen, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
-import { formatLabel } from "../../parts/FormatField";
+import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
-import { word } from "../../parts/words";
+
+type Judged = Schemas["LinkView"];
 
 /** Everything that joins two devices: cables, radio links and streams, with what each carries and how far. */
 export function Links({ onReroute }: { onReroute: (link: string) => void }) {
   const { standing } = usePlan();
-  const { selected } = useSelection();
+  const { selected, select } = useSelection();
   const { links, devices } = standing.plan;
+  const views = useView("signal")?.links;
   const [find, setFind] = useState("");
-  const [most, setMost] = useState(AT_ONCE);
   const words = find.trim().toLowerCase();
-  const names = new Map(devices.map((d) => [d.id, d.name.toLowerCase()]));
-  const ends = (link: Link) =>
-    isStream(link)
-      ? [link.from_device, link.to_device]
-      : [link.from_port, link.to_port].map((ref) => ref.split("/")[0] ?? "");
+  const known = new Map(links.map((link) => [link.id, link]));
   const chosen = devices.some((d) => d.id === selected) ? selected : null;
-  const matching = links.filter(
-    (link) =>
-      (!chosen || ends(link).includes(chosen)) &&
-      (!words || ends(link).some((d) => names.get(d)?.includes(words))),
-  );
-  const shown = matching.slice(0, most);
-  const streams = shown.filter(isStream);
-  const joins = shown.filter((l): l is Cable | Radio => !isStream(l));
+  const matching = (views ?? []).flatMap((judged) => {
+    const link = known.get(judged.link);
+    const here = !chosen || judged.from_device === chosen || judged.to_device === chosen;
+    const named = `${judged.from_name}\n${judged.to_name}`.toLowerCase().includes(words);
+    return link && here && named ? [{ link, judged }] : [];
+  });
+  const streams = matching.flatMap(({ link, judged }) => (isStream(link) ? [{ link, judged }] : []));
+  const joins = matching.flatMap(({ link, judged }) => (isStream(link) ? [] : [{ link, judged }]));
   return (
     <Section
       title="Cables and streams"
@@ -66,11 +63,15 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
               <th />
             </tr>
           </thead>
-          <tbody>
-            {joins.map((join) => (
-              <JoinRow key={join.id} join={join} onReroute={onReroute} />
-            ))}
-          </tbody>
+          <LongRows
+            items={joins}
+            id={({ link }) => link.id}
+            about={42}
+            show={({ link }) => link.id === selected}
+            onLook={({ link }) => select(link.id)}
+          >
+            {({ link, judged }) => <JoinCells join={link} judged={judged} onReroute={onReroute} />}
+          </LongRows>
         </table>
       )}
       {streams.length > 0 && (
@@ -84,53 +85,39 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
               <th />
             </tr>
           </thead>
-          <tbody>
-            {streams.map((stream) => (
-              <StreamRow key={stream.id} stream={stream} onReroute={onReroute} />
-            ))}
-          </tbody>
+          <LongRows
+            items={streams}
+            id={({ link }) => link.id}
+            about={42}
+            show={({ link }) => link.id === selected}
+            onLook={({ link }) => select(link.id)}
+          >
+            {({ link, judged }) => <StreamCells stream={link} judged={judged} onReroute={onReroute} />}
+          </LongRows>
         </table>
-      )}
-      {matching.length > shown.length && (
-        <button type="button" className="button mt-2" onClick={() => setMost(most + 5 * AT_ONCE)}>
-          Show more of the {matching.length - shown.length} others
-        </button>
       )}
     </Section>
   );
 }
 
-/** How many rows of fields stand on the page before more are asked for. */
-const AT_ONCE = 40;
-
-function usePorts() {
-  const { devices } = usePlan().standing.plan;
-  const device = (ref: string) => devices.find((d) => d.id === ref.split("/")[0]);
-  const port = (ref: string) => device(ref)?.ports?.find((p) => p.id === ref.split("/")[1]);
-  return { device, port, name: (ref: string) => `${device(ref)?.name}, ${port(ref)?.name}` };
-}
-
-function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: string) => void }) {
-  const { selected, select } = useSelection();
-  const { port, name } = usePorts();
-  const judged = useView("signal")?.cables.find((c) => c.cable === join.id);
-  const from = name(join.from_port);
-  const into = port(join.to_port);
+function JoinCells({
+  join,
+  judged,
+  onReroute,
+}: {
+  join: Cable | Radio;
+  judged: Judged;
+  onReroute: (link: string) => void;
+}) {
+  const from = judged.from_name;
   return (
-    <tr className={selected === join.id ? "bg-wash" : ""} onFocus={() => select(join.id)}>
+    <>
       <td>{from}</td>
       <td>
-        {name(join.to_port)}
-        {into && into.types.length > 1 && (
-          <Choice
-            hideLabel
-            label={`${name(join.to_port)} is`}
-            none="not assigned"
-            value={into.assigned ?? ""}
-            options={into.types.map((t) => [t, word(t)] as const)}
-            edits={(v) => [setPort(join.to_port, "assigned", v || null)]}
-          />
-        )}
+        {judged.to_name}
+        {judged.choices.map((field) => (
+          <Chosen key={field.what} field={field} />
+        ))}
       </td>
       <td className="w-30">
         {isCable(join) ? (
@@ -154,7 +141,11 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
           edits={(v) => [set("link", join.id, isCable(join) ? "length_m" : "distance_m", v)]}
         />
       </td>
-      {isCable(join) && join.cable.startsWith("hdmi-") ? (
+      {!isCable(join) ? (
+        <td colSpan={2} className="text-faint">
+          {join.walls ?? 0} wall{join.walls === 1 ? "" : "s"}
+        </td>
+      ) : judged.by_promise ? (
         <td colSpan={2} className="w-24">
           <NumberField
             optional
@@ -164,22 +155,18 @@ function JoinRow({ join, onReroute }: { join: Cable | Radio; onReroute: (link: s
             edits={(v) => [set("link", join.id, "rated_m", v)]}
           />
         </td>
-      ) : isCable(join) ? (
+      ) : (
         <>
           <Count join={join} field="joints" label={`Couplers from ${from}`} />
           <Count join={join} field="repeaters" label={`Repeaters from ${from}`} />
         </>
-      ) : (
-        <td colSpan={2} className="text-faint">
-          {join.walls ?? 0} wall{join.walls === 1 ? "" : "s"}
-        </td>
       )}
       <td>
-        {judged?.format ?? ""} {judged?.rate && <Figure working={judged.rate} />}
+        {judged.format} {judged.rate && <Figure working={judged.rate} />}
       </td>
-      <td>{judged?.reach ? <Figure working={judged.reach} /> : judged && "not known"}</td>
-      <LinkActions link={join} name={from} onReroute={onReroute} />
-    </tr>
+      <td>{judged.reach ? <Figure working={judged.reach} /> : isCable(join) && "not known"}</td>
+      <LinkActions link={join} name={from} judged={judged} onReroute={onReroute} />
+    </>
   );
 }
 
@@ -199,10 +186,12 @@ function Count({ join, field, label }: { join: Cable; field: "joints" | "repeate
 function LinkActions({
   link,
   name,
+  judged,
   onReroute,
 }: {
   link: Link;
   name: string;
+  judged: Judged;
   onReroute: (link: string) => void;
 }) {
   const { edit } = useEdits();
@@ -212,11 +201,10 @@ function LinkActions({
       <span className="sr-only"> {name}</span>
     </button>
   );
-  const picture = !isCable(link) || !["ethernet", "audio"].includes(link.cable);
   return (
     <td>
       <span className="flex flex-wrap gap-x-3 text-[13px]">
-        {picture && action("Re-route", () => onReroute(link.id))}
+        {judged.has_picture && action("Re-route", () => onReroute(link.id))}
         {action(
           link.broken ? "Mended" : "Broken",
           () => void edit([set("link", link.id, "broken", !link.broken)]),
@@ -227,35 +215,27 @@ function LinkActions({
   );
 }
 
-function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: string) => void }) {
-  const { selected, select } = useSelection();
-  const { device } = usePorts();
-  const taker = device(stream.to_device);
-  const inputs = (taker?.ports ?? []).filter((p) => p.way === "in" && p.types.includes("network"));
+function StreamCells({
+  stream,
+  judged,
+  onReroute,
+}: {
+  stream: Stream;
+  judged: Judged;
+  onReroute: (link: string) => void;
+}) {
   const turned = useView("signal")?.canvases.some((c) => c.stream === stream.id);
   return (
-    <tr className={selected === stream.id ? "bg-wash" : ""} onFocus={() => select(stream.id)}>
+    <>
       <td className="w-44 font-semibold">{stream.name}</td>
       <td>
-        {device(stream.from_device)?.name} → {taker?.name}
+        {judged.from_name} → {judged.to_name}
       </td>
-      <td>
-        {word(stream.protocol)}, {formatLabel(stream.format)}, {stream.video_mbps} Mb/s
-      </td>
+      <td>{judged.sends}</td>
       <td className="w-36">
-        {inputs.length > 0 && (
-          <Choice
-            hideLabel
-            label={`Input that shows ${stream.name}`}
-            none="no input"
-            value={stream.input ?? ""}
-            options={inputs.map((p) => [p.id, p.name] as const)}
-            edits={(v) => [
-              ...(v ? [setPort(`${stream.to_device}/${v}`, "assigned", "network")] : []),
-              set("link", stream.id, "input", v || null),
-            ]}
-          />
-        )}
+        {judged.choices.map((field) => (
+          <Chosen key={field.what} field={field} />
+        ))}
         {turned && (
           <Choice
             hideLabel
@@ -266,7 +246,7 @@ function StreamRow({ stream, onReroute }: { stream: Stream; onReroute: (link: st
           />
         )}
       </td>
-      <LinkActions link={stream} name={stream.name} onReroute={onReroute} />
-    </tr>
+      <LinkActions link={stream} name={stream.name} judged={judged} onReroute={onReroute} />
+    </>
   );
 }

@@ -1,6 +1,7 @@
 """The address strip: a subnet as a ruler with its pool, its addresses and their owners."""
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.subnets import subnet
 
@@ -13,6 +14,8 @@ class Mark(Frozen):
     address: str
     addressing: str
     at: float | None
+    troubled: bool
+    """Whether the docket has something against the address."""
 
 
 class Strip(Frozen):
@@ -50,8 +53,18 @@ def _strip(case: Case, id: str) -> Strip:
         offset = int.from_bytes(bytes(int(p) for p in parts), "big") - first
         return offset / size if 0 <= offset < size else None
 
+    troubled = {
+        f"{f.subject}/{f.id.rpartition(':')[2]}" for f in findings(case) if f.rule.startswith("address-")
+    }
     marks = [
-        Mark(ref=ref, name=case.port_name(ref), address=p.address, addressing=p.addressing, at=at(p.address))
+        Mark(
+            ref=ref,
+            name=case.port_name(ref),
+            address=p.address,
+            addressing=p.addressing,
+            at=at(p.address),
+            troubled=ref in troubled,
+        )
         for ref, p in case.ports.items()
         if p.network == id
     ]

@@ -1,9 +1,14 @@
 """What the Addresses stage draws: each network as a ruler, and where each stream is sent."""
 
+from collections.abc import Iterator
+
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.stream_addresses import typed_address
+from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
+
+PASSES_PACKETS: tuple[Kind, ...] = ("router", "network-switch", "injector")
 
 
 class StreamAddress(Frozen):
@@ -14,10 +19,25 @@ class StreamAddress(Frozen):
     has_key: bool
 
 
+class SocketLine(Frozen):
+    """A network socket that has an address of its own, or should: the box's and its own name, and what stands where
+    the address is to be typed."""
+
+    port: str
+    device: str
+    device_name: str
+    port_name: str
+    network: str
+    addressing: str
+    address: str
+    hint: str
+
+
 class AddressesView(Frozen):
-    """Strips and streams, in the plan's order."""
+    """Strips, sockets and streams, in the plan's order."""
 
     strips: tuple[Strip, ...]
+    sockets: tuple[SocketLine, ...]
     streams: tuple[StreamAddress, ...]
 
 
@@ -26,4 +46,23 @@ def addresses_view(case: Case) -> AddressesView:
     streams = (
         StreamAddress(stream=s.id, address=typed_address(case, s), has_key=bool(s.key)) for s in case.streams
     )
-    return AddressesView(strips=strips(case), streams=tuple(streams))
+    return AddressesView(strips=strips(case), sockets=tuple(_sockets(case)), streams=tuple(streams))
+
+
+def _sockets(case: Case) -> Iterator[SocketLine]:
+    """Every network socket but those of boxes that only pass packets on, unless somebody gave one an address."""
+    for device in case.devices.values():
+        for port in device.ports:
+            if not {"ethernet", "wifi"} & set(port.types):
+                continue
+            if port.network or device.kind not in PASSES_PACKETS:
+                yield SocketLine(
+                    port=f"{device.id}/{port.id}",
+                    device=device.id,
+                    device_name=device.name,
+                    port_name=port.name,
+                    network=port.network or "",
+                    addressing=port.addressing,
+                    address=port.address,
+                    hint="from DHCP" if port.addressing == "dhcp" else "needed",
+                )

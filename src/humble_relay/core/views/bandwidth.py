@@ -7,13 +7,27 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
 from humble_relay.core.picture.bitrate import suggested_bitrate
-from humble_relay.core.plan import Stream
+from humble_relay.core.plan import School, Stream
+
+
+class SchoolMark(Frozen):
+    """How much one school lets the line carry, others' share included (Mb/s), and whether what is asked of it fits."""
+
+    school: School
+    name: str
+    mbps: float
+    fits: bool
 
 
 class UplinkView(Frozen):
     """One uplink: what was measured, what is asked of it, what is left under the chosen school."""
 
     upload: Upload
+    needed_mbps: float
+    """All that is asked of it, others' share included."""
+    too_low: tuple[bool, ...]
+    """Of each measurement, whether it was less than that."""
+    schools: tuple[SchoolMark, ...]
     loads: tuple[Load, ...]
     asked: Working
     left_mbps: float | None
@@ -46,9 +60,21 @@ def bandwidth_view(case: Case) -> BandwidthView:
 
 def _uplink(case: Case, id: str) -> UplinkView:
     upload, demand, each = case.once(uploads)[id], case.once(demands)[id], case.once(loads)
-    allowed = upload.allowed
+    allowed, others = upload.allowed, upload.others_mbps
+    needed = demand.total.value + others
     return UplinkView(
         upload=upload,
+        needed_mbps=needed,
+        too_low=tuple(sample.up_mbps < needed for sample in upload.samples),
+        schools=tuple(
+            SchoolMark(
+                school=a.school,
+                name=a.name,
+                mbps=a.mbps.value + others,
+                fits=a.mbps.value >= demand.total.value,
+            )
+            for a in upload.allowances
+        ),
         loads=tuple(each[s.id] for s in demand.streams),
         asked=demand.total,
         left_mbps=None if allowed is None else round(allowed.value - demand.total.value, 2),

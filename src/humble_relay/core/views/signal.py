@@ -1,47 +1,113 @@
-"""What the Signal stage shows beside its map: what each cable carries and how far, the sound at each end, canvases."""
+"""What the Signal stage shows beside its map: every link with what it carries and how far, sound, canvases."""
 
-from humble_relay.core.catalogue.cables import ONE_WAY
+from collections.abc import Iterator
+
+from humble_relay.core.catalogue.cables import ONE_WAY, PROTOCOL_WORDS
+from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.working import Working
+from humble_relay.core.judging.working import Working, number
+from humble_relay.core.plan import Cable, Link, Stream
+from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.signal.cabling.runs import Run, runs
 from humble_relay.core.signal.flow.canvases import StreamCanvas, canvases
+from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.sound import SoundAtEnd, sounds
+from humble_relay.core.views.options import Option, Options
 
 
-class CableView(Frozen):
-    """A cable: what it carries and how far it would."""
+class LinkView(Frozen):
+    """A link: its ends in words, what is on it and how far it would carry it, and what is chosen at it."""
 
-    cable: str
-    name: str
-    format: str | None
+    link: str
+    from_device: str
+    to_device: str
+    from_name: str
+    to_name: str
+    sends: str
+    """What a stream sends; empty for cables and radio."""
+    format: str
     rate: Working | None
     reach: Working | None
     """None where nobody said how far an active or optical lead is promised to carry."""
+    by_promise: bool
+    """Whether it carries as far as its maker promised: no couplers, no repeaters."""
+    has_picture: bool
+    """Whether it is there for a picture, and another way for it may be asked for."""
+    choices: tuple[Options, ...]
 
 
 class SignalView(Frozen):
     """What stands beside the map, which is asked for by itself."""
 
-    cables: tuple[CableView, ...]
+    links: tuple[LinkView, ...]
     sounds: tuple[SoundAtEnd, ...]
     canvases: tuple[StreamCanvas, ...]
 
 
 def signal_view(case: Case) -> SignalView:
     """What the Signal stage shows beside the map."""
+    run = {r.cable.id: r for r in case.once(runs)}
     return SignalView(
-        cables=tuple(_cable(case, run) for run in case.once(runs)),
+        links=tuple(_link(case, link, run.get(link.id)) for link in case.links.values()),
         sounds=sounds(case),
         canvases=case.once(canvases),
     )
 
 
-def _cable(case: Case, run: Run) -> CableView:
-    return CableView(
-        cable=run.cable.id,
-        name=case.link_name(run.cable.id),
-        format=run.format.label if run.format else None,
-        rate=run.rate,
-        reach=run.reach if run.cable.rated_m or run.cable.cable not in ONE_WAY else None,
+def _link(case: Case, link: Link, run: Run | None) -> LinkView:
+    a, b = ends_of(link)
+    return LinkView(
+        link=link.id,
+        from_device=a,
+        to_device=b,
+        from_name=case.devices[a].name if isinstance(link, Stream) else case.port_name(link.from_port),
+        to_name=case.devices[b].name if isinstance(link, Stream) else case.port_name(link.to_port),
+        sends=_sends(link) if isinstance(link, Stream) else "",
+        format=run.format.label if run and run.format else "",
+        rate=run.rate if run else None,
+        reach=run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None,
+        by_promise=isinstance(link, Cable) and link.cable in ONE_WAY,
+        has_picture=not isinstance(link, Cable) or link.cable not in ("ethernet", "audio"),
+        choices=tuple(_choices(case, link)),
+    )
+
+
+def _sends(stream: Stream) -> str:
+    return f"{PROTOCOL_WORDS[stream.protocol]}, {stream.format.label}, {number(stream.video_mbps)} Mb/s"
+
+
+def _choices(case: Case, link: Link) -> Iterator[Options]:
+    """What is to be told at the far end: which socket an input is, or which input shows a stream."""
+    if not isinstance(link, Stream):
+        port = case.ports[link.to_port]
+        if len(port.types) > 1:
+            kinds = [("", "not assigned", None), *((t, CONNECTOR_WORDS[t], t) for t in port.types)]
+            yield Options(
+                what=f"{case.port_name(link.to_port)} is",
+                now=port.assigned or "",
+                choices=tuple(
+                    Option(
+                        key=key,
+                        words=words,
+                        edits=(SetPort(port=link.to_port, field="assigned", value=value),),
+                    )
+                    for key, words, value in kinds
+                ),
+            )
+        return
+    inputs = [p for p in case.devices[link.to_device].ports if p.way == "in" and "network" in p.types]
+    if inputs:
+        shown = tuple(Option(key=p.id, words=p.name, edits=_shown_on(link, p.id)) for p in inputs)
+        none = Option(
+            key="", words="no input", edits=(SetField(noun="link", id=link.id, field="input", value=None),)
+        )
+        yield Options(what=f"Input that shows {link.name}", now=link.input or "", choices=(none, *shown))
+
+
+def _shown_on(stream: Stream, port: str) -> tuple[Edit, ...]:
+    """An input shows a stream once it is told to be a network source, and which."""
+    return (
+        SetPort(port=f"{stream.to_device}/{port}", field="assigned", value="network"),
+        SetField(noun="link", id=stream.id, field="input", value=port),
     )

@@ -23,7 +23,7 @@ class MapAsked(Frozen):
         tuple[Slug, ...],
         Field(max_length=200, description="Places drawn the other way: as one box, or opened."),
     ] = ()
-    picked: Annotated[Slug | None, Field(description="The device or link that stays in full.")] = None
+    picked: Annotated[Slug | None, Field(description="The device or link that is looked at.")] = None
 
 
 def map_view(case: Case, asked: MapAsked) -> SignalMap:

@@ -10,7 +10,7 @@ from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire
-from humble_relay.core.signal.diagram.pixels import Figure, drawn
+from humble_relay.core.signal.diagram.pixels import Drawing, drawn
 from humble_relay.core.signal.diagram.placement import band_of, placed
 from humble_relay.core.signal.flow.delays import protocol_delay_ms
 from humble_relay.core.signal.flow.propagation import VIDEO, ends_of, flow, is_dark
@@ -41,7 +41,7 @@ def signal_map(
     """The map of the whole plan at one detail; with network cables where asked.
 
     `turned` places are drawn the other way than the detail has it: as one box, or opened. `picked` is a device
-    whose ways stay in full while the rest steps back, or a link that stays in full. `marks` are the states, by id,
+    whose ways stay in full while the rest steps back, or a link whose boxes come out of their places. `marks` are the states, by id,
     of what does not hold.
     """
     closed = frozenset(turned) ^ (
@@ -67,7 +67,7 @@ def signal_map(
             bands[band].append(id)
         inside[id].append(device)
     where = placed(lines, bands, case.places, abreast=detail == "places" and not picked)
-    return drawn(Figure(case, lines, where, detail, inside, aside, closed, marks or {}, sight.lit))
+    return drawn(Drawing(case, lines, where, detail, inside, aside, closed, marks or {}, sight.lit))
 
 
 def fitting(case: Case, width: float, height: float, network: bool = False) -> Detail:
@@ -93,7 +93,8 @@ def _sight(
         d.id: f"place:{band_of(d)}" if band_of(d) in closed and d.id not in full else d.id
         for d in case.devices.values()
     }
-    return _Sight(node, None if SCALES[detail].labels else full, lit, marks)
+    # A link that is picked says what it is where all do: the map does not move for it.
+    return _Sight(node, None if SCALES[detail].labels else lit or frozenset(), lit, marks)
 
 
 def _lines(case: Case, network: bool) -> Iterator[Wire]:

@@ -31,7 +31,7 @@ _ASIDE = 16.0
 """Height of the line that names what no picture goes through, in px."""
 
 
-class Figure(NamedTuple):
+class Drawing(NamedTuple):
     """What is to be drawn: lines and boxes where they were placed, how near, and what is said of them."""
 
     case: Case
@@ -70,25 +70,25 @@ class _Rows(NamedTuple):
     height: float
 
 
-def drawn(figure: Figure) -> SignalMap:
+def drawn(drawing: Drawing) -> SignalMap:
     """The finished map."""
-    columns, rows = _columns(figure), _rows(figure)
-    exits, entries = figure.where.pins()
+    columns, rows = _columns(drawing), _rows(drawing)
+    exits, entries = drawing.where.pins()
     return SignalMap(
-        detail=figure.detail,
+        detail=drawing.detail,
         width=round(columns.width + PAD, 1),
         height=rows.height,
-        bands=tuple(_bands(figure, rows)),
-        boxes=tuple(_box(figure, n, columns, rows) for n in figure.where.band_of),
-        hops=tuple(_hop(figure, x, columns, rows, exits[x.id], entries[x.id]) for x in figure.wires),
+        bands=tuple(_bands(drawing, rows)),
+        boxes=tuple(_box(drawing, n, columns, rows) for n in drawing.where.band_of),
+        hops=tuple(_hop(drawing, x, columns, rows, exits[x.id], entries[x.id]) for x in drawing.wires),
     )
 
 
-def _rows(figure: Figure) -> _Rows:
+def _rows(drawing: Drawing) -> _Rows:
     """Rows as high as what stands on them."""
-    where, scale = figure.where, SCALES[figure.detail]
+    where, scale = drawing.where, SCALES[drawing.detail]
     _, entries = where.pins()
-    labelled = {entries[x.id] for x in figure.wires if x.labelled}
+    labelled = {entries[x.id] for x in drawing.wires if x.labelled}
     middle, top, bottom, tops, y = {}, {}, {}, {}, 0.0
     for band in where.bands:
         tops[band] = y
@@ -97,12 +97,12 @@ def _rows(figure: Figure) -> _Rows:
             tall = LABELLED_ROW if r in labelled else scale.row
             top[r], middle[r], bottom[r] = y, y + tall / 2, y + tall
             y += tall
-        y += PAD + (_ASIDE if figure.aside.get(band) else 0)
+        y += PAD + (_ASIDE if drawing.aside.get(band) else 0)
     return _Rows(middle, top, bottom, tops, y)
 
 
-def _columns(figure: Figure) -> _Columns:
-    where, wires, scale = figure.where, figure.wires, SCALES[figure.detail]
+def _columns(drawing: Drawing) -> _Columns:
+    where, wires, scale = drawing.where, drawing.wires, SCALES[drawing.detail]
     turns, columns = where.turns(wires), range(max(where.column.values(), default=0) + 1)
     texts = {c: max((_wide(x) for x in wires if where.column[x.b] == c), default=0.0) for c in columns}
     marked = {where.column[x.b] for x in wires if x.mark}
@@ -123,8 +123,8 @@ def _columns(figure: Figure) -> _Columns:
     return _Columns(left, channel, track, texts, shifted, x)
 
 
-def _hop(figure: Figure, x: Wire, columns: _Columns, rows: _Rows, exit: int, entry: int) -> DrawnHop:
-    where, scale = figure.where, SCALES[figure.detail]
+def _hop(drawing: Drawing, x: Wire, columns: _Columns, rows: _Rows, exit: int, entry: int) -> DrawnHop:
+    where, scale = drawing.where, SCALES[drawing.detail]
     a, b = where.column[x.a], where.column[x.b]
     lower = SHIFT if x.id in columns.shifted else 0.0
     start, stop = (columns.left[a] + scale.box, rows.y[exit] + lower), (columns.left[b], rows.y[entry])
@@ -143,46 +143,46 @@ def _hop(figure: Figure, x: Wire, columns: _Columns, rows: _Rows, exit: int, ent
     )  # fmt: skip
 
 
-def _box(figure: Figure, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
-    where, scale, devices = figure.where, SCALES[figure.detail], figure.inside[n]
+def _box(drawing: Drawing, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
+    where, scale, devices = drawing.where, SCALES[drawing.detail], drawing.inside[n]
     band, column, tall = where.band_of[n], where.column[n], where.height[n]
     first = where.first[band] + where.row[n]
-    name = figure.case.devices[n].name if n in figure.case.devices else counted(len(devices), "device")
+    name = drawing.case.devices[n].name if n in drawing.case.devices else counted(len(devices), "device")
     lines = wrapped(name, scale.letters, 2)
     high = rows.bottom[first + tall - 1] - rows.top[first] - 6
-    notes = _notes(figure, n, devices)
+    notes = _notes(drawing, n, devices)
     return DrawnBox(
         device=n, name=name, lines=lines, notes=notes[: max(0, int(high / 12) - len(lines))], band=band,
         column=column, row=where.row[n], x=columns.left[column], y=rows.top[first] + 3, width=scale.box, height=high,
-        mark=weakest(figure.marks.get(d.id) for d in devices), back=figure.lit is not None and n not in figure.lit,
+        mark=weakest(drawing.marks.get(d.id) for d in devices), back=drawing.lit is not None and n not in drawing.lit,
     )  # fmt: skip
 
 
-def _bands(figure: Figure, rows: _Rows) -> Iterator[PlaceBand]:
+def _bands(drawing: Drawing, rows: _Rows) -> Iterator[PlaceBand]:
     names = {"unplaced": "No place yet", "online": "Online"}
     bottoms = [*list(rows.tops.values())[1:], rows.height]
-    for band, bottom in zip(figure.where.bands, bottoms, strict=False):
-        place = figure.case.places.get(band)
+    for band, bottom in zip(drawing.where.bands, bottoms, strict=False):
+        place = drawing.case.places.get(band)
         yield PlaceBand(
             place=band, name=place.name if place else names[band], y=rows.tops[band],
-            height=bottom - rows.tops[band], aside=tuple(figure.aside.get(band, ())),
-            collapsed=band in figure.closed,
-            devices=sum(band_of(d) == band for d in figure.case.devices.values()),
+            height=bottom - rows.tops[band], aside=tuple(drawing.aside.get(band, ())),
+            collapsed=band in drawing.closed,
+            devices=sum(band_of(d) == band for d in drawing.case.devices.values()),
         )  # fmt: skip
 
 
-def _notes(figure: Figure, n: str, devices: list[Device]) -> tuple[str, ...]:
+def _notes(drawing: Drawing, n: str, devices: list[Device]) -> tuple[str, ...]:
     """What the box is and what it adds, or what is in it."""
-    if n not in figure.case.devices:
+    if n not in drawing.case.devices:
         kinds = Counter(d.kind.replace("-", " ") for d in devices).most_common()
         return wrapped(
-            ", ".join(counted(count, kind) for kind, count in kinds), SCALES[figure.detail].letters + 2, 1
+            ", ".join(counted(count, kind) for kind, count in kinds), SCALES[drawing.detail].letters + 2, 1
         )
     (device,) = devices
     made = device.produces.label if device.produces and device.kind == "switcher" else ""
     ms = f"{device.delay_ms:g} ms" if device.delay_ms else ""
     kind = device.kind.replace("-", " ")
-    if figure.detail == "names":
+    if drawing.detail == "names":
         return (kind, ms) if ms else (kind,)
     kind = f"{kind}, {ms}" if ms else kind
     return (kind, f"system format {made}") if made else (kind,)
