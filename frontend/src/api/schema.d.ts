@@ -1351,6 +1351,22 @@ export interface components {
             sound_through?: boolean | null;
         };
         /**
+         * DeviceEnds
+         * @description A device as a way may begin or end there: the pictures it puts out where it has a choice, its free inputs.
+         */
+        DeviceEnds: {
+            /** Device */
+            device: string;
+            /** Inputs */
+            inputs: components["schemas"]["FreeInput"][];
+            /** Mixes */
+            mixes: boolean;
+            /** Name */
+            name: string;
+            /** Pictures */
+            pictures: ("picture" | "program" | "multi-view" | "clean" | "loop")[];
+        };
+        /**
          * DeviceLine
          * @description A box as the list of gear has it. `group` is the place it is listed under.
          */
@@ -1571,6 +1587,16 @@ export interface components {
             source: string;
             /** Why Not */
             why_not: string | null;
+        };
+        /**
+         * FreeInput
+         * @description An input that nothing is plugged into, and that shows no stream.
+         */
+        FreeInput: {
+            /** Name */
+            name: string;
+            /** Port */
+            port: string;
         };
         /**
          * GearText
@@ -2840,6 +2866,8 @@ export interface components {
         SignalView: {
             /** Canvases */
             canvases: components["schemas"]["StreamCanvas"][];
+            /** Ends */
+            ends: components["schemas"]["DeviceEnds"][];
             /** Links */
             links: components["schemas"]["LinkView"][];
             /** Sounds */

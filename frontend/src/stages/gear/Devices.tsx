@@ -141,11 +141,7 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
             mono
             value={device.software?.firmware ?? ""}
             placeholder="7.1"
-            edits={(v) =>
-              /^(\d{1,4}(\.\d{1,4}){0,3})?$/.test(v.trim())
-                ? put("software.firmware", v.trim() || null)
-                : "Write numbers and dots, such as 7.1."
-            }
+            edits={(v) => put("software.firmware", v.trim() || null)}
           />
           {(device.software?.needs ?? []).length > 0 && (
             <p className="self-end pb-1">

@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useMemo, useState } from "react";
 import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { shown } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 import { SeverityMark } from "../../parts/Severity";
+
+const NONE: readonly Schemas["DeviceEnds"][] = [];
 
 type Judged = Schemas["JudgedRoute"];
 
@@ -14,20 +17,18 @@ export type Wanted = { source: string; end: string } | { link: string };
 /** Gets a picture from one device to another: the ways, side by side, each already tried. */
 export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wanted) => void }) {
   const { standing } = usePlan();
-  const { devices, links } = standing.plan;
+  const { links } = standing.plan;
+  const devices = useView("signal")?.ends ?? NONE;
   const [into, setInto] = useState("");
   const [carries, setCarries] = useState("");
   const ends = "link" in wanted ? { source: "", end: "" } : wanted;
-  const source = devices.find((d) => d.id === ends.source);
-  const end = devices.find((d) => d.id === ends.end);
+  const source = devices.find((d) => d.device === ends.source);
+  const end = devices.find((d) => d.device === ends.end);
   const again = "link" in wanted ? links.find((l) => l.id === wanted.link) : undefined;
-  const pictures = (source?.ports ?? []).flatMap((p) =>
-    p.way === "out" ? [p.carries ?? "picture", ...(p.may_carry ?? [])] : [],
-  );
-  const choices = (["program", "multi-view", "clean"] as const).filter((c) => pictures.includes(c));
-  const inputs = (end?.ports ?? []).filter((p) => p.way === "in" && !p.types.includes("audio"));
-  const port = inputs.some((p) => p.id === into) ? into : "";
-  const picture = choices.find((c) => c === carries);
+  const pictures = source?.pictures ?? [];
+  const inputs = end?.inputs ?? [];
+  const port = inputs.some((input) => input.port === into) ? into : "";
+  const picture = pictures.find((c) => c === carries);
   const ready = Boolean(again) || Boolean(source && end && source !== end);
   const { data: found, isFetching } = useQuery({
     queryKey: ["routes", standing.id, standing.version, wanted, port, picture],
@@ -44,7 +45,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
       return taken(await api.GET("/api/plans/{id}/routes", { params: { path, query } }));
     },
   });
-  const named = devices.map((d) => [d.id, d.name] as [string, string]);
+  const named = useMemo(() => devices.map((d) => [d.device, d.name] as [string, string]), [devices]);
   return (
     <Section title="Get a picture there" aside="or type it: / quay cam to switcher">
       <div className="grid grid-cols-[repeat(auto-fit,minmax(11rem,1fr))] gap-4">
@@ -55,13 +56,13 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
           options={named}
           none="choose"
         />
-        {choices.length > 1 && (
+        {pictures.length > 1 && (
           <Pick
             label="Which picture"
             value={picture ?? ""}
             choose={setCarries}
-            options={choices.filter((c) => c !== "program").map((c) => [c, c])}
-            none="program"
+            options={pictures.slice(1).map((c) => [c, c])}
+            none={pictures[0] ?? ""}
           />
         )}
         <Pick
@@ -76,7 +77,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
             label="Into"
             value={port}
             choose={setInto}
-            options={inputs.map((p) => [p.id, p.name])}
+            options={inputs.map((input) => [input.port, input.name])}
             none="any free input"
           />
         )}
@@ -108,7 +109,7 @@ function Pick({
   label: string;
   value: string;
   choose: (value: string) => void;
-  options: [string, string][];
+  options: readonly [string, string][];
   none: string;
 }) {
   const id = useId();
@@ -131,7 +132,13 @@ function Pick({
 
 function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
   const { edit, preview } = useEdits();
-  const use = (edits: Edit[], title: string) => void edit(edits, `${found.source} to ${found.end}: ${title}`);
+  // A way is taken once: the ways shown are those of the plan before it, until they are found again.
+  const [used, setUsed] = useState<Schemas["FoundRoutes"] | null>(null);
+  const use = (edits: Edit[], title: string) => {
+    if (used === found) return;
+    setUsed(found);
+    void edit(edits, `${found.source} to ${found.end}: ${title}`).then((kept) => kept || setUsed(null));
+  };
   const list = (items: readonly string[], none: string) =>
     items.length ? (
       items.map((x, i) => (
@@ -195,6 +202,7 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
                     <button
                       type="button"
                       className="button"
+                      aria-disabled={used === found}
                       onFocus={() => preview(route.edits)}
                       onBlur={() => preview(null)}
                       onClick={() => use(route.edits, route.title)}
@@ -237,7 +245,7 @@ function Findings({ of }: { of: readonly Finding[] }) {
 export function PatchAll() {
   const { standing } = usePlan();
   const { edit } = useEdits();
-  const mixers = standing.plan.devices.filter((d) => d.kind === "switcher");
+  const mixers = (useView("signal")?.ends ?? NONE).filter((d) => d.mixes);
   const [mixer, setMixer] = useState<string | null>(null);
   const { data: found } = useQuery({
     queryKey: ["patch", standing.id, standing.version, mixer],
@@ -254,7 +262,7 @@ export function PatchAll() {
     <Section title="Patch what is loose" aside="the least effort together, each to an input that takes it">
       <div className="flex flex-wrap items-center gap-2">
         {mixers.map((m) => (
-          <button key={m.id} type="button" className="button" onClick={() => setMixer(m.id)}>
+          <button key={m.device} type="button" className="button" onClick={() => setMixer(m.device)}>
             Show how, to {m.name}
           </button>
         ))}

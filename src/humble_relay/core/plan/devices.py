@@ -1,9 +1,10 @@
 """The gear: devices, their ports, and what each is for a subject."""
 
+import re
 from collections import Counter
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.networks import Interface
@@ -43,7 +44,21 @@ SCREENS: tuple[Kind, ...] = ("monitor", "projector", "recorder")
 ENDS: tuple[Kind, ...] = (*SCREENS, "platform")
 """Where a picture may end: what is looked at, recorded or published."""
 
-Version = Annotated[str, StringConstraints(pattern=r"^\d{1,4}(\.\d{1,4}){0,3}$", max_length=20)]
+_VERSION = r"^\d{1,4}(\.\d{1,4}){0,3}$"
+
+
+def _version(text: str) -> str:
+    if not re.match(_VERSION, text):
+        raise ValueError("write numbers and dots, such as 7.1")
+    return text
+
+
+Version = Annotated[
+    str,
+    StringConstraints(max_length=20),
+    AfterValidator(_version),
+    Field(json_schema_extra={"pattern": _VERSION}),
+]
 Mbps = Annotated[float, Field(gt=0, le=100_000)]
 Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
 Watts = Annotated[float, Field(ge=0, le=100_000)]

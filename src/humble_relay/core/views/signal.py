@@ -7,13 +7,15 @@ from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working, number
-from humble_relay.core.plan import Cable, Link, Stream
+from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.signal.cabling.runs import Run, runs
 from humble_relay.core.signal.flow.canvases import StreamCanvas, canvases
 from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.sound import SoundAtEnd, sounds
 from humble_relay.core.views.options import Option, Options
+
+PICTURES: tuple[Carries, ...] = ("program", "multi-view", "clean")
 
 
 class LinkView(Frozen):
@@ -37,9 +39,27 @@ class LinkView(Frozen):
     choices: tuple[Options, ...]
 
 
+class FreeInput(Frozen):
+    """An input that nothing is plugged into, and that shows no stream."""
+
+    port: str
+    name: str
+
+
+class DeviceEnds(Frozen):
+    """A device as a way may begin or end there: the pictures it puts out where it has a choice, its free inputs."""
+
+    device: str
+    name: str
+    pictures: tuple[Carries, ...]
+    inputs: tuple[FreeInput, ...]
+    mixes: bool
+
+
 class SignalView(Frozen):
     """What stands beside the map, which is asked for by itself."""
 
+    ends: tuple[DeviceEnds, ...]
     links: tuple[LinkView, ...]
     sounds: tuple[SoundAtEnd, ...]
     canvases: tuple[StreamCanvas, ...]
@@ -49,10 +69,28 @@ def signal_view(case: Case) -> SignalView:
     """What the Signal stage shows beside the map."""
     run = {r.cable.id: r for r in case.once(runs)}
     return SignalView(
+        ends=tuple(_ends(case, device) for device in case.devices.values()),
         links=tuple(_link(case, link, run.get(link.id)) for link in case.links.values()),
         sounds=sounds(case),
         canvases=case.once(canvases),
     )
+
+
+def _ends(case: Case, device: Device) -> DeviceEnds:
+    shown = {s.input for s in case.streams_to.get(device.id, ())}
+    puts_out = {c for p in device.ports if p.way == "out" for c in (p.carries, *p.may_carry)}
+    return DeviceEnds(
+        device=device.id,
+        name=device.name,
+        pictures=tuple(c for c in PICTURES if c in puts_out),
+        inputs=tuple(
+            FreeInput(port=p.id, name=p.name)
+            for p in device.ports
+            if p.way == "in" and "audio" not in p.types and p.id not in shown
+            and f"{device.id}/{p.id}" not in case.join_at
+        ),
+        mixes=device.kind == "switcher",
+    )  # fmt: skip
 
 
 def _link(case: Case, link: Link, run: Run | None) -> LinkView:

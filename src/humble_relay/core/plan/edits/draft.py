@@ -1,6 +1,6 @@
 """A plan while edits are made on it: all of them or none, each told in words as it is made."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any, Literal
 
 from pydantic import JsonValue, ValidationError
@@ -55,13 +55,18 @@ def told(
     try:
         return Plan.model_validate(draft.document()), lines
     except ValidationError as error:
-        raise EditRefused(plain_reason(error)) from None
+        raise EditRefused(plain_reason(error, draft.document())) from None
 
 
-def plain_reason(error: ValidationError) -> str:
-    """The first thing wrong, as a sentence with its place in the document."""
+def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = None) -> str:
+    """The first thing wrong, as a sentence with its place in the document: by name, where the document is at hand."""
     first = error.errors()[0]
-    where = ".".join(str(part) for part in first["loc"] if part not in ("cable", "radio", "stream"))
+    loc = [part for part in first["loc"] if part not in ("cable", "radio", "stream")]
+    match loc:
+        case [str(group), int(at), *rest] if document and group in COLLECTIONS.values():
+            item = document[group][at]
+            loc = [item.get("name") or item.get("id") or f"{group}.{at}", *rest]
+    where = ".".join(str(part) for part in loc)
     text = first["msg"].removeprefix("Value error, ")
     text = text if len(text) <= 300 else f"{text[:200]} … {text[-90:]}"
     more = f" (and {len(error.errors()) - 1} more)" if len(error.errors()) > 1 else ""
