@@ -111,43 +111,13 @@ def _lay(case: Case, source: str, mixer: str, wanted: str | None, kept: set[str]
 def assignment(cost: list[list[float]]) -> list[int | None]:
     """For each row the column it is given, so that the sum is least; None for rows left over.
 
-    The Hungarian method with potentials (Kuhn, 1955; Munkres, 1957), O(n³).
-
     >>> assignment([[4, 1, 3], [2, 0, 5], [3, 2, 2]])
     [1, 0, 2]
     """
-    rows, columns = len(cost), len(cost[0]) if cost else 0
-    if rows > columns:
-        flipped = assignment([[cost[i][j] for i in range(rows)] for j in range(columns)])
-        given = {i: j for j, i in enumerate(flipped)}
-        return [given.get(i) for i in range(rows)]
-    inf = float("inf")
-    u, v, row_of = [0.0] * (rows + 1), [0.0] * (columns + 1), [0] * (columns + 1)
-    for i in range(1, rows + 1):
-        row_of[0], j = i, 0
-        least, before, seen = [inf] * (columns + 1), [0] * (columns + 1), [False] * (columns + 1)
-        while row_of[j]:
-            seen[j], at, step, nearest = True, row_of[j], inf, 0
-            for k in range(1, columns + 1):
-                if seen[k]:
-                    continue
-                reduced = cost[at - 1][k - 1] - u[at] - v[k]
-                if reduced < least[k]:
-                    least[k], before[k] = reduced, j
-                if least[k] < step:
-                    step, nearest = least[k], k
-            for k in range(columns + 1):
-                if seen[k]:
-                    u[row_of[k]] += step
-                    v[k] -= step
-                else:
-                    least[k] -= step
-            j = nearest
-        while j:
-            row_of[j] = row_of[before[j]]
-            j = before[j]
-    given_to: list[int | None] = [None] * rows
-    for k in range(1, columns + 1):
-        if row_of[k]:
-            given_to[row_of[k] - 1] = k - 1
-    return given_to
+    from scipy.optimize import linear_sum_assignment  # here: half a second that no other question waits for
+
+    given: dict[int, int] = {}
+    if cost and cost[0]:
+        rows, columns = linear_sum_assignment(cost)
+        given = dict(zip(rows.tolist(), columns.tolist(), strict=True))
+    return [given.get(i) for i in range(len(cost))]

@@ -1,0 +1,240 @@
+"""What the hand waits for: the served application in headless Chromium, on the demo and on shows of 100 to 1000 boxes.
+
+For each action: from the key or click until its effect is on the screen (median, ms), and the longest task that kept the
+browser busy meanwhile (the worst of all rounds, ms; the browser reports tasks from 50 ms on).
+"""
+
+import gzip
+import os
+import re
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import httpx
+from measured import spread
+from playwright.sync_api import Browser, Page, sync_playwright
+from shows import asked, busy
+
+from humble_relay.core.plan import Plan
+from humble_relay.core.plan.survey import Survey
+from humble_relay.demo import demo_plan
+from humble_relay.formats.plan_file import write_plan
+
+JSON = {"Content-Type": "application/json"}
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+ROUNDS = 5
+WATCH = """window.tasks = []; new PerformanceObserver(found => {
+    for (const task of found.getEntries()) window.tasks.push(task.duration) }).observe({type: 'longtask'})"""
+PAINTED = "() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now()))))"
+
+
+@contextmanager
+def serving() -> Iterator[str]:
+    """A server of its own on the demo; its address."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    url = f"http://127.0.0.1:{port}"
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "-m", "humble_relay", "demo", "--data", folder, "--port", str(port)]
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        try:
+            for _ in range(200):
+                try:
+                    httpx.get(f"{url}/api/plans", timeout=1)
+                    break
+                except httpx.TransportError:
+                    time.sleep(0.05)
+            yield url
+        finally:
+            os.kill(server.pid, signal.SIGKILL)
+            server.wait()
+
+
+def api() -> None:
+    """An edit kept and judged, through the API alone."""
+    plan = "/api/plans/saltmere-lantern-regatta"
+    with serving() as url, httpx.Client(base_url=url, headers=JSON) as client:
+        version = client.get(plan).json()["version"]
+
+        def edit() -> None:
+            nonlocal version
+            value = 4 + version % 5
+            body = {"kind": "set", "noun": "link", "id": "alder-feed", "field": "video_mbps", "value": value}
+            answer = client.post(
+                f"{plan}/edits", json={"edits": [body]}, headers={"If-Match": f'"{version}"'}
+            )
+            version = answer.json()["version"]
+
+        spread("edit to new report, through the API", "60 ms with the screen", edit, 40)
+
+
+Did = Callable[[Page], object]
+
+
+class Hand:
+    """One page on one plan, and how long each thing it did took."""
+
+    def __init__(self, browser: Browser, url: str) -> None:
+        self.page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        self.page.add_init_script(WATCH)
+        self.page.goto(f"{url}/brief")
+        self.page.get_by_label("Raster, pixels").wait_for()
+        self.page.wait_for_timeout(1500)  # the stages that are loaded ahead
+        self.took: dict[str, list[tuple[float, float]]] = {}
+
+    def times(self, name: str, does: Did, until: Did) -> None:
+        """Does it, waits until its effect is painted, and lets the page come to rest."""
+        page = self.page
+        start = page.evaluate("() => { window.tasks = []; return performance.now() }")
+        does(page)
+        until(page)
+        shown = page.evaluate(PAINTED) - start
+        page.wait_for_timeout(400)
+        longest = page.evaluate("() => Math.max(0, ...window.tasks)")
+        self.took.setdefault(name, []).append((shown, longest))
+
+
+def version(page: Page) -> int:
+    said = page.get_by_role("status").first.text_content() or ""
+    return int(re.findall(r"\d+", said)[-1])
+
+
+def kept(number: int) -> Did:
+    return lambda page: page.get_by_text(f"Saved, version {number}").wait_for()
+
+
+def through(hand: Hand) -> None:
+    """Every stage opened, and what is done most in each."""
+    page = hand.page
+    calm = "document.activeElement.blur()"
+    stages: list[tuple[str, str, Did]] = [
+        ("2", "Survey", lambda p: p.get_by_label("Add a line").wait_for()),
+        ("3", "Gear", lambda p: p.get_by_label("Device name").first.wait_for()),
+        ("5", "Addresses", lambda p: p.get_by_label("Range").first.wait_for()),
+        ("7", "Papers", lambda p: p.get_by_role("heading", name="Cable schedule").wait_for()),
+        ("1", "Brief", lambda p: p.get_by_label("Raster, pixels").wait_for()),
+    ]
+    for key, name, seen in stages:
+        hand.times(f"open {name}", lambda p, k=key: p.keyboard.press(k), seen)
+    hand.times("open Signal", lambda p: p.keyboard.press("4"), lambda p: p.locator("g.box").first.wait_for())
+    find = page.get_by_label("Find on the map")
+    find.fill("camera")
+    hand.times(
+        "follow a source on the map",
+        lambda _: find.press("Enter"),
+        lambda p: p.get_by_role("region", name=re.compile("^(Where|What reaches)")).wait_for(),
+    )
+    page.get_by_role("button", name="Let go").click()
+    page.get_by_role("button", name="every label").click()
+    page.wait_for_timeout(800)
+    hand.times(
+        "the map with every label",
+        lambda p: p.get_by_role("button", name="names", exact=True).click(),
+        lambda p: p.wait_for_timeout(300),
+    )
+    page.evaluate(calm)
+    hand.times("open Bandwidth", lambda p: p.keyboard.press("6"), lambda p: p.get_by_label("Video bitrate", exact=True).first.wait_for())  # fmt: skip
+    field = page.get_by_label("Video bitrate", exact=True).first
+    field.focus()
+    now = version(page)
+    hand.times("a key in a field", lambda p: field.press("7"), lambda p: None)
+    page.wait_for_timeout(900)
+    field.fill(str(3 + now % 5))
+    hand.times("edit to screen", lambda p: field.press("Enter"), kept(now + 1))
+    page.evaluate(calm)
+    slider = page.get_by_label(re.compile("Enter keeps it")).first
+    slider.focus()
+    hand.times("drag a bitrate, one step", lambda p: p.keyboard.press("ArrowRight"), lambda p: p.get_by_text("As typed:").first.wait_for())  # fmt: skip
+    page.evaluate(calm)
+    hand.times("undo in Bandwidth", lambda p: p.keyboard.press("u"), kept(now + 2))
+    page.keyboard.press("4")
+    page.locator("g.box").first.wait_for()
+    page.wait_for_timeout(700)
+    hand.times("redo in Signal", lambda p: p.keyboard.press("r"), kept(now + 3))
+    hand.times("undo in Signal", lambda p: p.keyboard.press("u"), kept(now + 4))
+    hand.times("history", lambda p: p.keyboard.press("h"), lambda p: p.get_by_role("dialog").get_by_text("in force").first.wait_for())  # fmt: skip
+    page.keyboard.press("Escape")
+    page.get_by_role("dialog").wait_for(state="detached")
+    hand.times(
+        "open the command bar", lambda p: p.keyboard.press("/"), lambda p: p.locator("[role=dialog] input").wait_for()
+    )
+    page.keyboard.type("camera")
+    page.wait_for_timeout(800)
+    hand.times("a key in the command bar", lambda p: p.keyboard.type(" "), lambda p: None)
+    hand.times(
+        "a line to its alternatives", lambda p: p.keyboard.type("to "), lambda p: p.wait_for_timeout(1)
+    )
+    page.keyboard.press("Escape")
+    page.get_by_role("dialog").wait_for(state="detached")
+    page.keyboard.press("1")
+    page.get_by_label("Raster, pixels").wait_for()
+    page.wait_for_timeout(500)
+
+
+def table(rounds: int = ROUNDS) -> None:
+    """Every action on every size, as one table."""
+    demo = demo_plan()
+    shows: list[tuple[str, Plan, Survey]] = [("demo", demo.plan, demo.survey)]
+    shows += [(str(12 * n + 1), asked(busy(n)), Survey()) for n in (8, 25, 83)]
+    with serving() as url, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        found: dict[str, list[str]] = {}
+        for _, plan, survey in shows:
+            with httpx.Client(base_url=url, timeout=60, headers=JSON) as client:
+                made = client.post("/api/plans/import", content=write_plan(plan, survey)).json()
+            hand = Hand(browser, f"{url}/plans/{made['id']}")
+            for _ in range(rounds):
+                through(hand)
+            hand.page.context.close()
+            for action, took in hand.took.items():
+                shown = statistics.median(ms for ms, _ in took)
+                busiest = max(task for _, task in took)
+                found.setdefault(action, []).append(
+                    f"{shown:5.0f} / {f'{busiest:.0f}' if busiest else '<50':>4}"
+                )
+        print(f"{'to the screen / longest task, ms':<32}" + "".join(f"{name:>15}" for name, *_ in shows))
+        for action, cells in found.items():
+            print(f"{action:<32}" + "".join(f"{cell:>15}" for cell in cells))
+        cold(browser, f"{url}/plans/saltmere-lantern-regatta/bandwidth")
+        browser.close()
+
+
+def cold(browser: Browser, url: str) -> None:
+    """First paint with nothing kept from before."""
+    paints = []
+    for _ in range(9):
+        page = browser.new_context().new_page()
+        page.goto(url)
+        page.get_by_label("Video bitrate", exact=True).first.wait_for()
+        paints.append(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
+        page.context.close()
+    low, middle, high = statistics.quantiles(paints, n=4)
+    print(f"{'first paint on a cold start':<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f})")
+
+
+def sizes() -> None:
+    """What the first page loads, and all there is to load."""
+    static = Path(__file__).parent.parent / "src/humble_relay/web/static"
+    first = re.findall(r'(?:src|href)="/(assets/[^"]+)"', (static / "index.html").read_text())
+    for kind, target in (("js", "150 kB"), ("css", "none")):
+        named = [(static / f).read_bytes() for f in first if f.endswith(kind)]
+        every = [f.read_bytes() for f in (static / "assets").glob(f"*.{kind}")]
+        packed, whole = (sum(len(gzip.compress(f)) for f in files) / 1000 for files in (named, every))
+        print(
+            f"{'initial ' + kind + ', gzipped':<44} {packed:8.1f} kB   (target {target}; all of it {whole:.1f} kB)"
+        )
+
+
+if __name__ == "__main__":
+    table(int(sys.argv[1]) if len(sys.argv) > 1 else ROUNDS)

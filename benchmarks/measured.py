@@ -1,0 +1,37 @@
+"""Medians with their spread, and how a cost grows with the size of what is asked."""
+
+import math
+import statistics
+import time
+from collections.abc import Callable
+from typing import TypeVar
+
+T = TypeVar("T")
+
+
+def spread(name: str, target: str, run: Callable[[], object], times: int = 15) -> float:
+    """Prints median, quartiles and the target of one figure, in ms; the median comes back."""
+    run()
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        run()
+        took.append((time.perf_counter() - start) * 1000)
+    low, middle, high = statistics.quantiles(took, n=4)
+    print(f"{name:<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f}; target {target})")
+    return middle
+
+
+def grows(name: str, sizes: tuple[int, ...], make: Callable[[int], T], run: Callable[[T], object]) -> None:
+    """Prints the median cost at each size and the exponent from the first to the last."""
+    medians = []
+    for size in sizes:
+        made, took = make(size), []
+        for _ in range(5):
+            start = time.perf_counter()
+            run(made)
+            took.append((time.perf_counter() - start) * 1000)
+        medians.append(statistics.median(took))
+    exponent = math.log(medians[-1] / medians[0]) / math.log(sizes[-1] / sizes[0])
+    shown = ", ".join(f"{n}: {ms:.0f} ms" for n, ms in zip(sizes, medians, strict=True))
+    print(f"{name:<44} {shown}; cost grows with size^{exponent:.2f}")
