@@ -167,7 +167,9 @@ def through(hand: Hand) -> None:
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="detached")
     hand.times(
-        "open the command bar", lambda p: p.keyboard.press("/"), lambda p: p.locator("[role=dialog] input").wait_for()
+        "open the command bar",
+        lambda p: p.keyboard.press("/"),
+        lambda p: p.locator("[role=dialog] input").wait_for(),
     )
     page.keyboard.type("camera")
     page.wait_for_timeout(800)

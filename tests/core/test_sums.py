@@ -122,7 +122,8 @@ def test_more_picture_never_carries_further(kind: str) -> None:
 
 def test_an_own_figure_is_used_everywhere_and_given_back() -> None:
     plan = apply(small_show(), [SetFigure(figure="coax-reach", value=30)])
-    assert report_of(plan).links[0].reach.value == 30
+    drawn = report_of(plan)
+    assert drawn.workings[drawn.links[0].reach].value == 30
     assert "cable-too-long" in {f.rule for f in report_of(plan).findings}
     back = apply(plan, [SetFigure(figure="coax-reach", value=None)])
     assert back == small_show() and report_of(back) == report_of(small_show())

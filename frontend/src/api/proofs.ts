@@ -2,7 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { api, taken } from "./client";
 import { usePlan } from "./plan";
 
-/** The proofs of the plan as it stands, and the facts wanted; asked for by the screens that show them. */
+/** The whole proof of one aim; asked for once it is opened. */
+export function useProof(aim: string) {
+  const { standing, stamp } = usePlan();
+  const path = { id: standing.id, aim };
+  return useQuery({
+    queryKey: ["proof", standing.id, stamp, aim],
+    queryFn: async () => taken(await api.GET("/api/plans/{id}/proofs/{aim}", { params: { path } })),
+    placeholderData: (before) => before,
+  });
+}
+
+/** The proofs of the plan, a line each, as it stands, and the facts wanted; asked for by the screens that show them. */
 export function useProofs() {
   const { standing, stamp } = usePlan();
   return useQuery({

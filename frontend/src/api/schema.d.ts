@@ -620,6 +620,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/proofs/{aim}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proof
+         * @description The proof of one aim, hop by hop, with every question and its answer.
+         */
+        get: operations["get_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/redo": {
         parameters: {
             query?: never;
@@ -1819,8 +1839,10 @@ export interface components {
             has_picture: boolean;
             /** Link */
             link: string;
-            rate: components["schemas"]["Working"] | null;
-            reach: components["schemas"]["Working"] | null;
+            /** Rate */
+            rate: number | null;
+            /** Reach */
+            reach: number | null;
             /** Sends */
             sends: string;
             /** To Device */
@@ -2428,13 +2450,30 @@ export interface components {
             title: string;
         };
         /**
+         * ProofLine
+         * @description How far one aim is proven, in a line.
+         */
+        ProofLine: {
+            /** Aim */
+            aim: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "not known" | "doubtful" | "not asked yet" | "proven";
+            /** Summary */
+            summary: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Proofs
          * @description What is proven, what is wanted to prove more, and what is drawn without having been asked for.
          */
         Proofs: {
             matrix: components["schemas"]["ArrivalMatrix"];
             /** Proofs */
-            proofs: components["schemas"]["Proof"][];
+            proofs: components["schemas"]["ProofLine"][];
             /** Unasked */
             unasked: components["schemas"]["Unasked"][];
             /** Wanted */
@@ -2872,6 +2911,8 @@ export interface components {
             links: components["schemas"]["LinkView"][];
             /** Sounds */
             sounds: components["schemas"]["SoundAtEnd"][];
+            /** Workings */
+            workings: components["schemas"]["Working"][];
         };
         /**
          * Site
@@ -3268,6 +3309,11 @@ export interface components {
              * @enum {string}
              */
             layout: "rows" | "labels";
+            /**
+             * Looks
+             * @description How each column is set.
+             */
+            readonly looks: ("text" | "short" | "figure" | "address")[];
             /** Rows */
             rows: string[][];
             /** Title */
@@ -7610,6 +7656,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proofs"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_proof: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                aim: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
                 };
             };
             /** @description The request cannot be read */

@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { usePrinting } from "./printing";
 
 /** Lists up to this long are drawn whole: they can be searched in the page, and printed. */
 const WHOLE = 30;
@@ -23,9 +24,11 @@ export function LongList<T>({
   const list = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
   useLayoutEffect(() => setTop(list.current?.offsetTop ?? 0), []);
+  const printing = usePrinting();
+  const long = items.length > WHOLE && !printing;
   const rows = useVirtualizer({
     count: items.length,
-    enabled: items.length > WHOLE,
+    enabled: long,
     estimateSize: () => about,
     getItemKey: (i) => id(items[i] as T),
     getScrollElement: () => list.current?.closest("main") ?? null,
@@ -34,11 +37,11 @@ export function LongList<T>({
   });
   const at = show ? items.findIndex((item) => id(item) === show) : -1;
   const jump = useRef(() => {});
-  jump.current = () => at >= 0 && items.length > WHOLE && rows.scrollToIndex(at, { align: "center" });
+  jump.current = () => at >= 0 && long && rows.scrollToIndex(at, { align: "center" });
   useLayoutEffect(() => {
     if (show) jump.current();
   }, [show]);
-  if (items.length <= WHOLE) return items.map((item) => <div key={id(item)}>{children(item)}</div>);
+  if (!long) return items.map((item) => <div key={id(item)}>{children(item)}</div>);
   return (
     <div ref={list} className="relative" style={{ height: rows.getTotalSize() }}>
       {rows.getVirtualItems().map((row) => (
@@ -70,7 +73,7 @@ export function LongRows<T>({
   /** How high a row is, about, in px. */
   about: number;
   /** Whether it is the row that is looked at. */
-  show: (item: T) => boolean;
+  show?: (item: T) => boolean;
   /** Called when the hand comes to a row. */
   onLook?: (item: T) => void;
   /** The cells of a row. */
@@ -79,7 +82,8 @@ export function LongRows<T>({
   const body = useRef<HTMLTableSectionElement>(null);
   const [top, setTop] = useState(0);
   useLayoutEffect(() => setTop(body.current?.offsetTop ?? 0), []);
-  const long = items.length > WHOLE;
+  const printing = usePrinting();
+  const long = items.length > WHOLE && !printing;
   const rows = useVirtualizer({
     count: items.length,
     enabled: long,
@@ -89,14 +93,14 @@ export function LongRows<T>({
     scrollMargin: top,
     overscan: 4,
   });
-  const at = long ? items.findIndex(show) : -1;
+  const at = long && show ? items.findIndex(show) : -1;
   const jump = useRef(() => {});
   jump.current = () => rows.scrollToIndex(at, { align: "center" });
   useLayoutEffect(() => {
     if (at >= 0) jump.current();
   }, [at]);
   const cells = (item: T, more: object = {}) => (
-    <tr key={id(item)} className={show(item) ? "bg-wash" : ""} onFocus={() => onLook?.(item)} {...more}>
+    <tr key={id(item)} className={show?.(item) ? "bg-wash" : ""} onFocus={() => onLook?.(item)} {...more}>
       {children(item)}
     </tr>
   );

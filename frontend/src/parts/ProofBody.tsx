@@ -1,8 +1,11 @@
 import type { Schemas } from "../api/client";
+import { useProof } from "../api/proofs";
 import { StateMark } from "./StateMark";
 
 /** A proof from its trunk to its sources: each hop one line, its questions inside, open at the weakest. */
-export function ProofBody({ proof }: { proof: Schemas["Proof"] }) {
+export function ProofBody({ aim }: { aim: string }) {
+  const { data: proof } = useProof(aim);
+  if (!proof) return <p className="text-faint">Reading the proof …</p>;
   return (
     <>
       {proof.parts.map((part) => (

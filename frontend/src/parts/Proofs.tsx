@@ -22,7 +22,7 @@ export function Proofs() {
 }
 
 /** One proof: a line, and all of it once it is opened. */
-function ProofLine({ proof }: { proof: Schemas["Proof"] }) {
+function ProofLine({ proof }: { proof: Schemas["ProofLine"] }) {
   const [open, setOpen] = useState(false);
   return (
     <li className="border-rule border-b py-1">
@@ -36,7 +36,7 @@ function ProofLine({ proof }: { proof: Schemas["Proof"] }) {
         </summary>
         {open && (
           <div className="mb-3 pl-[22px]">
-            <ProofBody proof={proof} />
+            <ProofBody aim={proof.aim} />
           </div>
         )}
       </details>

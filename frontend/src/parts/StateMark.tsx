@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { Barred, HalfFilled } from "./Severity";
 
-export type State = Schemas["Proof"]["state"] | "holds";
+export type State = Schemas["ProofLine"]["state"] | "holds";
 
 export const STATE_WORDS: Record<State, string> = {
   fails: "fails",

@@ -6,7 +6,7 @@ and `key`.
 """
 
 from collections.abc import Iterable
-from xml.etree.ElementTree import Element, SubElement, indent, tostring
+from xml.etree.ElementTree import Element, SubElement, tostring
 
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.signal.diagram.model import DrawnBox, DrawnHop, Pattern, PlaceBand, SignalMap
@@ -24,7 +24,7 @@ NAMES, KEY = 104.0, 26.0
 _WIDEST = 20_000.0
 """Bands run on to the edge of a page, however wide it is."""
 _FONT = "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif"
-_MARK = 14.0
+_MARK, _SIZE = 14.0, 12.0
 _INK, _FAINT, _RULE = "#000", "#444", "#999"
 
 
@@ -35,7 +35,7 @@ def write_map_svg(map: SignalMap, title: str) -> str:
         "svg",
         {
             "xmlns": "http://www.w3.org/2000/svg", "width": f"{width:g}", "height": f"{height:g}",
-            "viewBox": f"0 0 {width:g} {height:g}", "font-family": _FONT, "role": "img",
+            "viewBox": f"0 0 {width:g} {height:g}", "font-family": _FONT, "font-size": f"{_SIZE:g}", "role": "img",
         },
     )  # fmt: skip
     SubElement(root, "title").text = title
@@ -43,7 +43,6 @@ def write_map_svg(map: SignalMap, title: str) -> str:
     _places(_part(root, "places", 0, 0, NAMES, map.height), map)
     _map(_part(root, "map", NAMES, 0, map.width, map.height), map)
     _key(_part(root, "key", 0, map.height, width, KEY), map)
-    indent(root)
     return tostring(root, encoding="unicode") + "\n"
 
 
@@ -53,7 +52,7 @@ def _part(root: Element, name: str, x: float, y: float, width: float, height: fl
         "svg",
         {
             "data-part": name, "x": f"{x:g}", "y": f"{y:g}", "width": f"{width:g}", "height": f"{height:g}",
-            "font-family": _FONT,
+            "font-family": _FONT, "font-size": f"{_SIZE:g}",
         },
     )  # fmt: skip
 
@@ -216,7 +215,11 @@ def _path(
 def _text(
     on: Element, x: float, y: float, text: str, kind: str, size: float, weight: str = "400", fill: str = _INK
 ) -> None:
-    SubElement(
-        on, "text",
-        {"class": kind, "x": f"{x:g}", "y": f"{y:g}", "font-size": f"{size:g}", "font-weight": weight, "fill": fill},
-    ).text = text  # fmt: skip
+    said = {"class": kind, "x": f"{x:g}", "y": f"{y:g}"}
+    if size != _SIZE:
+        said["font-size"] = f"{size:g}"
+    if weight != "400":
+        said["font-weight"] = weight
+    if fill != _INK:
+        said["fill"] = fill
+    SubElement(on, "text", said).text = text

@@ -1,17 +1,24 @@
 """Plans: making, reading, changing, trying, undoing; and what they report."""
 
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    SerializerFunctionWrapHandler,
+    field_serializer,
+    model_validator,
+)
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug, When, free_id
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
-from humble_relay.core.plan import Plan, Show, Stream
+from humble_relay.core.plan import Plan, Port, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import hide, sealed
@@ -25,10 +32,12 @@ from humble_relay.store.changes import Edited, Redone, Restored, Undone
 from humble_relay.store.kept import Kept
 from humble_relay.store.plans import Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
+from humble_relay.web.cases import RecentCases, this_minute
 from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans", tags=["plans"])
+_RECENT = RecentCases()
 
 
 def plans_of(request: Request) -> Plans:
@@ -52,6 +61,12 @@ RequestId = Annotated[
 AsOf = Annotated[When | None, Query(description="Judge as of this moment instead of now.")]
 
 
+_USUAL = {name: field.default for name, field in Port.model_fields.items() if not field.is_required()} | {
+    "may_carry": []
+}
+"""What a port is unless it says otherwise."""
+
+
 class Standing(BaseModel):
     """A plan as it stands, keys masked, with its report."""
 
@@ -62,6 +77,18 @@ class Standing(BaseModel):
     can_undo: bool
     can_redo: bool
     report: Report
+
+    # Without a return type the document still says that it is a plan.
+    @field_serializer("plan", mode="wrap")
+    def _ports_in_short(self, plan: Plan, whole: SerializerFunctionWrapHandler):  # type: ignore[no-untyped-def]
+        """Most of a plan are its ports, and most of a port is at its default: that is left out."""
+        found = whole(plan)
+        for device in found["devices"]:
+            device["ports"] = [
+                {k: v for k, v in port.items() if k not in _USUAL or v != _USUAL[k]}
+                for port in device["ports"]
+            ]
+        return found
 
 
 class NewPlan(BaseModel):
@@ -141,7 +168,7 @@ def answered(found: Standing, response: Response) -> Standing:
 
 def moment(as_of: datetime | None) -> datetime:
     """The moment to judge as of: the one asked for, or now."""
-    return as_of or datetime.now(UTC)
+    return as_of or this_minute()
 
 
 def version_of(if_match: str | None) -> int:
@@ -282,8 +309,9 @@ def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
 
 def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:
     """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
-    plan, survey = (kept.clear, kept.clear_survey) if clear else (kept.plan, kept.survey)
-    return Case(plan, survey, moment(as_of), kept.stock, pulse)
+    if clear:  # what holds secrets is not kept at hand
+        return Case(kept.clear, kept.clear_survey, moment(as_of), kept.stock, pulse)
+    return _RECENT.of(kept.plan, kept.survey, kept.stock, moment(as_of), pulse)
 
 
 def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datetime | None = None) -> Case:

@@ -9,7 +9,7 @@ from starlette.exceptions import HTTPException
 from humble_relay.core.cures.trial import Tried, cures_of
 from humble_relay.core.frozen import Slug
 from humble_relay.core.judgement import proven
-from humble_relay.core.judging.proof import Proof
+from humble_relay.core.judging.proof import Proof, ProofLine, line_of
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.signal.ports.coverage import unasked_ways
 from humble_relay.core.views.gear import PortView, device_ports
@@ -33,7 +33,7 @@ class Unasked(BaseModel):
 class Proofs(BaseModel):
     """What is proven, what is wanted to prove more, and what is drawn without having been asked for."""
 
-    proofs: list[Proof]
+    proofs: list[ProofLine]
     wanted: list[Wanted]
     unasked: list[Unasked]
     matrix: ArrivalMatrix
@@ -75,8 +75,20 @@ def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Pro
     found = proven(case)
     unasked = [Unasked(device=d.id, name=d.name) for d in unasked_ways(case)]
     return Proofs(
-        proofs=list(found.proofs), wanted=list(found.wanted), unasked=unasked, matrix=arrival_matrix(case)
+        proofs=[line_of(p) for p in found.proofs],
+        wanted=list(found.wanted),
+        unasked=unasked,
+        matrix=arrival_matrix(case),
     )
+
+
+@router.get("/{id}/proofs/{aim}", responses=documented(404, 422))
+def get_proof(id: Slug, aim: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Proof:
+    """The proof of one aim, hop by hop, with every question and its answer."""
+    for found in proven(case_of(store.get(id), pulse, as_of)).proofs:
+        if found.aim == aim:
+            return found
+    raise HTTPException(404, f"The plan asks for nothing called {aim}.")
 
 
 @router.get("/{id}/cures/{finding:path}", responses=documented(404, 422))

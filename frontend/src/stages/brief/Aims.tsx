@@ -59,7 +59,7 @@ function ProofLine({
   aim,
   makers,
 }: {
-  proof: Schemas["Proof"];
+  proof: Schemas["ProofLine"];
   aim: Schemas["Aim"] | undefined;
   makers: readonly (readonly [string, string])[];
 }) {
@@ -113,7 +113,7 @@ function ProofLine({
             </button>
           </div>
         )}
-        <ProofBody proof={proof} />
+        <ProofBody aim={proof.aim} />
       </DisclosurePanel>
     </Disclosure>
   );

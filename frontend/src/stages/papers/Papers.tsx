@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
-import { api, taken } from "../../api/client";
+import { api, type Schemas, taken } from "../../api/client";
 import { usePlan, useTrial } from "../../api/plan";
+import { LongRows } from "../../parts/LongList";
 import { wall } from "../../parts/numbers";
+import { usePrinting } from "../../parts/printing";
 
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
 export default function Papers() {
@@ -107,20 +109,19 @@ export default function Papers() {
                     ))}
                   </tr>
                 </thead>
-                <tbody>
-                  {table.rows.map((row, i) => (
-                    <tr key={i}>
-                      {row.map((cell, j) => (
-                        <td
-                          key={j}
-                          className={`${MONO.has(table.columns[j] ?? "") ? "font-mono text-[13px]" : ""} ${LONG.has(table.columns[j] ?? "") ? "wrap-anywhere" : SHORT.has(table.columns[j] ?? "") ? "whitespace-nowrap" : ""}`}
-                        >
-                          {cell}
-                        </td>
-                      ))}
-                    </tr>
-                  ))}
-                </tbody>
+                <LongRows
+                  items={table.rows.map((cells, at) => ({ cells, at }))}
+                  id={({ at }) => String(at)}
+                  about={30}
+                >
+                  {({ cells }) =>
+                    cells.map((cell, j) => (
+                      <td key={j} className={LOOKS[table.looks[j] ?? "text"]}>
+                        {cell}
+                      </td>
+                    ))
+                  }
+                </LongRows>
               </table>
             </div>
           ) : (
@@ -132,28 +133,43 @@ export default function Papers() {
   );
 }
 
-const LONG = new Set(["Address", "Key"]);
-const SHORT = new Set(["No.", "Length", "Reach", "Cable", "Made of"]);
-const MONO = new Set([...LONG, "No.", "Range", "Gateway", "Length", "Reach", "Bring"]);
+const LOOKS: Record<Schemas["Table"]["looks"][number], string> = {
+  text: "",
+  short: "whitespace-nowrap",
+  figure: "font-mono text-[13px] whitespace-nowrap",
+  address: "font-mono text-[13px] wrap-anywhere",
+};
+/** Labels on the page before all are drawn; on paper they always are. */
+const LABELS = 40;
 
 /** Labels to cut out and stick on, two for every cable. */
 function Labels({ rows }: { rows: readonly string[][] }) {
+  const printing = usePrinting();
+  const [all, setAll] = useState(false);
+  const shown = all || printing ? rows : rows.slice(0, LABELS);
   return (
-    <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))]" aria-label="Labels to cut out">
-      {rows.map(([number, here, there, place, cable], i) => (
-        <li
-          key={i}
-          className="border-rule -mt-px -ml-px break-inside-avoid border border-dashed p-2 leading-tight"
-        >
-          <span className="font-mono text-[17px] font-semibold">{number}</span>{" "}
-          <span className="text-faint text-[12px]">{cable}</span>
-          <span className="block font-semibold">{here}</span>
-          <span className="block text-[13px]">
-            to {there}
-            {place && `, ${place}`}
-          </span>
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))]" aria-label="Labels to cut out">
+        {shown.map(([number, here, there, place, cable], i) => (
+          <li
+            key={i}
+            className="border-rule -mt-px -ml-px break-inside-avoid border border-dashed p-2 leading-tight"
+          >
+            <span className="font-mono text-[17px] font-semibold">{number}</span>{" "}
+            <span className="text-faint text-[12px]">{cable}</span>
+            <span className="block font-semibold">{here}</span>
+            <span className="block text-[13px]">
+              to {there}
+              {place && `, ${place}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {shown.length < rows.length && (
+        <button type="button" className="link mt-1" onClick={() => setAll(true)}>
+          Show the other {rows.length - shown.length} labels; all of them are printed
+        </button>
+      )}
+    </>
   );
 }

@@ -16,7 +16,8 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
   const { standing } = usePlan();
   const { selected, select } = useSelection();
   const { links, devices } = standing.plan;
-  const views = useView("signal")?.links;
+  const view = useView("signal");
+  const views = view?.links;
   const [find, setFind] = useState("");
   const words = find.trim().toLowerCase();
   const known = new Map(links.map((link) => [link.id, link]));
@@ -70,7 +71,9 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
             show={({ link }) => link.id === selected}
             onLook={({ link }) => select(link.id)}
           >
-            {({ link, judged }) => <JoinCells join={link} judged={judged} onReroute={onReroute} />}
+            {({ link, judged }) => (
+              <JoinCells join={link} judged={judged} workings={view?.workings ?? []} onReroute={onReroute} />
+            )}
           </LongRows>
         </table>
       )}
@@ -103,13 +106,17 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
 function JoinCells({
   join,
   judged,
+  workings,
   onReroute,
 }: {
   join: Cable | Radio;
   judged: Judged;
+  workings: readonly Schemas["Working"][];
   onReroute: (link: string) => void;
 }) {
   const from = judged.from_name;
+  const rate = workings[judged.rate ?? -1];
+  const reach = workings[judged.reach ?? -1];
   return (
     <>
       <td>{from}</td>
@@ -162,9 +169,9 @@ function JoinCells({
         </>
       )}
       <td>
-        {judged.format} {judged.rate && <Figure working={judged.rate} />}
+        {judged.format} {rate && <Figure working={rate} />}
       </td>
-      <td>{judged.reach ? <Figure working={judged.reach} /> : isCable(join) && "not known"}</td>
+      <td>{reach ? <Figure working={reach} /> : isCable(join) && "not known"}</td>
       <LinkActions link={join} name={from} judged={judged} onReroute={onReroute} />
     </>
   );

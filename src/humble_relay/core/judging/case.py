@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from humble_relay.core.catalogue.gear import Model, library
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.judging.working import Figures
-from humble_relay.core.patience import Pulse, patient
+from humble_relay.core.patience import Pulse, Stopped, patient
 from humble_relay.core.plan import (
     COLLECTIONS,
     Cable,
@@ -98,6 +98,8 @@ class Case:
             self.pulse()
             try:
                 self._memo[analysis] = analysis(self)
+            except Stopped:
+                raise  # nothing is wrong with it: whoever asks next may wait longer
             except Exception as error:
                 self._broken[analysis] = error
                 raise

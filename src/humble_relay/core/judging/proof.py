@@ -59,13 +59,18 @@ class PartProof(Frozen):
     hops: tuple[HopProof, ...]
 
 
-class Proof(Frozen):
-    """What is proven of one aim. `opens_at` is the first weakest hop; `evidence` the weakest it rests on."""
+class ProofLine(Frozen):
+    """How far one aim is proven, in a line."""
 
     aim: str
     title: str
     state: ProofState
     summary: str
+
+
+class Proof(ProofLine):
+    """What is proven of one aim. `opens_at` is the first weakest hop; `evidence` the weakest it rests on."""
+
     parts: tuple[PartProof, ...]
     opens_at: str
     evidence: Evidence | None
@@ -100,6 +105,13 @@ def proof(
         opens_at=next((hop.id for hop in hops if hop.state == weakest), ""),
         evidence=weakest_evidence(a for part in parts for hop in part.hops for a in hop.answers),
         not_asked=lacking,
+    )
+
+
+def line_of(proof: Proof) -> ProofLine:
+    """The proof in a line."""
+    return ProofLine.model_construct(
+        aim=proof.aim, title=proof.title, state=proof.state, summary=proof.summary
     )
 
 

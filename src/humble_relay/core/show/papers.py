@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from pydantic import computed_field
+
 from humble_relay.core.catalogue.cables import CABLE_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -17,6 +19,14 @@ from humble_relay.core.signal.flow.sound import sounds
 MASK = "••••••••"
 
 
+Look = Literal["text", "short", "figure", "address"]
+_LOOKS: dict[str, Look] = {
+    "Address": "address", "Key": "address", "Cable": "short", "Made of": "short",
+    **dict.fromkeys(("No.", "Range", "Gateway", "Length", "Reach", "Bring"), "figure"),
+}  # fmt: skip
+"""Columns that are no plain text, by their names: kept on a line, in figures, or broken anywhere."""
+
+
 class Table(Frozen):
     """One paper: columns, and rows of text. Empty rows mean there is nothing of the kind."""
 
@@ -27,6 +37,12 @@ class Table(Frozen):
     empty: str
     layout: Literal["rows", "labels"] = "rows"
     """`labels` are cut out and stuck on: one row a label."""
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        """How each column is set."""
+        return tuple(_LOOKS.get(column, "text") for column in self.columns)
 
 
 def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:

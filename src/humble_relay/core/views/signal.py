@@ -29,9 +29,9 @@ class LinkView(Frozen):
     sends: str
     """What a stream sends; empty for cables and radio."""
     format: str
-    rate: Working | None
-    reach: Working | None
-    """None where nobody said how far an active or optical lead is promised to carry."""
+    rate: int | None
+    reach: int | None
+    """Which of the workings it is; none where nobody said how far an active or optical lead is promised to carry."""
     by_promise: bool
     """Whether it carries as far as its maker promised: no couplers, no repeaters."""
     has_picture: bool
@@ -60,6 +60,8 @@ class SignalView(Frozen):
     """What stands beside the map, which is asked for by itself."""
 
     ends: tuple[DeviceEnds, ...]
+    workings: tuple[Working, ...]
+    """The sums that the links refer to: most cables share theirs with others."""
     links: tuple[LinkView, ...]
     sounds: tuple[SoundAtEnd, ...]
     canvases: tuple[StreamCanvas, ...]
@@ -68,9 +70,12 @@ class SignalView(Frozen):
 def signal_view(case: Case) -> SignalView:
     """What the Signal stage shows beside the map."""
     run = {r.cable.id: r for r in case.once(runs)}
+    at: dict[Working, int] = {}
+    links = tuple(_link(case, link, run.get(link.id), at) for link in case.links.values())
     return SignalView(
         ends=tuple(_ends(case, device) for device in case.devices.values()),
-        links=tuple(_link(case, link, run.get(link.id)) for link in case.links.values()),
+        workings=tuple(at),
+        links=links,
         sounds=sounds(case),
         canvases=case.once(canvases),
     )
@@ -93,8 +98,12 @@ def _ends(case: Case, device: Device) -> DeviceEnds:
     )  # fmt: skip
 
 
-def _link(case: Case, link: Link, run: Run | None) -> LinkView:
+def _link(case: Case, link: Link, run: Run | None, at: dict[Working, int]) -> LinkView:
     a, b = ends_of(link)
+
+    def sum_of(working: Working | None) -> int | None:
+        return None if working is None else at.setdefault(working, len(at))
+
     return LinkView(
         link=link.id,
         from_device=a,
@@ -103,8 +112,8 @@ def _link(case: Case, link: Link, run: Run | None) -> LinkView:
         to_name=case.devices[b].name if isinstance(link, Stream) else case.port_name(link.to_port),
         sends=_sends(link) if isinstance(link, Stream) else "",
         format=run.format.label if run and run.format else "",
-        rate=run.rate if run else None,
-        reach=run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None,
+        rate=sum_of(run.rate if run else None),
+        reach=sum_of(run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None),
         by_promise=isinstance(link, Cable) and link.cable in ONE_WAY,
         has_picture=not isinstance(link, Cable) or link.cable not in ("ethernet", "audio"),
         choices=tuple(_choices(case, link)),

@@ -1,0 +1,46 @@
+"""The last few cases that were asked about, with all that was worked out of them: a page asks for its report, its
+stage's view, its map and its proofs one after the other, and each rests on the same answers."""
+
+from collections import deque
+from contextvars import ContextVar
+from datetime import UTC, datetime
+from threading import Lock
+
+from humble_relay.core.catalogue.stock import Stock
+from humble_relay.core.judging.case import Case
+from humble_relay.core.patience import Pulse, patient
+from humble_relay.core.plan import Plan
+from humble_relay.core.plan.survey import Survey
+
+MOST = 4
+_asker: ContextVar[Pulse] = ContextVar("asker", default=patient)
+
+
+def _felt() -> None:
+    """The pulse of whoever asks now: a case outlives the request that it was made for."""
+    _asker.get()()
+
+
+class RecentCases:
+    """Cases by what they are of: plan, survey, stock and moment."""
+
+    def __init__(self) -> None:
+        self._recent: deque[tuple[tuple[datetime, Plan, Survey, Stock], Case]] = deque(maxlen=MOST)
+        self._lock = Lock()
+
+    def of(self, plan: Plan, survey: Survey, stock: Stock, as_of: datetime, pulse: Pulse) -> Case:
+        """The case, worked on already where it was asked about before. From here on this request's pulse is felt."""
+        _asker.set(pulse)
+        what = (as_of, plan, survey, stock)
+        with self._lock:
+            for known, case in self._recent:
+                if known == what:
+                    return case
+            case = Case(plan, survey, as_of, stock, _felt)
+            self._recent.append((what, case))
+            return case
+
+
+def this_minute() -> datetime:
+    """Now, to the minute: nothing is judged more finely, and what was asked within it is answered alike."""
+    return datetime.now(UTC).replace(second=0, microsecond=0)
