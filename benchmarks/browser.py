@@ -105,82 +105,96 @@ class Hand:
         self.took.setdefault(name, []).append((shown, longest))
 
 
+# What is waited for is found by plain selectors: a search by role or text goes through the whole page, and is work too.
+def heading(words: str) -> Did:
+    return lambda page: page.locator("h2", has_text=words).first.wait_for()
+
+
+def there(selector: str) -> Did:
+    return lambda page: page.locator(selector).first.wait_for()
+
+
+def press(key: str) -> Did:
+    return lambda page: page.keyboard.press(key)
+
+
+def near(detail: int) -> Did:
+    return lambda page: page.locator("fieldset[aria-label='How near'] button").nth(detail).click()
+
+
 def version(page: Page) -> int:
-    said = page.get_by_role("status").first.text_content() or ""
+    said = page.locator("header [role=status]").text_content() or ""
     return int(re.findall(r"\d+", said)[-1])
 
 
 def kept(number: int) -> Did:
-    return lambda page: page.get_by_text(f"Saved, version {number}").wait_for()
+    return lambda page: page.locator("header [role=status]", has_text=f"Saved, version {number}").wait_for()
+
+
+def nothing(_: Page) -> None:
+    pass
+
+
+def calm(page: Page) -> None:
+    """Lets go of the field, and of the dialog where one is open."""
+    page.keyboard.press("Escape")
+    page.locator("[role=dialog]").wait_for(state="detached")
+    page.evaluate("document.activeElement.blur()")
+    page.wait_for_timeout(300)
 
 
 def through(hand: Hand) -> None:
     """Every stage opened, and what is done most in each."""
-    page = hand.page
-    calm = "document.activeElement.blur()"
-    stages: list[tuple[str, str, Did]] = [
-        ("2", "Survey", lambda p: p.get_by_label("Add a line").wait_for()),
-        ("3", "Gear", lambda p: p.get_by_label("Device name").first.wait_for()),
-        ("5", "Addresses", lambda p: p.get_by_label("Range").first.wait_for()),
-        ("7", "Papers", lambda p: p.get_by_role("heading", name="Cable schedule").wait_for()),
-        ("1", "Brief", lambda p: p.get_by_label("Raster, pixels").wait_for()),
+    page, bitrate, slider = hand.page, "input[type=range]", "input[type=range]"
+    stages = [
+        ("2", "Survey", there("[aria-label='Add a line']")),
+        ("3", "Gear", there("[aria-label='Find in this plan']")),
+        ("5", "Addresses", heading("Devices on a network")),
+        ("7", "Papers", heading("Cable schedule")),
+        ("1", "Brief", heading("What must arrive")),
+        ("4", "Signal", there("g.box")),
     ]
     for key, name, seen in stages:
-        hand.times(f"open {name}", lambda p, k=key: p.keyboard.press(k), seen)
-    hand.times("open Signal", lambda p: p.keyboard.press("4"), lambda p: p.locator("g.box").first.wait_for())
-    find = page.get_by_label("Find on the map")
+        hand.times(f"open {name}", press(key), seen)
+    find = page.locator("[aria-label='Find on the map']")
     find.fill("camera")
-    hand.times(
-        "follow a source on the map",
-        lambda _: find.press("Enter"),
-        lambda p: p.get_by_role("region", name=re.compile("^(Where|What reaches)")).wait_for(),
-    )
-    page.get_by_role("button", name="Let go").click()
-    page.get_by_role("button", name="every label").click()
-    page.wait_for_timeout(800)
-    hand.times(
-        "the map with every label",
-        lambda p: p.get_by_role("button", name="names", exact=True).click(),
-        lambda p: p.wait_for_timeout(300),
-    )
-    page.evaluate(calm)
-    hand.times("open Bandwidth", lambda p: p.keyboard.press("6"), lambda p: p.get_by_label("Video bitrate", exact=True).first.wait_for())  # fmt: skip
-    field = page.get_by_label("Video bitrate", exact=True).first
+    hand.times("follow a source on the map", lambda _: find.press("Enter"), there("g.box.chosen"))
+    find.press("Escape")
+    page.keyboard.press("Tab")
+    page.locator("g.box.chosen").click()
+    page.wait_for_timeout(600)
+    hand.times("the map, every label", near(3), lambda p: p.wait_for_timeout(300))
+    hand.times("the map, names", near(2), lambda p: p.wait_for_timeout(300))
+    near(0)(page)
+    calm(page)
+    hand.times("open Bandwidth", press("6"), there(bitrate))
+    field = page.locator("main input[type=text], main input:not([type])").first
     field.focus()
     now = version(page)
-    hand.times("a key in a field", lambda p: field.press("7"), lambda p: None)
+    hand.times("a key in a field", lambda _: field.press("7"), nothing)
     page.wait_for_timeout(900)
     field.fill(str(3 + now % 5))
-    hand.times("edit to screen", lambda p: field.press("Enter"), kept(now + 1))
-    page.evaluate(calm)
-    slider = page.get_by_label(re.compile("Enter keeps it")).first
-    slider.focus()
-    hand.times("drag a bitrate, one step", lambda p: p.keyboard.press("ArrowRight"), lambda p: p.get_by_text("As typed:").first.wait_for())  # fmt: skip
-    page.evaluate(calm)
-    hand.times("undo in Bandwidth", lambda p: p.keyboard.press("u"), kept(now + 2))
+    page.wait_for_timeout(900)
+    hand.times("edit to screen", lambda _: field.press("Enter"), kept(now + 1))
+    calm(page)
+    page.locator(slider).first.focus()
+    hand.times("drag a bitrate, one step", press("ArrowRight"), there("#docket p[aria-live]:not(:empty)"))
+    calm(page)
+    hand.times("undo in Bandwidth", press("u"), kept(now + 2))
     page.keyboard.press("4")
-    page.locator("g.box").first.wait_for()
-    page.wait_for_timeout(700)
-    hand.times("redo in Signal", lambda p: p.keyboard.press("r"), kept(now + 3))
-    hand.times("undo in Signal", lambda p: p.keyboard.press("u"), kept(now + 4))
-    hand.times("history", lambda p: p.keyboard.press("h"), lambda p: p.get_by_role("dialog").get_by_text("in force").first.wait_for())  # fmt: skip
-    page.keyboard.press("Escape")
-    page.get_by_role("dialog").wait_for(state="detached")
-    hand.times(
-        "open the command bar",
-        lambda p: p.keyboard.press("/"),
-        lambda p: p.locator("[role=dialog] input").wait_for(),
-    )
+    there("g.box")(page)
+    page.wait_for_timeout(1200)
+    hand.times("redo in Signal", press("r"), kept(now + 3))
+    hand.times("undo in Signal", press("u"), kept(now + 4))
+    hand.times("history", press("h"), there("[role=dialog] tbody tr"))
+    calm(page)
+    hand.times("open the command bar", press("/"), there("[role=dialog] input"))
     page.keyboard.type("camera")
     page.wait_for_timeout(800)
-    hand.times("a key in the command bar", lambda p: p.keyboard.type(" "), lambda p: None)
-    hand.times(
-        "a line to its alternatives", lambda p: p.keyboard.type("to "), lambda p: p.wait_for_timeout(1)
-    )
-    page.keyboard.press("Escape")
-    page.get_by_role("dialog").wait_for(state="detached")
+    hand.times("a key in the command bar", lambda p: p.keyboard.type(" "), nothing)
+    calm(page)
     page.keyboard.press("1")
-    page.get_by_label("Raster, pixels").wait_for()
+    heading("What must arrive")(page)
     page.wait_for_timeout(500)
 
 

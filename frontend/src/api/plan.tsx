@@ -154,6 +154,8 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const query = useQuery({
     queryKey: cacheKey,
     queryFn: async () => taken(await api.GET("/api/plans/{id}", { params: { path: { id } } })),
+    // A plan is large, and what is drawn of it at a time is little: comparing it costs more than drawing that again.
+    structuralSharing: false,
     // What was typed stays on the version it was typed on: no refresh under unsent work.
     refetchOnWindowFocus: () => queue.current.length === 0 && !document.querySelector("[data-unsaved]"),
   });

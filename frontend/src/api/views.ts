@@ -1,8 +1,17 @@
-import { skipToken, useQuery } from "@tanstack/react-query";
+import { replaceEqualDeep, skipToken, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, taken } from "./client";
 import { usePlan, useTrial } from "./plan";
 
 type Views = Omit<Schemas["StageView"], "unanswered">;
+
+const latest = new Map<string, Schemas["StageView"]>();
+
+/** What stays the same over a change stays the same object: who draws it is not drawn again. Compared once a view. */
+function likeBefore(of: string, view: Schemas["StageView"]): Schemas["StageView"] {
+  const shared = replaceEqualDeep(latest.get(of), view);
+  latest.set(of, shared);
+  return shared;
+}
 
 /** Why a stage cannot draw its view, in words; nothing where it can. */
 export function useUnanswered(stage: string): string {
@@ -23,16 +32,19 @@ export function useView<S extends keyof Views>(stage: S): NonNullable<Views[S]> 
   const { data } = useQuery({
     queryKey: ["view", standing.id, stage, stamp, trying],
     queryFn: async ({ signal }) =>
-      taken(
-        trying
-          ? await api.POST("/api/plans/{id}/views/{stage}", {
-              params: { path },
-              body: { edits: trying },
-              signal,
-            })
-          : await api.GET("/api/plans/{id}/views/{stage}", { params: { path }, signal }),
+      likeBefore(
+        `${standing.id}/${stage}`,
+        taken(
+          trying
+            ? await api.POST("/api/plans/{id}/views/{stage}", {
+                params: { path },
+                body: { edits: trying },
+                signal,
+              })
+            : await api.GET("/api/plans/{id}/views/{stage}", { params: { path }, signal }),
+        ),
       ),
-    // What stays the same over a change stays the same object: who draws it is not drawn again.
+    structuralSharing: false,
     select: (view) => view[stage] ?? null,
     placeholderData: (before) => before,
     gcTime: 60_000,

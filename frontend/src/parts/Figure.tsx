@@ -1,19 +1,35 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { type ComponentProps, useEffect, useRef, useState } from "react";
 import type { Working } from "../api/client";
 import { setFigure } from "../api/edits";
 import { NumberField } from "./Field";
 import { shown } from "./numbers";
 
-/** A figure that opens to the arithmetic behind it. */
+/** A figure that opens to the arithmetic behind it. There are hundreds on a page: each is a plain button until then. */
 export function Figure({ working, strong }: { working: Working; strong?: boolean }) {
+  const [asked, setAsked] = useState(false);
+  const face = {
+    className: `decoration-faint cursor-pointer whitespace-nowrap underline decoration-dotted underline-offset-4 ${strong ? "font-semibold" : ""}`,
+    title: `Show how ${working.name.toLowerCase()} was reckoned`,
+    children: (
+      <>
+        <span className="font-mono">{shown(working.value)}</span> {working.unit}
+      </>
+    ),
+  };
+  if (!asked) return <button type="button" aria-expanded={false} {...face} onClick={() => setAsked(true)} />;
+  return <Opening working={working} face={face} />;
+}
+
+function Opening({ working, face }: { working: Working; face: ComponentProps<"button"> }) {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    button.current?.focus();
+    button.current?.click();
+  }, []);
   return (
     <Popover className="relative inline-block">
-      <PopoverButton
-        className={`decoration-faint cursor-pointer whitespace-nowrap underline decoration-dotted underline-offset-4 ${strong ? "font-semibold" : ""}`}
-        title={`Show how ${working.name.toLowerCase()} was reckoned`}
-      >
-        <span className="font-mono">{shown(working.value)}</span> {working.unit}
-      </PopoverButton>
+      <PopoverButton ref={button} {...face} />
       <PopoverPanel
         anchor={{ to: "bottom start", gap: 6, padding: 12 }}
         className="bg-sheet border-ink z-30 w-[27rem] max-w-[95vw] border p-3 shadow-[3px_3px_0_var(--rule)]"

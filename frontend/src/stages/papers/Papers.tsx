@@ -140,7 +140,7 @@ const LOOKS: Record<Schemas["Table"]["looks"][number], string> = {
   address: "font-mono text-[13px] wrap-anywhere",
 };
 /** Labels on the page before all are drawn; on paper they always are. */
-const LABELS = 40;
+const LABELS = 60;
 
 /** Labels to cut out and stick on, two for every cable. */
 function Labels({ rows }: { rows: readonly string[][] }) {

@@ -18,6 +18,7 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
   const { links, devices } = standing.plan;
   const view = useView("signal");
   const views = view?.links;
+  const turned = new Set(view?.canvases.map((c) => c.stream));
   const [find, setFind] = useState("");
   const words = find.trim().toLowerCase();
   const known = new Map(links.map((link) => [link.id, link]));
@@ -95,7 +96,9 @@ export function Links({ onReroute }: { onReroute: (link: string) => void }) {
             show={({ link }) => link.id === selected}
             onLook={({ link }) => select(link.id)}
           >
-            {({ link, judged }) => <StreamCells stream={link} judged={judged} onReroute={onReroute} />}
+            {({ link, judged }) => (
+              <StreamCells stream={link} judged={judged} turned={turned.has(link.id)} onReroute={onReroute} />
+            )}
           </LongRows>
         </table>
       )}
@@ -225,13 +228,14 @@ function LinkActions({
 function StreamCells({
   stream,
   judged,
+  turned,
   onReroute,
 }: {
   stream: Stream;
   judged: Judged;
+  turned: boolean;
   onReroute: (link: string) => void;
 }) {
-  const turned = useView("signal")?.canvases.some((c) => c.stream === stream.id);
   return (
     <>
       <td className="w-44 font-semibold">{stream.name}</td>

@@ -1,9 +1,10 @@
-import { useDeferredValue, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ArrivalMatrix } from "../../instruments/ArrivalMatrix";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { Figure } from "../../parts/Figure";
+import { InTurn } from "../../parts/InTurn";
 import { Proofs } from "../../parts/Proofs";
 import { Section } from "../../parts/Section";
 import { Finder, PatchAll, type Wanted } from "./Finder";
@@ -19,8 +20,8 @@ export default function Signal() {
   const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
   const device = devices.some((d) => d.id === selected) ? selected : null;
   const trace = useTrace(device);
-  // The map first; what stands under it comes as soon as the map is on the screen.
-  const mapped = useDeferredValue(true, false);
+  // The map first; what stands under it comes once all that it shows is there.
+  const beside = useView("signal") !== null;
   const ask = (asked: Wanted) => {
     setWanted(asked);
     requestAnimationFrame(() => document.getElementById("finder")?.scrollIntoView({ block: "start" }));
@@ -32,24 +33,36 @@ export default function Signal() {
         <MapSection />
       </div>
       {device && trace && <Ways trace={trace} onWant={(here) => ask({ ...ends, ...here })} />}
-      {mapped && devices.length > 1 && (
-        <div id="finder" className="no-print">
-          <Finder wanted={wanted} onWant={setWanted} />
-        </div>
-      )}
-      {mapped && (
-        <div className="no-print">
-          <Proofs />
-          <ArrivalMatrix />
-          <PatchAll />
-          <Links onReroute={(link) => ask({ link })} />
-          <SoundSection />
-          <Canvases />
-        </div>
+      {beside && (
+        <InTurn>
+          {devices.length > 1 && (
+            <div id="finder" className="no-print">
+              <Finder wanted={wanted} onWant={setWanted} />
+            </div>
+          )}
+          <NotPrinted>
+            <Proofs />
+          </NotPrinted>
+          <NotPrinted>
+            <ArrivalMatrix />
+          </NotPrinted>
+          <NotPrinted>
+            <PatchAll />
+          </NotPrinted>
+          <NotPrinted>
+            <Links onReroute={(link) => ask({ link })} />
+          </NotPrinted>
+          <NotPrinted>
+            <SoundSection />
+            <Canvases />
+          </NotPrinted>
+        </InTurn>
       )}
     </>
   );
 }
+
+const NotPrinted = ({ children }: { children: ReactNode }) => <div className="no-print">{children}</div>;
 
 function SoundSection() {
   const sounds = useView("signal")?.sounds ?? [];
