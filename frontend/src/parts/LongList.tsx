@@ -89,7 +89,7 @@ export function LongRows<T>({
     enabled: long,
     estimateSize: () => about,
     getItemKey: (i) => id(items[i] as T),
-    getScrollElement: () => body.current?.closest("main") ?? null,
+    getScrollElement: () => body.current?.closest<HTMLElement>("main, [data-scrolls]") ?? null,
     scrollMargin: top,
     overscan: 4,
   });

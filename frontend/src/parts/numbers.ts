@@ -1,11 +1,14 @@
 /** How numbers and times are written; the values are the core's. */
 
+/** Writers are dear to make: each is made once. */
+const figures = [0, 1, 2, 3, 4].map(
+  (most) => new Intl.NumberFormat("en-GB", { maximumFractionDigits: most }),
+);
+
 export function shown(value: number): string {
   const abs = Math.abs(value);
   const digits = abs >= 100 || abs === 0 ? 0 : abs >= 10 ? 1 : 2;
-  const text = new Intl.NumberFormat("en-GB", { maximumFractionDigits: abs > 0 && abs < 0.1 ? 4 : digits })
-    .format(value)
-    .replace(/,/g, "\u202f");
+  const text = figures[abs > 0 && abs < 0.1 ? 4 : digits]?.format(value).replace(/,/g, "\u202f") ?? "";
   return text.replace("-", "−");
 }
 
@@ -13,6 +16,19 @@ export function shown(value: number): string {
 export function typedNumber(text: string): number | null {
   const plain = text.trim().replace(",", ".");
   return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
+}
+
+const moments = new Map<string, Intl.DateTimeFormat>();
+
+/** A moment on the show's own clock, to the minute: 12 Sep 2026, 19:30. */
+export function moment(iso: string, zone: string | undefined): string {
+  let writer = moments.get(zone ?? "");
+  if (!writer) {
+    const how = { dateStyle: "medium", timeStyle: "short" } as const;
+    writer = new Intl.DateTimeFormat("en-GB", { ...how, timeZone: zone || undefined });
+    moments.set(zone ?? "", writer);
+  }
+  return writer.format(new Date(iso));
 }
 
 const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });

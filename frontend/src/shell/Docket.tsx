@@ -5,6 +5,7 @@ import { api, type Finding, type Schemas, taken } from "../api/client";
 import { accept, reopen } from "../api/edits";
 import { useEdits, usePlan, useSelection, useTrial } from "../api/plan";
 import { Sum } from "../parts/Figure";
+import { moment } from "../parts/numbers";
 import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
@@ -145,12 +146,7 @@ export const Docket = memo(function Docket({
         </p>
       )}
       <p className="margin-note mt-auto px-3 py-2 text-[12px]">
-        Judged as of{" "}
-        {new Date(report.as_of).toLocaleString("en-GB", {
-          dateStyle: "medium",
-          timeStyle: "short",
-          timeZone: standing.plan.show.zone || undefined,
-        })}
+        Judged as of {moment(report.as_of, standing.plan.show.zone)}
       </p>
     </aside>
   );

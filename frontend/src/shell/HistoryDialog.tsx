@@ -2,6 +2,8 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, taken } from "../api/client";
 import { useEdits, usePlan } from "../api/plan";
+import { LongRows } from "../parts/LongList";
+import { moment } from "../parts/numbers";
 
 /** Every revision in words; any of them can be gone back to. */
 export default function HistoryDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -18,7 +20,7 @@ export default function HistoryDialog({ open, onClose }: { open: boolean; onClos
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">
         <DialogPanel className="border-ink bg-sheet flex max-h-[85vh] w-[46rem] flex-col border-2 p-4">
           <DialogTitle className="mb-2 text-[17px] font-semibold">History</DialogTitle>
-          <div className="overflow-y-auto">
+          <div className="overflow-y-auto" data-scrolls>
             <table className="w-full">
               <thead>
                 <tr>
@@ -30,16 +32,11 @@ export default function HistoryDialog({ open, onClose }: { open: boolean; onClos
                   </th>
                 </tr>
               </thead>
-              <tbody>
-                {entries.map((entry) => (
-                  <tr key={entry.number}>
+              <LongRows items={entries} id={(entry) => String(entry.number)} about={42}>
+                {(entry) => (
+                  <>
                     <td className="font-mono">{entry.number}</td>
-                    <td className="whitespace-nowrap">
-                      {new Date(entry.at).toLocaleString("en-GB", {
-                        dateStyle: "short",
-                        timeStyle: "medium",
-                      })}
-                    </td>
+                    <td className="whitespace-nowrap">{moment(entry.at, standing.plan.show.zone)}</td>
                     <td>
                       {entry.what.join("; ")}
                       {entry.why && <span className="text-faint block text-[13px]">{entry.why}</span>}
@@ -53,9 +50,9 @@ export default function HistoryDialog({ open, onClose }: { open: boolean; onClos
                         </button>
                       )}
                     </td>
-                  </tr>
-                ))}
-              </tbody>
+                  </>
+                )}
+              </LongRows>
             </table>
           </div>
           <button type="button" className="button mt-3 self-start" onClick={onClose}>

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.plan import COLLECTIONS, Plan
 from humble_relay.core.plan.edits.draft import told
-from humble_relay.core.plan.secrets import HIDDEN, Put, hidden_in_field, hide, opened
+from humble_relay.core.plan.secrets import HIDDEN, Put, hidden_in_field, hide, marked, opened
 from humble_relay.core.plan.survey import Found, Survey, numbered
 from humble_relay.store.changes import (
     Change,
@@ -54,7 +54,7 @@ def worked_out(
     match change:
         case Edited():
             before = document(session, row.id, head.content)
-            edits = opened(change.edits, secrets(before))
+            edits = opened(change.edits, secrets(before) if marked(change.edits) else {})
             plan, lines = told(before, edits, hidden_in_field)
             text = plan.model_dump_json()
             not_too_large(text, Survey())

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.secrets import Put, hide, opened, secrets_of
+from humble_relay.core.plan.secrets import Put, hide, marked, opened, secrets_of
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.changes import (
@@ -202,7 +202,7 @@ class Plans:
     def opened(self, kept: Kept, edits: Sequence[Edit]) -> list[Edit]:
         """The edits with the secrets of the plan, and of one's own models, in place of their marks."""
         with self._database.reading() as session:
-            return opened(edits, self._secrets(session, kept.clear))
+            return opened(edits, self._secrets(session, kept.clear) if marked(edits) else {})
 
     def behind(self, id: str, mark: str) -> str | None:
         """The secret a mark of the plan or its survey stands for; None where there is none."""
@@ -252,7 +252,16 @@ class Plans:
                 why = self._masked_text(edited.why, found.kept.clear)
                 edits = edited.edits if isinstance(change, Edited) else None
                 append(
-                    session, row, found.content, found.parent, found.what, why, edited.who, edits, found.text
+                    session,
+                    row,
+                    found.content,
+                    found.parent,
+                    found.what,
+                    why,
+                    edited.who,
+                    edits,
+                    found.text,
+                    found.kept.clear if found.text else None,
                 )
                 row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
             remember(session, request, id, mark)

@@ -1,9 +1,10 @@
 """The rows of one plan, within a transaction already begun: its revisions, documents and measurements."""
 
 import json
+from collections import OrderedDict
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import UTC, date, datetime
-from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -108,13 +109,28 @@ def document(session: Session, id: str, content: int) -> Plan:
         ) from None
 
 
-@lru_cache(maxsize=16)
+_Packed = tuple[bytes, bytes | None, int]
+_READ: OrderedDict[_Packed, Plan] = OrderedDict()
+"""The last plans read or written, by the bytes of their documents: what is remembered is never out of date."""
+_READ_AT_MOST = 16
+
+
 def _plan_in(body: bytes, full: bytes | None, form: int) -> Plan:
-    """The plan in a packed document. Remembered by its bytes, so that what is remembered is never out of date."""
+    """The plan in a packed document."""
+    if found := _READ.get((body, full, form)):
+        return found
     text = unpack(body, unpack(full) if full is not None else None)
     if form == FORM:
-        return Plan.model_validate_json(text)
-    return Plan.model_validate(_upgraded("plan", text, form))
+        return _remembered((body, full, form), Plan.model_validate_json(text))
+    return _remembered((body, full, form), Plan.model_validate(_upgraded("plan", text, form)))
+
+
+def _remembered(packed: _Packed, plan: Plan) -> Plan:
+    _READ[packed] = plan
+    while len(_READ) > _READ_AT_MOST:
+        with suppress(KeyError):  # another thread may be doing the same
+            _READ.popitem(last=False)
+    return plan
 
 
 def _upgraded(what: What, text: str, form: int) -> dict[str, Any]:
@@ -131,13 +147,17 @@ def append(
     who: str = "",
     edits: Sequence[Edit] | None = None,
     text: str | None = None,
+    whole: Plan | None = None,
 ) -> None:
-    """One more revision: with a document, or pointing at the content of an older one."""
+    """One more revision: with a document, or pointing at the content of an older one. `whole` is the plan in the
+    document, where it is at hand: it need not be read again."""
     plan.version += 1
     plan.changed_at = now()
     base, body = None, None
     if text is not None:
-        base, body = _packed(session, plan.id, parent, plan.version, text)
+        base, body, full = _packed(session, plan.id, parent, plan.version, text)
+        if whole is not None:
+            _remembered((body, full, FORM), whole)
     session.add(
         RevisionRow(
             plan_id=plan.id, number=plan.version, content=content or plan.version, parent=parent, what=[*what],
@@ -150,8 +170,9 @@ def append(
 
 def _packed(
     session: Session, id: str, parent: int | None, number: int, text: str
-) -> tuple[int | None, bytes]:
-    """What the document is packed against, and its bytes; in full where the last full one is too far or too unlike."""
+) -> tuple[int | None, bytes, bytes | None]:
+    """What the document is packed against, its bytes, and those of what it is packed against; in full where the last
+    full one is too far or too unlike."""
     if parent is not None:
         row = session.get_one(RevisionRow, (id, parent), options=[load_only(RevisionRow.base)])
         full = row.base or parent
@@ -159,8 +180,8 @@ def _packed(
             base = session.get_one(RevisionRow, (id, full), populate_existing=True)
             body = pack(text, unpack(base.body or b""))
             if len(body) < len(text) / 20:
-                return full, body
-    return None, pack(text)
+                return full, body, base.body or b""
+    return None, pack(text), None
 
 
 def survey_of(session: Session, id: str) -> Survey:

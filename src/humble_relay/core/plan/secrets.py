@@ -164,6 +164,11 @@ def secrets_of(thing: object, put: Put) -> dict[str, str]:
     return found
 
 
+def marked(edits: Iterable[Edit]) -> bool:
+    """Whether a mark stands in any of the edits."""
+    return any("•" in edit.model_dump_json() for edit in edits)
+
+
 def opened(edits: Iterable[Edit], secrets: dict[str, str]) -> list[Edit]:
     """The edits with the secrets back in place of their marks. Raises EditRefused for a mark of no secret."""
     found = []

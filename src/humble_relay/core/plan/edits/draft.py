@@ -1,11 +1,12 @@
 """A plan while edits are made on it: all of them or none, each told in words as it is made."""
 
 from collections.abc import Callable, Iterable, Mapping
+from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import JsonValue, ValidationError
 
-from humble_relay.core.frozen import free_id
+from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.plan import (
     COLLECTIONS,
     Interface,
@@ -65,7 +66,8 @@ def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = No
     match loc:
         case [str(group), int(at), *rest] if document and group in COLLECTIONS.values():
             item = document[group][at]
-            loc = [item.get("name") or item.get("id") or f"{group}.{at}", *rest]
+            if isinstance(item, dict):
+                loc = [item.get("name") or item.get("id") or f"{group}.{at}", *rest]
     where = ".".join(str(part) for part in loc)
     text = first["msg"].removeprefix("Value error, ")
     text = text if len(text) <= 300 else f"{text[:200]} … {text[-90:]}"
@@ -74,24 +76,40 @@ def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = No
 
 
 class Draft:
-    """A plan's document while edits are made on it. Everything is found by its id, so that an edit costs what it
-    changes and not the size of the plan."""
+    """A plan's document while edits are made on it. Everything is found by its id, and is a document only once it is
+    looked at: an edit costs what it changes and not the size of the plan."""
 
     def __init__(self, plan: Plan) -> None:
-        self._doc: dict[str, Any] = plan.model_dump(mode="json")
-        self._of: dict[str, dict[str, dict[str, Any]]] = {
-            noun: {item["id"]: item for item in self._doc[group]} for noun, group in COLLECTIONS.items()
+        self._doc: dict[str, Any] = plan.model_dump(mode="json", exclude={*COLLECTIONS.values()})
+        self._of: dict[str, dict[str, dict[str, Any] | Frozen]] = {
+            noun: {item.id: item for item in getattr(plan, group)} for noun, group in COLLECTIONS.items()
         }
         self._done = dict.fromkeys(self._doc["settings"]["done"])
         self._struck = dict.fromkeys(self._doc["struck"])
         self._accepted = {a["finding"]: a for a in self._doc["accepted"]}
-        self._links_at: dict[str, set[str]] = {}
+
+    @cached_property
+    def _links_at(self) -> dict[str, set[str]]:
         """For each device the links that end at it, and perhaps some that did."""
-        for link in self._of["link"].values():
-            self._note_ends(link)
+        found: dict[str, set[str]] = {}
+        for id, link in self._of["link"].items():
+            for device in _ends(link):
+                found.setdefault(device, set()).add(id)
+        return found
+
+    def _get(self, noun: str, id: str) -> dict[str, Any] | None:
+        """The document of that thing; None where there is none."""
+        found = self._of[noun].get(id)
+        if isinstance(found, Frozen):
+            found = self._of[noun][id] = found.model_dump(mode="json")
+        return found
+
+    def _all(self, noun: str) -> dict[str, dict[str, Any]]:
+        """The documents of all things of that kind."""
+        return {id: self._get(noun, id) or {} for id in self._of[noun]}
 
     def document(self) -> dict[str, Any]:
-        """The whole document as it now stands."""
+        """The whole document as it now stands; what no edit looked at is in it as it was."""
         settings = {**self._doc["settings"], "done": [*self._done]}
         lists = {group: [*self._of[noun].values()] for noun, group in COLLECTIONS.items()}
         rest = {"struck": [*self._struck], "accepted": [*self._accepted.values()]}
@@ -101,7 +119,7 @@ class Draft:
         """The thing of that id, or the show or settings; empty where there is none."""
         if noun in ("show", "settings"):
             return self.part(noun)  # type: ignore[arg-type]
-        return self._of[noun].get(id or "", {})
+        return self._get(noun, id or "") or {}
 
     def part(self, name: Literal["show", "settings"]) -> dict[str, Any]:
         """The show, or the settings."""
@@ -110,7 +128,7 @@ class Draft:
 
     def find(self, noun: str, id: str | None) -> dict[str, Any]:
         """The thing of that id. Raises EditRefused."""
-        found = self._of[noun].get(id or "")
+        found = self._get(noun, id or "")
         if found is None:
             raise EditRefused(f"the plan has no {noun} called {id}")
         return found
@@ -152,7 +170,7 @@ class Draft:
                 port, device = self.port(edit.port), edit.port.split("/")[0]
                 self.find("device", device)["ports"].remove(port)
                 for id in self._links_at.get(device, ()):
-                    link = self._of["link"].get(id, {})
+                    link = self._get("link", id) or {}
                     if link.get("to_device") == device and link.get("input") == port["id"]:
                         link["input"] = None
             case LeaveBy():
@@ -183,7 +201,7 @@ class Draft:
         network = self.find("network", edit.network)
         if edit.uplink is not None:
             self.find("uplink", edit.uplink)
-        routers = self._of["router"]
+        routers = self._all("router")
         router = next((r for r in routers.values() if edit.network in r["networks"]), None)
         if router and len(router["networks"]) > 1 and [edit.uplink] != router["uplinks"][:1]:
             router["networks"].remove(edit.network)  # the other networks leave as they did
@@ -199,20 +217,21 @@ class Draft:
 
     def _new_router(self, network: dict[str, Any]) -> dict[str, Any]:
         """A router at the network's site: the box that stands there where there is one and it is no other's."""
-        routers = self._of["router"]
-        places = {p["id"] for p in self._of["place"].values() if p["site"] == network["site"]}
+        routers = self._all("router")
+        places = {p["id"] for p in self._all("place").values() if p["site"] == network["site"]}
         taken = {r["device"] for r in routers.values()}
         boxes = [
             d["id"]
-            for d in self._of["device"].values()
+            for d in self._all("device").values()
             if d["kind"] == "router" and d["place"] in places and d["id"] not in taken
         ]
         site = self.find("site", network["site"])["name"]
         id = free_id(f"{network['site'][:50].strip('-')}-router", routers)
         name = f"Router, {site}"[:80] if not routers else f"Router {len(routers) + 1}, {site}"[:80]
         made = {"id": id, "name": name, "site": network["site"], "networks": [], "uplinks": []}
-        routers[id] = made | {"device": boxes[0] if len(boxes) == 1 else None}
-        return routers[id]
+        router = made | {"device": boxes[0] if len(boxes) == 1 else None}
+        self._of["router"][id] = router
+        return router
 
     def _remove(self, edit: Remove) -> None:
         self.find(edit.noun, edit.id)
@@ -222,25 +241,28 @@ class Draft:
                 if edit.id in _ends(self._of["link"].get(id, {})):
                     del self._of["link"][id]
             self._drop("aim", lambda aim: edit.id in (aim["end"], aim["of"]))
-            for router in self._of["router"].values():
+            for router in self._all("router").values():
                 router["device"] = None if router["device"] == edit.id else router["device"]
         elif edit.noun == "place":
             self._drop("span", lambda span: edit.id in (span["a"], span["b"]))
         elif edit.noun in ("network", "uplink"):
-            for router in self._of["router"].values():
+            for router in self._all("router").values():
                 router[f"{edit.noun}s"] = [id for id in router[f"{edit.noun}s"] if id != edit.id]
 
     def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
-        self._of[noun] = {id: item for id, item in self._of[noun].items() if not goes(item)}
+        self._of[noun] = {id: item for id, item in self._all(noun).items() if not goes(item)}
 
     def _note_ends(self, link: dict[str, Any]) -> None:
+        if "_links_at" not in self.__dict__:
+            return  # nobody has asked yet: they are counted when somebody does
         for device in _ends(link):
             self._links_at.setdefault(device, set()).add(link["id"])
 
 
-def _ends(link: dict[str, Any]) -> set[str]:
-    """The devices a link's document names, whether or not they are there."""
-    found = (str(link.get(f) or "") for f in ("from_port", "to_port", "from_device", "to_device"))
+def _ends(link: dict[str, Any] | Frozen) -> set[str]:
+    """The devices a link names, whether or not they are there."""
+    of = link.get if isinstance(link, dict) else lambda field: getattr(link, field, None)
+    found = (str(of(f) or "") for f in ("from_port", "to_port", "from_device", "to_device"))
     return {end.split("/")[0] for end in found}
 
 
