@@ -153,13 +153,13 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
     inside = (
         "() => { const f = document.querySelector('figure > div'); return f.scrollWidth <= f.clientWidth }"
     )
-    assert page.evaluate(inside)
+    page.wait_for_function(inside)
     box(page, "Slipway camera").focus()
     label = chart.locator("text").filter(has_text="1080p50, Input 1")
     expect(label).to_have_count(0)
     page.keyboard.press("+")
     expect(label).to_be_visible()
-    assert not page.evaluate(inside)
+    page.wait_for_function(inside.replace("<=", ">"))
     expect(box(page, "Slipway camera")).to_be_focused()
     page.get_by_role("button", name="Net Loft 2 devices").click()
     expect(box(page, "2 devices, 1 converter")).to_be_visible()

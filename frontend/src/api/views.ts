@@ -24,10 +24,15 @@ export function useUnanswered(stage: string): string {
   return data?.unanswered ? `${data.unanswered.wrong}. ${data.unanswered.do}` : "";
 }
 
-/** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. */
-export function useView<S extends keyof Views>(stage: S): NonNullable<Views[S]> | null {
+/** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. What is
+ * asked from, and not only looked at, is `of` the plan as it stands. */
+export function useView<S extends keyof Views>(
+  stage: S,
+  of: "plan" | "trial" = "trial",
+): NonNullable<Views[S]> | null {
   const { standing, stamp } = usePlan();
-  const { trying } = useTrial();
+  const { trying: looked } = useTrial();
+  const trying = of === "trial" ? looked : null;
   const path = { id: standing.id, stage };
   const { data } = useQuery({
     queryKey: ["view", standing.id, stage, stamp, trying],

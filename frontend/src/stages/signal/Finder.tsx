@@ -18,7 +18,7 @@ export type Wanted = { source: string; end: string } | { link: string };
 export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wanted) => void }) {
   const { standing } = usePlan();
   const { links } = standing.plan;
-  const devices = useView("signal")?.ends ?? NONE;
+  const devices = useView("signal", "plan")?.ends ?? NONE;
   const [into, setInto] = useState("");
   const [carries, setCarries] = useState("");
   const ends = "link" in wanted ? { source: "", end: "" } : wanted;
@@ -245,7 +245,7 @@ function Findings({ of }: { of: readonly Finding[] }) {
 export function PatchAll() {
   const { standing } = usePlan();
   const { edit } = useEdits();
-  const mixers = (useView("signal")?.ends ?? NONE).filter((d) => d.mixes);
+  const mixers = (useView("signal", "plan")?.ends ?? NONE).filter((d) => d.mixes);
   const [mixer, setMixer] = useState<string | null>(null);
   const { data: found } = useQuery({
     queryKey: ["patch", standing.id, standing.version, mixer],
