@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from humble_relay.demo import DEMO_ID, demo_plan, demo_stock
+from humble_relay.formats.plan_file import write_plan
 from tests.server import Server
 
 FLAGS = [
@@ -21,10 +23,38 @@ FLAGS = [
 expect.set_options(timeout=10_000)
 
 
+@pytest.fixture(scope="session")
+def shared(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """One server for all tests of a worker that neither kill it nor look at its files."""
+    found = Server(tmp_path_factory.mktemp("shared") / "data").start()
+    yield found
+    found.kill()
+
+
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
-    found = Server(tmp_path / "data")
-    found.start()
+def server(shared: Server) -> Server:
+    """The shared server as it was when it began: the demo and its stock, and nothing else."""
+    demo = demo_plan()
+    with shared.client() as client:
+        for plan in client.get("/api/plans").json():
+            client.delete(f"/api/plans/{plan['id']}", headers={"If-Match": f'"{plan["version"]}"'})
+        for holding in client.get("/api/stock").json():
+            client.delete(f"/api/stock/{holding['id']}")
+        for entry in client.get("/api/gear").json():
+            if entry["own"]:
+                client.delete(f"/api/gear/{entry['model']['id']}")
+        for holding in demo_stock():
+            put = client.put(f"/api/stock/{holding.id}", content=holding.model_dump_json())
+            put.raise_for_status()
+        made = client.post("/api/plans/import", content=write_plan(demo.plan, demo.survey, keys=True))
+        assert made.json()["id"] == DEMO_ID, made.text
+    return shared
+
+
+@pytest.fixture
+def own_server(tmp_path: Path) -> Iterator[Server]:
+    """A server of one's own, to be killed."""
+    found = Server(tmp_path / "data").start()
     yield found
     found.kill()
 

@@ -14,6 +14,12 @@ from tests.server import Server
 PLAN = "/plans/saltmere-lantern-regatta"
 
 
+@pytest.fixture
+def server(own_server: Server) -> Server:
+    """These tests kill it, and look at its files."""
+    return own_server
+
+
 def now(server: Server) -> dict:  # type: ignore[type-arg]
     found: dict = httpx.get(f"{server.url}/api{PLAN}").json()  # type: ignore[type-arg]
     return found
