@@ -1,11 +1,14 @@
 """Measurements as people paste them, and as the real iperf3 prints them."""
 
 import json
+import re
 import shutil
 import socket
 import subprocess
 import time
 from collections.abc import Iterator
+from datetime import datetime
+from zoneinfo import ZoneInfo
 
 import pytest
 from hypothesis import given
@@ -57,6 +60,42 @@ def test_a_time_in_the_line_is_kept_and_what_is_not_understood_is_said() -> None
     assert reading.skipped == ("the café was full",)
 
 
+@pytest.mark.parametrize(
+    ("line", "wall"),
+    [
+        ("19:45 6.1 up", "2026-09-19T19:45"),  # today, on the show's clock
+        ("7:05 6 up", "2026-09-19T07:05"),
+        ("2026-09-11 19:45 6.1 up", "2026-09-11T19:45"),
+        ("2026-09-11T19:45Z 6.1 up", "2026-09-11T20:45"),
+        ("6.1 up", "2026-09-19T21:00"),  # now, where it says none
+    ],
+)
+def test_times_are_on_the_clock_of_the_show(line: str, wall: str) -> None:
+    now = datetime(2026, 9, 19, 21, 0, tzinfo=ZoneInfo("Europe/London"))
+    (draft,) = read_measurements(line, now).drafts
+    assert (draft.wall, draft.line) == (wall, line)
+    assert draft.at is None or f"{draft.at:%Y-%m-%dT%H:%M%z}" == f"{wall}+0100"
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("-5 up", "-5 up (a rate or a time is never below zero)"),
+        ("18 up -3 ms", "never below zero"),
+        ("2026-02-31 19:45 6 up", "there is no day 2026-02-31 19:45"),
+        ("25:10 6 up", "there is no time 25:10"),
+        ("up,down\n-22,3", "-22,3 (a rate or a time is never below zero)"),
+        ("at,up\n2026-13-13 20:30,21", "a date in it cannot be read"),
+    ],
+)
+def test_what_cannot_be_is_refused_in_words_and_the_rest_is_read(text: str, said: str) -> None:
+    with pytest.raises(UnreadableMeasurement, match=re.escape(said)):
+        read_measurements(text)
+    good = {"-": "\n30 up - 94 down", "u": "\n30,94", "a": "\n2026-09-13 20:30,30"}  # a dash is no minus
+    reading = read_measurements(text + good.get(text[0], good["-"]))
+    assert [d.up_mbps for d in reading.drafts] == [30] and said in reading.skipped[0]
+
+
 def test_pings_text_alone_lacks_only_the_upload() -> None:
     draft = read_measurements(PING).drafts[0]
     assert (draft.rtt_ms, draft.loss_pct, draft.up_mbps) == (19.933, 25, None)
@@ -79,7 +118,7 @@ def test_csv_with_either_separator() -> None:
         "at,up,down,rtt,conditions\n2026-09-11 19:45,6.1,37,68,busy\n2026-09-11 20:15,x,1,1,busy\n"
     )
     assert comma.kind == "csv" and comma.drafts[0].up_mbps == 6.1 and comma.drafts[0].conditions == "busy"
-    assert comma.skipped == ("2026-09-11 20:15,x,1,1,busy",)
+    assert comma.skipped == ("2026-09-11 20:15,x,1,1,busy (a number or a date in it cannot be read)",)
     semicolon = read_measurements("Time;Upload (Mb/s);Download\n2026-09-11 19:45;6,1;37\n")
     assert semicolon.drafts[0].up_mbps == 6.1
 

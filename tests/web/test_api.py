@@ -1,6 +1,7 @@
 """The API: versions, undo, secrets, bad input."""
 
 import json
+from datetime import UTC, datetime
 
 import pytest
 from fastapi.testclient import TestClient
@@ -189,3 +190,17 @@ def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str)
     tried = client.post(f"{plan}/views/signal", json={"edits": first["cure"]["edits"]}).json()["signal"]
     assert "run" not in {x["link"] for x in tried["links"]}
     assert "run" in {x["link"] for x in client.get(f"{plan}/views/signal").json()["signal"]["links"]}
+
+
+def test_measurements_without_an_offset_are_of_the_shows_zone(client: TestClient, plan: str) -> None:
+    row = {"at": "2026-09-13T20:30", "uplink": "fibre", "up_mbps": 22}
+    body = {"measurements": [row, row | {"at": "2026-09-13T20:30Z"}], "zone": "Europe/London"}
+    kept = client.post(f"{plan}/measurements", json=body).json()["survey"]["measurements"]
+    assert [datetime.fromisoformat(m["at"]).astimezone(UTC).hour for m in kept[-2:]] == [19, 20]
+    nowhere = client.post(f"{plan}/measurements", json=body | {"zone": "Mars/Olympus"})
+    assert nowhere.status_code == 422 and "no time zone Mars/Olympus" in nowhere.json()["detail"]
+    assert client.post("/api/measurements/read", json={"text": "6 up", "zone": "x"}).status_code == 422
+    impossible = client.post(
+        f"{plan}/measurements", json={"measurements": [row | {"at": "2026-02-31T20:30"}]}
+    )
+    assert impossible.status_code == 422

@@ -6,7 +6,7 @@ export type Change =
   | { edits: Edit[]; why: string; form: number }
   | { go: "undo" | "redo" }
   | { restore: number }
-  | { measurements: Schemas["Measurement"][] }
+  | { measurements: Schemas["Measurement"][]; zone?: string }
   | { facts: Schemas["Fact"][] };
 
 export interface Pending {

@@ -55,7 +55,8 @@ interface PlanValue {
 
 interface EditsValue {
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
-  measure: (measurements: Schemas["Measurement"][]) => Promise<boolean>;
+  /** Adds measurements; a time without an offset is of the zone. */
+  measure: (measurements: Schemas["Measurement"][], zone: string) => Promise<boolean>;
   /** Writes down what somebody saw. */
   find: (facts: Schemas["Fact"][]) => Promise<boolean>;
   preview: (edits: Edit[] | null) => void;
@@ -118,7 +119,7 @@ async function send(id: string, version: number, { id: request, change }: Pendin
     return taken(
       await api.POST("/api/plans/{id}/measurements", {
         params: { path: { id }, header: once },
-        body: change,
+        body: { zone: "", ...change },
       }),
     );
   }
@@ -226,7 +227,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
 
   const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why, form: FORM }), [enqueue]);
   const measure = useCallback(
-    (measurements: Schemas["Measurement"][]) => enqueue({ measurements }),
+    (measurements: Schemas["Measurement"][], zone: string) => enqueue({ measurements, zone }),
     [enqueue],
   );
   const find = useCallback((facts: Schemas["Fact"][]) => enqueue({ facts }), [enqueue]);

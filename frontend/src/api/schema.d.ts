@@ -2059,11 +2059,16 @@ export interface components {
         };
         /**
          * NewMeasurements
-         * @description Measurements to add.
+         * @description Measurements to add. A time without an offset is of `zone`, an IANA zone.
          */
         NewMeasurements: {
             /** Measurements */
             measurements: components["schemas"]["Measurement"][];
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
         };
         /**
          * NewPlan
@@ -2144,6 +2149,12 @@ export interface components {
         Pasted: {
             /** Text */
             text: string;
+            /**
+             * Zone
+             * @description IANA zone of the times in it, such as Europe/London; empty: UTC.
+             * @default
+             */
+            zone: string;
         };
         /**
          * Patch
@@ -2559,6 +2570,11 @@ export interface components {
             down_mbps?: number | null;
             /** Jitter Ms */
             jitter_ms?: number | null;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
             /** Loss Pct */
             loss_pct?: number | null;
             /**
@@ -2572,6 +2588,11 @@ export interface components {
             rtt_ms?: number | null;
             /** Up Mbps */
             up_mbps?: number | null;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
         };
         /**
          * Reading

@@ -21,6 +21,10 @@ class ReadRow(Frozen):
     """A measurement as far as the text gives it; what is missing is for the technician to add."""
 
     at: datetime | None = None
+    wall: str = ""
+    """The same moment on the show's clock, as a date-time field has it; now, where the text says none."""
+    line: str = ""
+    """The text it was read from."""
     up_mbps: float | None = None
     down_mbps: float | None = None
     rtt_ms: float | None = None
@@ -46,8 +50,11 @@ class UnreadableMeasurement(ValueError):
     """Nothing could be read; the message says what would be."""
 
 
-def read_measurements(text: str) -> Reading:
-    """The measurements in a pasted text. Raises UnreadableMeasurement when there are none."""
+def read_measurements(text: str, now: datetime | None = None) -> Reading:
+    """The measurements in a pasted text. Raises UnreadableMeasurement when there are none.
+
+    Times without a zone are of the zone of `now`, times without a date are of its day; without it they stay as read.
+    """
     if len(text) > LARGEST_CHARACTERS:
         raise UnreadableMeasurement("That is more than a million characters: paste only the measurements.")
     kinds: list[tuple[bool, Callable[[str], Reading]]] = [
@@ -57,9 +64,12 @@ def read_measurements(text: str) -> Reading:
     ]
     reading = next(read for suits, read in kinds if suits)(text)
     _not_too_many(len(reading.drafts))
+    reading = reading.model_copy(update={"drafts": tuple(_on_clock(d, now) for d in reading.drafts)})
     if not reading.drafts:
         raise UnreadableMeasurement(
-            "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and iperf3's JSON are read too."
+            " · ".join(reading.skipped[:3])
+            + (". " if reading.skipped else "")
+            + "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and iperf3's JSON are read too."
         )
     return reading
 
@@ -69,6 +79,10 @@ _RATE_UNIT = r"\s*(k|m|g)?(bit/s|bits/s|bytes?/s|bps|b/s|bit)?\s*"
 _LABEL_FIRST = rf"WORD[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)"
 _NUMBER_FIRST = rf"{_NUMBER}{_RATE_UNIT}WORD\b"
 _UP, _DOWN = "up(?:load)?", "down(?:load)?"
+_SOME_DAY = datetime.min
+"""The day of a time that was read without one."""
+_CLOCK = r"(?<![\d:.,])([0-2]?\d:\d\d)(?![\d:])"
+_BELOW_ZERO = r"(?<![\w.,])[-−]\d"
 _AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
 
 
@@ -84,11 +98,13 @@ def read_lines(text: str) -> Reading:
         shape = _NUMBER_FIRST if numbered else _LABEL_FIRST
         up_pattern, down_pattern = shape.replace("WORD", _UP), shape.replace("WORD", _DOWN)
         up = _rate(up_pattern, line)
-        if up is None:
-            skipped.append(line.strip()[:120])
+        at, wrong = _moment(line)
+        if re.search(_BELOW_ZERO, line):
+            wrong = "a rate or a time is never below zero"
+        if up is None or wrong:
+            skipped.append(f"{line.strip()[:120]}{f' ({wrong})' if wrong else ''}")
             continue
         plain = re.sub(up_pattern, " ", re.sub(down_pattern, " ", line, flags=re.I), flags=re.I)
-        at = re.search(_AT, line)
         loss = re.search(rf"{_NUMBER}\s*%", plain)
         jitter = re.search(rf"jitter[\s:=]*{_NUMBER}|{_NUMBER}\s*ms\s*jitter", plain, re.I)
         without_jitter = plain.replace(jitter.group(0), " ") if jitter else plain
@@ -96,7 +112,8 @@ def read_lines(text: str) -> Reading:
         busy = re.search(r"\b(busy|full|empty)\b", line, re.I)
         drafts.append(
             ReadRow(
-                at=_moment(at.group(1)) if at else None,
+                at=at,
+                line=line.strip()[:200],
                 up_mbps=up,
                 down_mbps=_rate(down_pattern, line),
                 rtt_ms=_first(rtt),
@@ -191,9 +208,13 @@ def read_csv(text: str) -> Reading:
                 if f not in ("at", "conditions", "method")
             }
             values |= {k: cells[k] for k in ("conditions", "method", "at") if k in cells}
-            drafts.append(ReadRow.model_validate({"method": "from CSV"} | values))
-        except ValueError:
-            skipped.append(",".join(row)[:120])
+            if any(isinstance(v, float) and v < 0 for v in values.values()):
+                raise ValueError("a rate or a time is never below zero")
+            said = {"method": "from CSV", "line": ",".join(row)[:200]}
+            drafts.append(ReadRow.model_validate(said | values))
+        except ValueError as error:
+            why = str(error) if "below zero" in str(error) else "a number or a date in it cannot be read"
+            skipped.append(f"{','.join(row)[:120]} ({why})")
     return Reading(kind="csv", drafts=tuple(drafts), skipped=_few(skipped))
 
 
@@ -247,11 +268,29 @@ def _not_too_many(count: int) -> None:
         )
 
 
-def _moment(text: str) -> datetime | None:
+def _moment(line: str) -> tuple[datetime | None, str]:
+    """The moment a line names (a time alone has the first day there is), and what is wrong with it, in words."""
+    whole, clock = re.search(_AT, line), re.search(_CLOCK, line)
     try:
-        return datetime.fromisoformat(text)
+        if whole:
+            return datetime.fromisoformat(whole.group(1)), ""
+        if clock:
+            hour, minute = (int(part) for part in clock.group(1).split(":"))
+            return _SOME_DAY.replace(hour=hour, minute=minute), ""
     except ValueError:
-        return None
+        return None, f"there is no {f'day {whole.group(1)}' if whole else f'time {clock and clock.group(1)}'}"
+    return None, ""
+
+
+def _on_clock(draft: ReadRow, now: datetime | None) -> ReadRow:
+    """The draft with its moment on the clock of `now`."""
+    at = draft.at
+    if at and at.date() == _SOME_DAY.date():
+        at = at.replace(year=now.year, month=now.month, day=now.day) if now else None
+    if at and now:
+        at = at.replace(tzinfo=now.tzinfo) if at.tzinfo is None else at.astimezone(now.tzinfo)
+    wall = at or now
+    return draft.model_copy(update={"at": at, "wall": f"{wall:%Y-%m-%dT%H:%M}" if wall else ""})
 
 
 def _few(skipped: list[str]) -> tuple[str, ...]:

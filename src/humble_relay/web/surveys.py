@@ -1,9 +1,12 @@
 """Measurements and facts: read from pasted text, and added to a plan."""
 
-from typing import Annotated
+from datetime import datetime
+from typing import Annotated, Any
+from zoneinfo import ZoneInfo, available_timezones
 
 from fastapi import APIRouter, Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug
 from humble_relay.core.plan.survey import Fact, Measurement
@@ -21,13 +24,26 @@ class Pasted(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     text: Annotated[str, Field(min_length=1, max_length=2_000_000)]
+    zone: Annotated[
+        str,
+        Field(max_length=80, description="IANA zone of the times in it, such as Europe/London; empty: UTC."),
+    ] = ""
 
 
 class NewMeasurements(BaseModel):
-    """Measurements to add."""
+    """Measurements to add. A time without an offset is of `zone`, an IANA zone."""
 
     model_config = ConfigDict(extra="forbid")
+    zone: Annotated[str, Field(max_length=80)] = ""
     measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000)]
+
+    @model_validator(mode="before")
+    @classmethod
+    def _on_the_clock(cls, data: Any) -> Any:
+        if not isinstance(data, dict) or not isinstance(rows := data.get("measurements"), list):
+            return data
+        zone = clock_of(data.get("zone"))
+        return data | {"measurements": [_with_offset(row, zone) for row in rows]}
 
 
 class NewFacts(BaseModel):
@@ -37,10 +53,27 @@ class NewFacts(BaseModel):
     facts: Annotated[list[Fact], Field(min_length=1, max_length=500)]
 
 
+def clock_of(zone: Any) -> ZoneInfo:
+    """The clock of a zone by its IANA name; UTC where there is none. Raises ValueError for one that is not known."""
+    if isinstance(zone, str) and zone not in ("", *available_timezones()):
+        raise HTTPException(422, f"There is no time zone {zone[:40]}: write one such as Europe/London.")
+    return ZoneInfo(zone if isinstance(zone, str) and zone else "UTC")
+
+
+def _with_offset(row: Any, zone: ZoneInfo) -> Any:
+    if not isinstance(row, dict) or not isinstance(at := row.get("at"), str):
+        return row
+    try:
+        moment = datetime.fromisoformat(at)
+    except ValueError:
+        return row  # what is wrong with it is said with everything else
+    return row if moment.tzinfo else row | {"at": moment.replace(tzinfo=zone).isoformat()}
+
+
 @router.post("/measurements/read", responses=documented(422))
 def read(pasted: Pasted) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
-    return read_measurements(pasted.text)
+    return read_measurements(pasted.text, datetime.now(clock_of(pasted.zone)))
 
 
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
-import { useEdits } from "../../api/plan";
-import { typedNumber, withOffset } from "../../parts/numbers";
+import { useEdits, usePlan } from "../../api/plan";
+import { typedNumber } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 
 type Draft = Schemas["ReadRow"];
@@ -13,13 +13,13 @@ interface Row {
   draft: Draft;
 }
 
-const pad = (n: number) => String(n).padStart(2, "0");
-const local = (at: Date) =>
-  `${at.getFullYear()}-${pad(at.getMonth() + 1)}-${pad(at.getDate())}T${pad(at.getHours())}:${pad(at.getMinutes())}`;
+/** This machine's own zone, where the show has none. */
+const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
   const { measure } = useEdits();
+  const zone = usePlan().standing.plan.show.zone || HERE;
   const [text, setText] = useState("");
   const [rows, setRows] = useState<Row[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -39,33 +39,29 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
   };
   const read = (pasted: string) =>
     attempt(async () => {
-      const reading = taken(await api.POST("/api/measurements/read", { body: { text: pasted } }));
+      const reading = taken(await api.POST("/api/measurements/read", { body: { text: pasted, zone } }));
       setRows(
         (reading.drafts ?? []).map((draft) => ({
-          at: draft.at
-            ? /(Z|[+-]\d\d:?\d\d)$/.test(draft.at)
-              ? local(new Date(draft.at))
-              : draft.at.slice(0, 16)
-            : local(new Date()),
+          at: draft.wall,
           up: draft.up_mbps === null || draft.up_mbps === undefined ? "" : String(draft.up_mbps),
           conditions: draft.conditions,
           draft,
         })),
       );
-      if (reading.skipped?.length) setSaid(`Not understood, left out: ${reading.skipped.join(" · ")}`);
+      if (reading.skipped?.length) setSaid(`Left out: ${reading.skipped.join(" · ")}`);
     });
   const ready = rows.every((row) => typedNumber(row.up) !== null && row.at);
   const add = () =>
     attempt(async () => {
-      const measurements = rows.map(({ at, up, conditions, draft }) => ({
+      const measurements = rows.map(({ at, up, conditions, draft: { wall, line, ...draft } }) => ({
         ...draft,
-        at: withOffset(at, null),
+        at,
         up_mbps: typedNumber(up) ?? 0,
         conditions,
         uplink,
         note: "",
       }));
-      if (!(await measure(measurements))) return;
+      if (!(await measure(measurements, zone))) return;
       setSaid(`${measurements.length} added.`);
       setRows([]);
       setText("");
@@ -82,7 +78,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
         <textarea
           className="field h-20 max-w-2xl font-mono"
           aria-label={`Measurements of ${name}`}
-          placeholder={"18.2 up 94 down 23 ms\n2026-09-11 19:45 6.1 up, 68 ms, busy"}
+          placeholder={"18.2 up 94 down 23 ms\n19:45 6.1 up, 68 ms, busy"}
           value={text}
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
@@ -123,7 +119,8 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
           <table className="mt-2">
             <thead>
               <tr>
-                <th>When</th>
+                <th>As read</th>
+                <th>When, {zone}</th>
                 <th>Up, Mb/s</th>
                 <th>Down, Mb/s</th>
                 <th>Round trip, ms</th>
@@ -135,6 +132,9 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
             <tbody>
               {rows.map((row, i) => (
                 <tr key={i}>
+                  <td className="max-w-56 truncate font-mono text-[13px]" title={row.draft.line}>
+                    {row.draft.line}
+                  </td>
                   <td className="w-52">
                     <input
                       type="datetime-local"
