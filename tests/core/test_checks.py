@@ -88,6 +88,7 @@ STOPS, RISKS, NOTE = "stops", "risks", "note"
 SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
 OPEN_AIR = put("span", "gap", "between", [{"kind": "water"}])
 TWINS = [
+    Twin("plain", [put("device", "encoder", "name", "Camera")], "name-twice:camera risks, name-twice:encoder risks", "2 boxes are called Camera"),
     # Cables.
     # Coax: relied on to 91 m at 3 Gb/s, hopeless beyond half as much again; 100 m and more want couplers.
     Twin("plain", [put("link", "run", "length_m", 91.1)], "cable-too-long:run risks", "relied on is 91 m", "Run it another way"),

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Aim, Cable, Network, Plan, Router, Span, Uplink
+from humble_relay.core.plan import Aim, Cable, Network, Plan, Router, Show, Span, Uplink
 from humble_relay.core.plan.edits import (
     AddAim,
     AddDevice,
@@ -22,8 +22,9 @@ from humble_relay.core.plan.edits import (
 )
 from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.plan.secrets import withheld
-from humble_relay.core.views.command_bar import read_command
+from humble_relay.core.views.command_bar import command_examples, read_command
 from tests.build import base_edits, case_of, leave_by, put, put_port, report_of, small_show
+from tests.generate import patched
 
 
 @pytest.mark.parametrize(
@@ -177,6 +178,11 @@ def test_edits_survive_the_wire() -> None:
         ),
         ("feed 5.5 mb", "Feed: video bitrate 8 → 5.5 Mb/s"),
         ("bitrate 5,5 mb/s", "Feed: video bitrate 8 → 5.5 Mb/s"),
+        ("feed 5500 kb", "Feed: video bitrate 8 → 5.5 Mb/s"),
+        ("feed 5500 kbit/s", "Feed: video bitrate 8 → 5.5 Mb/s"),
+        ("add dongle", "Add a Teasel HDMI capture box"),
+        ("undo", "Undo the last change"),
+        ("help", "Show the keys of the page, and what can be typed here"),
         ("add compact at boat", "Add a Teasel Compact camera at Boathouse"),
     ],
 )
@@ -194,7 +200,18 @@ def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> N
         assert found == []
         return
     assert found[0].title == first
-    assert found[0].go or apply(plan, found[0].edits) != plan
+    assert found[0].go or found[0].do or apply(plan, found[0].edits) != plan
+
+
+@pytest.mark.parametrize("seed", range(400, 410))
+def test_every_example_of_the_command_bar_means_something_for_the_plan_in_hand(seed: int) -> None:
+    for plan in (patched(seed), Plan(show=Show(name="Empty"))):
+        case = case_of(plan)
+        examples = command_examples(case)
+        assert "undo" in examples or len(examples) == 7
+        for line in examples:
+            first = read_command(case, line)[0]
+            assert first.go or first.do or apply(plan, first.edits) != plan, line
 
 
 @pytest.mark.parametrize(

@@ -277,6 +277,11 @@ def test_the_fourth_camera_of_the_demo_finds_its_way_through_what_is_in_stock() 
     assert [f.rule for f in verdict.gone] == ["source-goes-nowhere"] and [f.rule for f in verdict.come] == [
         "sources-apart"
     ]
+    assert (verdict.from_stock, verdict.to_get) == (("Teasel Relay decoder",), ())
+    # Where nobody counts what there is, every box must be got.
+    uncounted = Case(demo().plan, demo().survey, NOW)
+    verdict = tried_routes(uncounted, find_routes(uncounted, "quay-cam", "switcher").routes)[0]
+    assert verdict.from_stock == () and verdict.to_get == verdict.route.boxes != ()
 
 
 def test_a_broken_run_is_re_routed_and_its_boxes_are_free_again() -> None:

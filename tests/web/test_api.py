@@ -198,7 +198,7 @@ def test_measurements_without_an_offset_are_of_the_shows_zone(client: TestClient
     kept = client.post(f"{plan}/measurements", json=body).json()["survey"]["measurements"]
     assert [datetime.fromisoformat(m["at"]).astimezone(UTC).hour for m in kept[-2:]] == [19, 20]
     nowhere = client.post(f"{plan}/measurements", json=body | {"zone": "Mars/Olympus"})
-    assert nowhere.status_code == 422 and "no time zone Mars/Olympus" in nowhere.json()["detail"]
+    assert nowhere.status_code == 422 and "no time zone called Mars/Olympus" in nowhere.text
     assert client.post("/api/measurements/read", json={"text": "6 up", "zone": "x"}).status_code == 422
     impossible = client.post(
         f"{plan}/measurements", json={"measurements": [row | {"at": "2026-02-31T20:30"}]}

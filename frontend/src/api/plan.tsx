@@ -34,6 +34,7 @@ import {
   whenForgotten,
   writeDown,
 } from "./outbox";
+import { tellTabs, whenChanged } from "./tabs";
 
 /** One plan as the server has it, the changes on their way to it, and the trial in view. */
 
@@ -178,7 +179,9 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       const version = next.base ?? client.getQueryData<Standing>(cacheKey)?.version ?? 0;
       setSync((now) => (now.state === "offline" || now.state === "held" ? now : { state: "saving" }));
       try {
-        take(await send(id, version, next));
+        const made = await send(id, version, next);
+        take(made);
+        tellTabs({ id, version: made.version });
         forget(id, next.id);
         queue.current = queue.current.filter((one) => one !== next);
         next.settled?.(true);
@@ -273,6 +276,18 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       void run();
     },
     [drop, id, query, run],
+  );
+
+  // What another tab did is here within a moment; but what was typed stays on the version it was typed on.
+  const { refetch } = query;
+  useEffect(
+    () =>
+      whenChanged((news) => {
+        const mine = client.getQueryData<Standing>(cacheKey)?.version ?? 0;
+        const typing = queue.current.length > 0 || document.querySelector("[data-unsaved]");
+        if (news.id === id && news.version > mine && !typing) void refetch();
+      }),
+    [client, cacheKey, id, refetch],
   );
 
   const loaded = query.data !== undefined;

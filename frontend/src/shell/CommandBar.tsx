@@ -20,14 +20,17 @@ export default function CommandBar({
   onClose,
   line,
   onLine: setLine,
+  onOpen,
 }: {
   open: boolean;
   onClose: () => void;
+  /** Opens another dialog in its place. */
+  onOpen: (name: "keys" | "history") => void;
   line: string;
   onLine: (line: string) => void;
 }) {
   const { standing } = usePlan();
-  const { edit } = useEdits();
+  const { edit, undo, redo } = useEdits();
   const navigate = useNavigate();
   const { data: found = [], isPlaceholderData: stale } = useQuery({
     queryKey: ["command", standing.id, standing.version, line],
@@ -36,6 +39,13 @@ export default function CommandBar({
       taken(
         await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
       ),
+    placeholderData: (before) => before,
+  });
+  const { data: examples = [] } = useQuery({
+    queryKey: ["command-examples", standing.id, standing.version],
+    enabled: open,
+    queryFn: async () =>
+      taken(await api.GET("/api/plans/{id}/command/examples", { params: { path: { id: standing.id } } })),
     placeholderData: (before) => before,
   });
   const waiting = useRef<string | null>(null);
@@ -51,9 +61,12 @@ export default function CommandBar({
       waiting.current = chosen.title;
       return;
     }
-    if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
-    else void edit(chosen.edits ?? [], `typed: ${line}`);
     close();
+    if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
+    else if (chosen.do === "undo") undo();
+    else if (chosen.do === "redo") redo();
+    else if (chosen.do) onOpen(chosen.do);
+    else void edit(chosen.edits ?? [], `typed: ${line}`);
   };
   useEffect(() => {
     if (stale || !waiting.current) return;
@@ -96,9 +109,12 @@ export default function CommandBar({
             />
           </Combobox>
           <p className="margin-note mt-2">
-            <kbd>quay cam to switcher 4</kbd> · <kbd>patch all</kbd> · <kbd>re-route weir</kbd> ·{" "}
-            <kbd>alder 5.5 mb</kbd> · <kbd>add monitor at net loft</kbd> · <kbd>go bandwidth</kbd>. Arrows
-            choose, Enter does it, Escape leaves.
+            {examples.map((example) => (
+              <span key={example}>
+                <kbd>{example}</kbd> ·{" "}
+              </span>
+            ))}
+            arrows choose, Enter does it, Escape leaves.
           </p>
         </DialogPanel>
       </div>

@@ -127,7 +127,7 @@ export function PlanFrame() {
         </main>
         <Docket folded={folded} onFold={setFolded} />
       </div>
-      <Dialogs open={open} onClose={() => setOpen(null)} line={line} onLine={setLine} />
+      <Dialogs open={open} onClose={() => setOpen(null)} onOpen={setOpen} line={line} onLine={setLine} />
     </div>
   );
 }

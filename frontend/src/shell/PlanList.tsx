@@ -1,8 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { Suspense, useRef, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, Refused, type Schemas, type Standing, taken } from "../api/client";
+import { set } from "../api/edits";
+import { FORM } from "../api/form";
 import { newId } from "../api/outbox";
+import { whenChanged } from "../api/tabs";
+import { moment, wall } from "../parts/numbers";
 import { FirstThing, Section } from "../parts/Section";
 import { apart } from "./loading";
 
@@ -13,6 +17,7 @@ export function PlanList() {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [naming, setNaming] = useState<string | null>(null);
   const [leaving, setLeaving] = useState<Schemas["Listed"] | null>(null);
   /** One id for what is typed now: pressed twice, or sent again after a lost answer, one plan is begun. */
   const request = useRef(newId());
@@ -25,6 +30,7 @@ export function PlanList() {
     queryKey: ["plans"],
     queryFn: async () => taken(await api.GET("/api/plans")),
   });
+  useEffect(() => whenChanged(() => void refetch()), [refetch]);
   const openWhen = async (made: Promise<Standing>) => {
     try {
       navigate(`/plans/${(await made).id}/brief`);
@@ -65,19 +71,41 @@ export function PlanList() {
           <FirstThing>No plan yet. Give the show a name below to begin one.</FirstThing>
         )}
         <ul>
-          {plans?.map((plan) => (
+          {plans?.map((plan, i) => (
             <li key={plan.id} className="border-rule flex items-baseline justify-between border-b py-1.5">
-              <Link className="link" to={`/plans/${plan.id}/brief`}>
-                {plan.name}
-              </Link>
-              <span className="flex items-baseline gap-4">
-                <span className="margin-note">
-                  version {plan.version}, changed{" "}
-                  {new Date(plan.changed_at).toLocaleString("en-GB", {
-                    dateStyle: "medium",
-                    timeStyle: "short",
-                  })}
+              <span>
+                {naming === plan.id ? (
+                  <Rename
+                    plan={plan}
+                    onDone={(said) => {
+                      setNaming(null);
+                      setTrouble(said);
+                      void refetch();
+                    }}
+                  />
+                ) : (
+                  <Link className="link" to={`/plans/${plan.id}/brief`}>
+                    {plan.name}
+                  </Link>
+                )}
+                <span className="margin-note block">
+                  {[
+                    plan.starts ? `${wall(plan.starts).day}, ${wall(plan.starts).time}` : "no date yet",
+                    plan.where,
+                    `changed ${moment(plan.changed_at, undefined)}`,
+                  ]
+                    .filter(Boolean)
+                    .join(" · ")}
+                  {i < PROVED && <ProofCount id={plan.id} version={plan.version} />}
                 </span>
+              </span>
+              <span className="flex items-baseline gap-4">
+                <button type="button" className="link" onClick={() => setNaming(plan.id)}>
+                  Rename<span className="sr-only"> {plan.name}</span>
+                </button>
+                <button type="button" className="link" onClick={() => void openWhen(copied(plan.id))}>
+                  Copy<span className="sr-only"> {plan.name}</span>
+                </button>
                 <button type="button" className="link" onClick={() => setLeaving(plan)}>
                   Delete<span className="sr-only"> {plan.name}</span>
                 </button>
@@ -145,6 +173,65 @@ export function PlanList() {
         </Suspense>
       )}
     </main>
+  );
+}
+
+/** Of so many plans, the last changed ones, the state of the proofs is said in the list: each is a judgement of its own. */
+const PROVED = 12;
+
+const copied = async (id: string) =>
+  taken(
+    await api.POST("/api/plans/{id}/copy", {
+      params: { path: { id }, header: { "Idempotency-Key": newId() } },
+    }),
+  );
+
+/** How many of the pictures that must arrive are proven. */
+function ProofCount({ id, version }: { id: string; version: number }) {
+  const { data } = useQuery({
+    queryKey: ["proofs", id, version],
+    queryFn: async () => taken(await api.GET("/api/plans/{id}/proofs", { params: { path: { id } } })),
+    staleTime: 60_000,
+  });
+  if (!data) return null;
+  if (!data.proofs.length) return " · nothing asked for yet";
+  const proven = data.proofs.filter((proof) => proof.state === "proven").length;
+  return ` · ${proven} of ${data.proofs.length} proven`;
+}
+
+/** The name of a show as a field; Enter keeps it, Escape leaves it. */
+function Rename({ plan, onDone }: { plan: Schemas["Listed"]; onDone: (trouble: string | null) => void }) {
+  const keep = async (name: string) => {
+    if (!name.trim() || name.trim() === plan.name) return onDone(name.trim() ? null : "A show needs a name.");
+    try {
+      taken(
+        await api.POST("/api/plans/{id}/edits", {
+          params: {
+            path: { id: plan.id },
+            header: { "if-match": `"${plan.version}"`, "Idempotency-Key": newId() },
+          },
+          body: { edits: [set("show", null, "name", name.trim())], why: "", form: FORM },
+        }),
+      );
+      onDone(null);
+    } catch (problem) {
+      onDone(
+        problem instanceof Refused ? problem.message : "The server cannot be reached. Nothing was changed.",
+      );
+    }
+  };
+  return (
+    <input
+      className="field w-72!"
+      aria-label={`New name of ${plan.name}`}
+      defaultValue={plan.name}
+      maxLength={80}
+      ref={(field) => field?.select()}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") void keep(event.currentTarget.value);
+        if (event.key === "Escape") onDone(null);
+      }}
+    />
   );
 }
 

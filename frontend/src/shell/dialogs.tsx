@@ -11,18 +11,20 @@ export type DialogName = "command" | "keys" | "history";
 export function Dialogs({
   open,
   onClose,
+  onOpen,
   line,
   onLine,
 }: {
   open: DialogName | null;
   onClose: () => void;
+  onOpen: (name: DialogName) => void;
   /** What was typed into the command bar, also while it was not there yet. */
   line: string;
   onLine: (line: string) => void;
 }) {
   return (
     <Suspense>
-      <CommandBar open={open === "command"} onClose={onClose} line={line} onLine={onLine} />
+      <CommandBar open={open === "command"} onClose={onClose} line={line} onLine={onLine} onOpen={onOpen} />
       <KeysDialog open={open === "keys"} onClose={onClose} />
       <HistoryDialog open={open === "history"} onClose={onClose} />
     </Suspense>

@@ -58,6 +58,10 @@ class Listed(Frozen):
     name: str
     version: int
     changed_at: datetime
+    starts: str
+    """When the show begins, on its own clock, as `2026-09-12T19:30`; empty where nobody said."""
+    where: str
+    """Its sites; empty where there are none yet."""
 
 
 class StalePlan(ValueError):
@@ -90,7 +94,12 @@ class Plans:
             rows = session.scalars(select(PlanRow).order_by(PlanRow.changed_at.desc(), PlanRow.id))
             return [
                 Listed(
-                    id=r.id, name=hide(r.name, self.put), version=r.version, changed_at=aware(r.changed_at)
+                    id=r.id,
+                    name=hide(r.name, self.put),
+                    version=r.version,
+                    changed_at=aware(r.changed_at),
+                    starts=(r.uses or {}).get("starts", ""),
+                    where=hide((r.uses or {}).get("where", ""), self.put),
                 )
                 for r in rows
             ]
@@ -219,7 +228,11 @@ class Plans:
         """Writes beside each plan what it takes from the stock, where an older version did not."""
         with self._database.reading() as session:
             rows = session.execute(select(PlanRow.id, PlanRow.version, PlanRow.uses))
-            lacking = [(id, version) for id, version, uses in rows if not uses or uses.get("form") != FORM]
+            lacking = [
+                (id, version)
+                for id, version, uses in rows
+                if not uses or uses.get("form") != FORM or "where" not in uses
+            ]
         for id, version in lacking:
             with suppress(Unreadable, NoSuchPlan), self._database.writing() as session:
                 row = plan_row(session, id)

@@ -233,10 +233,13 @@ def facts_kept(session: Session, id: str) -> int:
 
 
 def uses_of(plan: Plan) -> dict[str, Any]:
-    """What a plan takes from the stock, and its first and last day, as kept beside it."""
+    """What a plan takes from the stock, its first and last day, and when and where it is, as kept beside it."""
     days = days_of(plan)
+    show = plan.show
     return {
         "form": FORM,
+        "starts": f"{show.starts_at.astimezone(show.clock):%Y-%m-%dT%H:%M}" if show.starts_at else "",
+        "where": ", ".join(site.name for site in plan.sites[:3]),
         "days": [d.isoformat() for d in days] if days else None,
         "models": used(plan) if days and plan.settings.takes_stock else {},
     }

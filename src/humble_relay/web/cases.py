@@ -1,5 +1,6 @@
 """The last few cases that were asked about, with all that was worked out of them: a page asks for its report, its
-stage's view, its map and its proofs one after the other, and each rests on the same answers."""
+stage's view, its map and its proofs one after the other, and each rests on the same answers. What was looked at before it
+was kept is the same case once it is kept."""
 
 from collections import deque
 from contextvars import ContextVar
@@ -12,7 +13,7 @@ from humble_relay.core.patience import Pulse, patient
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.survey import Survey
 
-MOST = 4
+MOST = 6
 _asker: ContextVar[Pulse] = ContextVar("asker", default=patient)
 
 

@@ -15,7 +15,7 @@ from pydantic import (
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.frozen import Slug, When, free_id
+from humble_relay.core.frozen import Slug, When, free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Port, Show, Stream
@@ -24,7 +24,7 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import hide, sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
-from humble_relay.core.views.command_bar import Alternative, read_command
+from humble_relay.core.views.command_bar import Alternative, command_examples, read_command
 from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
@@ -226,6 +226,17 @@ def delete_plan(id: Slug, store: Store, if_match: IfMatch = None) -> None:
     store.remove(id, version_of(if_match))
 
 
+@router.post("/{id}/copy", status_code=201, responses=documented(404, 422))
+def copy_plan(
+    id: Slug, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+) -> Standing:
+    """A new plan like this one, keys and measurements too; its history begins anew."""
+    kept = store.get(id)
+    name = free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
+    plan = kept.clear.model_copy(update={"show": kept.clear.show.model_copy(update={"name": name})})
+    return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
+
+
 @router.post("/{id}/edits", responses=documented(404, 409, 422, 428))
 def edit_plan(
     id: Slug, change: Change, store: Store, response: Response, pulse: Pulsed,
@@ -247,6 +258,12 @@ def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsO
 def command(id: Slug, line: TypedLine, store: Store, pulse: Search) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
     return read_command(case_of(store.get(id), pulse), line.line)
+
+
+@router.get("/{id}/command/examples", responses=documented(404, 422))
+def examples_of_commands(id: Slug, store: Store, pulse: Search) -> list[str]:
+    """Lines that mean something for this plan as it stands."""
+    return command_examples(case_of(store.get(id), pulse))
 
 
 @router.post("/{id}/undo", responses=documented(404, 409, 422, 428))
@@ -317,7 +334,7 @@ def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool
 def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datetime | None = None) -> Case:
     """The case after some edits that are not kept; sealed."""
     after = apply(kept.clear, store.opened(kept, attempt.edits))
-    return case_of(kept, pulse, as_of).with_plan(sealed(after, store.put))
+    return _RECENT.of(sealed(after, store.put), kept.survey, kept.stock, moment(as_of), pulse)
 
 
 def changed(

@@ -2,13 +2,13 @@
 
 from datetime import datetime
 from typing import Annotated, Any
-from zoneinfo import ZoneInfo, available_timezones
+from zoneinfo import ZoneInfo
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field, model_validator
-from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug
+from humble_relay.core.plan.show import Zone, zones
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
@@ -25,8 +25,7 @@ class Pasted(BaseModel):
     model_config = ConfigDict(extra="forbid")
     text: Annotated[str, Field(min_length=1, max_length=2_000_000)]
     zone: Annotated[
-        str,
-        Field(max_length=80, description="IANA zone of the times in it, such as Europe/London; empty: UTC."),
+        Zone, Field(description="Zone of the times in it, such as Europe/London; empty: UTC.")
     ] = ""
 
 
@@ -34,7 +33,7 @@ class NewMeasurements(BaseModel):
     """Measurements to add. A time without an offset is of `zone`, an IANA zone."""
 
     model_config = ConfigDict(extra="forbid")
-    zone: Annotated[str, Field(max_length=80)] = ""
+    zone: Zone = ""
     measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000)]
 
     @model_validator(mode="before")
@@ -42,7 +41,7 @@ class NewMeasurements(BaseModel):
     def _on_the_clock(cls, data: Any) -> Any:
         if not isinstance(data, dict) or not isinstance(rows := data.get("measurements"), list):
             return data
-        zone = clock_of(data.get("zone"))
+        zone = clock_of(str(data.get("zone") or ""))
         return data | {"measurements": [_with_offset(row, zone) for row in rows]}
 
 
@@ -53,11 +52,9 @@ class NewFacts(BaseModel):
     facts: Annotated[list[Fact], Field(min_length=1, max_length=500)]
 
 
-def clock_of(zone: Any) -> ZoneInfo:
-    """The clock of a zone by its IANA name; UTC where there is none. Raises ValueError for one that is not known."""
-    if isinstance(zone, str) and zone not in ("", *available_timezones()):
-        raise HTTPException(422, f"There is no time zone {zone[:40]}: write one such as Europe/London.")
-    return ZoneInfo(zone if isinstance(zone, str) and zone else "UTC")
+def clock_of(zone: str) -> ZoneInfo:
+    """The clock of a zone by its IANA name; UTC where it is empty, or no zone."""
+    return ZoneInfo(zone if zone in zones() else "UTC")
 
 
 def _with_offset(row: Any, zone: ZoneInfo) -> Any:

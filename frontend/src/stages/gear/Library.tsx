@@ -4,6 +4,14 @@ import { api, Refused, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { Section } from "../../parts/Section";
 
+/** How many were typed: 0 where nothing was, null where it is no whole number from 1 to 99. */
+function countOf(typed = ""): number | null {
+  const plain = typed.trim();
+  if (!plain) return 0;
+  const count = /^\d{1,4}$/.test(plain) ? Number(plain) : 0;
+  return count >= 1 && count <= 99 ? count : null;
+}
+
 /** The models: found by word or kind, and added, several at once, to a place. */
 export function Library() {
   const { standing } = usePlan();
@@ -13,7 +21,7 @@ export function Library() {
   const [search, setSearch] = useState("");
   const [kind, setKind] = useState("");
   const [place, setPlace] = useState("");
-  const [counts, setCounts] = useState<Readonly<Record<string, number>>>({});
+  const [counts, setCounts] = useState<Readonly<Record<string, string>>>({});
   const [said, setSaid] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const { data: entries = [] } = useQuery({
@@ -40,7 +48,12 @@ export function Library() {
       );
     }
   };
-  const chosen = Object.fromEntries(Object.entries(counts).filter(([, count]) => count > 0));
+  const chosen = Object.fromEntries(
+    Object.entries(counts).flatMap(([id, typed]) => {
+      const count = countOf(typed);
+      return count ? [[id, count]] : [];
+    }),
+  );
   const total = Object.values(chosen).reduce((sum, count) => sum + count, 0);
   const refresh = () => client.invalidateQueries({ queryKey: ["gear"] });
   const bring = async (picked: File) => {
@@ -159,13 +172,24 @@ export function Library() {
               inputMode="numeric"
               aria-label={`How many ${device.name}`}
               placeholder="0"
-              value={counts[id] || ""}
+              value={counts[id] ?? ""}
+              aria-invalid={countOf(counts[id]) === null}
               onChange={(e) => {
-                const count = Math.min(99, Number(e.target.value.replace(/\D/g, "")));
-                setCounts((now) => ({ ...now, [id]: count }));
+                const typed = e.target.value;
+                setCounts((now) => ({ ...now, [id]: typed }));
               }}
             />
-            <button type="button" className="button mr-2" onClick={() => void add({ [id]: counts[id] || 1 })}>
+            {countOf(counts[id]) === null && (
+              <span role="alert" className="text-accent text-[13px] font-semibold">
+                Write a whole number from 1 to 99.
+              </span>
+            )}
+            <button
+              type="button"
+              className="button mr-2"
+              disabled={countOf(counts[id]) === null}
+              onClick={() => void add({ [id]: countOf(counts[id]) || 1 })}
+            >
               Add<span className="sr-only"> {device.name}</span>
             </button>
           </li>

@@ -152,8 +152,8 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
   const rows: [string, (j: Judged) => React.ReactNode][] = [
     ["Delay", ({ route }) => <span className="font-mono">{shown(route.delay_ms)} ms</span>],
     ["Cable", ({ route }) => <span className="font-mono">{shown(route.cable_m)} m</span>],
-    ["From stock", ({ route }) => list(route.boxes, "no box")],
-    ["To get first", ({ route }) => list(route.to_get, "nothing")],
+    ["From stock", ({ from_stock }) => list(from_stock, "no box")],
+    ["To get first", ({ to_get }) => list(to_get, "nothing")],
     ["Uses up", ({ route }) => list(route.uses_up, "nothing")],
     ["Mind", ({ route }) => list(route.risks, "nothing known")],
     ["Ends", ({ gone }) => <Findings of={gone} />],

@@ -215,7 +215,7 @@ _BOX: Row = {
     "reach over networks": _asked("network-elsewhere", "not-plugged-in", unless="it is on no network"),
     "capacity": _asked("usb-bus-shared", unless="asked of the streams it sends and takes"),
     "delay": _asked("sources-apart", unless="asked of the aim"),
-    "the box itself": _asked("firmware-too-old", "gear-missing", unless="no firmware is asked for, and nobody keeps count of it"),
+    "the box itself": _asked("firmware-too-old", "gear-missing", "name-twice", unless="no firmware is asked for, and nobody keeps count of it"),
 }  # fmt: skip
 _SOURCE: Row = {
     **_BOX,

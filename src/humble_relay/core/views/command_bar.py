@@ -3,28 +3,42 @@
 import re
 from collections.abc import Iterator
 from itertools import chain, islice
+from typing import Literal
 
-from humble_relay.core.catalogue.gear import from_library, library
-from humble_relay.core.frozen import Frozen, free_id
+from humble_relay.core.catalogue.gear import added
+from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.stages import STAGES, Stage
-from humble_relay.core.plan import Carries, Device, Port
+from humble_relay.core.plan import ENDS, Carries, Device, Port
 from humble_relay.core.plan.edits import AddDevice, Edit, SetField
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
-from humble_relay.core.signal.finder.whole_show import patch_all
+from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
+from humble_relay.core.views.ways import boxes_of
 
 _MOST = 8
 _MIXERS, _RUNS = 3, 4
 """Of how many boxes and links of that name the ways are looked for: each is a search."""
 
 
+Action = Literal["undo", "redo", "history", "keys"]
+_ACTIONS: dict[Action, tuple[str, tuple[str, ...]]] = {
+    "undo": ("Undo the last change", ("undo", "back")),
+    "redo": ("Do the undone change again", ("redo", "again")),
+    "history": ("Show every change so far", ("history", "changes")),
+    "keys": ("Show the keys of the page, and what can be typed here", ("help", "keys", "?")),
+}
+"""What a page can do, with the words that mean it."""
+
+
 class Alternative(Frozen):
-    """One thing the line may mean: edits to make, or a stage to open. Nothing is done until it is chosen."""
+    """One thing the line may mean: edits to make, a stage to open, or something to do. Nothing is done until it is
+    chosen."""
 
     title: str
     edits: tuple[Edit, ...] = ()
     go: Stage | None = None
+    do: Action | None = None
 
 
 def read_command(case: Case, line: str) -> list[Alternative]:
@@ -37,8 +51,40 @@ def read_command(case: Case, line: str) -> list[Alternative]:
         for s in STAGES
         if s.startswith(text.removeprefix("go "))
     )
+    actions = (
+        Alternative(title=title, do=action)
+        for action, (title, words) in _ACTIONS.items()
+        if any(word.startswith(text) for word in words)
+    )
     ways = (_patch(case, text), _reroute(case, text), _join(case, text))
-    return list(islice(chain(stages, *ways, _bitrate(case, text), _add(case, text)), _MOST))
+    return list(islice(chain(actions, stages, *ways, _bitrate(case, text), _add(case, text)), _MOST))
+
+
+def command_examples(case: Case) -> list[str]:
+    """Lines that mean something for this plan as it stands, one of each kind that does."""
+    devices = list(case.devices.values())
+    loose = [case.devices[id] for id in unpatched(case)]
+    mixers = [d for d in devices if d.kind == "switcher"]
+    ends = mixers or [d for d in devices if d.decoding or d.encoding or d.kind in ENDS]
+    made = [
+        *(f"{_short(case, a)} to {_short(case, b)}" for a in loose[:1] for b in ends[:1]),
+        *(["patch all"] if loose and mixers else []),
+        *(f"re-route {_short(case, case.device_of(x.from_port))}" for x in case.joins[:1]),
+        *(f"{s.name.lower()} 5.5 mb" for s in case.streams[:1]),
+        *(f"add monitor at {p.name.lower()}" for p in list(case.places.values())[-1:]),
+        "add camera",
+        "go bandwidth",
+        "undo",
+        "help",
+    ]
+    return [line for line in made if read_command(case, line)][:7]
+
+
+def _short(case: Case, device: Device) -> str:
+    """The device as one would type it: as few of its first words as name it alone, or its whole name."""
+    words = device.name.lower().split()
+    some = (" ".join(words[:n]) for n in range(1, len(words)))
+    return next((w for w in some if _matching(case, w) == [device]), device.name.lower())
 
 
 def _join(case: Case, text: str) -> Iterator[Alternative]:
@@ -56,7 +102,8 @@ def _join(case: Case, text: str) -> Iterator[Alternative]:
                 yield Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits)
             end = f"{b.id}/{port.id}" if port else b.id
             for route in find_routes(case, a.id, end, carries, length).routes:
-                brings = f" (to get: {', '.join(route.to_get)})" if route.to_get else ""
+                _, to_get = boxes_of(case, route)
+                brings = f" (to get: {', '.join(to_get)})" if to_get else ""
                 title = f"{a.name} to {b.name}: {route.title}, {route.delay_ms:g} ms{brings}"
                 yield Alternative(title=title, edits=route.edits)
 
@@ -111,10 +158,11 @@ def _with_port(case: Case, words: str) -> list[tuple[Device, Port | None]]:
 
 
 def _bitrate(case: Case, text: str) -> list[Alternative]:
-    match = re.fullmatch(r"(?:(.+?) )?(\d+(?:[.,]\d+)?) ?(?:mb|mbps|mb/s|mbit/s)", text)
+    match = re.fullmatch(r"(?:(.+?) )?(\d+(?:[.,]\d+)?) ?(kb|mb|gb)(?:ps|/s|it/s)?", text)
     if not match:
         return []
-    value, words = float(match.group(2).replace(",", ".")), match.group(1) or ""
+    value = float(match.group(2).replace(",", ".")) * {"kb": 0.001, "mb": 1, "gb": 1000}[match.group(3)]
+    words = match.group(1) or ""
     return [
         Alternative(
             title=f"{s.name}: video bitrate {s.video_mbps:g} → {value:g} Mb/s",
@@ -134,10 +182,10 @@ def _add(case: Case, text: str) -> list[Alternative]:
     return [
         Alternative(
             title=f"Add a {model.device.name}{at}",
-            edits=(AddDevice(item=from_library(id, free_id(id, case.devices), place)),),
+            edits=tuple(AddDevice(item=d) for d in added(case.devices.values(), [(model, 1)], place)),
         )
-        for id, model in library().items()
-        if _fits(what, f"{model.device.name} {model.device.kind} {id}")
+        for model in case.models.values()
+        if _fits(what, model.found_by)
     ]
 
 

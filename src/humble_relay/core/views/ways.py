@@ -14,6 +14,9 @@ class JudgedRoute(Frozen):
     """A route of the finder, and what it would change among the findings."""
 
     route: Route
+    from_stock: tuple[str, ...]
+    to_get: tuple[str, ...]
+    """The boxes that must be got first: all of them, where nobody counts what there is."""
     gone: tuple[Finding, ...]
     come: tuple[Finding, ...]
     unknown: tuple[str, ...]
@@ -27,8 +30,20 @@ def tried_routes(case: Case, routes: Iterable[Route]) -> tuple[JudgedRoute, ...]
         after = case.after(route.edits)
         gone, come = difference(findings(case), findings(after))
         unknown = tuple(w for w in wanted_in(after) if w not in wanted_in(case))
-        found.append(JudgedRoute(route=route, gone=gone, come=come, unknown=unknown))
+        from_stock, to_get = boxes_of(case, route)
+        found.append(
+            JudgedRoute(
+                route=route, from_stock=from_stock, to_get=to_get, gone=gone, come=come, unknown=unknown
+            )
+        )
     return tuple(sorted(found, key=lambda r: sum(f.severity == "stops" for f in r.come)))
+
+
+def boxes_of(case: Case, route: Route) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The boxes of a way that are in stock, and those that must be got."""
+    if case.stock.holdings:
+        return route.boxes, route.to_get
+    return (), (*route.boxes, *route.to_get)
 
 
 def wanted_in(case: Case) -> tuple[str, ...]:
