@@ -1,0 +1,98 @@
+"""The list of plans, several tabs, and what is typed wrongly in passing."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.server import Server
+
+DEMO = "Saltmere Lantern Regatta"
+PLAN = "/plans/saltmere-lantern-regatta"
+
+
+def test_a_plan_is_found_by_date_and_proofs_renamed_copied_and_followed_by_other_tabs(
+    page: Page, server: Server
+) -> None:
+    page.goto(server.url)
+    line = page.get_by_role("listitem").filter(has_text=DEMO)
+    expect(line).to_contain_text("Sat, 19 Sept, 19:30")
+    expect(line).to_contain_text("3 of 6 proven")
+    other = page.context.new_page()
+    other.goto(f"{server.url}{PLAN}/brief")
+    expect(other.get_by_role("heading", name=DEMO)).to_be_visible()
+    page.get_by_role("button", name=f"Rename {DEMO}").click()
+    name = page.get_by_label(f"New name of {DEMO}")
+    name.fill("Lantern night")
+    name.press("Enter")
+    expect(page.get_by_role("link", name="Lantern night")).to_be_visible()
+    # A change made in one tab stands in the other within a moment, and back.
+    other.reload()
+    expect(other.get_by_role("heading", name="Lantern night")).to_be_visible()
+    third = page.context.new_page()
+    third.goto(f"{server.url}{PLAN}/brief")
+    notes = third.get_by_label("Notes")
+    notes.fill("Bring the long fibre")
+    notes.press("Enter")
+    expect(third.get_by_role("status").first).to_have_text("Saved, version 3")
+    expect(other.get_by_label("Notes")).to_have_value("Bring the long fibre", timeout=3000)
+    page.get_by_role("button", name="Copy Lantern night").click()
+    expect(page.get_by_role("heading", name="Lantern night, copy")).to_be_visible()
+    expect(page.get_by_label("Notes")).to_have_value("Bring the long fibre")
+    with server.client() as client:
+        copy = "/api/plans/lantern-night-copy"
+        assert client.get(f"{copy}/streams/alder-feed/key").json()["key"]  # a copy works as the first does
+        assert client.get(f"{copy}/history").json()[0]["what"] == ["copied as Lantern night, copy"]
+
+
+def test_counts_commands_and_measurements_are_answered_in_words(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/gear")
+    count = page.get_by_label("How many Teasel Monitor")
+    for typed in ("two", "5000", "-3", "1.5", "0"):
+        count.fill(typed)
+        expect(page.get_by_role("alert")).to_have_text("Write a whole number from 1 to 99.")
+        expect(page.get_by_role("button", name="Add Teasel Monitor")).to_be_disabled()
+        expect(page.get_by_role("button", name="devices")).to_have_count(0)
+    count.fill("2")
+    page.get_by_role("button", name="Add 2 devices").click()
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 2")
+    page.get_by_label("Find", exact=True).fill("dongle")
+    expect(page.get_by_role("button", name="Add Teasel HDMI capture box")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("/")
+    expect(page.get_by_role("dialog")).to_contain_text("quay to switcher")
+    page.keyboard.type("undo")
+    expect(page.get_by_role("option", name="Undo the last change")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 3")
+    page.goto(f"{server.url}{PLAN}/survey")
+    text = page.get_by_label("Measurements of Boathouse fibre")
+    text.fill("19:45 6.1 up\n-5 up\n2026-02-31 19:45 6 up\n5 MB/s up")
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_text("-5 up (a rate or a time is never below zero)")).to_be_visible()
+    expect(page.get_by_text("there is no day 2026-02-31 19:45")).to_be_visible()
+    expect(page.get_by_label("Upload in Mb/s, row 2")).to_have_value("40")
+    expect(page.get_by_label("When, row 1")).to_have_value(re.compile("T19:45$"))
+    page.get_by_role("button", name="Add 2 to Boathouse fibre").click()
+    expect(page.get_by_text("16 measurements")).to_be_visible()
+
+
+def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/signal")
+    docket = page.get_by_role("complementary", name="Docket")
+    expect(docket).to_contain_text("3 at risk")
+    lines = docket.locator("ul > li > button")
+    expect(lines.first).to_contain_text("signal")  # this stage's first
+    lines.nth(0).click()
+    first = docket.get_by_role("region", name="Quay camera reaches no screen")
+    expect(first).to_contain_text("To do:")
+    lines.nth(2).click()
+    expect(first).to_have_count(0)
+    opened = docket.get_by_role("region", name="22.7 Mb/s fits")
+    expect(opened).to_be_visible()
+    # The instrument keeps its room: an opened finding lies over the page.
+    widths = page.evaluate("[document.querySelector('main').clientWidth, innerWidth]")
+    assert widths[0] > widths[1] - 220
+    page.keyboard.press("Escape")
+    expect(opened).to_have_count(0)
+    expect(lines.nth(2)).to_be_focused()
