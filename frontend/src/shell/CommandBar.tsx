@@ -1,11 +1,4 @@
-import {
-  Combobox,
-  ComboboxInput,
-  ComboboxOption,
-  ComboboxOptions,
-  Dialog,
-  DialogPanel,
-} from "@headlessui/react";
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
@@ -74,50 +67,64 @@ export default function CommandBar({
     waiting.current = null;
     if (still) choose(still);
   });
+  useEffect(() => {
+    if (!open) return;
+    const before = document.activeElement;
+    return () => (before instanceof HTMLElement ? before.focus() : undefined);
+  }, [open]);
+  if (!open) return null;
+  // No dialog that makes the page inert: that costs as much as the page is large, and a line is typed often.
   return (
-    <Dialog open={open} onClose={close} className="relative z-40" aria-label="Command bar">
-      <div className="fixed inset-x-0 bottom-0 flex justify-center p-4">
-        <DialogPanel className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
-          <Combobox<Alternative | null> value={null} onChange={choose} immediate>
-            <ComboboxOptions static as="ul" className="mb-2 max-h-72 overflow-y-auto">
-              {found.map((alternative) => (
-                <ComboboxOption
-                  as="li"
-                  key={alternative.title}
-                  value={alternative}
-                  className="data-focus:bg-wash data-focus:border-accent cursor-pointer border-l-4 border-transparent px-2 py-1"
-                >
-                  {alternative.title}
-                </ComboboxOption>
-              ))}
-            </ComboboxOptions>
-            {line && !found.length && (
-              <p className="margin-note px-2 pb-2">That means nothing here yet. Try the examples below.</p>
-            )}
-            <ComboboxInput
-              autoFocus
-              className="field font-mono"
-              displayValue={() => line}
-              aria-label="Command"
-              placeholder="type a line"
-              autoComplete="off"
-              onChange={(event) => {
-                waiting.current = null;
-                setLine(event.target.value);
-              }}
-              onKeyDown={(event) => event.key === "Escape" && close()}
-            />
-          </Combobox>
-          <p className="margin-note mt-2">
-            {examples.map((example) => (
-              <span key={example}>
-                <kbd>{example}</kbd> ·{" "}
-              </span>
+    <div
+      role="dialog"
+      aria-label="Command bar"
+      className="fixed inset-0 z-40 flex items-end justify-center p-4"
+      onMouseDown={(event) => event.target === event.currentTarget && close()}
+      onKeyDown={(event) => {
+        if (event.key === "Escape") close();
+        // One field and its list: there is nowhere else to go before it is left.
+        if (event.key === "Tab") event.preventDefault();
+      }}
+    >
+      <div className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
+        <Combobox<Alternative | null> value={null} onChange={choose} immediate>
+          <ComboboxOptions static as="ul" className="mb-2 max-h-72 overflow-y-auto">
+            {found.map((alternative) => (
+              <ComboboxOption
+                as="li"
+                key={alternative.title}
+                value={alternative}
+                className="data-focus:bg-wash data-focus:border-accent cursor-pointer border-l-4 border-transparent px-2 py-1"
+              >
+                {alternative.title}
+              </ComboboxOption>
             ))}
-            arrows choose, Enter does it, Escape leaves.
-          </p>
-        </DialogPanel>
+          </ComboboxOptions>
+          {line && !found.length && (
+            <p className="margin-note px-2 pb-2">That means nothing here yet. Try the examples below.</p>
+          )}
+          <ComboboxInput
+            autoFocus
+            className="field font-mono"
+            displayValue={() => line}
+            aria-label="Command"
+            placeholder="type a line"
+            autoComplete="off"
+            onChange={(event) => {
+              waiting.current = null;
+              setLine(event.target.value);
+            }}
+          />
+        </Combobox>
+        <p className="margin-note mt-2">
+          {examples.map((example) => (
+            <span key={example}>
+              <kbd>{example}</kbd> ·{" "}
+            </span>
+          ))}
+          arrows choose, Enter does it, Escape leaves.
+        </p>
       </div>
-    </Dialog>
+    </div>
   );
 }
