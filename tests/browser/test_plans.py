@@ -4,6 +4,9 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan import Cable
+from humble_relay.core.plan.edits import AddDevice, AddLink, Edit
 from tests.server import Server
 
 DEMO = "Saltmere Lantern Regatta"
@@ -96,3 +99,43 @@ def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server:
     page.keyboard.press("Escape")
     expect(opened).to_have_count(0)
     expect(lines.nth(2)).to_be_focused()
+
+
+def test_a_long_table_draws_what_is_in_view_wherever_it_stands_and_all_of_it_on_paper(
+    page: Page, server: Server
+) -> None:
+    edits: list[Edit] = []
+    for n in range(60):
+        edits += [
+            AddDevice(item=from_library("camera-field", f"c{n}", "slipway", f"Crowd camera {n}")),
+            AddDevice(item=from_library("monitor", f"m{n}", "slipway", f"Crowd screen {n}")),
+            AddLink(
+                item=Cable(id=f"x{n}", from_port=f"c{n}/sdi", to_port=f"m{n}/sdi", cable="coax", length_m=2)
+            ),
+        ]
+    with server.client(30) as client:
+        body = {"edits": [e.model_dump(mode="json") for e in edits]}
+        client.post(f"/api{PLAN}/edits", json=body, headers={"If-Match": '"1"'}).raise_for_status()
+    page.goto(f"{server.url}{PLAN}/signal")
+    table = page.get_by_role("region", name="Cables and streams").get_by_role("table").first
+    expect(table).to_be_attached()
+    lengths = table.get_by_label(re.compile("^Length from Crowd camera"))
+    for wanted in (3, 30, 59):
+        row = table.get_by_label(f"Length from Crowd camera {wanted}, SDI out")
+        for _ in range(60):
+            if row.count():
+                break
+            page.mouse.move(400, 500)
+            page.mouse.wheel(0, 300)
+            page.wait_for_timeout(60)
+        row.scroll_into_view_if_needed()
+        expect(row).to_be_in_viewport()
+        # What is drawn stands where the hand is: no hole in the window.
+        assert page.evaluate("document.elementFromPoint(300, 600).closest('tr, section') !== null")
+        assert lengths.count() < 40
+    page.goto(f"{server.url}{PLAN}/papers")
+    schedule = page.get_by_role("region", name="Cable schedule").get_by_role("row")
+    expect(schedule.first).to_be_visible()
+    assert schedule.count() < 60
+    page.emulate_media(media="print")
+    expect(schedule).to_have_count(1 + 22 - 1 + 60)

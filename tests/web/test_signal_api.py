@@ -115,6 +115,10 @@ def test_what_a_port_can_be_told_comes_with_the_edits_that_tell_it(client: TestC
     protect = {o["words"]: o["edits"] for o in laptop["Content protection"]["choices"]}
     assert apply_edits(client, demo, protect["protection on"]).status_code == 200
     assert told("commentary-laptop")["hdmi"]["Content protection"]["now"] == "True"
+    undecided = told("switcher")["in-4"][
+        "Type"
+    ]  # what nobody told is a value of its own, and is shown as such
+    assert undecided["now"] == "" and {o["key"]: o["words"] for o in undecided["choices"]}[""] == "not told"
     # An input shows a stream once it is told to be a network source, and which: one choice.
     links = {x["link"]: x for x in client.get(f"{demo}/views/signal").json()["signal"]["links"]}
     (shown,) = links["phone-link"]["choices"]
@@ -143,7 +147,7 @@ def test_gear_is_added_under_names_of_its_own_and_found_by_the_words_of_the_trad
     assert client.post(f"{demo}/gear", json={"counts": {"monitor": 0}}).status_code == 422
     said = {e["model"]["id"]: e["found_by"] for e in client.get("/api/gear").json()}
     for word, model in {
-        "restream": "relay-cloud", "server": "server-lan", "gateway": "gateway-bonding", "modem": "encoder-field",
+        "restreaming": "relay-cloud", "server": "server-lan", "gateway": "gateway-bonding", "modem": "encoder-field",
         "dongle": "capture-hdmi", "vision mixer": "switcher-eight", "cellular": "phone-tether", "webcam": "camera-usb",
     }.items():  # fmt: skip
         assert word in said[model], word

@@ -85,7 +85,9 @@ interface SyncValue {
 
 interface SelectionValue {
   selected: string | null;
-  select: (subject: string | null) => void;
+  /** Whether it is only pointed at, as a finding does, and nothing is to move for it. */
+  pointed: boolean;
+  select: (subject: string | null, pointed?: boolean) => void;
 }
 
 /** A context of its own for what changes at its own pace: who reads one is not drawn again for another. */
@@ -151,7 +153,10 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const [trial, setTrial] = useState<Trial | null>(null);
   const [trying, setTrying] = useState<Edit[] | null>(null);
   const [lost, setLost] = useState<Lost[]>([]);
-  const [selected, select] = useState<string | null>(null);
+  const [selection, setSelection] = useState<{ selected: string | null; pointed: boolean }>({
+    selected: null,
+    pointed: false,
+  });
 
   const query = useQuery({
     queryKey: cacheKey,
@@ -363,7 +368,11 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     }),
     [sync, lost, settleConflict, held, drop, id],
   );
-  const selection = useMemo(() => ({ selected, select }), [selected]);
+  const select = useCallback(
+    (selected: string | null, pointed = false) => setSelection({ selected, pointed }),
+    [],
+  );
+  const looked = useMemo(() => ({ ...selection, select }), [selection, select]);
 
   if (query.error instanceof Refused) {
     return (
@@ -386,7 +395,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     <PlanContext value={plan}>
       <EditsContext value={edits}>
         <SyncContext value={syncing}>
-          <SelectionContext value={selection}>
+          <SelectionContext value={looked}>
             <TrialContext value={tried}>{children}</TrialContext>
           </SelectionContext>
         </SyncContext>

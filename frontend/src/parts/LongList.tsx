@@ -1,9 +1,39 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { type ReactNode, type RefObject, useLayoutEffect, useRef, useState } from "react";
 import { usePrinting } from "./printing";
 
 /** Lists up to this long are drawn whole: they can be searched in the page, and printed. */
 const WHOLE = 30;
+
+/** What of a list is in view, in a page or a dialog that scrolls; all of it where it is short, or printed. */
+function useInView<T>(
+  within: RefObject<HTMLElement | null>,
+  items: readonly T[],
+  id: (item: T) => string,
+  about: number,
+) {
+  const scroller = () => within.current?.closest<HTMLElement>("main, [data-scrolls]") ?? null;
+  // Where it begins in what scrolls: other things above it come and go.
+  const [top, setTop] = useState(0);
+  useLayoutEffect(() => {
+    const [here, all] = [within.current?.getBoundingClientRect(), scroller()];
+    if (!here || !all) return;
+    const now = Math.round(here.top - all.getBoundingClientRect().top + all.scrollTop);
+    setTop((was) => (Math.abs(was - now) > 1 ? now : was));
+  });
+  const printing = usePrinting();
+  const long = items.length > WHOLE && !printing;
+  const rows = useVirtualizer({
+    count: items.length,
+    enabled: long,
+    estimateSize: () => about,
+    getItemKey: (i) => id(items[i] as T),
+    getScrollElement: scroller,
+    scrollMargin: top,
+    overscan: 4,
+  });
+  return { rows, top, long };
+}
 
 /** A list of which only what is in view is drawn, once it is long. Each item is measured as it comes. */
 export function LongList<T>({
@@ -22,19 +52,7 @@ export function LongList<T>({
   children: (item: T) => ReactNode;
 }) {
   const list = useRef<HTMLDivElement>(null);
-  const [top, setTop] = useState(0);
-  useLayoutEffect(() => setTop(list.current?.offsetTop ?? 0), []);
-  const printing = usePrinting();
-  const long = items.length > WHOLE && !printing;
-  const rows = useVirtualizer({
-    count: items.length,
-    enabled: long,
-    estimateSize: () => about,
-    getItemKey: (i) => id(items[i] as T),
-    getScrollElement: () => list.current?.closest("main") ?? null,
-    scrollMargin: top,
-    overscan: 3,
-  });
+  const { rows, top, long } = useInView(list, items, id, about);
   const at = show ? items.findIndex((item) => id(item) === show) : -1;
   const jump = useRef(() => {});
   jump.current = () => at >= 0 && long && rows.scrollToIndex(at, { align: "center" });
@@ -80,19 +98,7 @@ export function LongRows<T>({
   children: (item: T) => ReactNode;
 }) {
   const body = useRef<HTMLTableSectionElement>(null);
-  const [top, setTop] = useState(0);
-  useLayoutEffect(() => setTop(body.current?.offsetTop ?? 0), []);
-  const printing = usePrinting();
-  const long = items.length > WHOLE && !printing;
-  const rows = useVirtualizer({
-    count: items.length,
-    enabled: long,
-    estimateSize: () => about,
-    getItemKey: (i) => id(items[i] as T),
-    getScrollElement: () => body.current?.closest<HTMLElement>("main, [data-scrolls]") ?? null,
-    scrollMargin: top,
-    overscan: 4,
-  });
+  const { rows, top, long } = useInView(body, items, id, about);
   const at = long && show ? items.findIndex(show) : -1;
   const jump = useRef(() => {});
   jump.current = () => rows.scrollToIndex(at, { align: "center" });

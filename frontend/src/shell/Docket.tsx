@@ -193,7 +193,7 @@ function Entry({
         onClick={() => {
           setAway(liesRight(finding.subject));
           onOpen(open ? null : finding.id);
-          select(open ? null : finding.subject);
+          select(open ? null : finding.subject, true);
         }}
       >
         <span className="pt-px">

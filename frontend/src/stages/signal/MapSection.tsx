@@ -17,15 +17,18 @@ const DETAILS: readonly (readonly [Detail, string])[] = [
 /** The map with what it is looked at by: how near, which places as one box, network cables or not. */
 export function MapSection() {
   const { standing } = usePlan();
-  const { selected, select } = useSelection();
+  const { selected, pointed, select } = useSelection();
   const [detail, setDetail] = useState<Detail | "fit">("fit");
   const [network, setNetwork] = useState(false);
   const [turned, setTurned] = useState<readonly string[]>([]);
   const frame = useRef<HTMLDivElement>(null);
   const room = useRoom(frame);
-  const how = { detail, network, turned: [...turned], picked: selected ?? undefined };
-  const { data: map, error } = useMap(room && { ...room, ...how });
+  // For what a finding points at nothing moves, unless it lies hidden in a place drawn as one box.
+  const latest = useRef<Detail>("names");
+  const picked = pointed && latest.current !== "places" ? undefined : (selected ?? undefined);
+  const { data: map, error } = useMap(room && { ...room, detail, network, turned: [...turned], picked });
   const shown = map?.detail ?? "names";
+  latest.current = shown;
   const near = (next: Detail | "fit") => {
     // What was opened or folded by hand is the other way round at another detail.
     if (next !== detail) setTurned([]);

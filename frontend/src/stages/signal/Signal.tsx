@@ -15,10 +15,10 @@ import { useTrace, Ways } from "./Ways";
 /** The signal path: the map of it, what joins what, and the ways to get a picture somewhere. */
 export default function Signal() {
   const { standing } = usePlan();
-  const { selected } = useSelection();
+  const { selected, pointed } = useSelection();
   const { devices } = standing.plan;
   const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
-  const device = devices.some((d) => d.id === selected) ? selected : null;
+  const device = !pointed && devices.some((d) => d.id === selected) ? selected : null;
   const trace = useTrace(device);
   // The map first; what stands under it comes once all that it shows is there.
   const beside = useView("signal") !== null;

@@ -102,7 +102,11 @@ def _settings(device: Device, port: Port) -> Iterator[Options]:
 
     def told(what: str, field: str, now: JsonValue, values: Mapping[JsonValue, str]) -> Options:
         choices = tuple(
-            Option(key=str(value), words=words, edits=(SetPort(port=ref, field=field, value=value),))
+            Option(
+                key="" if value is None else str(value),
+                words=words,
+                edits=(SetPort(port=ref, field=field, value=value),),
+            )
             for value, words in values.items()
         )
         return Options(
