@@ -72,7 +72,7 @@ export const Docket = memo(function Docket({
           {now.length ? (
             <span className="flex flex-wrap gap-x-3">
               {SEVERITIES.map((severity) => {
-                const these = now.filter((f) => f.severity === severity).length;
+                const these = now.filter((f) => f.severity === severity && !f.accepted).length;
                 return (
                   these > 0 && (
                     <span key={severity} className="inline-flex items-center gap-1 whitespace-nowrap">
@@ -84,6 +84,9 @@ export const Docket = memo(function Docket({
                   )
                 );
               })}
+              {now.some((f) => f.accepted) && (
+                <span className="whitespace-nowrap">{now.filter((f) => f.accepted).length} accepted</span>
+              )}
             </span>
           ) : (
             count

@@ -94,7 +94,7 @@ export function PlanFrame() {
         </Link>
         <h1 className="text-[18px] font-semibold">{standing.plan.show.name}</h1>
         <SyncLine />
-        <span className="ml-auto flex gap-2">
+        <span className="ml-auto flex flex-wrap justify-end gap-2">
           <button type="button" className="button" onClick={() => setOpen("command")}>
             Type a command <kbd className="key">/</kbd>
           </button>
