@@ -88,7 +88,7 @@ export default function CommandBar({
     >
       <div className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
         <Combobox<Alternative | null> value={null} onChange={choose} immediate>
-          <ComboboxOptions static as="ul" className="mb-2 max-h-72 overflow-y-auto">
+          <ComboboxOptions static modal={false} as="ul" className="mb-2 max-h-72 overflow-y-auto">
             {found.map((alternative) => (
               <ComboboxOption
                 as="li"
