@@ -1,4 +1,4 @@
-import type { Cable, Device, Edit, Link, Port, Radio, Schemas, Stream } from "./client";
+import type { Cable, Edit, Link, Schemas, Stream } from "./client";
 
 /** Edits, with the fields the interface leaves at their defaults filled in. */
 type Noun = Schemas["SetField"]["noun"];
@@ -29,7 +29,6 @@ export const strike = (measurement: string, struck: boolean): Edit => ({
   measurement,
   struck,
 });
-export const addDevice = (item: Device): Edit => ({ kind: "add-device", item });
 export const addSite = (id: string, name: string): Edit => ({
   kind: "add-site",
   item: { id, name, run_by: "us" },
@@ -77,6 +76,4 @@ export function freeId(name: string, taken: readonly { id: string }[]): string {
 }
 
 export const isCable = (link: Link): link is Cable => link.kind === "cable";
-export const isRadio = (link: Link): link is Radio => link.kind === "radio";
 export const isStream = (link: Link): link is Stream => link.kind === "stream";
-export const portRef = (device: Device, port: Port) => `${device.id}/${port.id}`;
