@@ -256,8 +256,8 @@ def test_couplers_take_reach_and_repeaters_give_it_back() -> None:
     assert cable_reach("coax", hd(), FIGURES, repeaters=1).value == 2 * plain
     assert cable_reach("fibre", hd(), FIGURES, joints=3).value == FIGURES["fibre-reach"]
     assert cable_reach("hdmi", hd(), FIGURES, joints=9).value == 0
-    repeated = Cable(id="x", from_port="a/b", to_port="c/d", cable="coax", length_m=154, repeaters=1)
-    assert lay_of(repeated).lengths == (100, 100)
+    repeated = Cable(id="x", from_port="a/b", to_port="c/d", cable="coax", repeaters=1)
+    assert lay_of(repeated, 154).lengths == (100, 100)
     what = {p.what: p.number for p in pieces(case_of(small_show(put("link", "run", "length_m", 130))))}
     assert what == {"SDI coax cable, 100 m": 1, "SDI coax cable, 30 m": 1, "SDI coax coupler": 1}
 

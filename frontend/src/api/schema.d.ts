@@ -1253,7 +1253,7 @@ export interface components {
         };
         /**
          * Cable
-         * @description A cable between two ports, length in metres.
+         * @description A cable between two ports, length in metres; None: as long as the way between its places takes, once that is known.
          */
         Cable: {
             /**
@@ -1281,7 +1281,7 @@ export interface components {
              */
             kind: "cable";
             /** Length M */
-            length_m: number;
+            length_m?: number | null;
             /** Rated M */
             rated_m?: number | null;
             /**
@@ -1317,7 +1317,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 5
+             * @default 6
              */
             form: number;
             /**
@@ -1874,6 +1874,8 @@ export interface components {
         LinkView: {
             /** By Promise */
             by_promise: boolean;
+            /** By Way */
+            by_way: string;
             /** Choices */
             choices: components["schemas"]["Options"][];
             /** Format */
@@ -2056,6 +2058,11 @@ export interface components {
             device: components["schemas"]["Device"];
             /** Id */
             id: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
             /**
              * Words
              * @default
@@ -2567,7 +2574,7 @@ export interface components {
         };
         /**
          * Radio
-         * @description A wireless video link from a transmitter to a receiver; distance in metres.
+         * @description A wireless video link from a transmitter to a receiver; distance in metres, None: as far as its places are apart.
          */
         Radio: {
             /**
@@ -2576,7 +2583,7 @@ export interface components {
              */
             broken: boolean;
             /** Distance M */
-            distance_m: number;
+            distance_m?: number | null;
             /** From Port */
             from_port: string;
             /** Id */
@@ -2741,6 +2748,8 @@ export interface components {
         Route: {
             /** Boxes */
             boxes: string[];
+            /** Cable */
+            cable: string;
             /** Cable M */
             cable_m: number;
             /** Delay Ms */

@@ -118,7 +118,9 @@ def _link(case: Case, link: Link, used: set[str]) -> Iterator[HopAsked]:
     if (id := f"link:{link.id}") not in used:
         used.add(id)
         line = way_out(case, link) if isinstance(link, Stream) else None
-        words = f"{medium_words(link)} by {case.uplinks[line].name}" if line else medium_words(link)
+        words = (
+            f"{medium_words(case, link)} by {case.uplinks[line].name}" if line else medium_words(case, link)
+        )
         yield HopAsked(id, _kind(case, link), words, tuple(_about_link(case, link)))
 
 

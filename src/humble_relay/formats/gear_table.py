@@ -19,7 +19,15 @@ from humble_relay.formats.plan_file import read_document
 _FORMAT = "humble-relay-gear"
 MOST_MODELS = 2000
 _LATER = ("id", "place", "name", "kind")
-_COLUMNS = ("id", "name", "kind", "about", "words", *(f for f in Device.model_fields if f not in _LATER))
+_COLUMNS = (
+    "id",
+    "name",
+    "kind",
+    "about",
+    "words",
+    "origin",
+    *(f for f in Device.model_fields if f not in _LATER),
+)
 
 
 class UnreadableGear(ValueError):
@@ -44,6 +52,7 @@ def write_gear_csv(models: Iterable[Model]) -> str:
             "id": model.id,
             "about": model.about,
             "words": model.words,
+            "origin": model.origin,
         }
         writer.writerow([guarded(_cell(doc.get(c))) for c in _COLUMNS])
     return out.getvalue()
@@ -98,7 +107,7 @@ def _from_rows(rows: "csv.DictReader[str]") -> list[tuple[str, dict[str, Any]]]:
                 )
             if cell:
                 doc[column] = _value(where, column, unguarded(cell))
-        said = {"about": doc.pop("about", ""), "words": doc.pop("words", "")}
+        said = {f: doc.pop(f, "") for f in ("about", "words", "origin")}
         found.append((where, {"id": doc.get("id"), **said, "device": doc}))
     return found
 

@@ -3,6 +3,8 @@
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
 from humble_relay.core.judging.case import Case
+from humble_relay.core.places.distances import length_of
+from humble_relay.core.plan import Stream
 from humble_relay.core.signal.flow.propagation import ends_of, flow
 from humble_relay.core.signal.flow.tracing import medium_words
 
@@ -11,7 +13,7 @@ _EDGE = ("medium", "from_port", "to_port", "format", "carries", "length_m", "bit
 _NUMBERS = ("length_m", "bitrate_mbps")
 
 
-def write_graphml(plan: Case) -> str:
+def write_graphml(case: Case) -> str:
     """The whole plan as one directed multigraph; stream keys are no part of it."""
     root = Element("graphml", xmlns="http://graphml.graphdrawing.org/xmlns")
     for what, names in (("node", _NODE), ("edge", _EDGE)):
@@ -21,20 +23,22 @@ def write_graphml(plan: Case) -> str:
                 root, "key", {"id": f"{what}-{name}", "for": what, "attr.name": name, "attr.type": kind}
             )
     graph = SubElement(root, "graph", id="signal", edgedefault="directed")
-    for device in plan.devices.values():
-        place = plan.places.get(device.place or "")
+    for device in case.devices.values():
+        place = case.places.get(device.place or "")
         values = (device.name, device.kind, device.model, place.name if place else "")
         _data(SubElement(graph, "node", id=device.id), "node", dict(zip(_NODE, values, strict=True)))
-    on_link = plan.once(flow).on_link
-    for link in plan.links.values():
+    on_link = case.once(flow).on_link
+    for link in case.links.values():
         signal, (a, b) = on_link.get(link.id), ends_of(link)
         values_of = {
-            "medium": medium_words(link),
+            "medium": medium_words(case, link),
             "from_port": getattr(link, "from_port", ""),
             "to_port": getattr(link, "to_port", ""),
             "format": signal.format.label if signal and signal.format else "",
             "carries": signal.carries if signal else "",
-            "length_m": getattr(link, "length_m", getattr(link, "distance_m", "")),
+            "length_m": ""
+            if isinstance(link, Stream) or (length := length_of(case, link)) is None
+            else length,
             "bitrate_mbps": getattr(link, "video_mbps", ""),
             "state": "broken" if link.broken else "planned",
         }

@@ -151,7 +151,7 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
     );
   const rows: [string, (j: Judged) => React.ReactNode][] = [
     ["Delay", ({ route }) => <span className="font-mono">{shown(route.delay_ms)} ms</span>],
-    ["Cable", ({ route }) => <span className="font-mono">{shown(route.cable_m)} m</span>],
+    ["Cable", ({ route }) => <span className="font-mono">{route.cable}</span>],
     ["From stock", ({ from_stock }) => list(from_stock, "no box")],
     ["To get first", ({ to_get }) => list(to_get, "nothing")],
     ["Uses up", ({ route }) => list(route.uses_up, "nothing")],

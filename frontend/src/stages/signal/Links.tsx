@@ -145,7 +145,9 @@ function JoinCells({
       <td className="w-20">
         <NumberField
           hideLabel
+          optional
           label={`Length from ${from}`}
+          placeholder={judged.by_way}
           unit="m"
           value={isCable(join) ? join.length_m : join.distance_m}
           edits={(v) => [set("link", join.id, isCable(join) ? "length_m" : "distance_m", v)]}

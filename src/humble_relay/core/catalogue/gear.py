@@ -16,6 +16,8 @@ class Model(Frozen):
     about: Text
     words: Text = ""
     """What else the trade calls it, to find it by."""
+    origin: Text = ""
+    """Where its data come from, such as `measured by us, June`; empty for what ships, and where nobody said."""
     device: Device
 
     @property
@@ -27,7 +29,14 @@ class Model(Frozen):
             *(device.decoding.protocols if device.decoding else ()),
             *(t for port in device.ports for t in port.types),
         ]
-        said = (device.name, device.kind.replace("-", " "), self.about, self.words, *dict.fromkeys(does))
+        said = (
+            device.name,
+            device.kind.replace("-", " "),
+            self.about,
+            self.words,
+            self.origin,
+            *dict.fromkeys(does),
+        )
         return " ".join(said).lower()
 
 

@@ -7,7 +7,7 @@ from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.places.distances import distance_m, run_length_m
+from humble_relay.core.places.distances import distance_m, length_of, run_length_m
 from humble_relay.core.plan import Cable, Device, Port, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.video import Accepts, VideoFormat
@@ -176,7 +176,7 @@ def _layout(_: Case, thing: Thing) -> Iterator[Cure]:
 def _counted(case: Case, thing: Thing) -> Iterator[Cure]:
     cable = case.links[thing.id]
     assert isinstance(cable, Cable)
-    needed = couplers_lacking(cable)
+    needed = couplers_lacking(cable, length_of(case, cable) or 0)
     words = f"{needed} coupler{'s' if needed > 1 else ''}"
     yield Cure(title=f"Count {words}", needs=words, edits=(set_link(cable.id, "joints", needed),))
 

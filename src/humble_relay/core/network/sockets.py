@@ -1,33 +1,47 @@
-"""Where a box goes on the network: which network, by which of its ports, into which free socket."""
+"""Where a box goes on the network: which networks, by which of its ports, into which free socket."""
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.places.distances import run_length_m
-from humble_relay.core.plan import Device, Network, Port
+from humble_relay.core.places.distances import cable_can_go, run_length_m
+from humble_relay.core.plan import Device, Port
 
 _SOCKETED = ("router", "network-switch")
 
 
-def network_for(case: Case, device: Device, place: str | None, planned: bool = True) -> Network | None:
-    """The network a box is on, or would be put on: the first of its site, one with a way out before others.
+def networks_for(case: Case, device: Device, place: str | None, planned: bool = True) -> list[str]:
+    """The networks a box is on by the sockets that streams go by, and after them, where one of those is free, those of
+    its site that it would be put on, one with a way out before others.
 
     `planned` says whether the box is in the plan, so that what is set on its ports counts.
     """
-    if planned:
-        on = [case.networks[p.network] for p in device.ports if p.network]
-        if on:
-            return on[0]
-    if not any({"ethernet", "wifi"} & set(p.types) for p in device.ports):
-        return None
+    sockets = [p for p in picture_sockets(device) if {"ethernet", "wifi", "mobile"} & set(p.types)]
+    on = [p.network for p in sockets if p.network] if planned else []
+    if not any({"ethernet", "wifi"} & set(p.types) and not (planned and p.network) for p in sockets):
+        return list(dict.fromkeys(on))
     here = case.places.get(place or "")
-    there = [n for n in case.networks.values() if here and n.site == here.site]
-    return min(there, key=lambda n: case.uplink_of(n.id) is None, default=None)
+    there = [n.id for n in case.networks.values() if here and n.site == here.site]
+    return list(dict.fromkeys([*on, *sorted(there, key=lambda n: case.uplink_of(n) is None)]))
 
 
-def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple[float, str]]:
-    """Free sockets of the switches and routers at a place's site within a copper run, nearest first; only those that
-    give power where the box is `fed` by its network cable."""
+def socket_on(device: Device, network: str, wired: frozenset[str] = frozenset()) -> Port | None:
+    """The port by which a box is on a network, or would be put on it: one that is on it; a free one that a cable is in
+    (`wired`: ports by id); the last free one, by cable before Wi-Fi. None where it has none."""
+    sockets = [p for p in picture_sockets(device) if {"ethernet", "wifi"} & set(p.types)]
+    free = [p for p in sockets if not p.network]
+    copper = [p for p in free if "ethernet" in p.types] or free
+    order = (
+        [p for p in picture_sockets(device) if p.network == network],
+        [p for p in free if p.id in wired],
+        [p for p in copper if p.role != "lan"][-1:],
+        copper[-1:],
+    )
+    return next((ports[0] for ports in order if ports), None)
+
+
+def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple[float | None, str]]:
+    """Free sockets of the switches and routers at a place's site within a copper run, nearest first, and those at a
+    distance nobody has measured last; only those that give power where the box is `fed` by its network cable."""
     here = case.places.get(place or "")
-    found = []
+    found: list[tuple[float | None, str]] = []
     for device in case.devices.values():
         at = case.places.get(device.place or "")
         if device.kind not in _SOCKETED or not here or not at or at.site != here.site:
@@ -35,9 +49,13 @@ def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple
         metres = run_length_m(case, place, device.place)
         ports = (p for p in device.ports if p.role != "uplink" and (p.poe_w or not fed))
         free = [p for p in ports if f"{device.id}/{p.id}" not in case.join_at]
-        if free and metres is not None and metres <= case.figures["ethernet-reach"]:
+        if (
+            free
+            and cable_can_go(case, place, device.place)
+            and (metres is None or metres <= case.figures["ethernet-reach"])
+        ):
             found += [(metres, f"{device.id}/{p.id}") for p in free]
-    return sorted(found, key=lambda s: s[0])
+    return sorted(found, key=lambda s: (s[0] is None, s[0] or 0.0))
 
 
 def picture_sockets(device: Device) -> list[Port]:
@@ -59,6 +77,6 @@ def has_sockets(case: Case, place: str | None) -> bool:
 
 
 def lan_port(device: Device) -> Port | None:
-    """The port a device would go on the network by: the one that is on it, or its last network socket."""
-    ports = [p for p in device.ports if {"ethernet", "wifi"} & set(p.types)]
+    """The port a device would go on the network by: the one that is on it, or its last network socket for streams."""
+    ports = [p for p in picture_sockets(device) if {"ethernet", "wifi"} & set(p.types)]
     return next((p for p in ports if p.network), ports[-1] if ports else None)

@@ -3,7 +3,7 @@
 import math
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Span
+from humble_relay.core.plan import Cable, Radio, Span
 
 _NEAR_M = 2.0
 """A lead within one place, in metres (common practice, no source)."""
@@ -30,12 +30,30 @@ def distance_m(case: Case, a: str | None, b: str | None) -> float | None:
 
 
 def run_length_m(case: Case, a: str | None, b: str | None) -> float | None:
-    """Metres of cable between two places: the distance plus slack; 2 m within one place, or where nothing stands
-    anywhere yet. None where nobody knows how far they are apart."""
-    if a == b:
+    """Metres of cable between two places: the distance plus slack; 2 m within one place. None where nobody knows how far
+    they are apart, or where a box stands."""
+    if a is not None and a == b:
         return _NEAR_M
     flat = distance_m(case, a, b)
     return None if flat is None else max(_NEAR_M, round(flat * (1 + case.figures["slack"] / 100)))
+
+
+def length_of(case: Case, join: Cable | Radio) -> float | None:
+    """The length of a cable, or the distance of a radio link, in metres: its own, else what the way between its places
+    takes. None where nobody has measured either."""
+    own = join.length_m if isinstance(join, Cable) else join.distance_m
+    if own is not None:
+        return own
+    a, b = (case.device_of(ref).place for ref in (join.from_port, join.to_port))
+    if isinstance(join, Cable):
+        return run_length_m(case, a, b)
+    return _NEAR_M if a is not None and a == b else distance_m(case, a, b)
+
+
+def length_words(case: Case, join: Cable | Radio) -> str:
+    """The length with its unit, or that it is to be measured."""
+    length = length_of(case, join)
+    return "measure" if length is None else f"{length:g} m"
 
 
 def cable_can_go(case: Case, a: str | None, b: str | None) -> bool:

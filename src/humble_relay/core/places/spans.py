@@ -4,11 +4,23 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.frozen import free_id
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, wants, within
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    On,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    fails,
+    waits,
+    wants,
+    within,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import number
-from humble_relay.core.places.distances import cable_can_go, distance_m, span_between
+from humble_relay.core.places.distances import cable_can_go, distance_m, length_of, span_between
 from humble_relay.core.plan import Cable, Place, Radio, Span
 from humble_relay.core.plan.edits import AddSpan
 
@@ -22,15 +34,14 @@ class Laid(NamedTuple):
     link: Cable | Radio
     a: Place
     b: Place
-    length_m: float
+    length_m: float | None
 
 
 def _laid(case: Case) -> Iterator[tuple[Thing, Laid]]:
     for link in case.joins:
         a, b = (case.places.get(case.device_of(ref).place or "") for ref in (link.from_port, link.to_port))
         if a and b and a.id != b.id:
-            length = link.length_m if isinstance(link, Cable) else link.distance_m
-            yield Thing("link", link.id), Laid(link, a, b, length)
+            yield Thing("link", link.id), Laid(link, a, b, length_of(case, link))
 
 
 BETWEEN_PLACES: Asked[Laid] = Asked("cable or radio link between two places", _laid)
@@ -46,12 +57,15 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
     measured, between places without coordinates or in two sites, is not known.
     """
     link, a, b, length = what
+    own = link.length_m if isinstance(link, Cable) else link.distance_m
     if isinstance(link, Cable) and not cable_can_go(case, a.id, b.id):
         return fails(lambda: _barred(case, what))
     apart = distance_m(case, a.id, b.id)
-    if apart is None:
+    if apart is None or length is None:
         thing, first = where_it_is_said(case, a.id, b.id)
         return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m", first=first))
+    if own is None:
+        return HOLDS  # it is cut to the way
     numbers = Numbers(
         length, apart - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
     )
@@ -69,6 +83,16 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
         )
 
     return within(numbers, say)
+
+
+def length_unknown(case: Case, join: Cable | Radio) -> Verdict:
+    """That it is not known how long a cable or radio link is: until the way between its places is, else of itself."""
+    a, b = (case.places.get(case.device_of(ref).place or "") for ref in (join.from_port, join.to_port))
+    if a and b and a.id != b.id:
+        return waits(On("shorter-than-the-way", Thing("link", join.id)))
+    cable = isinstance(join, Cable)
+    asked = f"How {'long' if cable else 'far'} is it from {case.port_name(join.from_port)} to {case.port_name(join.to_port)}?"
+    return wants(Want(Thing("link", join.id), "length_m" if cable else "distance_m", asked, "m"))
 
 
 def where_it_is_said(case: Case, a: str, b: str) -> tuple[Thing, tuple[AddSpan, ...]]:

@@ -17,14 +17,14 @@ Layout = Literal["full", "crop", "fit"]
 
 
 class Cable(Frozen):
-    """A cable between two ports, length in metres."""
+    """A cable between two ports, length in metres; None: as long as the way between its places takes, once that is known."""
 
     kind: Literal["cable"] = "cable"
     id: Slug
     from_port: PortRef
     to_port: PortRef
     cable: CableKind
-    length_m: Metres
+    length_m: Metres | None = None
     joints: Annotated[int, Field(ge=0, le=20)] = 0
     """Couplers that join shorter cables into this one."""
     repeaters: Annotated[int, Field(ge=0, le=20)] = 0
@@ -35,13 +35,13 @@ class Cable(Frozen):
 
 
 class Radio(Frozen):
-    """A wireless video link from a transmitter to a receiver; distance in metres."""
+    """A wireless video link from a transmitter to a receiver; distance in metres, None: as far as its places are apart."""
 
     kind: Literal["radio"] = "radio"
     id: Slug
     from_port: PortRef
     to_port: PortRef
-    distance_m: Metres
+    distance_m: Metres | None = None
     walls: Annotated[int, Field(ge=0, le=20)] = 0
     broken: bool = False
 

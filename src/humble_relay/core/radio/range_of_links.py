@@ -20,8 +20,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.places.distances import span_between, walls_between
-from humble_relay.core.places.spans import where_it_is_said
+from humble_relay.core.places.distances import length_of, span_between, walls_between
+from humble_relay.core.places.spans import length_unknown, where_it_is_said
 from humble_relay.core.plan import Device, Link, Radio, Stream
 from humble_relay.core.radio.walls import Loss, as_far_as_m, lost
 
@@ -60,26 +60,27 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
     walls = radio.walls or walls_between(case, ends[0].place, ends[1].place)
     loss, reach = through_the_air(case, ends[0].place, ends[1].place, ends, walls)
     hopeless = reach * case.figures["radio-hopeless"]
-    least, most = (as_far_as_m(radio.distance_m, db) for db in (loss.least_db, loss.most_db))
+    distance = length_of(case, radio)
+    if distance is None:
+        return length_unknown(case, radio)
+    least, most = (as_far_as_m(distance, db) for db in (loss.least_db, loss.most_db))
     if most > reach and least <= hopeless and not loss.described:
         return _what_is_it(case, radio, ends)
     worth = least if least > hopeless else most
     numbers = Numbers(round(worth, 1), reach, hopeless, "m")
 
     def say() -> Words:
-        walls = (
-            f", and what is in its way makes that worth {number(worth)} m" if most > radio.distance_m else ""
-        )
+        walls = f", and what is in its way makes that worth {number(worth)} m" if most > distance else ""
         quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
         steps = (
-            Step(name="Distance", value=radio.distance_m, unit="m"),
+            Step(name="Distance", value=distance, unit="m"),
             Step(name="Lost in what is in the way", value=round(loss.least_db, 1), unit="dB", how=f"{number(loss.least_db)} to {number(loss.most_db)} dB", source="ITU-R P.2040-1, from memory"),
             Step(name="Worth in the open", value=round(worth, 1), unit="m", how="distance × 10^(dB ÷ 20)", source="ITU-R P.525"),
             *(quoted or (case.figures.step("radio-range"),)),
             case.figures.step("radio-hopeless"),
         )  # fmt: skip
         return Words(
-            f"{case.link_name(radio.id)} is {radio.distance_m:g} m{walls}; {reach:g} m is quoted for open air.",
+            f"{case.link_name(radio.id)} is {distance:g} m{walls}; {reach:g} m is quoted for open air.",
             "It holds while the place is empty, and breaks up when people and their phones come.",
             "Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
             Working(name="Range in the open", value=reach, unit="m", steps=steps),

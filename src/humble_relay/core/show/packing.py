@@ -8,6 +8,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, doubtful, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable
 from humble_relay.core.signal.finder.problem import in_stock
 
@@ -55,15 +56,15 @@ def stock_lines(case: Case) -> tuple[StockLine, ...]:
     return tuple(sorted(found, key=lambda x: (-x.missing, x.used == 0, x.model)))
 
 
-def lay_of(cable: Cable) -> Lay:
+def lay_of(cable: Cable, length_m: float) -> Lay:
     """The stock cables that make a run: cut at its repeaters, and in as many pieces as it has couplers, or needs.
 
-    >>> run = Cable(id="run", from_port="a/out", to_port="b/in", cable="coax", length_m=60, joints=1)
-    >>> lay_of(run).lengths
+    >>> run = Cable(id="run", from_port="a/out", to_port="b/in", cable="coax", joints=1)
+    >>> lay_of(run, 60).lengths
     (30, 30)
     """
     stretches = cable.repeaters + 1
-    metres = cable.length_m / stretches
+    metres = length_m / stretches
     base = stock_lay(cable.cable, metres).lengths
     more = max(0, cable.joints - (len(base) - 1) * stretches)
     found: list[float] = []
@@ -77,7 +78,11 @@ def pieces(case: Case) -> list[Piece]:
     """Cables by kind and stock length, couplers and repeaters, each with how many."""
     count: Counter[str] = Counter()
     for cable in case.cables:
-        lay, words = lay_of(cable), CABLE_WORDS[cable.cable]
+        length, words = length_of(case, cable), CABLE_WORDS[cable.cable]
+        if length is None:
+            count[f"{words} cable, length to be measured"] += 1
+            continue
+        lay = lay_of(cable, length)
         count.update(f"{words} cable, {length:g} m" for length in lay.lengths)
         joints = lay.joints - cable.repeaters
         if joints:

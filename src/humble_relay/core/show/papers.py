@@ -5,11 +5,12 @@ from typing import Literal
 
 from pydantic import computed_field
 
-from humble_relay.core.catalogue.cables import CABLE_WORDS
+from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.stream_addresses import typed_address
-from humble_relay.core.plan import CableKind, Stream
+from humble_relay.core.places.distances import length_of, length_words
+from humble_relay.core.plan import Cable, CableKind, Stream
 from humble_relay.core.show.order import order
 from humble_relay.core.show.packing import lay_of, pieces, stock_lines
 from humble_relay.core.signal.cabling.runs import runs
@@ -132,13 +133,18 @@ def _place(case: Case, ref: str) -> str:
     return place.name if place else ""
 
 
+def _made_of(cable: Cable, lay: Lay) -> str:
+    boxes = ((lay.joints - cable.repeaters, "coupler"), (cable.repeaters, "repeater"))
+    words = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in boxes if n]
+    return ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *words])
+
+
 def _cables(case: Case) -> Table:
     rows, numbers = [], case.once(cable_numbers)
     for run in case.once(runs):
         cable = run.cable
-        lay = lay_of(cable)
-        boxes = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in
-                 ((lay.joints - cable.repeaters, "coupler"), (cable.repeaters, "repeater")) if n]  # fmt: skip
+        length = length_of(case, cable)
+        made = "measure" if length is None else _made_of(cable, lay_of(cable, length))
         rows.append(
             (
                 numbers[cable.id],
@@ -147,8 +153,8 @@ def _cables(case: Case) -> Table:
                 case.port_name(cable.to_port),
                 _place(case, cable.to_port),
                 CABLE_WORDS[cable.cable],
-                f"{cable.length_m:g} m",
-                ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *boxes]),
+                length_words(case, cable),
+                made,
                 run.format.label if run.format else "",
                 f"{run.reach.value:g} m" if run.reach.value else "not known",
             )
@@ -164,7 +170,7 @@ def _labels(case: Case) -> Table:
     for cable in case.cables:
         ends = (cable.from_port, cable.to_port)
         for here, there in (ends, ends[::-1]):
-            words = f"{CABLE_WORDS[cable.cable]} {cable.length_m:g} m"
+            words = f"{CABLE_WORDS[cable.cable]} {length_words(case, cable)}"
             rows.append(
                 (numbers[cable.id], case.port_name(here), case.port_name(there), _place(case, there), words)
             )

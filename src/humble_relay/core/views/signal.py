@@ -7,6 +7,7 @@ from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working, number
+from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.signal.cabling.runs import Run, runs
@@ -32,6 +33,8 @@ class LinkView(Frozen):
     rate: int | None
     reach: int | None
     """Which of the workings it is; none where nobody said how far an active or optical lead is promised to carry."""
+    by_way: str
+    """How long the way between its places makes it, in m, or that it is to be measured: where no length of its own is said."""
     by_promise: bool
     """Whether it carries as far as its maker promised: no couplers, no repeaters."""
     has_picture: bool
@@ -114,6 +117,7 @@ def _link(case: Case, link: Link, run: Run | None, at: dict[Working, int]) -> Li
         format=run.format.label if run and run.format else "",
         rate=sum_of(run.rate if run else None),
         reach=sum_of(run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None),
+        by_way="" if isinstance(link, Stream) else length_words(case, link).removesuffix(" m"),
         by_promise=isinstance(link, Cable) and link.cable in ONE_WAY,
         has_picture=not isinstance(link, Cable) or link.cable not in ("ethernet", "audio"),
         choices=tuple(_choices(case, link)),

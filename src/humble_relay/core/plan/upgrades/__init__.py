@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 
-FORM = 5
+FORM = 6
 Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
@@ -42,6 +42,9 @@ STEPS = (
     FormStep(3, plan=form_3.plan, model=form_3.model, edit=form_3.edit),
     FormStep(4, plan=form_4.plan, model=form_4.model, edit=form_4.edit),
     FormStep(5, plan=form_5.plan, model=form_5.model, edit=form_5.edit),
+    FormStep(
+        6
+    ),  # a length may be left to be measured, and a model says where its data come from: older ones say all
 )
 
 

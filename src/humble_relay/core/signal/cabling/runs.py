@@ -25,6 +25,8 @@ from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import CABLE_ENDS, JOINS, LINKS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.picture.serial import serial_rate
+from humble_relay.core.places.distances import length_of
+from humble_relay.core.places.spans import length_unknown
 from humble_relay.core.plan import Cable, CableKind, Link, Radio
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach, possible
@@ -95,19 +97,22 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
         return wants(Want(Thing("link", cable.id), "rated_m", asked, "m"))
     beyond = case.figures.step(f"{cable.cable}-hopeless")
     hopeless = run.at_most_m * (beyond.value or 1)
-    if reach.value < cable.length_m <= hopeless and reach.value < run.at_most_m:
+    length = length_of(case, cable)
+    if length is None:
+        return length_unknown(case, cable)
+    if reach.value < length <= hopeless and reach.value < run.at_most_m:
         return _picture_not_known(case, cable)
 
     def say() -> Words:
-        carries = "it carries" if cable.length_m > hopeless else "relied on is"
+        carries = "it carries" if length > hopeless else "relied on is"
         return Words(
-            f"{case.link_name(cable.id)} is {cable.length_m:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
+            f"{case.link_name(cable.id)} is {length:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
             "The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
             "Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
             reach.model_copy(update={"steps": (*reach.steps, beyond)}),
         )
 
-    return within(Numbers(cable.length_m, reach.value, hopeless, "m"), say)
+    return within(Numbers(length, reach.value, hopeless, "m"), say)
 
 
 def _picture_not_known(case: Case, cable: Cable) -> Verdict:
@@ -182,14 +187,14 @@ def run_broken(case: Case, link: Link) -> Verdict:
     )
 
 
-def couplers_lacking(cable: Cable) -> int:
-    """How many couplers the run needs to be made of stock cables; 0 where as many are counted, or it needs none.
+def couplers_lacking(cable: Cable, length_m: float) -> int:
+    """How many couplers the run needs to be made of stock cables, that many metres long; 0 where as many are counted, or it needs none.
 
-    >>> run = Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=120)
-    >>> couplers_lacking(run), couplers_lacking(run.model_copy(update={"joints": 1}))
+    >>> run = Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax")
+    >>> couplers_lacking(run, 120), couplers_lacking(run.model_copy(update={"joints": 1}), 120)
     (1, 0)
     """
-    needed = max(0, stock_lay(cable.cable, cable.length_m).joints - cable.repeaters)
+    needed = max(0, stock_lay(cable.cable, length_m).joints - cable.repeaters)
     return 0 if cable.joints >= needed else needed
 
 
@@ -214,12 +219,15 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
                 "Bring one lead of the whole length.",
             )
         )
-    needed = couplers_lacking(cable)
+    length = length_of(case, cable)
+    if length is None:
+        return waits(*(length_unknown(case, cable).waits or [On("cable-too-long", Thing("link", cable.id))]))
+    needed = couplers_lacking(cable, length)
     if not needed:
         return HOLDS
     return holds(
         remark=lambda: Words(
-            f"{case.link_name(cable.id)} is {cable.length_m:g} m in one piece; stock cables need {needed} coupler{'s' if needed > 1 else ''}.",
+            f"{case.link_name(cable.id)} is {length:g} m in one piece; stock cables need {needed} coupler{'s' if needed > 1 else ''}.",
             "The couplers are not on the pull list, and each takes some of the reach.",
             "Count the couplers, or bring a cable of that length.",
         )

@@ -8,6 +8,7 @@ from humble_relay.core.capacity.load import loads
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
+from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire
 from humble_relay.core.signal.diagram.pixels import Drawing, drawn
@@ -137,8 +138,7 @@ def _words(case: Case, link: Link) -> tuple[str, str]:
     if isinstance(link, Stream):
         return "", link.format.label
     word = "Radio" if isinstance(link, Radio) else "SDI" if link.cable == "coax" else CABLE_WORDS[link.cable]
-    metres = link.distance_m if isinstance(link, Radio) else link.length_m
-    return f"{word} {metres:g} m", fmt.label if fmt else ""
+    return f"{word} {length_words(case, link)}", fmt.label if fmt else ""
 
 
 def _pattern(link: Link) -> Pattern:

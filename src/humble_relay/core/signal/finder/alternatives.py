@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import network_for
-from humble_relay.core.places.distances import run_length_m
+from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.finder.as_edits import route_of
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
+    LONG_M,
     PASSING,
     Outlet,
     RoutingProblem,
@@ -21,8 +21,10 @@ from humble_relay.core.signal.finder.problem import (
     to_get,
 )
 from humble_relay.core.signal.finder.route import Route
-from humble_relay.core.signal.finder.search import LONG_M, varied
+from humble_relay.core.signal.finder.search import varied
 from humble_relay.core.signal.finder.steps import connector_of
+from humble_relay.core.signal.finder.why_not import why_not
+from humble_relay.core.signal.flow.delays import held_back_ms
 from humble_relay.core.signal.flow.propagation import (
     MIXERS,
     PICTURE_CABLES,
@@ -59,7 +61,7 @@ def find_routes(
     places = case.devices[device].place, case.devices[taker].place
     on = problem_of(case, taker, port or None, {places: length_m} if length_m else None)
     starts = starts_of(case, device, carries, out or None)
-    return _answer(case, on, starts, case.devices[device].name, case.devices[taker].name, ())
+    return _answer(case, on, starts, device, taker, ())
 
 
 def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
@@ -86,7 +88,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
     giver, taker = ends_of(first)[0], ends_of(last)[1]
     prefer = last.input if isinstance(last, Stream) else last.to_port.split("/")[1]
     places = case.devices[ends_of(link)[0]].place, case.devices[ends_of(link)[1]].place
-    metres = getattr(link, "length_m", getattr(link, "distance_m", 0.0))
+    metres = 0.0 if isinstance(link, Stream) else length_of(case, link)
     lengths = {places: metres} if metres and (places[0] != places[1] or metres > LONG_M) else {}
     on = problem_of(bare, taker, lengths=lengths, prefer=prefer)
     if isinstance(link, Radio):
@@ -102,7 +104,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
         starts += [s for s in more if s not in starts]
     kept = last.id if isinstance(last, Stream) and case.devices[taker].ingest else None
     removed = tuple(Remove(noun="link", id=id) for id in run if id != kept)
-    return _answer(bare, on, starts, case.devices[giver].name, case.devices[taker].name, removed, kept)
+    return _answer(bare, on, starts, giver, taker, removed, kept)
 
 
 def run_of(case: Case, link_id: str) -> list[str]:
@@ -160,7 +162,9 @@ def starts_of(
         if "/" not in ref:
             left = holder.encoding.destinations - len(case.streams_from[holder.id]) if holder.encoding else 0
             if left > 0 and port is None and signal.format:
-                found.append(Start(Outlet(box, None, signal.format, signal.protected is not None)))
+                came = (held_back_ms(case, s.protocol, holder) for s in case.streams_to.get(holder.id, ()))
+                held = max(came, default=0.0)
+                found.append(Start(Outlet(box, None, signal.format, signal.protected is not None, held)))
             continue
         out = case.ports[ref]
         if (port is not None and ref != f"{device_id}/{port}") or signal.format is None:
@@ -185,7 +189,9 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
     """Where the wanted picture of a device stands: by output port, or by device for what it can stream."""
     on_port = case.once(flow).on_port
     fallback = case.plan.show.format or VideoFormat(width=1920, height=1080, rate="50")
-    here = next((s for p in device.ports if (s := on_port.get(f"{device.id}/{p.id}"))), None)
+    outs = [p for p in device.ports if p.way == "out" and p.carries != "loop"]
+    ports = outs or [p for p in device.ports if p.way == "in"]
+    here = next((s for p in ports if (s := on_port.get(f"{device.id}/{p.id}"))), None)
     if here is None:
         here = Signal(device.produces or fallback, device.id, wanted, frozenset())
     found: dict[str, Signal] = {}
@@ -207,6 +213,14 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
                 holder = case.device_of(ref)
                 if holder.encoding and _passes(holder):
                     found.setdefault(holder.id, signal)
+        for id, arriving in case.once(flow).arriving.items():
+            holder = case.devices[id]
+            if holder.kind == "distribution" and holder.encoding:  # it repeats what it is sent
+                came = next(
+                    (s for s in arriving.values() if (s.origin, s.carries) == (device.id, wanted)), None
+                )
+                if came:
+                    found.setdefault(id, came)
     return found
 
 
@@ -220,7 +234,7 @@ def _taps(case: Case, exit: Outlet, ref: str) -> Iterator[Start]:
         outs = [p for p in model.device.ports if p.way == "out" and connector in p.types]
         if model.device.kind != "distribution" or len(outs) < 2:
             continue
-        lacking = to_get(case, model.device.model)
+        lacking = to_get(case, model.device)
         cost = EFFORT["box"] + (EFFORT["to get"] if lacking else 0) + 2 * EFFORT["metre"]
         box = Unit(f"{model.id}@{exit.box.place}", model.device, exit.box.place, True, lacking)
         yield Start(Outlet(box, outs[1], exit.format, exit.protected), cost, cable.id)
@@ -230,48 +244,16 @@ def _answer(
     case: Case,
     on: RoutingProblem,
     starts: list[Start],
-    source: str,
-    end: str,
+    giver: str,
+    taker: str,
     first: tuple[Edit, ...],
     kept: str | None = None,
 ) -> Routes:
+    source, end = case.devices[giver], case.devices[taker]
     paths = varied(on, starts) if on.ends else []
     routes = [route_of(case, path, first, kept) for path in paths]
     ready = [r for r in routes if not r.to_get]
     why = None
     if not ready:
-        why = _why_not(on, starts, routes, source, end)
-    return Routes(source=source, end=end, routes=tuple(ready or routes[:2]), why_not=why)
-
-
-def _not_measured(on: RoutingProblem, starts: list[Start]) -> str | None:
-    """The two places in words that the way would have to bridge, where nobody knows how far they are apart."""
-    for start in starts:
-        a, b = start.exit.box.place, on.ends[0].box.place
-        if run_length_m(on.case, a, b) is None and not on.lengths.get((a, b)):
-            named = [on.case.places[p].name if p else "a box that stands nowhere yet" for p in (a, b)]
-            return " to ".join(named)
-    return None
-
-
-def _why_not(on: RoutingProblem, starts: list[Start], routes: list[Route], source: str, end: str) -> str:
-    if not on.ends:
-        return f"There is no way: every input of {end} that takes a picture is in use. Free one, or put a switch before it."
-    if not starts:
-        return f"There is no way: {source} has no output free that carries this picture, and none that a splitter fits."
-    if not routes:
-        offline = [
-            s.exit.box
-            for s in starts
-            if s.exit.port is None
-            and not network_for(on.case, s.exit.box.device, s.exit.box.place, not s.exit.box.new)
-        ]
-        if offline and any(e.box.device.ingest for e in on.ends):
-            return f"There is no way yet: {offline[0].device.name} is on no network. Give its site one with a way out."
-        if unknown := _not_measured(on, starts):
-            return f"There is no way that can be reckoned: nobody has measured how far it is from {unknown}. Put it in the brief, or type the length of the run."
-        return f"There is no way: no free port, cable, converter, radio pair or network joins {source} to {end}. Check that both stand at a place, and that the picture is one the input takes."
-    lacking = routes[0].to_get
-    if len(lacking) == 1:
-        return f"There is no way with what is free and in stock. One item would make one: a {lacking[0]}."
-    return f"There is no way with what is free and in stock. It would take {' and '.join(lacking)}."
+        why = why_not(on, source, end, starts, routes)
+    return Routes(source=source.name, end=end.name, routes=tuple(ready or routes[:2]), why_not=why)

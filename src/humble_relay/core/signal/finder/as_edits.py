@@ -6,16 +6,27 @@ from dataclasses import dataclass, field
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.gear import made_from
-from humble_relay.core.frozen import free_id
+from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import fed_by_network, free_sockets, lan_port
+from humble_relay.core.network.sockets import fed_by_network, free_sockets, socket_on
 from humble_relay.core.picture.bitrate import suggested_bitrate
-from humble_relay.core.plan import Cable, CableKind, Device, Link, Radio, Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove, SetField, SetPort
+from humble_relay.core.plan import Cable, CableKind, Device, Link, Network, Radio, Stream, Uplink
+from humble_relay.core.plan.edits import (
+    AddDevice,
+    AddLink,
+    AddNetwork,
+    AddUplink,
+    Edit,
+    LeaveBy,
+    Remove,
+    SetField,
+    SetPort,
+)
 from humble_relay.core.plan.video import Codec, VideoFormat
+from humble_relay.core.signal.finder.over_networks import MOBILE, picture_to_share
 from humble_relay.core.signal.finder.problem import Leg, Path, Start, Unit
 from humble_relay.core.signal.finder.route import CARRIED, Route, RouteHop, medium_of, risks_of, title_of
-from humble_relay.core.signal.finder.steps import connector_of, picture_to_share
+from humble_relay.core.signal.finder.steps import connector_of
 
 _LEAD_M = 2.0
 """A lead beside the boxes it joins, in metres (common practice, no source)."""
@@ -34,6 +45,8 @@ class _Taken:
     ids: set[str] = field(default_factory=set)
     links: set[str] = field(default_factory=set)
     sockets: set[str] = field(default_factory=set)
+    online: set[tuple[str, str]] = field(default_factory=set)
+    """The boxes that were put on a network, each with it."""
     uses: list[str] = field(default_factory=list)
     risks: list[str] = field(default_factory=list)
 
@@ -70,19 +83,31 @@ def route_of(case: Case, path: Path, first: tuple[Edit, ...] = (), kept: str | N
         for u in [*([start.exit.box] if start.tapped else []), *(h.entry.box for h in path.hops[:-1])]
         if u.new
     ]
-    cable = sum(h.length_m for h in path.hops if h.medium in CABLE_WORDS) + (_LEAD_M if start.tapped else 0)
+    runs = [h.length_m for h in path.hops if h.medium in CABLE_WORDS] + ([_LEAD_M] if start.tapped else [])
+    cable = sum(m for m in runs if m is not None)
     return Route(
         title=title_of(path),
         hops=tuple(hops),
         boxes=tuple(u.device.model for u in new if not u.to_get),
         to_get=tuple(u.device.model for u in new if u.to_get),
         uses_up=tuple(taken.uses),
+        cable=_cable_words(cable, runs.count(None)),
         cable_m=round(cable, 1),
         delay_ms=round(delay, 1),
         risks=tuple(dict.fromkeys(taken.risks)),
         effort=round(path.cost, 2),
         edits=tuple(edits),
     )
+
+
+def _cable_words(metres: float, unknown: int) -> str:
+    """The metres known, and how many runs are to be measured.
+
+    >>> _cable_words(44, 0), _cable_words(4, 1), _cable_words(0, 2)
+    ('44 m', '4 m and 1 run to measure', '2 runs to measure')
+    """
+    runs = f"{unknown} run{'s' if unknown > 1 else ''} to measure" if unknown else ""
+    return " and ".join(filter(None, (f"{round(metres, 1):g} m" if metres or not runs else "", runs)))
 
 
 def _line(hop: Leg, giver: Device, taker: Device, what: str, delay: float) -> RouteHop:
@@ -140,7 +165,13 @@ def _by_wire(
     id = taken.link_id(f"{giver.id}-{taker.id}")
     link: Link
     if hop.medium == "radio":
-        link = Radio(id=id, from_port=a, to_port=b, distance_m=round(hop.length_m, 1), walls=hop.walls)
+        link = Radio(
+            id=id,
+            from_port=a,
+            to_port=b,
+            distance_m=None if hop.length_m is None else round(hop.length_m, 1),
+            walls=hop.walls,
+        )
     else:
         kind: CableKind = hop.medium  # type: ignore[assignment]
         link = Cable(
@@ -154,9 +185,9 @@ def _by_network(
     taken: _Taken, hop: Leg, giver: Device, taker: Device, kept: str | None
 ) -> tuple[str, list[Edit]]:
     """A stream, with both boxes put on the network, and the input told that shows it."""
-    edits = [*_onto_network(taken, giver, hop.exit.box, hop.network)]
-    if taker.ingest is None:
-        edits += _onto_network(taken, taker, hop.entry.box, hop.network)
+    edits = list(_mobile_line(taken, giver) if hop.by == MOBILE and not hop.network else ())
+    for device, unit, network in ((giver, hop.exit.box, hop.network), (taker, hop.entry.box, hop.theirs)):
+        edits += _onto_network(taken, device, unit, network) if network else ()
     into = hop.entry.port
     if into and into.assigned != "network" and into.types != ("network",):
         edits.append(SetPort(port=f"{taker.id}/{into.id}", field="assigned", value="network"))
@@ -213,11 +244,27 @@ def _stream(taken: _Taken, hop: Leg, giver: Device, taker: Device) -> Stream:
     return made.model_copy(update={f: getattr(like, f) for f in shared}) if like else made
 
 
-def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str | None) -> Iterator[Edit]:
+def _mobile_line(taken: _Taken, device: Device) -> Iterator[Edit]:
+    """Mobile data of a box as the line it is: a way out of its site and a network of its own."""
+    place = taken.case.places.get(device.place or "")
+    port = next((p for p in device.ports if "mobile" in p.types), None)
+    if place is None or port is None:
+        return  # where it stands is not known yet, nor whose line it is
+    name = f"Mobile data of {device.name}"[:80]
+    line = free_id(f"{device.id}-mobile", {*taken.case.uplinks, *taken.case.networks})
+    yield AddUplink(item=Uplink(id=line, name=name, site=place.site, kind="mobile"))
+    yield AddNetwork(item=Network(id=line, name=name, site=place.site))
+    yield LeaveBy(network=line, uplink=line)
+    yield SetPort(port=f"{device.id}/{port.id}", field="interface.network", value=line)
+
+
+def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str) -> Iterator[Edit]:
     """Puts a box on the network, with a cable to the nearest free socket where it has none."""
-    port = lan_port(device)
-    if port is None or port.network:
+    wired = frozenset(p.id for p in device.ports if f"{device.id}/{p.id}" in taken.case.join_at)
+    port = socket_on(device, network, wired)
+    if port is None or port.network or (device.id, network) in taken.online:
         return
+    taken.online.add((device.id, network))
     ref = f"{device.id}/{port.id}"
     yield SetPort(port=ref, field="interface.network", value=network)
     if "wifi" in port.types or ref in taken.case.join_at:
@@ -234,15 +281,3 @@ def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str | None
     taken.uses.append(taken.case.port_name(socket))
     id = taken.link_id(f"{device.id}-lan")
     yield AddLink(item=Cable(id=id, from_port=ref, to_port=socket, cable="ethernet", length_m=metres))
-
-
-def free_name(wanted: str, taken: set[str]) -> str:
-    """`wanted`, or with the first number that makes it unused.
-
-    >>> free_name("Box", {"Box", "Box 2"})
-    'Box 3'
-    """
-    number, name = 2, wanted[:76]
-    while name in taken:
-        name, number = f"{wanted[:76]} {number}", number + 1
-    return name

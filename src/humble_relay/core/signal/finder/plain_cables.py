@@ -23,8 +23,7 @@ def plain_cables(case: Case, from_device: str, to_device: str, length_m: float |
     """The sound and network cables that free ports of the two devices allow, one of each kind."""
     sender, taker = case.devices[from_device], case.devices[to_device]
     length = run_length_m(case, sender.place, taker.place) if length_m is None else length_m
-    if length is None:
-        return []  # nobody knows how far it is
+    far = ", length to measure" if length is None else f" {length:g} m"
     found = []
     for kind in _PLAIN:
         outs, ins = list(_free(case, sender.id, kind, "in")), list(_free(case, taker.id, kind, "out"))
@@ -39,7 +38,7 @@ def plain_cables(case: Case, from_device: str, to_device: str, length_m: float |
         network = case.ports[b].network or next((p.network for _, p in case.network_ports(taker)), None)
         if kind == "ethernet" and network and not case.ports[a].network and sender.kind not in _SOCKETS:
             edits.append(SetPort(port=a, field="interface.network", value=network))
-        words = f"{CABLE_WORDS[cable.cable]} {length:g} m: {case.ports[a].name} to {case.ports[b].name}"
+        words = f"{CABLE_WORDS[cable.cable]}{far}: {case.ports[a].name} to {case.ports[b].name}"
         found.append(Joint(title=words, edits=tuple(edits)))
     return found
 

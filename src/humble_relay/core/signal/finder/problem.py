@@ -2,7 +2,8 @@
 
 from typing import NamedTuple
 
-from humble_relay.core.catalogue.stock import StockCount, stock_counts
+from humble_relay.core.catalogue.cables import CABLE_WORDS
+from humble_relay.core.catalogue.stock import StockCount, is_stocked, stock_counts
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Carries, Device, Kind, Port
 from humble_relay.core.plan.video import VideoFormat
@@ -27,12 +28,17 @@ EFFORT = {
     "may not reach": 1000.0,
     "network": 25.0,
     "no socket": 60.0,
+    "unmeasured": 50.0,
+    "far": 40.0,
+    "mobile": 20.0,
     "change": 1.0,
     "other input": 5.0,
 }
 """What each thing costs against a metre of cable (common practice, no source)."""
 MOST_REPEATERS = 2
 NEVER_M = 2000.0
+LONG_M = 5.0
+"""A run longer than a lead in the rack, in metres (common practice, no source)."""
 NEAR_M = 2.0
 """Between two boxes of one place, in metres (common practice, no source)."""
 
@@ -54,11 +60,13 @@ class Outlet(NamedTuple):
     port: Port | None
     format: VideoFormat
     protected: bool
+    held_ms: float = 0.0
+    """What the streams before a server will have the picture wait where it is shown, in ms."""
 
     @property
     def spot(self) -> tuple[object, ...]:
         """What makes two exits the same state of the search."""
-        return self.box.key, self.port.id if self.port else "", self.format, self.protected
+        return self.box.key, self.port.id if self.port else "", self.format, self.protected, self.held_ms
 
 
 class Inlet(NamedTuple):
@@ -85,7 +93,8 @@ class Leg(NamedTuple):
     exit: Outlet
     entry: Inlet
     medium: str
-    length_m: float
+    length_m: float | None
+    """None where nobody has measured it."""
     cost: float
     joints: int = 0
     repeaters: int = 0
@@ -94,6 +103,16 @@ class Leg(NamedTuple):
     sent: VideoFormat | None = None
     """The format set for what leaves the entered box, or sent as the stream."""
     network: str | None = None
+    """Of a stream: the network its sender goes by; None: one in the cloud, or mobile data of its own."""
+    theirs: str | None = None
+    """Of a stream: the network its taker is on."""
+    by: str = ""
+    """Of a stream: what its sender goes out by, where that is not a network of its site."""
+
+    @property
+    def is_long(self) -> bool:
+        """Whether it is more than a lead in the rack: what it goes by is what a technician calls the way."""
+        return self.medium not in CABLE_WORDS or self.length_m is None or self.length_m > LONG_M
 
 
 class Path(NamedTuple):
@@ -102,6 +121,12 @@ class Path(NamedTuple):
     start: Start
     hops: tuple[Leg, ...]
     cost: float
+
+    @property
+    def relayed(self) -> bool:
+        """Whether it begins at a box that repeats streams it is sent."""
+        box = self.start.exit.box.device
+        return self.start.exit.port is None and box.kind == "distribution"
 
 
 class RoutingProblem(NamedTuple):
@@ -141,7 +166,7 @@ def problem_of(
     seen: set[tuple[str, str | None]] = set()
     idle = []
     for other in case.devices.values():
-        if other.id != end and other.kind in TURNING and _is_idle(case, other):
+        if other.id != end and hands_on(other) and _is_idle(case, other):
             if other.model and (other.model, other.place) in seen:
                 continue  # one stands for all its like at the same place
             seen.add((other.model, other.place))
@@ -168,6 +193,12 @@ def _streams_left(case: Case, device: Device) -> bool:
     return device.decoding is not None and len(case.streams_to.get(device.id, [])) < device.decoding.at_once
 
 
+def hands_on(device: Device) -> bool:
+    """Whether it is worth going through: it turns a picture into another form, or repeats a stream."""
+    repeats = device.encoding is not None and (device.ingest is not None or device.decoding is not None)
+    return device.kind in TURNING or (device.kind == "distribution" and repeats)
+
+
 def _is_idle(case: Case, device: Device) -> bool:
     """Whether no picture goes through the box yet."""
     ports = (f"{device.id}/{p.id}" for p in device.ports if VIDEO & set(p.types))
@@ -186,9 +217,20 @@ def in_stock(case: Case) -> dict[str, StockCount]:
     return stock_counts(case.plan, case.stock)
 
 
-def to_get(case: Case, model: str) -> bool:
-    """Whether one more of the model would have to be got; never where nobody keeps count."""
-    if not case.stock.holdings:
+def to_get(case: Case, model: Device) -> bool:
+    """Whether one more of the model would have to be got; never where nobody keeps count, nor of what is no box."""
+    if not case.stock.holdings or not is_stocked(model):
         return False
-    standing = case.once(in_stock).get(model)
+    standing = case.once(in_stock).get(model.model)
     return standing is None or standing.there - standing.used < 1
+
+
+def effort_of_entering(on: RoutingProblem, entry: Inlet) -> float:
+    """What it takes to have the entered box there."""
+    box = entry.box
+    if box.key == on.ends[0].box.key:
+        other = on.prefer is not None and entry.port is not None and entry.port.id != on.prefer
+        return EFFORT["other input"] if other else 0.0
+    if not box.new:
+        return EFFORT["idle box"]
+    return EFFORT["box"] + (EFFORT["to get"] if box.to_get else 0.0)

@@ -8,7 +8,6 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.signal.finder.problem import Leg, Path
-from humble_relay.core.signal.finder.search import LONG_M
 
 CARRIED = {*CABLE_WORDS, "radio"}
 """The media that run from port to port."""
@@ -35,6 +34,8 @@ class Route(Frozen):
     boxes: tuple[str, ...]
     to_get: tuple[str, ...]
     uses_up: tuple[str, ...]
+    cable: str
+    """The metres of cable it takes, in words; how many runs of it are still to be measured."""
     cable_m: float
     delay_ms: float
     risks: tuple[str, ...]
@@ -47,6 +48,8 @@ def title_of(path: Path) -> str:
     parts = []
     if path.start.tapped:
         parts.append(f"split with a {path.start.exit.box.device.short_name}")
+    elif path.relayed:
+        parts.append(f"from {path.start.exit.box.device.name}")
     for hop in path.hops:
         parts.append(medium_of(hop))
         if hop is not path.hops[-1]:
@@ -58,10 +61,12 @@ def title_of(path: Path) -> str:
 def medium_of(hop: Leg) -> str:
     """What a leg runs on, such as `SDI coax 44 m`."""
     if hop.medium == "radio":
-        return f"radio {hop.length_m:.0f} m"
+        return "radio, distance to measure" if hop.length_m is None else f"radio {hop.length_m:.0f} m"
     if hop.medium in CABLE_WORDS:
-        return f"{CABLE_WORDS[hop.medium]} {hop.length_m:g} m"
-    return f"{PROTOCOL_WORDS[hop.medium]} stream"  # type: ignore[index]
+        length = ", length to measure" if hop.length_m is None else f" {hop.length_m:g} m"
+        return f"{CABLE_WORDS[hop.medium]}{length}"
+    by = f" by {hop.by}" if hop.by else ""
+    return f"{PROTOCOL_WORDS[hop.medium]} stream{by}"  # type: ignore[index]
 
 
 def risks_of(case: Case, hop: Leg, giver: Device, taker: Device) -> Iterator[str]:
@@ -69,15 +74,19 @@ def risks_of(case: Case, hop: Leg, giver: Device, taker: Device) -> Iterator[str
     if hop.medium == "radio":
         walls = f", through at least {_several(hop.walls, 'wall')}" if hop.walls else ""
         quoted = min(d.range_m or case.figures["radio-range"] for d in (giver, taker))
-        yield f"Radio over {hop.length_m:.0f} m of the {quoted:.0f} m quoted in the open{walls}: try it with people in the room. Local rules decide the power allowed."
+        far = "a distance to be measured" if hop.length_m is None else f"{hop.length_m:.0f} m"
+        yield f"Radio over {far} of the {quoted:.0f} m quoted in the open{walls}: try it with people in the room. Local rules decide the power allowed."
     if hop.joints:
         yield f"{_several(hop.joints, 'coupler')} in the run: tape and label them."
     if hop.repeaters:
         yield f"{_several(hop.repeaters, 'repeater')} on the way, where it can be reached, dry and powered."
     outdoors = [p for d in (giver, taker) if (p := case.places.get(d.place or "")) and not p.indoor]
-    if outdoors and hop.length_m > LONG_M and hop.medium in CABLE_WORDS:
+    if outdoors and hop.is_long and hop.medium in CABLE_WORDS:
         yield "Cable outdoors: weatherproof joints, no trip hazard; local codes decide the rest."
-    if hop.medium not in CARRIED and taker.ingest is None:
+    asked, sent = case.plan.show.format, hop.sent or hop.exit.format
+    if hop.medium not in CARRIED and taker.ingest and asked and sent != asked:
+        yield f"It sends {sent.label}; the brief says {asked.label}."
+    if hop.medium not in CARRIED and taker.ingest is None and hop.network == hop.theirs:
         yield "It shares the network: quality goes with whatever else is on it."
     if hop.delay_ms >= _LATE_MS:
         yield f"{taker.name} adds about {hop.delay_ms:.0f} ms: do not cut it against direct cameras."

@@ -10,13 +10,11 @@ import heapq
 from collections import Counter
 from itertools import count
 
-from humble_relay.core.catalogue.cables import CABLE_WORDS
+from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.signal.finder.problem import Leg, Outlet, Path, RoutingProblem, Start, limits
 from humble_relay.core.signal.finder.steps import leaving, onward
 
 _WAYS, _SEARCHES = 4, 10
-LONG_M = 5.0
-"""A run longer than a lead in the rack: what it goes by is what a technician calls the way."""
 
 
 def cheapest(on: RoutingProblem, starts: list[Start], most: int = 1) -> list[Path]:
@@ -109,25 +107,51 @@ def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
             searches += 1
             for other in cheapest(on._replace(avoid=without), [s for s in starts if _may_start(s, without)]):
                 heapq.heappush(heap, (other.cost, next(order), other, without))
-    return sorted(found, key=lambda p: p.cost)
+    plain = [p for p in _plain_streams(on, starts) if _signature(p) not in seen]
+    return sorted([*found[: max(1, _WAYS - len(plain))], *plain], key=lambda p: p.cost)
+
+
+def _plain_streams(on: RoutingProblem, starts: list[Start]) -> list[Path]:
+    """The cheapest stream straight to the end, the cheapest of a relay that has the picture already, and the cheapest
+    through a relay or server: ways of their own, however many others are cheaper."""
+    end = on.ends[0].box.key
+    straight, repeated, relayed = list[Path](), list[Path](), list[Path]()
+    for start in (s for s in starts if s.exit.port is None):
+        repeats = start.exit.box.device.kind == "distribution"
+        for hop in onward(on, start.exit):
+            if hop.entry.box.key == end:
+                (repeated if repeats else straight).append(Path(start, (hop,), start.cost + hop.cost))
+            elif hop.entry.box.device.kind == "distribution" and not repeats:
+                for set_hop, after in leaving(on, hop):
+                    more = onward(on, after) if after.port is None else ()
+                    for last in (m for m in more if m.entry.box.key == end):
+                        relayed.append(Path(start, (set_hop, last), start.cost + hop.cost + last.cost))
+    kinds = (straight, repeated, relayed)
+    return [min(paths, key=lambda p: p.cost) for paths in kinds if paths]
 
 
 def _may_start(start: Start, avoid: frozenset[tuple[str, str]]) -> bool:
+    if ("from", _from(start) or "-") in avoid:
+        return False
     return ("model", start.exit.box.device.model) not in avoid or not start.exit.box.new
 
 
 def _signature(path: Path) -> tuple[str, ...]:
-    """What makes two ways the same to a technician: the boxes, and what the long runs go by."""
-    long = [h.medium for h in path.hops if h.length_m > LONG_M or h.medium not in CABLE_WORDS]
+    """What makes two ways the same to a technician: the boxes, and what the long runs go by; RTMP and RTMPS are one."""
+    long = [f"{'rtmps' if h.medium == 'rtmp' else h.medium} {h.by}" for h in path.hops if h.is_long]
     boxes = [h.entry.box.device.model for h in path.hops[:-1]]
-    return (path.start.tapped or "", *boxes, *(long or [path.hops[-1].medium]))
+    return (path.start.tapped or "", _from(path.start), *boxes, *(long or [path.hops[-1].medium]))
+
+
+def _from(start: Start) -> str:
+    """The box that sends, where the way begins with a stream."""
+    return "" if start.exit.port else start.exit.box.key
 
 
 def _features(path: Path) -> list[tuple[str, str]]:
-    long = [h.medium for h in path.hops if h.length_m > LONG_M or h.medium not in CABLE_WORDS]
+    long = [h.medium for h in path.hops if h.is_long]
     models = [h.entry.box.device.model for h in path.hops[:-1]]
-    return list(
-        dict.fromkeys(
-            [("medium", m) for m in long or [path.hops[-1].medium]] + [("model", m) for m in models if m]
-        )
-    )
+    found = [("medium", m) for m in long or [path.hops[-1].medium]] + [("model", m) for m in models if m]
+    found += [("by", path.hops[0].by)] if path.hops[0].medium in PROTOCOL_WORDS else []
+    found += [("from", _from(path.start))] if not path.start.exit.port else []
+    return list(dict.fromkeys(found))

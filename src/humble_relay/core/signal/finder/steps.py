@@ -3,33 +3,33 @@
 import math
 from collections.abc import Iterator
 
-from humble_relay.core.catalogue.cables import CABLE_FOR, FITS, REPEATABLE, stock_lay
+from humble_relay.core.catalogue.cables import CABLE_FOR, FITS, PROTOCOL_WORDS, REPEATABLE, stock_lay
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import fed_by_network, free_sockets, has_sockets, lan_port, network_for
 from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.places.distances import cable_can_go, distance_m, run_length_m, walls_between
-from humble_relay.core.plan import CableKind, Connector, Device, Port, Protocol, Stream
+from humble_relay.core.plan import CableKind, Connector, Port
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.radio.range_of_links import through_the_air
 from humble_relay.core.radio.walls import as_far_as_m
 from humble_relay.core.signal.cabling.port_speeds import port_speed
 from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
+from humble_relay.core.signal.finder.over_networks import stream_hops
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     MOST_REPEATERS,
     NEAR_M,
     NEVER_M,
-    TURNING,
     Inlet,
     Leg,
     Outlet,
     RoutingProblem,
     Unit,
+    effort_of_entering,
+    hands_on,
     to_get,
 )
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.delays import hop_delay_ms
-from humble_relay.core.signal.flow.firmware import lacks_firmware
+from humble_relay.core.signal.flow.delays import held_back_ms, hop_delay_ms
 from humble_relay.core.signal.flow.propagation import VIDEO, is_source
 
 
@@ -76,7 +76,9 @@ def leaving(on: RoutingProblem, hop: Leg) -> Iterator[tuple[Leg, Outlet]]:
             left = hop.exit.format if port.carries == "loop" else port.produces or fmt
             yield set_hop, Outlet(box, port, left, hop.exit.protected or port.protected)
         if box.device.encoding:
-            yield set_hop, Outlet(box, None, fmt, hop.exit.protected)
+            protocol = hop.medium if hop.medium in PROTOCOL_WORDS else None
+            held = held_back_ms(on.case, protocol, box.device, hop.exit.held_ms)
+            yield set_hop, Outlet(box, None, fmt, hop.exit.protected, held)
 
 
 def _entries(on: RoutingProblem, place: str | None, connector: str) -> list[Inlet]:
@@ -86,14 +88,14 @@ def _entries(on: RoutingProblem, place: str | None, connector: str) -> list[Inle
         there = on.ends[0].box.place
         new = []
         for model in on.case.models.values():
-            if model.device.kind in TURNING:
-                lacking = to_get(on.case, model.device.model)
-                for at in dict.fromkeys((place, there)):
+            if hands_on(model.device):
+                lacking = to_get(on.case, model.device)
+                for at in (None,) if model.device.ingest else dict.fromkeys((place, there)):
                     new.append(Unit(f"{model.id}@{at}", model.device, at, True, lacking))
         found = [e for e in on.ends if _fits(e, connector)]
         for box in (*on.idle, *new):
             if connector == "stream":
-                found += [Inlet(box, None)] if box.device.decoding else []
+                found += [Inlet(box, None)] if box.device.decoding or box.device.ingest else []
             else:
                 found += [
                     Inlet(box, p)
@@ -124,7 +126,7 @@ def _avoided(on: RoutingProblem, hop: Leg) -> bool:
 def _hops(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> list[Leg]:
     """The hops from an exit to an entry by a connector: one, or one for each protocol; none that would not arrive."""
     if connector == "stream":
-        return [hop for protocol in _protocols(exit, entry) if (hop := _stream(on, exit, entry, protocol))]
+        return stream_hops(on, exit, entry)
     hop = _by_wire(on, exit, entry, connector)
     return [hop] if hop else []
 
@@ -138,7 +140,7 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
     kin = entry.box.device.family, exit.box.device.family
     if connector == "fibre" and all(kin) and kin[0] != kin[1]:
         return None
-    cost = _entering(on, entry)
+    cost = effort_of_entering(on, entry)
     if exit.protected and port.takes_protected is None:
         cost += EFFORT["not known"]
     if connector == "radio":
@@ -149,7 +151,7 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
         return None
     length, joints, repeaters = laid
     cost += (
-        length * EFFORT["metre"]
+        (EFFORT["unmeasured"] if length is None else length * EFFORT["metre"])
         + joints * EFFORT["joint"]
         + repeaters * EFFORT["repeater"]
         + sum(EFFORT["change"] for p in (exit.port, port) if p.type is None)
@@ -158,39 +160,37 @@ def _by_wire(on: RoutingProblem, exit: Outlet, entry: Inlet, connector: str) -> 
     return Leg(exit, entry, kind, length, cost + delay * EFFORT["ms"], joints, repeaters, delay_ms=delay)
 
 
-def _entering(on: RoutingProblem, entry: Inlet) -> float:
-    """What it takes to have the entered box there."""
-    box = entry.box
-    if box.key == on.ends[0].box.key:
-        other = on.prefer is not None and entry.port is not None and entry.port.id != on.prefer
-        return EFFORT["other input"] if other else 0.0
-    if not box.new:
-        return EFFORT["idle box"]
-    return EFFORT["box"] + (EFFORT["to get"] if box.to_get else 0.0)
-
-
-def _delay(on: RoutingProblem, entry: Inlet, protocol: Protocol | None = None) -> float:
+def _delay(on: RoutingProblem, entry: Inlet) -> float:
     """What the hop adds in ms: of the box where the search ends nothing, which is not the way's."""
-    return hop_delay_ms(on.case, protocol, entry.box.device, entry.box.key == on.ends[0].box.key)
+    return hop_delay_ms(on.case, None, entry.box.device, entry.box.key == on.ends[0].box.key)
 
 
 def _laid(
     on: RoutingProblem, a: str | None, b: str | None, kind: CableKind, fmt: VideoFormat
-) -> tuple[float, int, int] | None:
-    """Length, joints and repeaters of a run between two places, or None when it cannot be had."""
+) -> tuple[float | None, int, int] | None:
+    """Length, joints and repeaters of a run between two places, or None when it cannot be had; a length of None where
+    nobody has measured the way. Boxes of two sites are joined by no cable."""
     key = ("laid", a, b, kind, fmt)
     if key not in on.memo:
         need = on.lengths.get((a, b)) or run_length_m(on.case, a, b)
         on.memo[key] = None
-        if need is not None and need <= NEVER_M and cable_can_go(on.case, a, b):
+        if need is None:
+            on.memo[key] = (None, 0, 0) if cable_can_go(on.case, a, b) and _one_site(on.case, a, b) else None
+        elif need <= NEVER_M and cable_can_go(on.case, a, b):
             lay = stock_lay(kind, need)
             for repeaters in range(MOST_REPEATERS + 1 if kind in REPEATABLE else 1):
                 joints = max(0, lay.joints - repeaters)
                 if cable_reach(kind, fmt, on.case.figures, repeaters, joints).value >= need:
                     on.memo[key] = (need, joints, repeaters)
                     break
-    found: tuple[float, int, int] | None = on.memo[key]  # type: ignore[assignment]
+    found: tuple[float | None, int, int] | None = on.memo[key]  # type: ignore[assignment]
     return found
+
+
+def _one_site(case: Case, a: str | None, b: str | None) -> bool:
+    """Whether two places may be of one site: a box that stands nowhere yet may come to stand in any."""
+    here, there = case.places.get(a or ""), case.places.get(b or "")
+    return here is None or there is None or here.site == there.site
 
 
 def _fast_enough(on: RoutingProblem, connector: Connector, fmt: VideoFormat, out: Port, into: Port) -> bool:
@@ -217,107 +217,21 @@ def _radio(on: RoutingProblem, exit: Outlet, entry: Inlet, cost: float) -> Leg |
         return None
     a, b = exit.box.place, entry.box.place
     far = (on.air or {}).get((a, b)) or distance_m(on.case, a, b) or on.lengths.get((a, b))
-    if far is None:
-        if a != b:
-            return None  # nobody knows how far it is
+    if far is None and a is not None and a == b:
         far = NEAR_M
+    if far is None and not _one_site(on.case, a, b):
+        return None
     walls = walls_between(on.case, a, b)
     air = through_the_air(on.case, a, b, (sender, taker), walls)
-    if as_far_as_m(far, air.loss.least_db) > air.quoted_m:
-        return None
     delay = _delay(on, entry)
     cost += EFFORT["radio"] + walls * EFFORT["wall"] + delay * EFFORT["ms"]
-    cost += 0.0 if air.clear(far) else EFFORT["may not reach"]
+    if far is None:
+        cost += EFFORT["unmeasured"]
+    elif as_far_as_m(far, air.loss.least_db) > air.quoted_m:
+        return None
+    elif not air.clear(far):
+        cost += EFFORT["may not reach"]
     return Leg(exit, entry, "radio", far, cost, walls=walls, delay_ms=delay)
-
-
-def _stream(on: RoutingProblem, exit: Outlet, entry: Inlet, protocol: Protocol) -> Leg | None:
-    sender, taker = exit.box.device, entry.box.device
-    network = network_for(on.case, sender, exit.box.place, not exit.box.new)
-    if network is None or (taker.ingest and on.case.uplink_of(network.id) is None):
-        return None
-    if taker.ingest is None and network_for(on.case, taker, entry.box.place, not entry.box.new) != network:
-        return None
-    like = picture_to_share(on.case, exit.box)
-    sent = stream_format(sender, taker, like.format if like else exit.format)
-    if like and not takes_as_it_is(taker, like):
-        return None
-    if sent is None or (exit.protected and entry.box.new):
-        return None
-    if entry.port and (refusal(taker, entry.port, sent) or lacks_firmware(taker, "network-input")):
-        return None
-    delay = _delay(on, entry, protocol)
-    sockets = [_socket_cost(on, box) for box in (exit.box, entry.box) if box.device.ingest is None]
-    if None in sockets:
-        return None
-    cost = _entering(on, entry) + EFFORT["network"] + sum(m or 0 for m in sockets) + delay * EFFORT["ms"]
-    return Leg(
-        exit, entry, protocol, 0.0, cost, delay_ms=delay,
-        sent=sent if sent != exit.format else None, network=network.id,
-    )  # fmt: skip
-
-
-def _protocols(exit: Outlet, entry: Inlet) -> list[Protocol]:
-    """What both ends speak, with the firmware they have and in one family where that matters."""
-    sender, taker = exit.box.device, entry.box.device
-    takes = taker.ingest or taker.decoding
-    if sender.encoding is None or takes is None:
-        return []
-    kin = bool(sender.family) and sender.family == taker.family
-    return [
-        p
-        for p in takes.protocols
-        if p in sender.encoding.protocols
-        and (p != "paired" or kin)
-        and not lacks_firmware(sender, p)
-        and not lacks_firmware(taker, p)
-    ]
-
-
-def picture_to_share(case: Case, box: Unit) -> Stream | None:
-    """The stream whose picture one more must share, where every channel of the encoder has its own already."""
-    sent, can = case.streams_from.get(box.key, []), box.device.encoding
-    if can is None or not sent:
-        return None
-    pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in sent}
-    return sent[0] if len(pictures) >= can.channels else None
-
-
-def takes_as_it_is(taker: Device, stream: Stream) -> bool:
-    """Whether the taker would take this picture too, raster, codec and bitrate as they are."""
-    takes = taker.ingest
-    if takes is None:
-        return True
-    small = takes.max_mbps is None or stream.video_mbps <= takes.max_mbps
-    return small and stream.codec in takes.codecs and takes.accepts.refusal(stream.format) is None
-
-
-def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoFormat | None:
-    """The format to send: what comes, or the nearest the taker accepts; None when it cannot be composed."""
-    if taker.ingest is None or taker.ingest.accepts.refusal(fmt) is None:
-        return fmt
-    nearest = taker.ingest.accepts.nearest(fmt)
-    turned = nearest is not None and (nearest.height > nearest.width) != (fmt.height > fmt.width)
-    if turned and not (sender.encoding and sender.encoding.vertical):
-        return None
-    return nearest
-
-
-def _socket_cost(on: RoutingProblem, box: Unit) -> float | None:
-    """Metres to the nearest free socket for a box that is not plugged in yet; None where none is in reach."""
-    port = lan_port(box.device)
-    if not box.new and (port is None or port.network or f"{box.key}/{port.id}" in on.case.join_at):
-        return 0.0
-    if port and "wifi" in port.types:
-        return 0.0
-    fed = fed_by_network(box.device)
-    key = ("socket", box.place, fed)
-    if key not in on.memo:
-        on.memo[key] = next((m for m, _ in free_sockets(on.case, box.place, fed)), None)
-        if on.memo[key] is None and (fed or not has_sockets(on.case, box.place)):
-            on.memo[key] = EFFORT["no socket"]
-    metres: float | None = on.memo[key]  # type: ignore[assignment]
-    return metres
 
 
 def _wanted(on: RoutingProblem, fmt: VideoFormat) -> list[VideoFormat]:

@@ -8,16 +8,33 @@ from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.plan import ENDS, Device, Link, Protocol, Stream
 
 
-def protocol_delay_ms(case: Case, protocol: Protocol | None, taker: Device) -> float:
+def repeats(device: Device) -> bool:
+    """Whether a box repeats streams as it is sent them, and shows none: a server, a relay."""
+    return device.kind == "distribution" and device.encoding is not None
+
+
+def protocol_delay_ms(case: Case, protocol: Protocol | None, taker: Device, held_ms: float = 0.0) -> float:
     """What a stream adds by its protocol, in ms; a cable or radio link (None) nothing, and what a platform does with
-    it after is its own."""
-    return 0.0 if protocol is None or taker.ingest else case.figures[_figure(protocol)]
+    it after is its own. A server only repeats: the picture waits where it is shown, as long as the slowest protocol on
+    its way there has it wait (`held_ms`: of those before)."""
+    if protocol is None or taker.ingest or repeats(taker):
+        return 0.0
+    return max(held_ms, case.figures[_figure(protocol)])
 
 
-def hop_delay_ms(case: Case, protocol: Protocol | None, taker: Device, ends: bool = False) -> float:
+def held_back_ms(case: Case, protocol: Protocol | None, taker: Device, held_ms: float = 0.0) -> float:
+    """What a stream into a server will have the picture wait where it is shown, in ms; 0 behind any other box."""
+    if protocol is None or not repeats(taker) or taker.ingest:
+        return 0.0
+    return max(held_ms, case.figures[_figure(protocol)])
+
+
+def hop_delay_ms(
+    case: Case, protocol: Protocol | None, taker: Device, ends: bool = False, held_ms: float = 0.0
+) -> float:
     """What a link and the box at its end add, in ms; of a box where the picture ends only the link."""
     passes = not ends and taker.kind not in ENDS
-    return protocol_delay_ms(case, protocol, taker) + ((taker.delay_ms or 0.0) if passes else 0.0)
+    return protocol_delay_ms(case, protocol, taker, held_ms) + ((taker.delay_ms or 0.0) if passes else 0.0)
 
 
 def protocol_of(link: Link) -> Protocol | None:
@@ -27,9 +44,10 @@ def protocol_of(link: Link) -> Protocol | None:
 
 def delays_along(case: Case, source: Device, links: Sequence[Link], takers: Sequence[Device]) -> list[float]:
     """The delay from the scene to the end of each link, in ms."""
-    total, found = source.delay_ms or 0.0, []
+    total, held, found = source.delay_ms or 0.0, 0.0, []
     for link, taker in zip(links, takers, strict=True):
-        total += hop_delay_ms(case, protocol_of(link), taker)
+        total += hop_delay_ms(case, protocol_of(link), taker, held_ms=held)
+        held = held_back_ms(case, protocol_of(link), taker, held)
         found.append(total)
     return found
 
@@ -59,10 +77,14 @@ def delay_along(
 ) -> Working:
     """The delay from the scene to the end of a way, in ms, with what each part of it adds."""
     steps = [Step(name=source.name, value=source.delay_ms or 0.0, unit="ms", source=_told(case, source))]
+    held, waits_by = 0.0, None
     for link, taker in zip(links, takers, strict=True):
         protocol = protocol_of(link)
         if protocol and protocol_delay_ms(case, protocol, taker):
-            steps.append(case.figures.step(_figure(protocol)))
+            slower = waits_by and held > case.figures[_figure(protocol)]
+            steps.append(case.figures.step(_figure(waits_by if slower and waits_by else protocol)))
+        held = held_back_ms(case, protocol, taker, held)
+        waits_by = protocol if held else None
         box = hop_delay_ms(case, None, taker)
         if box:
             steps.append(Step(name=taker.name, value=box, unit="ms", source=_told(case, taker)))

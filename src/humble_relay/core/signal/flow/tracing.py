@@ -6,9 +6,16 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
+from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
 from humble_relay.core.signal.flow.conversion import conversion, refusal
-from humble_relay.core.signal.flow.delays import delay_along, delays_along, hop_delay_ms, protocol_of
+from humble_relay.core.signal.flow.delays import (
+    delay_along,
+    delays_along,
+    held_back_ms,
+    hop_delay_ms,
+    protocol_of,
+)
 from humble_relay.core.signal.flow.propagation import Signal, downstream_order, ends_of, flow, is_source
 
 
@@ -120,6 +127,7 @@ def _from_source(case: Case, source: str) -> Quickest:
 def _worked_out(case: Case, source: str) -> Quickest:
     found = case.once(flow)
     best: Quickest = {source: (case.devices[source].delay_ms or 0.0, "", "")}
+    held: dict[str, float] = {}
     for id in case.once(downstream_order):
         if id not in best:
             continue
@@ -128,9 +136,11 @@ def _worked_out(case: Case, source: str) -> Quickest:
             taker = ends_of(case.links[link])[1]
             if source not in found.on_link[link].sources or not _arrives(case, link, taker):
                 continue
-            total = delay + hop_delay_ms(case, protocol_of(case.links[link]), case.devices[taker])
+            protocol, box, waits = protocol_of(case.links[link]), case.devices[taker], held.get(id, 0.0)
+            total = delay + hop_delay_ms(case, protocol, box, held_ms=waits)
             if taker not in best or total < best[taker][0]:
                 best[taker] = (total, id, link)
+                held[taker] = held_back_ms(case, protocol, box, waits)
     return best
 
 
@@ -193,7 +203,7 @@ def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
         hops.append(
             TraceHop(
                 link=link.id,
-                what=medium_words(link),
+                what=medium_words(case, link),
                 from_name=names[0],
                 to_name=names[1],
                 format=signal.format.label if signal.format else "",
@@ -226,10 +236,10 @@ def _becomes(taker: Device, into: Port | None, signal: Signal) -> str:
     return f"refused: it {reason}" if reason else conversion(taker, into, signal.format)
 
 
-def medium_words(link: Link) -> str:
+def medium_words(case: Case, link: Link) -> str:
     """What a link runs on, such as `SDI coax 44 m` or `RTMPS 8 Mb/s`."""
     if isinstance(link, Stream):
         return f"{PROTOCOL_WORDS[link.protocol]} {link.video_mbps:g} Mb/s"
     if link.kind == "radio":
-        return f"Radio {link.distance_m:g} m"
-    return f"{CABLE_WORDS[link.cable]} {link.length_m:g} m"
+        return f"Radio {length_words(case, link)}"
+    return f"{CABLE_WORDS[link.cable]} {length_words(case, link)}"
