@@ -1,24 +1,28 @@
 import { useState } from "react";
 
-/** A line to add something by its name. */
+/** A line to add something by its name, and to one of a few others where that is a question. */
 export function AddLine({
   label,
   onAdd,
   placeholder,
+  among,
 }: {
   label: string;
-  onAdd: (name: string) => void;
+  onAdd: (name: string, chosen: string) => void;
   placeholder: string;
+  among?: { label: string; options: readonly (readonly [string, string])[] } | undefined;
 }) {
   const [name, setName] = useState("");
+  const [chosen, setChosen] = useState("");
+  const now = among?.options.some(([key]) => key === chosen) ? chosen : (among?.options[0]?.[0] ?? "");
   return (
     <form
-      className="mt-2 flex items-end gap-2"
+      className="mt-2 flex flex-wrap items-end gap-2"
       data-not-kept={name.trim() ? "" : undefined}
       onSubmit={(event) => {
         event.preventDefault();
         if (!name.trim()) return;
-        onAdd(name.trim());
+        onAdd(name.trim(), now);
         setName("");
       }}
     >
@@ -29,6 +33,20 @@ export function AddLine({
         value={name}
         onChange={(event) => setName(event.target.value)}
       />
+      {among && (
+        <select
+          className="field max-w-44"
+          aria-label={among.label}
+          value={now}
+          onChange={(event) => setChosen(event.target.value)}
+        >
+          {among.options.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      )}
       <button type="submit" className="button">
         {label}
       </button>

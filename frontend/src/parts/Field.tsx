@@ -25,7 +25,7 @@ interface FieldProps {
   /** The edits that set the typed value, or a sentence on what is wrong with it. */
   edits: (typed: string) => Edit[] | string;
   unit?: string;
-  type?: "text" | "datetime-local" | "password";
+  type?: "text" | "password";
   hideLabel?: boolean;
   mono?: boolean;
   width?: string;

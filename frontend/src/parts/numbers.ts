@@ -49,11 +49,14 @@ export function wall(iso: string): { day: string; time: string; minutes: number 
   return { day: day.format(at), time: clock.format(at), minutes: hour * 60 + minute };
 }
 
-/** The ISO timestamp of a local date-time field, with an offset kept from before or this machine's own. */
-export function withOffset(local: string, before: string | null | undefined): string {
-  const kept = before ? /([+-]\d\d:\d\d|Z)$/.exec(before)?.[1] : undefined;
-  if (kept) return `${local}:00${kept}`;
-  const minutes = -new Date(local).getTimezoneOffset();
-  const pad = (n: number) => String(Math.floor(Math.abs(n))).padStart(2, "0");
-  return `${local}:00${minutes < 0 ? "-" : "+"}${pad(minutes / 60)}:${pad(minutes % 60)}`;
+const written = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+/** A moment or a day of the show as it is typed: 19 Sept 2026, 19:30. */
+export function asTyped(iso: string): string {
+  const [, year, month, date, hour, minute] = /^(\d{4})-(\d\d)-(\d\d)(?:T(\d\d):(\d\d))?/.exec(iso) ?? [];
+  const on = written.format(new Date(Number(year), Number(month) - 1, Number(date)));
+  return hour ? `${on}, ${hour}:${minute}` : on;
 }
+
+/** This machine's own time zone. */
+export const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;

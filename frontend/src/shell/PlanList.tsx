@@ -6,7 +6,7 @@ import { set } from "../api/edits";
 import { FORM } from "../api/form";
 import { newId } from "../api/outbox";
 import { whenChanged } from "../api/tabs";
-import { moment, wall } from "../parts/numbers";
+import { HERE, moment, wall } from "../parts/numbers";
 import { FirstThing, Section } from "../parts/Section";
 import { apart } from "./loading";
 
@@ -45,7 +45,7 @@ export function PlanList() {
     taken(
       await api.POST("/api/plans", {
         params: { header: { "Idempotency-Key": request.current } },
-        body: { show: { name: name.trim(), content: "mixed", record: false, zone: "", notes: "" } },
+        body: { show: { name: name.trim(), content: "mixed", record: false, zone: HERE, notes: "" } },
       }),
     );
   const importFile = async (chosen: File) => {

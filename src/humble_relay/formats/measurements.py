@@ -290,7 +290,7 @@ def _on_clock(draft: ReadRow, now: datetime | None) -> ReadRow:
     if at and now:
         at = at.replace(tzinfo=now.tzinfo) if at.tzinfo is None else at.astimezone(now.tzinfo)
     wall = at or now
-    return draft.model_copy(update={"at": at, "wall": f"{wall:%Y-%m-%dT%H:%M}" if wall else ""})
+    return draft.model_copy(update={"at": at, "wall": f"{wall.day} {wall:%b %Y, %H:%M}" if wall else ""})
 
 
 def _few(skipped: list[str]) -> tuple[str, ...]:

@@ -14,6 +14,7 @@ from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans
 from humble_relay.store.shelf import Shelf
 from humble_relay.web import (
+    asked,
     catalogues,
     entering,
     examples,
@@ -57,7 +58,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     app.state.database = database
     problems.install(app)
     for router in (
-        plans.router, verdicts.router, papers.router, signal.router, surveys.router, shelf.router,
+        plans.router, asked.router, verdicts.router, papers.router, signal.router, surveys.router, shelf.router,
         catalogues.router, entering.router, examples.router,
     ):  # fmt: skip
         app.include_router(router)

@@ -6,10 +6,14 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
+from humble_relay.core.catalogue.building import with_more_ports
 from humble_relay.core.catalogue.gear import Model, added, library, model_of
 from humble_relay.core.catalogue.stock import Holding
-from humble_relay.core.frozen import Slug
-from humble_relay.core.plan.edits import AddDevice
+from humble_relay.core.frozen import Slug, Text, free_id, slug
+from humble_relay.core.plan import Connector, Device
+from humble_relay.core.plan.devices import Way
+from humble_relay.core.plan.edits import AddDevice, Edit
+from humble_relay.core.plan.edits.becoming import edits_to_become
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
 from humble_relay.web.plans import Store, download
@@ -47,6 +51,26 @@ class WantedGear(BaseModel):
     place: Slug | None = None
 
 
+class NewModel(BaseModel):
+    """A model of one's own as it is built or copied; its id comes from its name."""
+
+    model_config = ConfigDict(extra="forbid")
+    device: Device
+    about: Text = ""
+    words: Text = ""
+    origin: Text = ""
+
+
+class MorePorts(BaseModel):
+    """So many more ports of one kind for a box that is being built."""
+
+    model_config = ConfigDict(extra="forbid")
+    device: Device
+    count: Annotated[int, Field(ge=1, le=64)]
+    way: Way
+    types: Annotated[tuple[Connector, ...], Field(min_length=1, max_length=5)]
+
+
 class GearText(BaseModel):
     """A gear file as text: JSON or CSV."""
 
@@ -59,6 +83,36 @@ def gear(shelf: OnShelf) -> list[LibraryModel]:
     """Every model: those that ship, and one's own."""
     own = {m.id: m for m in shelf.models()}
     return [_listed(m, m.id in own) for m in {**library(), **own}.values()]
+
+
+@router.post("/gear", responses=documented(422))
+def keep_new(new: NewModel, shelf: OnShelf) -> LibraryModel:
+    """Keeps a model that was built or copied, under an id that no other has."""
+    id = free_id(slug(new.device.name), {m.id for m in _all(shelf, own=False)})
+    named = {"id": id, "model": new.device.name, "place": None}
+    model = Model(
+        id=id,
+        about=new.about,
+        words=new.words,
+        origin=new.origin,
+        device=new.device.model_copy(update=named),
+    )
+    return _listed(shelf.put_models([model])[0], True)
+
+
+@router.post("/gear/ports", responses=documented(422))
+def more_ports(more: MorePorts) -> Device:
+    """A box that is being built, with more ports; nothing is kept."""
+    return with_more_ports(more.device, more.count, more.way, more.types)
+
+
+@router.post("/plans/{id}/devices/{device}/become", responses=documented(404, 422))
+def become(id: Slug, device: Slug, wanted: Device, store: Store) -> list[Edit]:
+    """The edits that make a device of a plan what it was changed to; none is made."""
+    found = next((d for d in store.get(id).plan.devices if d.id == device), None)
+    if found is None:
+        raise HTTPException(404, f"The plan has no device called {device}.")
+    return list(edits_to_become(found, wanted))
 
 
 @router.put("/gear/{model}", responses=documented(422))

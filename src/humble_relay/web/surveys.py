@@ -8,6 +8,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from humble_relay.core.frozen import Slug
+from humble_relay.core.plan.moments import typed_moment
 from humble_relay.core.plan.show import Zone, zones
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
@@ -60,11 +61,7 @@ def clock_of(zone: str) -> ZoneInfo:
 def _with_offset(row: Any, zone: ZoneInfo) -> Any:
     if not isinstance(row, dict) or not isinstance(at := row.get("at"), str):
         return row
-    try:
-        moment = datetime.fromisoformat(at)
-    except ValueError:
-        return row  # what is wrong with it is said with everything else
-    return row if moment.tzinfo else row | {"at": moment.replace(tzinfo=zone).isoformat()}
+    return row | {"at": typed_moment(at, zone).isoformat()}
 
 
 @router.post("/measurements/read", responses=documented(422))

@@ -1,7 +1,7 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { ADDRESSING } from "../../api/vocabulary";
+import { ADDRESSING, MEDIA } from "../../api/vocabulary";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
@@ -25,8 +25,8 @@ function Networks() {
   const { edit } = useEdits();
   const view = useView("addresses");
   const { networks, sites, uplinks } = standing.plan;
-  const add = (name: string) => {
-    const site = sites[0]?.id ?? "venue";
+  const add = (name: string, chosen: string) => {
+    const site = chosen || sites[0]?.id || "venue";
     const first = sites.length ? [] : [addSite(site, "Venue")];
     const id = freeId(name, networks);
     const uplink = uplinks.find((u) => u.site === site)?.id;
@@ -66,6 +66,22 @@ function Networks() {
                   v.trim() ? [set("network", network.id, "name", v)] : "A network needs a name."
                 }
               />
+              {sites.length > 1 && (
+                <Choice
+                  label="Site"
+                  width="w-32"
+                  value={network.site}
+                  options={sites.map((s) => [s.id, s.name] as const)}
+                  edits={(v) => [set("network", network.id, "site", v)]}
+                />
+              )}
+              <Choice
+                label="By"
+                width="w-24"
+                value={network.medium}
+                options={MEDIA}
+                edits={(v) => [set("network", network.id, "medium", v)]}
+              />
               {field("range", "Range", "192.168.20.0/24")}
               {field("gateway", "Gateway", "192.168.20.1")}
               {field("pool_first", "Pool from", "192.168.20.100")}
@@ -90,7 +106,16 @@ function Networks() {
           </div>
         );
       })}
-      <AddLine label="Add a network" placeholder="Show network" onAdd={add} />
+      <AddLine
+        label="Add a network"
+        placeholder="Show network"
+        onAdd={add}
+        among={
+          sites.length > 1
+            ? { label: "Site of the new network", options: sites.map((s) => [s.id, s.name]) }
+            : undefined
+        }
+      />
     </Section>
   );
 }

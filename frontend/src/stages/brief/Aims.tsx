@@ -1,14 +1,18 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { addAim, freeId, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
+import { useView } from "../../api/views";
 import { LIVENESS, NEEDS, PICTURES } from "../../api/vocabulary";
 import { Choice } from "../../parts/Field";
 import { ProofBody } from "../../parts/ProofBody";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
 import { YesNo } from "../../parts/YesNo";
+import { Finder, type Wanted } from "../signal/Finder";
+import { AskFor } from "./AskFor";
 
 /** What must arrive: each picture that was asked for, with its proof; and those that arrive without being asked for. */
 export function Aims() {
@@ -21,8 +25,7 @@ export function Aims() {
     <Section title="What must arrive" aside="the proof of each picture, from its sources to its end">
       {!aims.length && (
         <FirstThing>
-          Nothing is asked of this plan yet. Add the screen, recorder or platform in Gear, get a picture to it
-          in Signal, and ask for it here.
+          Say who must see the show, and on what: everything else is judged by whether it arrives there.
         </FirstThing>
       )}
       <ul>
@@ -35,6 +38,7 @@ export function Aims() {
           />
         ))}
       </ul>
+      <AskFor />
       {unasked.length > 0 && (
         <p className="mt-2">
           Drawn, not asked for:{" "}
@@ -64,6 +68,9 @@ function ProofLine({
   makers: readonly (readonly [string, string])[];
 }) {
   const { edit } = useEdits();
+  const found = useView("brief")?.aim_ways.find((w) => w.aim === proof.aim);
+  const way = found && { source: found.source ?? "", end: found.end };
+  const [wanted, setWanted] = useState<Wanted | null>(null);
   const put = (field: string) => (v: string) => [set("aim", proof.aim, field, v || null)];
   return (
     <Disclosure as="li" className="border-rule border-b py-1">
@@ -114,6 +121,16 @@ function ProofLine({
           </div>
         )}
         <ProofBody aim={proof.aim} />
+        {way && !wanted && (
+          <button type="button" className="button mt-2" onClick={() => setWanted(way)}>
+            Get it there<span className="sr-only">: {proof.title}</span>
+          </button>
+        )}
+        {wanted && (
+          <div className="mt-3">
+            <Finder wanted={wanted} onWant={setWanted} />
+          </div>
+        )}
       </DisclosurePanel>
     </Disclosure>
   );

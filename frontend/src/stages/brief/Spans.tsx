@@ -1,9 +1,12 @@
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import type { Edit, Schemas } from "../../api/client";
 import { freeId, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
+import { useView } from "../../api/views";
 import { MATERIALS, OBSTACLES } from "../../api/vocabulary";
 import { Choice, NumberField } from "../../parts/Field";
+import { shown } from "../../parts/numbers";
+import { Pick } from "../../parts/Plain";
 import { Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
 
@@ -14,91 +17,50 @@ type Obstacle = Schemas["Obstacle"];
 export function Spans() {
   const { standing } = usePlan();
   const { edit } = useEdits();
+  const ways = useView("brief")?.ways ?? [];
   const { spans, places } = standing.plan;
   const [ends, setEnds] = useState({ a: "", b: "" });
-  const name = (id: string) => places.find((p) => p.id === id)?.name ?? id;
-  const known = spans.some((s) => [s.a, s.b].includes(ends.a) && [s.a, s.b].includes(ends.b));
-  const ready = ends.a && ends.b && ends.a !== ends.b && !known;
-  const pick = (end: "a" | "b", label: string) => (
-    <label>
-      <span className="text-faint block text-[12px]">{label}</span>
-      <select
-        className="field"
-        value={ends[end]}
-        onChange={(event) => setEnds({ ...ends, [end]: event.target.value })}
-      >
-        <option value="">choose a place</option>
-        {places.map((p) => (
-          <option key={p.id} value={p.id}>
-            {p.name}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
   if (places.length < 2) return null;
+  const spanOf = new Map(spans.map((s) => [s.id, s]));
+  const listed = ways.some((w) => [w.a, w.b].includes(ends.a) && [w.a, w.b].includes(ends.b));
+  const ready = ends.a && ends.b && ends.a !== ends.b && !listed;
+  const pick = (end: "a" | "b", label: string) => (
+    <Pick
+      label={label}
+      width="w-48"
+      none="choose a place"
+      value={ends[end]}
+      options={places.map((p) => [p.id, p.name] as const)}
+      choose={(id) => setEnds({ ...ends, [end]: id })}
+    />
+  );
   return (
     <Section
       title="Ways between places"
-      aside="where nothing is said, the distance is reckoned from coordinates"
+      aside="what nobody measured is reckoned from coordinates, or stays open"
     >
-      {spans.length > 0 && (
-        <table className="mb-2 w-full">
-          <thead>
-            <tr>
-              <th>From and to</th>
-              <th>Measured</th>
-              <th>Cable can go</th>
-              <th>What lies between</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {spans.map((span) => (
-              <tr key={span.id}>
-                <td>
-                  {name(span.a)} to {name(span.b)}
-                </td>
-                <td className="w-28">
-                  <NumberField
-                    hideLabel
-                    optional
-                    label={`Metres from ${name(span.a)} to ${name(span.b)}`}
-                    unit="m"
-                    value={span.distance_m ?? null}
-                    edits={(v) => [set("span", span.id, "distance_m", v)]}
-                  />
-                </td>
-                <td className="w-28">
-                  <YesNo
-                    label={`Whether a cable can go from ${name(span.a)} to ${name(span.b)}`}
-                    value={span.cable ?? null}
-                    edits={(v) => [set("span", span.id, "cable", v)]}
-                  />
-                </td>
-                <td>
-                  <Between span={span} />
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    className="link whitespace-nowrap"
-                    onClick={() => void edit([remove("span", span.id)])}
-                  >
-                    Take out
-                    <span className="sr-only">
-                      {" "}
-                      the way from {name(span.a)} to {name(span.b)}
-                    </span>
-                  </button>
-                </td>
+      {ways.length > 0 && (
+        <div className="mb-2 overflow-x-auto">
+          <table className="w-full">
+            <thead>
+              <tr>
+                <th>From and to</th>
+                <th>Measured</th>
+                <th>Cable can go</th>
+                <th>What lies between</th>
+                <th />
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {ways.map((way) => (
+                <WayLine key={way.span} way={way} span={spanOf.get(way.span)} />
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
-      <div className="flex items-end gap-3">
-        {pick("a", "Way from")}
+      <div className="flex flex-wrap items-end gap-3">
+        {pick("a", "Another way, from")}
         {pick("b", "to")}
         <button
           type="button"
@@ -112,16 +74,66 @@ export function Spans() {
         >
           Add the way
         </button>
-        {known && <span className="margin-note pb-1">This way is in the list.</span>}
+        {listed && <span className="margin-note pb-1">This way is in the list.</span>}
       </div>
     </Section>
   );
 }
 
-function Between({ span }: { span: Span }) {
+function WayLine({ way, span }: { way: Schemas["Between"]; span: Span | undefined }) {
   const { edit } = useEdits();
-  const between = span.between ?? [];
-  const put = (list: Obstacle[]) => [set("span", span.id, "between", list)];
+  const first = span ? [] : way.first;
+  const put = (field: string, value: unknown) => [...first, set("span", way.span, field, value)];
+  const name = `${way.a_name} to ${way.b_name}`;
+  return (
+    <tr>
+      <td className="whitespace-nowrap">{name}</td>
+      <td className="w-36">
+        <NumberField
+          hideLabel
+          optional
+          label={`Metres from ${name}`}
+          unit="m"
+          placeholder={way.reckoned_m == null ? "measure" : `by map ${shown(way.reckoned_m)}`}
+          value={span?.distance_m ?? null}
+          edits={(v) => put("distance_m", v)}
+        />
+      </td>
+      <td className="w-28">
+        <YesNo
+          label={`Whether a cable can go from ${name}`}
+          value={span?.cable ?? null}
+          edits={(v) => put("cable", v)}
+        />
+      </td>
+      <td>
+        <Between between={span?.between ?? []} put={(list) => put("between", list)} name={name} />
+      </td>
+      <td>
+        {span && (
+          <button
+            type="button"
+            className="link whitespace-nowrap"
+            onClick={() => void edit([remove("span", span.id)])}
+          >
+            Forget<span className="sr-only"> the way from {name}</span>
+          </button>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Between({
+  between,
+  put,
+  name,
+}: {
+  between: readonly Obstacle[];
+  put: (list: Obstacle[]) => Edit[];
+  name: string;
+}) {
+  const { edit } = useEdits();
   const change = (i: number, part: Partial<Obstacle>) =>
     put(between.map((one, j) => (i === j ? { ...one, ...part } : one)));
   return (
@@ -173,7 +185,7 @@ function Between({ span }: { span: Span }) {
         className="link whitespace-nowrap"
         onClick={() => void edit(put([...between, { kind: "wall", material: "unknown" }]))}
       >
-        Add a wall or other obstacle
+        Add a wall or other obstacle<span className="sr-only"> from {name}</span>
       </button>
     </>
   );

@@ -10,6 +10,7 @@ import { HiddenParts } from "../../parts/HiddenParts";
 import { LongList } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
+import { BoxEditor } from "./BoxEditor";
 import { Ports } from "./Ports";
 
 type Line = Schemas["DeviceLine"];
@@ -102,6 +103,27 @@ function DeviceLine({ device, line }: { device: Device; line: Line }) {
 
 function DeviceDetail({ device, line }: { device: Device; line: Line }) {
   const put = (field: string, value: unknown) => [set("device", device.id, field, value)];
+  const plan = usePlan().standing.id;
+  const { edit } = useEdits();
+  const [writing, setWriting] = useState(false);
+  const become = async (wanted: Device) => {
+    const path = { id: plan, device: device.id };
+    const edits = taken(
+      await api.POST("/api/plans/{id}/devices/{device}/become", { params: { path }, body: wanted }),
+    );
+    if (!edits.length || (await edit(edits, `changed ${wanted.name}`))) setWriting(false);
+  };
+  if (writing)
+    return (
+      <div className="border-rule mt-2 mb-3 ml-2 border-l-2 pl-4">
+        <BoxEditor
+          start={device}
+          keepWords="Change the box"
+          onKeep={become}
+          onLeave={() => setWriting(false)}
+        />
+      </div>
+    );
   return (
     <div className="border-rule mt-2 mb-3 ml-2 space-y-3 border-l-2 pl-4">
       <div className="flex flex-wrap gap-4">
@@ -250,6 +272,11 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
         </p>
       )}
       <Ports device={device} />
+      <p className="flex flex-wrap items-baseline gap-x-5">
+        <button type="button" className="link" onClick={() => setWriting(true)}>
+          Change its ports and what it can do<span className="sr-only">: {device.name}</span>
+        </button>
+      </p>
       <KeepAsModel device={device} />
     </div>
   );

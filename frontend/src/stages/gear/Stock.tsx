@@ -4,6 +4,7 @@ import { api, Refused, type Schemas, taken } from "../../api/client";
 import { freeId, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
+import { asTyped } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
 
 type Holding = Schemas["Holding"];
@@ -100,7 +101,7 @@ export function Stock() {
                 </td>
                 <td>
                   {holding.lender
-                    ? `from ${holding.lender}${holding.until ? ` until ${holding.until}` : ""}`
+                    ? `from ${holding.lender}${holding.until ? ` until ${asTyped(holding.until)}` : ""}`
                     : "owned"}
                 </td>
                 <td className="text-right">
@@ -220,7 +221,7 @@ function NewHolding({
         Until
         <input
           className="field text-ink"
-          type="date"
+          placeholder="30 Sep 2026"
           value={until}
           onChange={(e) => setUntil(e.target.value)}
         />

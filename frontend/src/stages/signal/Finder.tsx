@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useId, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { shown } from "../../parts/numbers";
+import { Pick } from "../../parts/Plain";
 import { Section } from "../../parts/Section";
 import { SeverityMark } from "../../parts/Severity";
 
@@ -96,37 +97,6 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
         )}
       </div>
     </Section>
-  );
-}
-
-function Pick({
-  label,
-  value,
-  choose,
-  options,
-  none,
-}: {
-  label: string;
-  value: string;
-  choose: (value: string) => void;
-  options: readonly [string, string][];
-  none: string;
-}) {
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="text-faint block text-[12px]">
-        {label}
-      </label>
-      <select id={id} className="field" value={value} onChange={(e) => choose(e.target.value)}>
-        <option value="">{none}</option>
-        {options.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </div>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
-import { typedNumber } from "../../parts/numbers";
+import { HERE, typedNumber } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 
 type Draft = Schemas["ReadRow"];
@@ -12,9 +12,6 @@ interface Row {
   conditions: Conditions;
   draft: Draft;
 }
-
-/** This machine's own zone, where the show has none. */
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
@@ -137,7 +134,6 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
                   </td>
                   <td className="w-52">
                     <input
-                      type="datetime-local"
                       className="field"
                       aria-label={`When, row ${i + 1}`}
                       value={row.at}

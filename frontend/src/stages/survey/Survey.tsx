@@ -51,8 +51,8 @@ function Lines() {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const { uplinks, sites } = standing.plan;
-  const add = (name: string) => {
-    const site = sites[0]?.id ?? "venue";
+  const add = (name: string, chosen: string) => {
+    const site = chosen || sites[0]?.id || "venue";
     void edit([
       ...(sites.length ? [] : [addSite(site, "Venue")]),
       addUplink(freeId(name, uplinks), name, site),
@@ -140,7 +140,16 @@ function Lines() {
           Name the line the stream will leave by, then measure it from the socket the encoder will use.
         </FirstThing>
       )}
-      <AddLine label="Add a line" placeholder="Boathouse fibre" onAdd={add} />
+      <AddLine
+        label="Add a line"
+        placeholder="Boathouse fibre"
+        onAdd={add}
+        among={
+          sites.length > 1
+            ? { label: "Site of the new line", options: sites.map((s) => [s.id, s.name]) }
+            : undefined
+        }
+      />
     </Section>
   );
 }

@@ -2,11 +2,16 @@
 
 from typing import Annotated, NamedTuple
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.frozen import Day, Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan import Device, Plan
+from humble_relay.core.plan.moments import typed_day
+
+
+def _typed(value: object) -> object:
+    return typed_day(value) if isinstance(value, str) else value
 
 
 class Holding(Frozen):
@@ -16,7 +21,8 @@ class Holding(Frozen):
     model: Name
     count: Annotated[int, Field(ge=0, le=10_000)]
     lender: Text = ""
-    until: Day | None = None
+    until: Annotated[Day, BeforeValidator(_typed)] | None = None
+    """Written as 30 Sep 2026, or as ISO 8601 has it."""
 
 
 class Taken(Frozen):

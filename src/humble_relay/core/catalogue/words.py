@@ -3,6 +3,7 @@
 from typing import Any, get_args
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
+from humble_relay.core.catalogue.takes import TAKES_WORDS
 from humble_relay.core.plan import (
     Asked,
     CableKind,
@@ -10,17 +11,20 @@ from humble_relay.core.plan import (
     Interface,
     Layout,
     Material,
+    Network,
     Obstacle,
     Protocol,
     Uplink,
 )
 from humble_relay.core.plan.aims import Aim
-from humble_relay.core.plan.networks import LetsOut
+from humble_relay.core.plan.devices import Carries, Feed, Kind, Role, Way
+from humble_relay.core.plan.networks import LetsOut, LineKind
 from humble_relay.core.plan.video import Codec, Content, Rate, Scan
 
 CODEC_WORDS = {"h264": "H.264", "hevc": "HEVC", "intra": "intra-frame"}
 LAYOUT_WORDS = {"full": "as it is", "crop": "middle cropped", "fit": "shrunk whole"}
-LINE_WORDS = {
+MEDIUM_WORDS = {"cable": "cable", "wifi": "Wi-Fi"}
+LINE_WORDS: dict[LineKind, str] = {
     "fibre": "fibre", "cable": "cable", "dsl": "DSL", "mobile": "mobile", "satellite": "satellite", "wifi": "somebody's Wi-Fi",
 }  # fmt: skip
 LETS_OUT_WORDS = {"everything": "everything", "web": "web pages only (TCP 80 and 443)"}
@@ -42,6 +46,17 @@ CONNECTOR_WORDS = {
     "hdmi": "HDMI", "sdi": "SDI", "usb": "USB", "vga": "VGA", "ethernet": "Ethernet", "wifi": "Wi-Fi", "mobile": "mobile",
     "audio": "audio", "fibre": "fibre", "radio": "radio", "network": "network",
 }  # fmt: skip
+KIND_WORDS = {kind: kind.replace("-", " ") for kind in get_args(Kind)}
+WAY_WORDS = {"in": "in", "out": "out", "both": "both ways"}
+ROLE_WORDS = {"lan": "boxes of the site", "uplink": "the way out", "control": "a control page"}
+CARRIES_WORDS = {
+    "picture": "its picture",
+    "program": "program",
+    "multi-view": "multi-view",
+    "clean": "clean",
+    "loop": "a loop",
+}
+FEED_WORDS = {"mains": "mains", "poe": "PoE", "battery": "own battery", "usb": "USB"}
 RASTER_NAMES = {
     "1280x720": "1280 × 720", "1920x1080": "1920 × 1080", "3840x2160": "3840 × 2160", "4096x2160": "4096 × 2160",
     "7680x4320": "7680 × 4320", "720x576": "720 × 576", "720x480": "720 × 480", "1080x1920": "1080 × 1920 upright",
@@ -61,6 +76,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "LAYOUTS": (Layout, LAYOUT_WORDS),
     "CONNECTORS": (Connector, CONNECTOR_WORDS),
     "LINES": (_of(Uplink, "kind"), LINE_WORDS),
+    "MEDIA": (_of(Network, "medium"), MEDIUM_WORDS),
     "LETS_OUT": (LetsOut, LETS_OUT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
     "MATERIALS": (Material, MATERIAL_WORDS),
@@ -69,6 +85,12 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "PICTURES": (Asked, ASKED_WORDS),
     "NEEDS": (_of(Aim, "need"), NEED_WORDS),
     "LIVENESS": (_of(Aim, "liveness"), LIVENESS_WORDS),
+    "KINDS": (Kind, KIND_WORDS),
+    "WAYS": (Way, WAY_WORDS),
+    "ROLES": (Role, ROLE_WORDS),
+    "CARRIED": (Carries, CARRIES_WORDS),
+    "FEEDS": (Feed, FEED_WORDS),
+    "TAKES": (None, TAKES_WORDS),
     "SCANS": (Scan, SCAN_NAMES),
     "RATES": (Rate, RATE_NAMES),
     "RASTERS": (None, RASTER_NAMES),

@@ -9,6 +9,7 @@ from humble_relay.core.frozen import Frozen, Name, Slug, Text
 Slugs = Annotated[tuple[Slug, ...], Field(max_length=200)]
 
 
+LineKind = Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"]
 LetsOut = Literal["everything", "web"]
 
 
@@ -18,7 +19,7 @@ class Uplink(Frozen):
     id: Slug
     name: Name
     site: Slug
-    kind: Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"] = "fibre"
+    kind: LineKind = "fibre"
     carrier: Text = ""
     lets_out: LetsOut | None = None
     """What it lets out: everything, or web pages only (TCP 80 and 443); None where nobody asked or tried."""

@@ -15,6 +15,7 @@ from humble_relay.core.plan import (
     Plan,
     Power,
     RadioSide,
+    Show,
     Software,
 )
 from humble_relay.core.plan.edits import (
@@ -32,6 +33,7 @@ from humble_relay.core.plan.edits import (
     StrikeMeasurement,
 )
 from humble_relay.core.plan.edits.describe import Telling, description
+from humble_relay.core.plan.moments import typed_moment
 from humble_relay.core.plan.video import VideoFormat
 
 
@@ -150,7 +152,7 @@ class Draft:
             case SetField(noun="show" | "settings" as part):
                 if edit.field.split(".")[0] == "done":
                     raise EditRefused("tasks are ticked off one by one")
-                _set(self.part(part), edit.field, edit.value)
+                _set(self.part(part), edit.field, self._moment(edit))
             case SetField():
                 item = self.find(edit.noun, edit.id)
                 if edit.field in ("id", "ports") or (edit.noun == "link" and edit.field == "kind"):
@@ -195,6 +197,17 @@ class Draft:
                 self._of[noun][item["id"]] = item
                 if noun == "link":
                     self._note_ends(item)
+
+    def _moment(self, edit: SetField) -> JsonValue:
+        """The value, of a moment that was typed as it is read the moment it stands for on the show's clock."""
+        if edit.noun != "show" or not edit.field.endswith("_at") or not isinstance(edit.value, str):
+            return edit.value
+        show = Show.model_validate(self.part("show"))
+        try:
+            beside = show.starts_at or show.ends_at
+            return typed_moment(edit.value, show.clock, beside.date() if beside else None).isoformat()
+        except ValueError as error:
+            raise EditRefused(str(error)) from None
 
     def _leave_by(self, edit: LeaveBy) -> None:
         """The uplink first among those of the network's router; None: it leaves by none, on a router of its own."""

@@ -1,0 +1,39 @@
+"""Things asked for in a few strokes: each is answered with the edits that would make it, and none is made."""
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict
+from starlette.exceptions import HTTPException
+
+from humble_relay.core.frozen import Name, Slug
+from humble_relay.core.places.new_site import edits_of_new_site
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.networks import LineKind
+from humble_relay.core.show.asking import WantedPicture, edits_of_aim
+from humble_relay.web.patience import Pulsed
+from humble_relay.web.plans import Store, case_of
+from humble_relay.web.problems import documented
+
+router = APIRouter(prefix="/api/plans/{id}/asked", tags=["asked"])
+
+
+class WantedSite(BaseModel):
+    """A site by its name, and the kind of line it has, where it has one."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Name
+    line: LineKind | None = None
+
+
+@router.post("/site", responses=documented(404, 422))
+def ask_for_site(id: Slug, wanted: WantedSite, store: Store) -> list[Edit]:
+    """The edits that add a site with a place in it and, where it has one, its line with a network."""
+    return list(edits_of_new_site(store.get(id).plan, wanted.name, wanted.line))
+
+
+@router.post("/aim", responses=documented(404, 422))
+def ask_for_aim(id: Slug, wanted: WantedPicture, store: Store, pulse: Pulsed) -> list[Edit]:
+    """The edits that ask for a picture at an end, the end itself among them where it is new."""
+    try:
+        return list(edits_of_aim(case_of(store.get(id), pulse), wanted))
+    except KeyError:
+        raise HTTPException(404, f"The plan has no device called {wanted.end}.") from None
