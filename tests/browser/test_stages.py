@@ -79,7 +79,7 @@ def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore
     file = tmp_path / "measured.csv"
     file.write_text("at,up,down\n2026-09-13 20:00,22,90\n2026-09-13 20:30,21,88\n")
     page.get_by_label("Measurement file").set_input_files(file)
-    expect(page.get_by_label("When, row 2")).to_have_value("2026-09-13T20:30")
+    expect(page.get_by_label("When, row 2")).to_have_value("13 Sep 2026, 20:30")
     page.get_by_role("button", name="Add 2 to Boathouse fibre").click()
     expect(page.get_by_text("16 measurements")).to_be_visible()
 

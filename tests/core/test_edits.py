@@ -42,7 +42,8 @@ from tests.generate import patched
         (put("link", "run", "length_m", -4), "greater than or equal to 0"),
         (put("link", "run", "length_m", "far"), "valid number"),
         (put("link", "feed", "format", {"width": 1920, "height": 1080, "rate": "51"}), "59.94"),
-        (put("show", None, "starts_at", "2026-09-19T19:30:00"), "timezone"),
+        (put("show", None, "starts_at", "31 Feb 2026, 19:30"), "there is no day 31 Feb 2026"),
+        (put("show", None, "starts_at", "half past seven"), "write it as 19 Sep 2026, 19:30"),
         (AddDevice(item=from_library("camera-field", "camera", None)), "id camera is used twice"),
         (
             AddLink(

@@ -141,7 +141,7 @@ export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Wa
               key={spot.place}
               role="button"
               tabIndex={0}
-              aria-label={`${spot.name}, ${spot.x_m} m east, ${spot.y_m} m north; arrow keys move it by 1 m, with Shift by 10 m`}
+              aria-label={`${named(spot)}: ${spot.x_m} m east, ${spot.y_m} m north; arrow keys move it by 1 m, with Shift by 10 m`}
               className="spot cursor-grab"
               onPointerDown={(event) => {
                 event.currentTarget.setPointerCapture(event.pointerId);

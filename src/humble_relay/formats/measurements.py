@@ -9,6 +9,7 @@ from datetime import UTC, datetime
 from typing import Any, Literal
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.plan.moments import typed_moment
 
 LARGEST_CHARACTERS = 1_000_000
 LONGEST_LINE = 500
@@ -83,6 +84,8 @@ _SOME_DAY = datetime.min
 """The day of a time that was read without one."""
 _CLOCK = r"(?<![\d:.,])([0-2]?\d:\d\d)(?![\d:])"
 _BELOW_ZERO = r"(?<![\w.,])[-−]\d"
+_DAY_FIRST = r"(\d{1,2}\s+[A-Za-z]{3,9}\.?\s+\d{4},?\s+\d{1,2}:\d\d)"
+_ONE_CONNECTION = r"\b(?:single|one|1)[\s-]+(?:connection|stream)\b"
 _AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
 
 
@@ -119,6 +122,7 @@ def read_lines(text: str) -> Reading:
                 rtt_ms=_first(rtt),
                 jitter_ms=_first(jitter),
                 loss_pct=_first(loss),
+                connections=1 if re.search(_ONE_CONNECTION, line, re.I) else None,
                 conditions="unknown" if not busy else "empty" if busy.group(1).lower() == "empty" else "busy",
                 method="typed",
             )
@@ -271,6 +275,11 @@ def _not_too_many(count: int) -> None:
 def _moment(line: str) -> tuple[datetime | None, str]:
     """The moment a line names (a time alone has the first day there is), and what is wrong with it, in words."""
     whole, clock = re.search(_AT, line), re.search(_CLOCK, line)
+    try:
+        if in_words := re.search(_DAY_FIRST, line):
+            return typed_moment(in_words.group(1), UTC).replace(tzinfo=None), ""
+    except ValueError as error:
+        return None, str(error)
     try:
         if whole:
             return datetime.fromisoformat(whole.group(1)), ""

@@ -36,12 +36,14 @@ export function AskFor() {
       liveness: liveness || null,
       sound: sound === "" ? null : sound === "yes",
     };
+    setName("");
     try {
       const path = { id: standing.id };
       const edits = taken(await api.POST("/api/plans/{id}/asked/aim", { params: { path }, body }));
       setWrong("");
-      if (await edit(edits, "asked for a picture")) setName("");
+      await edit(edits, "asked for a picture");
     } catch (error) {
+      setName(name);
       setWrong(error instanceof Refused ? error.message : "The server cannot be reached. Nothing was asked.");
     }
   };

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { api, taken } from "../../api/client";
+import { api, Refused, taken } from "../../api/client";
 import { addPlace, addSite, freeId, remove, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
@@ -138,14 +138,21 @@ function NewSite() {
   const { edit } = useEdits();
   const [name, setName] = useState("");
   const [line, setLine] = useState<(typeof LINES)[number][0] | "">("");
+  const [wrong, setWrong] = useState("");
   const first = standing.plan.sites.length === 0;
   const add = async () => {
     const body = { name: name.trim(), line: line || null };
     const path = { id: standing.id };
-    const edits = taken(await api.POST("/api/plans/{id}/asked/site", { params: { path }, body }));
-    if (await edit(edits, `added the site ${body.name}`)) {
-      setName("");
-      setLine("");
+    // The next one may be typed at once.
+    setName("");
+    setLine("");
+    try {
+      const edits = taken(await api.POST("/api/plans/{id}/asked/site", { params: { path }, body }));
+      setWrong("");
+      await edit(edits, `added the site ${body.name}`);
+    } catch (error) {
+      setName(body.name);
+      setWrong(error instanceof Refused ? error.message : "The server cannot be reached. Nothing was added.");
     }
   };
   return (
@@ -168,6 +175,11 @@ function NewSite() {
       <button type="submit" className="button">
         Add a site
       </button>
+      {wrong && (
+        <span role="alert" className="text-accent text-[13px] font-semibold">
+          {wrong}
+        </span>
+      )}
     </form>
   );
 }

@@ -107,6 +107,7 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
   const use = (edits: Edit[], title: string) => {
     if (used === found) return;
     setUsed(found);
+    preview(null);
     void edit(edits, `${found.source} to ${found.end}: ${title}`).then((kept) => kept || setUsed(null));
   };
   const list = (items: readonly string[], none: string) =>

@@ -7,6 +7,7 @@ import { HoursChart } from "../../instruments/HoursChart";
 import { AddLine } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { shown, wall } from "../../parts/numbers";
+import { Pick } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { PasteMeasurements } from "./PasteMeasurements";
@@ -24,20 +25,14 @@ export default function Survey() {
       {uplink && (
         <>
           {uplinks.length > 1 && (
-            <label className="mb-2 block">
-              <span className="text-faint pr-2">Line</span>
-              <select
-                className="field !w-auto"
+            <div className="mb-2 max-w-72">
+              <Pick
+                label="Line"
                 value={uplink.id}
-                onChange={(event) => setChosen(event.target.value)}
-              >
-                {uplinks.map((u) => (
-                  <option key={u.id} value={u.id}>
-                    {u.name}
-                  </option>
-                ))}
-              </select>
-            </label>
+                options={uplinks.map((u) => [u.id, u.name] as const)}
+                choose={setChosen}
+              />
+            </div>
           )}
           <Measured uplink={uplink.id} name={uplink.name} />
           <PasteMeasurements uplink={uplink.id} name={uplink.name} />

@@ -19,7 +19,7 @@ def typed_moment(text: str, clock: tzinfo | None, beside: date | None = None) ->
     >>> typed_moment("22.15", ZoneInfo("Europe/London"), date(2026, 9, 19)).isoformat()
     '2026-09-19T22:15:00+01:00'
     """
-    plain = text.strip()
+    plain = text.strip().encode(errors="replace").decode()
     try:
         given = datetime.fromisoformat(plain)
         if given.tzinfo:
@@ -45,7 +45,7 @@ def typed_moment(text: str, clock: tzinfo | None, beside: date | None = None) ->
 
 def typed_day(text: str) -> date:
     """The day that was typed, such as `30 Sep 2026`. Raises ValueError in words."""
-    plain = text.strip()
+    plain = text.strip().encode(errors="replace").decode()
     found = re.fullmatch(_DAY, plain, re.IGNORECASE)
     if not found:
         raise ValueError(f"“{plain[:40]}” is no day: write it as 30 Sep 2026")

@@ -213,15 +213,20 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
                 holder = case.device_of(ref)
                 if holder.encoding and _passes(holder):
                     found.setdefault(holder.id, signal)
-        for id, arriving in case.once(flow).arriving.items():
-            holder = case.devices[id]
-            if holder.kind == "distribution" and holder.encoding:  # it repeats what it is sent
-                came = next(
-                    (s for s in arriving.values() if (s.origin, s.carries) == (device.id, wanted)), None
-                )
-                if came:
-                    found.setdefault(id, came)
+    for id, arriving in case.once(flow).arriving.items():
+        holder = case.devices[id]
+        if holder.kind == "distribution" and holder.encoding:  # it repeats what it is sent
+            came = next((s for s in arriving.values() if _is_of(s, device, wanted)), None)
+            if came:
+                found.setdefault(id, came)
     return found
+
+
+def _is_of(signal: Signal, device: Device, wanted: Carries) -> bool:
+    """Whether a picture is the wanted one of a device, or went through it where it only hands on."""
+    return (signal.origin, signal.carries) == (device.id, wanted) or (
+        _passes(device) and device.id in signal.through
+    )
 
 
 def _taps(case: Case, exit: Outlet, ref: str) -> Iterator[Start]:
@@ -251,7 +256,7 @@ def _answer(
 ) -> Routes:
     source, end = case.devices[giver], case.devices[taker]
     paths = varied(on, starts) if on.ends else []
-    routes = [route_of(case, path, first, kept) for path in paths]
+    routes = [route_of(case, path, giver, first, kept) for path in paths]
     ready = [r for r in routes if not r.to_get]
     why = None
     if not ready:

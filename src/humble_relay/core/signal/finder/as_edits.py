@@ -57,8 +57,10 @@ class _Taken:
         return id
 
 
-def route_of(case: Case, path: Path, first: tuple[Edit, ...] = (), kept: str | None = None) -> Route:
-    """The path in words and as edits, after the edits that come first. The stream `kept` is turned, not made anew."""
+def route_of(
+    case: Case, path: Path, source: str, first: tuple[Edit, ...] = (), kept: str | None = None
+) -> Route:
+    """The path from a source in words and as edits, after the edits that come first. The stream `kept` is turned, not made anew."""
     taken = _Taken(case, ids=set(case.devices), links=set(case.links))
     start, edits, hops, delay = path.start, [*first], list[RouteHop](), 0.0
     if start.tapped:
@@ -86,7 +88,7 @@ def route_of(case: Case, path: Path, first: tuple[Edit, ...] = (), kept: str | N
     runs = [h.length_m for h in path.hops if h.medium in CABLE_WORDS] + ([_LEAD_M] if start.tapped else [])
     cable = sum(m for m in runs if m is not None)
     return Route(
-        title=title_of(path),
+        title=title_of(path, source),
         hops=tuple(hops),
         boxes=tuple(u.device.model for u in new if not u.to_get),
         to_get=tuple(u.device.model for u in new if u.to_get),

@@ -122,12 +122,6 @@ class Path(NamedTuple):
     hops: tuple[Leg, ...]
     cost: float
 
-    @property
-    def relayed(self) -> bool:
-        """Whether it begins at a box that repeats streams it is sent."""
-        box = self.start.exit.box.device
-        return self.start.exit.port is None and box.kind == "distribution"
-
 
 class RoutingProblem(NamedTuple):
     """What a search stands on: the plan, its ends, the boxes it may use, and what it must not."""
@@ -141,7 +135,7 @@ class RoutingProblem(NamedTuple):
     prefer: str | None
     """The input that was used so far, where there was one."""
     avoid: frozenset[tuple[str, str]]
-    """(`medium` or `model`, which) that must not be used; (`hop`, `from>to by medium`) for one broken hop."""
+    """(`run`: of a long run, `medium`: of a lead, `model`, `by` or `from`, which) that must not be used; (`hop`, `from>to by medium`) for one broken hop."""
     memo: dict[object, object]
     air: dict[tuple[str | None, str | None], float] | None = None
     """Distances through the air that were typed, in metres, both ways round."""

@@ -43,12 +43,12 @@ class Route(Frozen):
     edits: tuple[Edit, ...]
 
 
-def title_of(path: Path) -> str:
-    """The way in a line: what it runs on, and through which boxes."""
+def title_of(path: Path, source: str) -> str:
+    """The way in a line: from which box where that is not the source, what it runs on, and through which boxes."""
     parts = []
     if path.start.tapped:
         parts.append(f"split with a {path.start.exit.box.device.short_name}")
-    elif path.relayed:
+    elif path.start.exit.box.key != source:
         parts.append(f"from {path.start.exit.box.device.name}")
     for hop in path.hops:
         parts.append(medium_of(hop))

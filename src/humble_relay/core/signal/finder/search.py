@@ -10,11 +10,13 @@ import heapq
 from collections import Counter
 from itertools import count
 
-from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
+from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.signal.finder.problem import Leg, Outlet, Path, RoutingProblem, Start, limits
 from humble_relay.core.signal.finder.steps import leaving, onward
 
-_WAYS, _SEARCHES = 4, 10
+_WAYS, _SEARCHES = 5, 10
+_WAYS_BY_COST = 3
+"""How many of the ways are the cheapest there are; the rest are of another kind where there is one."""
 
 
 def cheapest(on: RoutingProblem, starts: list[Start], most: int = 1) -> list[Path]:
@@ -107,27 +109,44 @@ def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
             searches += 1
             for other in cheapest(on._replace(avoid=without), [s for s in starts if _may_start(s, without)]):
                 heapq.heappush(heap, (other.cost, next(order), other, without))
-    plain = [p for p in _plain_streams(on, starts) if _signature(p) not in seen]
-    return sorted([*found[: max(1, _WAYS - len(plain))], *plain], key=lambda p: p.cost)
+    first = found[:_WAYS_BY_COST]
+    shown = {_signature(p) for p in first}
+    kinds = [p for p in (*_plain_streams(on, starts), *_by_air(on, starts)) if _signature(p) not in shown]
+    rest = [
+        *kinds,
+        *(p for p in found[_WAYS_BY_COST:] if _signature(p) not in {_signature(k) for k in kinds}),
+    ]
+    return sorted([*first, *rest[: _WAYS - len(first)]], key=lambda p: p.cost)
 
 
 def _plain_streams(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     """The cheapest stream straight to the end, the cheapest of a relay that has the picture already, and the cheapest
-    through a relay or server: ways of their own, however many others are cheaper."""
+    through each relay or server: ways of their own, however many others are cheaper."""
     end = on.ends[0].box.key
-    straight, repeated, relayed = list[Path](), list[Path](), list[Path]()
+    kinds: dict[str, list[Path]] = {"straight": [], "repeated": []}
     for start in (s for s in starts if s.exit.port is None):
         repeats = start.exit.box.device.kind == "distribution"
         for hop in onward(on, start.exit):
             if hop.entry.box.key == end:
-                (repeated if repeats else straight).append(Path(start, (hop,), start.cost + hop.cost))
+                kinds["repeated" if repeats else "straight"].append(
+                    Path(start, (hop,), start.cost + hop.cost)
+                )
             elif hop.entry.box.device.kind == "distribution" and not repeats:
                 for set_hop, after in leaving(on, hop):
                     more = onward(on, after) if after.port is None else ()
                     for last in (m for m in more if m.entry.box.key == end):
-                        relayed.append(Path(start, (set_hop, last), start.cost + hop.cost + last.cost))
-    kinds = (straight, repeated, relayed)
-    return [min(paths, key=lambda p: p.cost) for paths in kinds if paths]
+                        whole = Path(start, (set_hop, last), start.cost + hop.cost + last.cost)
+                        kinds.setdefault(hop.entry.box.device.model, []).append(whole)
+    return sorted(
+        (min(paths, key=lambda p: p.cost) for paths in kinds.values() if paths), key=lambda p: p.cost
+    )
+
+
+def _by_air(on: RoutingProblem, starts: list[Start]) -> list[Path]:
+    """The cheapest way whose long runs all go by radio, where there is one."""
+    wired = frozenset(("run", medium) for medium in (*CABLE_WORDS, *PROTOCOL_WORDS))
+    found = cheapest(on._replace(avoid=on.avoid | wired), [s for s in starts if _may_start(s, on.avoid)])
+    return [p for p in found if any(h.medium == "radio" for h in p.hops)]
 
 
 def _may_start(start: Start, avoid: frozenset[tuple[str, str]]) -> bool:
@@ -151,7 +170,8 @@ def _from(start: Start) -> str:
 def _features(path: Path) -> list[tuple[str, str]]:
     long = [h.medium for h in path.hops if h.is_long]
     models = [h.entry.box.device.model for h in path.hops[:-1]]
-    found = [("medium", m) for m in long or [path.hops[-1].medium]] + [("model", m) for m in models if m]
+    media = [("run", m) for m in long] or [("medium", path.hops[-1].medium)]
+    found = media + [("model", m) for m in models if m]
     found += [("by", path.hops[0].by)] if path.hops[0].medium in PROTOCOL_WORDS else []
     found += [("from", _from(path.start))] if not path.start.exit.port else []
     return list(dict.fromkeys(found))

@@ -118,8 +118,15 @@ def _avoided(on: RoutingProblem, hop: Leg) -> bool:
     if not on.avoid:
         return False
     ends = f"{hop.exit.box.key}/{hop.exit.port.id if hop.exit.port else ''}>{hop.entry.box.key}/{hop.entry.port.id if hop.entry.port else ''} by {hop.medium}"
+    run = "run" if hop.is_long else "medium"
     return bool(
-        on.avoid & {("medium", hop.medium), ("model", hop.entry.box.device.model or "-"), ("hop", ends)}
+        on.avoid
+        & {
+            (run, hop.medium),
+            ("by", hop.by or "-"),
+            ("model", hop.entry.box.device.model or "-"),
+            ("hop", ends),
+        }
     )
 
 

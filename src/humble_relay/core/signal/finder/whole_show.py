@@ -100,7 +100,7 @@ def _lay(case: Case, source: str, mixer: str, wanted: str | None, kept: set[str]
         found = cheapest(on, starts) if on.ends else []
         if not found or any(h.entry.box.to_get for h in found[0].hops):
             continue
-        route, into = route_of(case, found[0]), found[0].hops[-1].entry.port
+        route, into = route_of(case, found[0], source), found[0].hops[-1].entry.port
         assert into
         return PatchLine(source=source, input=into.id, words=f"{name} to {into.name}", route=route)
     return PatchLine(

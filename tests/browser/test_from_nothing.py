@@ -1,0 +1,271 @@
+"""Shows planned from an empty folder by keyboard and pointer alone, each to its proof, its strokes counted."""
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page
+
+from tests.browser.hand import Hand
+from tests.server import Server
+
+UPS = (24, 25, 26, 25, 24, 26, 25, 25, 24, 26)
+
+
+def began(hand: Hand, starts: str, ends: str, raster: str = "1920 × 1080", rate: str = "50") -> None:
+    """The brief's first lines."""
+    hand.write("Starts", starts)
+    hand.write("Ends", ends)
+    hand.choose("Raster, pixels", raster)
+    hand.choose("Frames/s", rate)
+
+
+def guest_by_phone(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00", rate="30")
+    hand.ask("a public platform", "Alder")
+    hand.site("Studio", "fibre")
+    hand.site("Kitchen")
+    hand.turn("Gear")
+    hand.gear("Teasel Phone", "Kitchen")
+    hand.gear("Teasel Laptop with streaming software", "Studio")
+    hand.turn("Signal")
+    hand.get("Phone", "Laptop with streaming software", "Browser stream by mobile data")
+    hand.get("Laptop with streaming software", "Alder", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Studio fibre", measured("5 Dec 2026", 19, 1))
+    hand.measure("Mobile data of Phone", measured("5 Dec 2026", 19, 1))
+    hand.know("At which host does Alder take", "ingest.alder.example")
+    hand.know("Which link does the sender", "https://calls.cedar.example/in")
+    hand.know("Which link does the viewing side", "https://calls.cedar.example/view")
+    hand.turn("Addresses")
+    hand.write("Key of Laptop with streaming software to Alder", "alder-key")
+
+
+def measured(day: str, hour: int, hours: int, share: float = 1) -> str:
+    """A line measured twice an hour a week before, at the hours of the show, with one connection, the building busy."""
+    return "\n".join(
+        f"{day}, {hour + n // 2}:{n % 2 * 30:02} {up * share:g} up 90 down 18 ms, busy, one connection"
+        for n, up in enumerate(UPS[: 2 * hours + 1])
+    )
+
+
+def capture_box(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00", "1280 × 720", "30")
+    hand.ask("a public platform", "Alder")
+    hand.site("Hall", "DSL")
+    hand.turn("Gear")
+    for model in (
+        "Compact camera",
+        "Field camera",
+        "Sound desk",
+        "Desk capture",
+        "Laptop with streaming software",
+    ):
+        hand.gear(f"Teasel {model}", "Hall")
+    hand.turn("Signal")
+    hand.get("Compact camera", "Desk capture", "HDMI")
+    hand.get("Field camera", "Desk capture", "SDI")
+    hand.get("Sound desk", "Desk capture", "Audio")
+    hand.get("Desk capture", "Laptop with streaming software", "USB")
+    hand.get("Laptop with streaming software", "Alder", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Hall DSL", measured("5 Dec 2026", 19, 1, 0.21))
+    hand.know("Is there mains power at Hall", "yes")
+    hand.know("At which host does Alder take", "ingest.alder.example")
+    hand.turn("Addresses")
+    hand.write("Key of Laptop with streaming software to Alder", "alder-key")
+
+
+def wireless_camera(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00")
+    hand.ask("a public platform", "Alder", sound="no sound")
+    hand.site("Hall", "fibre")
+    hand.write("Add a place", "Stage")
+    hand.write("Metres from Hall to Stage", "30")
+    hand.press("Add a wall or other obstacle from Hall to Stage")
+    hand.choose("Material of obstacle 1", "plasterboard")
+    hand.turn("Gear")
+    for model, count in (("Eight switcher", 1), ("Streaming encoder", 1), ("Clear air receiver", 1)):
+        hand.gear(f"Teasel {model}", "Hall", count)
+    hand.gear("Teasel Field camera", "Stage", 3)
+    hand.gear("Teasel Clear air transmitter", "Stage")
+    hand.turn("Signal")
+    for camera in ("Field camera", "Field camera 2"):
+        hand.get(camera, "Eight switcher", "SDI")
+    hand.get("Field camera 3", "Eight switcher", ".*radio")
+    hand.get("Eight switcher", "Streaming encoder", "SDI")
+    hand.get("Streaming encoder", "Alder", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Hall fibre", measured("5 Dec 2026", 19, 1))
+    hand.know("Is there mains power at Hall", "yes")
+    hand.know("At which host does Alder take", "ingest.alder.example")
+    hand.tried("Clear air transmitter, Air to Clear air receiver")
+    hand.turn("Addresses")
+    hand.write("Key of Streaming encoder to Alder", "alder-key")
+
+
+def three_platforms(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00")
+    hand.ask("a public platform", "Alder", sound="no sound")
+    hand.ask("a public platform", "Birch")
+    hand.ask("a platform for upright video", "Cedar")
+    hand.site("Hall", "fibre")
+    hand.turn("Gear")
+    for model in ("Field camera", "Eight switcher", "Quad encoder", "Upright encoder"):
+        hand.gear(f"Teasel {model}", "Hall")
+    hand.turn("Signal")
+    hand.get("Field camera", "Eight switcher", "SDI")
+    hand.get("Eight switcher", "Quad encoder", "SDI")
+    hand.get("Eight switcher", "Upright encoder", "HDMI")
+    hand.get("Quad encoder", "Alder", "RTMPS stream")
+    hand.get("Quad encoder", "Birch", "RTMPS stream")
+    hand.get("Upright encoder", "Cedar", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Hall fibre", measured("5 Dec 2026", 19, 1, 0.85))
+    hand.know("Is there mains power at Hall", "yes")
+    for platform in ("Alder", "Birch", "Cedar"):
+        hand.know(f"At which host does {platform} take", f"ingest.{platform.lower()}.example")
+    hand.turn("Addresses")
+    for stream in ("Quad encoder to Alder", "Quad encoder to Birch", "Upright encoder to Cedar"):
+        hand.write(f"Key of {stream}", f"{stream[-5:].lower()}-key")
+    # Three pushes ask more than the line has: both wide ones go by a relay instead.
+    assert any("is asked for" in wrong for wrong in hand.findings())
+    hand.turn("Signal")
+    hand.press("Take out Quad encoder to Alder")
+    hand.press("Take out Quad encoder to Birch")
+    hand.get("Quad encoder", "Alder", "RTMPS stream, Cloud relay")
+    hand.get("Quad encoder", "Birch", "from Cloud relay")
+    hand.turn("Survey")
+    hand.know("At which host does Cloud relay take", "in.millrace.example")
+    hand.turn("Addresses")
+    for stream in ("Quad encoder to Cloud relay", "Cloud relay to Alder", "Cloud relay to Birch"):
+        hand.write(f"Key of {stream}", f"{stream[-5:].lower()}-key")
+
+
+def lan_cameras(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00", rate="25")
+    hand.ask("a public platform", "Alder", sound="no sound")
+    hand.site("School", "fibre")
+    for place in ("Yard", "Gym"):
+        hand.write("Add a place", place)
+    hand.site("Town", "DSL")
+    hand.ask("a screen", "Gym screen", where="Gym")
+    hand.turn("Gear")
+    hand.gear("Teasel Production computer", "School")
+    hand.gear("Teasel PoE network switch", "School")
+    hand.gear("Teasel Pole IP camera", "School", 3)
+    hand.gear("Teasel Pole IP camera", "Yard")
+    hand.gear("Teasel NDI decoder", "Gym")
+    hand.gear("Teasel Streaming encoder", "Town")
+    hand.gear("Teasel Compact camera", "Town")
+    hand.turn("Signal")
+    for n in ("", " 2", " 3", " 4"):
+        hand.get(f"Pole IP camera{n}", "Production computer", "RTSP stream")
+    hand.get("Compact camera", "Streaming encoder", "HDMI")
+    hand.get("Streaming encoder", "Production computer", "SRT stream")
+    hand.get("Production computer", "NDI decoder", "NDI stream")
+    hand.get("NDI decoder", "Gym screen", "HDMI")
+    hand.get("Production computer", "Alder", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("School fibre", measured("5 Dec 2026", 19, 1))
+    hand.measure("Town DSL", measured("5 Dec 2026", 19, 1, 0.6))
+    for place in ("School", "Town", "Gym", "Yard"):
+        hand.know_if(f"Is there mains power at {place}", "yes")
+    for n, camera in enumerate(
+        ("Pole IP camera,", "Pole IP camera 2", "Pole IP camera 3", "Pole IP camera 4")
+    ):
+        hand.know(f"Which address has {camera}", f"192.168.4.{21 + n}")
+    hand.know("At which address does Production computer take", "srt://203.0.113.7:9000")
+    for place in ("Yard", "Gym"):
+        hand.know(f"How far is it from {place} to School", "40")
+    hand.know("At which host does Alder take", "ingest.alder.example")
+    hand.turn("Addresses")
+    hand.write("Range", "192.168.4.0/24")
+    hand.write("Key of Production computer to Alder", "alder-key")
+
+
+def action_camera(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00", rate="30")
+    hand.ask("a public platform", "Alder")
+    hand.site("Boathouse", "fibre")
+    hand.write("Add a place", "Jetty")
+    hand.turn("Gear")
+    hand.gear("Teasel Eight switcher", "Boathouse")
+    hand.gear("Teasel Network switch", "Boathouse")
+    hand.gear("Teasel Pebble action camera", "Jetty")
+    hand.turn("Signal")
+    hand.get("Pebble action camera", "Eight switcher", "RTMP stream, Stream server")
+    hand.get("Eight switcher", "Alder", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Boathouse fibre", measured("5 Dec 2026", 19, 1))
+    hand.know("Is there mains power at Boathouse", "yes")
+    hand.know("At which host does Alder take", "ingest.alder.example")
+    hand.know("Which address has Eight switcher", "192.168.8.20")
+    hand.know("Which address has Stream server", "192.168.8.21")
+    hand.tried("Pebble action camera to Stream server")
+    hand.turn("Addresses")
+    hand.write("Range", "192.168.8.0/24")
+    hand.write("Key of Eight switcher to Alder", "alder-key")
+
+
+def two_ports(hand: Hand) -> None:
+    began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00")
+    hand.ask("a public platform", "Alder", sound="no sound")
+    hand.ask("a public platform", "Birch")
+    hand.site("Club", "fibre")
+    hand.turn("Gear")
+    hand.gear("Teasel Field camera", "Club")
+    hand.gear("Teasel Router", "Club")
+    hand.press("Build a box of my own")
+    box = hand.page.get_by_role("region", name="A box of my own")
+    hand.write("Name", "Club switcher", box)
+    hand.choose("Kind", "switcher", box)
+    hand.write("Where this comes from", "its manual, November", box)
+    hand.write("Delay", "30", box)
+    hand.tick("mains", box)
+    hand.tick("RTMPS", box)
+    hand.write("Destinations at once", "2", box)
+    for count, socket, way in (("4", "SDI", "in"), ("1", "SDI", "out"), ("2", "Ethernet", "both ways")):
+        hand.choose("Socket", socket, box)
+        hand.choose("In or out", way, box)
+        hand.write("Ports to add", count, box)  # Enter adds them
+    hand.choose("What SDI out carries", "program", box)
+    hand.choose("What Ethernet is for", "a control page", box)
+    hand.press("Keep it in the library", box)
+    hand.gear("Club switcher", "Club")
+    hand.turn("Signal")
+    hand.get("Field camera", "Club switcher", "SDI")
+    hand.get("Club switcher", "Alder", "RTMPS stream")
+    hand.get("Club switcher", "Birch", "RTMPS stream")
+    hand.turn("Survey")
+    hand.measure("Club fibre", measured("5 Dec 2026", 19, 1, 1.5))
+    hand.know("Is there mains power at Club", "yes")
+    hand.know("How fast is SDI in of Club switcher", "2.97")
+    for platform in ("Alder", "Birch"):
+        hand.know(f"At which host does {platform} take", f"ingest.{platform.lower()}.example")
+    hand.turn("Addresses")
+    for platform in ("Alder", "Birch"):
+        hand.write(f"Key of Club switcher to {platform}", f"{platform.lower()}-key")
+
+
+MADE = [
+    (guest_by_phone, {"proven"}, 35), (capture_box, {"doubtful"}, 39), (wireless_camera, {"proven"}, 47), (three_platforms, {"proven"}, 65),
+    (lan_cameras, {"doubtful"}, 79), (action_camera, {"proven"}, 34), (two_ports, {"proven"}, 57),
+]  # fmt: skip
+"""Each show, how its proofs end, and the strokes it takes at most (docs/from-nothing.md tells them). The capture box has a
+line of 5 Mb/s, which leaves less than a third free; the RTSP cameras come a second late."""
+
+
+@pytest.mark.parametrize(("made", "states", "most"), MADE, ids=[m.__name__ for m, _, _ in MADE])
+def test_a_show_is_planned_from_nothing_to_its_proof(
+    page: Page, server: Server, made: Callable[[Hand], None], states: set[str], most: int
+) -> None:
+    with server.client() as client:
+        for plan in client.get("/api/plans").json():
+            client.delete(f"/api/plans/{plan['id']}", headers={"If-Match": f'"{plan["version"]}"'})
+        for holding in client.get("/api/stock").json():
+            client.delete(f"/api/stock/{holding['id']}")
+    hand = Hand(page, server, made.__name__.replace("_", " ").capitalize())
+    made(hand)
+    assert (set(hand.proofs().values()), hand.wanted()) == (states, []), (hand.findings(), hand.wanted())
+    assert not any(f["severity"] == "stops" for f in hand.said("report").json()["findings"])
+    assert hand.strokes <= most
