@@ -348,7 +348,9 @@ def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_say
         and "!" not in found.wrong + found.means + found.do
     )
     cures = [tried.cure for tried in cures_of(case, found.id)]
-    assert cures[0].title.startswith(twin.cure) if twin.cure else not cures, [c.title for c in cures]
+    said = [f"Run it another way: {c.how}" if c.how else c.title for c in cures]
+    assert said[0].startswith(twin.cure) if twin.cure else not cures, said
+    assert all(len(c.title.split()) <= 8 or c.title.startswith("Use ") for c in cures), said
     for cure in cures:
         after = case.after(cure.edits)
         assert found.id not in {f.id for f in findings(after)}

@@ -57,7 +57,10 @@ def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
     found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
     assert found.working and found.working.value == 7.6
     offered = cures(plan, "cable-too-long")
-    assert offered[0].title == "Run it another way: SDI coax 40 m to SDI in"
+    assert (offered[0].title, offered[0].how) == (
+        "Run it another way, by SDI coax",
+        "SDI coax 40 m to SDI in",
+    )
     assert offered[0].needs == ""  # both ends have SDI: nothing to bring
     assert any("HDMI fibre sender" in cure.needs for cure in offered[1:])
     for cure in offered:

@@ -391,7 +391,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Plan
-         * @description A new plan like this one, keys and measurements too; its history begins anew.
+         * @description A new plan like this one, keys and measurements too, under the name given; its history begins anew.
          */
         post: operations["copy_plan"];
         delete?: never;
@@ -1464,11 +1464,16 @@ export interface components {
         };
         /**
          * Cure
-         * @description A way out of a finding.
+         * @description A way out of a finding: in about six words, and how it is done where there is more to it.
          */
         Cure: {
             /** Edits */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /**
+             * How
+             * @default
+             */
+            how: string;
             /**
              * Needs
              * @default
@@ -2955,6 +2960,8 @@ export interface components {
             hops: components["schemas"]["RouteHop"][];
             /** Risks */
             risks: string[];
+            /** Short */
+            short: string;
             /** Title */
             title: string;
             /** To Get */
@@ -6526,7 +6533,9 @@ export interface operations {
     };
     copy_plan: {
         parameters: {
-            query?: never;
+            query?: {
+                name?: string | null;
+            };
             header?: {
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;

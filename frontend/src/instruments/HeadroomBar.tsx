@@ -38,12 +38,12 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
         {ticks.map((mbps) => (
           <g key={mbps}>
             <line x1={x(mbps)} x2={x(mbps)} y1={14} y2={height - 20} stroke="var(--rule)" strokeWidth={0.6} />
-            <text x={x(mbps)} y={height - 6} textAnchor="middle" className="fill-faint font-mono text-[11px]">
+            <text x={x(mbps)} y={height - 6} textAnchor="middle" className="fill-faint font-mono text-[12px]">
               {mbps}
             </text>
           </g>
         ))}
-        <text x={WIDTH - RIGHT + 4} y={height - 6} className="fill-faint text-[11px]">
+        <text x={WIDTH - RIGHT + 4} y={height - 6} className="fill-faint text-[12px]">
           Mb/s
         </text>
         <text x={0} y={36} className="fill-ink text-[13px]">

@@ -71,12 +71,12 @@ export function HoursChart({
               stroke="var(--rule)"
               strokeWidth={mbps ? 0.6 : 1.2}
             />
-            <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[11px]">
+            <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[12px]">
               {mbps}
             </text>
           </g>
         ))}
-        <text x={4} y={TOP} className="fill-faint text-[11px]">
+        <text x={4} y={TOP} className="fill-faint text-[12px]">
           Mb/s
         </text>
         {ticks.map((minutes) => (
@@ -85,7 +85,7 @@ export function HoursChart({
             x={x(minutes)}
             y={HEIGHT - 8}
             textAnchor="middle"
-            className="fill-faint font-mono text-[11px]"
+            className="fill-faint font-mono text-[12px]"
           >
             {String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:00
           </text>
@@ -98,7 +98,7 @@ export function HoursChart({
                 x={labels[i].x}
                 y={labels[i].y}
                 textAnchor={labels[i].anchor}
-                className="fill-ink font-mono text-[11px]"
+                className="fill-ink font-mono text-[12px]"
               >
                 {shown(sample.up_mbps)}
               </text>

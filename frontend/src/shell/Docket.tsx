@@ -9,6 +9,7 @@ import { moment } from "../parts/numbers";
 import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
+import { Key } from "./Key";
 
 /** Every finding of the plan: one line each in the margin, this stage's first, then worst first. One opens at a time,
  * over the page and never in its way. What a trial would end or bring is marked as such. */
@@ -65,7 +66,7 @@ export const Docket = memo(function Docket({
         <div className="flex items-baseline justify-between">
           <h2>Docket</h2>
           <button type="button" className="link text-[13px]" aria-expanded onClick={() => onFold(true)}>
-            Fold<span className="sr-only"> the docket</span> <kbd className="key">f</kbd>
+            Fold<span className="sr-only"> the docket</span> <Key of="fold" />
           </button>
         </div>
         <p className="margin-note">
@@ -309,7 +310,7 @@ function Cures({ finding }: { finding: string }) {
   const [best, ...others] = data ?? [];
   return (
     <ul className="space-y-2">
-      {best && <CureLine key={best.cure.title} cure={best.cure} />}
+      {best && <CureLine key={`${best.cure.title} ${best.cure.how}`} cure={best.cure} />}
       {others.length > 0 && (
         <li>
           <details>
@@ -318,7 +319,7 @@ function Cures({ finding }: { finding: string }) {
             </summary>
             <ul className="mt-2 space-y-2">
               {others.map(({ cure }) => (
-                <CureLine key={cure.title} cure={cure} />
+                <CureLine key={`${cure.title} ${cure.how}`} cure={cure} />
               ))}
             </ul>
           </details>
@@ -369,10 +370,16 @@ function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
   const shownNow = looked && trial !== null;
   return (
     <li className="border-rule border-l-2 pl-2">
-      <p>
+      <div>
         {fix.title}
+        {fix.how && (
+          <details>
+            <summary className="link text-[13px]">How</summary>
+            <span className="text-[13px]">{fix.how}</span>
+          </details>
+        )}
         {fix.needs && <span className="text-faint block text-[13px]">Needs {fix.needs}</span>}
-      </p>
+      </div>
       {shownNow && (
         <ul className="my-1 text-[13px]">
           {trial.gone.map((f) => (
@@ -404,7 +411,7 @@ function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
             <button
               type="button"
               className="button button-main"
-              onClick={() => void edit(fix.edits, fix.title)}
+              onClick={() => void edit(fix.edits, [fix.title, fix.how].filter(Boolean).join(": "))}
             >
               Apply
             </button>

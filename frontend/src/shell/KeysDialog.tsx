@@ -1,30 +1,38 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useState } from "react";
+import { ACTIONS, type Action, changeKey, switchKeys, useKeys } from "./keys";
 
-export const KEYS: [string, string][] = [
-  ["/", "Open the command bar"],
+const FIXED: [string, string][] = [
   ["1 to 7", "Open a stage"],
-  ["d", "Go to the docket"],
-  ["f", "Fold the docket away, or back"],
-  ["u", "Undo (also Ctrl Z)"],
-  ["r", "Redo (also Ctrl Shift Z)"],
-  ["h", "History of this plan"],
-  ["l", "Day or night light"],
-  ["?", "These keys"],
-  ["Arrows", "On the signal map: from box to box"],
+  ["+ - 0", "On the signal map: closer, further, all of it"],
+  ["Arrows", "On the signal map and the drawing of a site: from box to box, or moving a place"],
   ["Enter", "Keep what was typed; open what is chosen"],
   ["Escape", "Take back what was typed; close what is open"],
 ];
 
-/** The keys of the page. */
+/** The keys of the page, each to be changed, or all switched off. */
 export default function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { off } = useKeys();
   return (
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">
-        <DialogPanel className="border-ink bg-sheet w-[28rem] border-2 p-4">
+        <DialogPanel className="border-ink bg-sheet max-h-full w-[32rem] overflow-y-auto border-2 p-4">
           <DialogTitle className="mb-2 text-[17px] font-semibold">Keys</DialogTitle>
-          <table className="w-full">
+          <label className="mb-2 flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-accent"
+              checked={!off}
+              onChange={(event) => switchKeys(!event.target.checked)}
+            />
+            Single keys do something on this machine
+          </label>
+          <table className={`w-full ${off ? "text-faint" : ""}`}>
             <tbody>
-              {KEYS.map(([key, does]) => (
+              {ACTIONS.map(([action, , does]) => (
+                <KeyLine key={action} action={action} does={does} />
+              ))}
+              {FIXED.map(([key, does]) => (
                 <tr key={key}>
                   <td className="w-28">
                     <kbd className="key">{key}</kbd>
@@ -40,5 +48,32 @@ export default function KeysDialog({ open, onClose }: { open: boolean; onClose: 
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+function KeyLine({ action, does }: { action: Action; does: string }) {
+  const key = useKeys().keyOf(action);
+  const [wrong, setWrong] = useState<string | null>(null);
+  return (
+    <tr>
+      <td className="w-28">
+        <input
+          className="field w-10! text-center font-mono"
+          aria-label={`Key: ${does}`}
+          value={key}
+          aria-invalid={wrong ? true : undefined}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setWrong(changeKey(action, event.target.value.replace(key, "")))}
+        />
+      </td>
+      <td>
+        {does}
+        {wrong && (
+          <span role="alert" className="text-accent block text-[13px] font-semibold">
+            {wrong}
+          </span>
+        )}
+      </td>
+    </tr>
   );
 }

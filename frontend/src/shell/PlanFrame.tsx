@@ -5,6 +5,8 @@ import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
 import { Docket } from "./Docket";
 import { type DialogName, Dialogs } from "./dialogs";
+import { Key } from "./Key";
+import { type Action, actionOf, stageOf } from "./keys";
 import { loadTheRest } from "./loading";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
@@ -54,6 +56,11 @@ export function PlanFrame() {
         else undo();
         return;
       }
+      if (combined && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        flushSync(() => setOpen("command"));
+        return;
+      }
       if (typing || combined || event.altKey) return;
       if (open) {
         // Asked for and not on the screen yet: what is typed meanwhile is not lost, and does nothing else.
@@ -63,21 +70,22 @@ export function PlanFrame() {
         }
         return;
       }
-      const chosen = STAGES[Number(event.key) - 1];
-      const actions: Record<string, () => void> = {
-        "/": () => flushSync(() => setOpen("command")),
-        "?": () => setOpen("keys"),
-        h: () => setOpen("history"),
-        d: () => {
+      const chosen = STAGES[stageOf(event.key) - 1];
+      const actions: Record<Action, () => void> = {
+        command: () => flushSync(() => setOpen("command")),
+        keys: () => setOpen("keys"),
+        history: () => setOpen("history"),
+        docket: () => {
           setFolded(false);
           requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
         },
-        u: undo,
-        r: redo,
-        f: () => setFolded((now) => !now),
-        l: switchTheme,
+        undo,
+        redo,
+        fold: () => setFolded((now) => !now),
+        light: switchTheme,
       };
-      const action = chosen ? () => navigate(`/plans/${standing.id}/${chosen.id}`) : actions[event.key];
+      const named = actionOf(event.key);
+      const action = chosen ? () => navigate(`/plans/${standing.id}/${chosen.id}`) : named && actions[named];
       if (!action) return;
       event.preventDefault();
       action();
@@ -92,26 +100,26 @@ export function PlanFrame() {
         <Link to="/" className="text-faint">
           Humble Relay
         </Link>
-        <h1 className="text-[18px] font-semibold">{standing.plan.show.name}</h1>
+        <h1 className="text-[17px] font-semibold">{standing.plan.show.name}</h1>
         <SyncLine />
         <span className="ml-auto flex flex-wrap justify-end gap-2">
           <button type="button" className="button" onClick={() => setOpen("command")}>
-            Type a command <kbd className="key">/</kbd>
+            Type a command <Key of="command" />
           </button>
           <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
-            Undo <kbd className="key">u</kbd>
+            Undo <Key of="undo" />
           </button>
           <button type="button" className="button" onClick={redo} disabled={!standing.can_redo}>
-            Redo <kbd className="key">r</kbd>
+            Redo <Key of="redo" />
           </button>
           <button type="button" className="button" onClick={() => setOpen("history")}>
-            History <kbd className="key">h</kbd>
+            History <Key of="history" />
           </button>
           <button type="button" className="button" onClick={switchTheme}>
-            Light <kbd className="key">l</kbd>
+            Light <Key of="light" />
           </button>
           <button type="button" className="button" onClick={() => setOpen("keys")} aria-label="Keys">
-            <kbd className="key">?</kbd>
+            <Key of="keys" always />
           </button>
         </span>
       </header>

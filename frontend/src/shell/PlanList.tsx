@@ -7,8 +7,11 @@ import { FORM } from "../api/form";
 import { newId } from "../api/outbox";
 import { whenChanged } from "../api/tabs";
 import { HERE, moment, wall } from "../parts/numbers";
+import { Pick } from "../parts/Plain";
 import { FirstThing, Section } from "../parts/Section";
 import { apart } from "./loading";
+
+type Listed = Schemas["Listed"];
 
 const DeleteDialog = apart(() => import("./DeleteDialog"));
 
@@ -17,6 +20,10 @@ export function PlanList() {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
+  /** The plan that a new one starts as; none for an empty one. */
+  const [start, setStart] = useState("");
+  /** What was deleted since this page was opened: it goes for good when the page is left. */
+  const going = useGoing();
   const [naming, setNaming] = useState<string | null>(null);
   const [leaving, setLeaving] = useState<Schemas["Listed"] | null>(null);
   /** One id for what is typed now: pressed twice, or sent again after a lost answer, one plan is begun. */
@@ -41,13 +48,15 @@ export function PlanList() {
       );
     }
   };
-  const begin = async () =>
-    taken(
+  const begin = async () => {
+    if (start) return copied(start, name.trim());
+    return taken(
       await api.POST("/api/plans", {
         params: { header: { "Idempotency-Key": request.current } },
         body: { show: { name: name.trim(), content: "mixed", record: false, zone: HERE, notes: "" } },
       }),
     );
+  };
   const importFile = async (chosen: File) => {
     const headers = { "Content-Type": "application/json" };
     const answer = await fetch("/api/plans/import", { method: "POST", headers, body: chosen });
@@ -72,44 +81,57 @@ export function PlanList() {
         )}
         <ul>
           {plans?.map((plan, i) => (
-            <li key={plan.id} className="border-rule flex items-baseline justify-between border-b py-1.5">
-              <span>
-                {naming === plan.id ? (
-                  <Rename
-                    plan={plan}
-                    onDone={(said) => {
-                      setNaming(null);
-                      setTrouble(said);
-                      void refetch();
-                    }}
-                  />
-                ) : (
-                  <Link className="link" to={`/plans/${plan.id}/brief`}>
-                    {plan.name}
-                  </Link>
-                )}
-                <span className="margin-note block">
-                  {[
-                    plan.starts ? `${wall(plan.starts).day}, ${wall(plan.starts).time}` : "no date yet",
-                    plan.where,
-                    `changed ${moment(plan.changed_at, undefined)}`,
-                  ]
-                    .filter(Boolean)
-                    .join(" · ")}
-                  {i < PROVED && <ProofCount id={plan.id} version={plan.version} />}
-                </span>
-              </span>
-              <span className="flex items-baseline gap-4">
-                <button type="button" className="link" onClick={() => setNaming(plan.id)}>
-                  Rename<span className="sr-only"> {plan.name}</span>
-                </button>
-                <button type="button" className="link" onClick={() => void openWhen(copied(plan.id))}>
-                  Copy<span className="sr-only"> {plan.name}</span>
-                </button>
-                <button type="button" className="link" onClick={() => setLeaving(plan)}>
-                  Delete<span className="sr-only"> {plan.name}</span>
-                </button>
-              </span>
+            <li
+              key={plan.id}
+              className="border-rule flex flex-wrap items-baseline justify-between gap-x-4 border-b py-1.5"
+            >
+              {going.plans.has(plan.id) ? (
+                <Going
+                  plan={plan}
+                  onUndo={() => going.back(plan.id)}
+                  onNow={() => void going.now(plan.id).then(() => refetch())}
+                />
+              ) : (
+                <>
+                  <span>
+                    {naming === plan.id ? (
+                      <Rename
+                        plan={plan}
+                        onDone={(said) => {
+                          setNaming(null);
+                          setTrouble(said);
+                          void refetch();
+                        }}
+                      />
+                    ) : (
+                      <Link className="link" to={`/plans/${plan.id}/brief`}>
+                        {plan.name}
+                      </Link>
+                    )}
+                    <span className="margin-note block">
+                      {[
+                        plan.starts ? `${wall(plan.starts).day}, ${wall(plan.starts).time}` : "no date yet",
+                        plan.where,
+                        `changed ${moment(plan.changed_at, undefined)}`,
+                      ]
+                        .filter(Boolean)
+                        .join(" · ")}
+                      {i < PROVED && <ProofCount id={plan.id} version={plan.version} />}
+                    </span>
+                  </span>
+                  <span className="flex items-baseline gap-4">
+                    <button type="button" className="link" onClick={() => setNaming(plan.id)}>
+                      Rename<span className="sr-only"> {plan.name}</span>
+                    </button>
+                    <button type="button" className="link" onClick={() => void openWhen(copied(plan.id))}>
+                      Copy<span className="sr-only"> {plan.name}</span>
+                    </button>
+                    <button type="button" className="link" onClick={() => setLeaving(plan)}>
+                      Delete<span className="sr-only"> {plan.name}</span>
+                    </button>
+                  </span>
+                </>
+              )}
             </li>
           ))}
         </ul>
@@ -138,6 +160,16 @@ export function PlanList() {
               }}
             />
           </div>
+          {plans && plans.length > 0 && (
+            <Pick
+              label="Start from"
+              width="w-52"
+              none="nothing yet"
+              value={start}
+              options={plans.map((plan) => [plan.id, plan.name] as const)}
+              choose={setStart}
+            />
+          )}
           <button type="submit" className="button button-main">
             Begin a plan
           </button>
@@ -167,7 +199,7 @@ export function PlanList() {
             plan={leaving}
             onClose={(gone) => {
               setLeaving(null);
-              if (gone) void refetch();
+              if (gone) going.go(leaving);
             }}
           />
         </Suspense>
@@ -179,12 +211,75 @@ export function PlanList() {
 /** Of so many plans, the last changed ones, the state of the proofs is said in the list: each is a judgement of its own. */
 const PROVED = 12;
 
-const copied = async (id: string) =>
+const copied = async (id: string, name?: string) =>
   taken(
     await api.POST("/api/plans/{id}/copy", {
-      params: { path: { id }, header: { "Idempotency-Key": newId() } },
+      params: { path: { id }, query: name ? { name } : {}, header: { "Idempotency-Key": newId() } },
     }),
   );
+
+const deletion = (plan: Listed) =>
+  fetch(`/api/plans/${plan.id}`, {
+    method: "DELETE",
+    headers: { "If-Match": `"${plan.version}"`, "Content-Type": "application/json" },
+    keepalive: true,
+  });
+
+/** The plans that were deleted here: each can be taken back until this page is left, and goes for good then. */
+function useGoing() {
+  const [plans, setPlans] = useState<ReadonlyMap<string, Listed>>(new Map());
+  const now = useRef(plans);
+  now.current = plans;
+  const put = (change: (next: Map<string, Listed>) => void) =>
+    setPlans((before) => {
+      const next = new Map(before);
+      change(next);
+      return next;
+    });
+  useEffect(() => {
+    const leave = () => {
+      for (const plan of now.current.values()) void deletion(plan);
+      now.current = new Map();
+    };
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, []);
+  return {
+    plans,
+    go: (plan: Listed) => put((next) => next.set(plan.id, plan)),
+    back: (id: string) => put((next) => next.delete(id)),
+    now: async (id: string) => {
+      const plan = now.current.get(id);
+      if (plan) await deletion(plan);
+      put((next) => next.delete(id));
+    },
+  };
+}
+
+/** A plan that is on its way out. */
+function Going({ plan, onUndo, onNow }: { plan: Listed; onUndo: () => void; onNow: () => void }) {
+  return (
+    <>
+      <span>
+        <span className="text-faint line-through">{plan.name}</span>
+        <span className="margin-note block">
+          Deleted. It goes for good, keys too, when this page is left.
+        </span>
+      </span>
+      <span className="flex items-baseline gap-4">
+        <button type="button" className="link" onClick={onUndo}>
+          Undo<span className="sr-only"> deleting {plan.name}</span>
+        </button>
+        <button type="button" className="link" onClick={onNow}>
+          For good now<span className="sr-only">: {plan.name}</span>
+        </button>
+      </span>
+    </>
+  );
+}
 
 /** How many of the pictures that must arrive are proven. */
 function ProofCount({ id, version }: { id: string; version: number }) {

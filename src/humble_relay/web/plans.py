@@ -15,7 +15,7 @@ from pydantic import (
 from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.frozen import Slug, When, free_id, free_name
+from humble_relay.core.frozen import Name, Slug, When, free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Port, Show, Stream
@@ -228,11 +228,16 @@ def delete_plan(id: Slug, store: Store, if_match: IfMatch = None) -> None:
 
 @router.post("/{id}/copy", status_code=201, responses=documented(404, 422))
 def copy_plan(
-    id: Slug, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+    id: Slug,
+    store: Store,
+    response: Response,
+    pulse: Pulsed,
+    request_id: RequestId = None,
+    name: Name | None = None,
 ) -> Standing:
-    """A new plan like this one, keys and measurements too; its history begins anew."""
+    """A new plan like this one, keys and measurements too, under the name given; its history begins anew."""
     kept = store.get(id)
-    name = free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
+    name = name or free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
     plan = kept.clear.model_copy(update={"show": kept.clear.show.model_copy(update={"name": name})})
     return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
 

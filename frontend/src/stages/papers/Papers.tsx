@@ -60,7 +60,7 @@ export default function Papers() {
         </label>
       </div>
       <header className={`mb-4 ${only ? "no-print" : ""}`}>
-        <h2 className="text-[20px]">{plan.show.name}: call sheet</h2>
+        <h2 className="text-[22px]">{plan.show.name}: call sheet</h2>
         <p>
           {plan.show.starts_at
             ? `${wall(plan.show.starts_at).day}, ${wall(plan.show.starts_at).time}`

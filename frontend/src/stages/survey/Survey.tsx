@@ -12,11 +12,14 @@ import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { PasteMeasurements } from "./PasteMeasurements";
 
+/** The line looked at last in each plan: the page comes back to it. */
+const lastLine = new Map<string, string>();
+
 /** The survey: which lines there are, and what was measured on them. */
 export default function Survey() {
   const { standing } = usePlan();
   const { uplinks } = standing.plan;
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useState(lastLine.get(standing.id) ?? null);
   const uplink = uplinks.find((u) => u.id === chosen) ?? uplinks[0];
   return (
     <>
@@ -30,7 +33,10 @@ export default function Survey() {
                 label="Line"
                 value={uplink.id}
                 options={uplinks.map((u) => [u.id, u.name] as const)}
-                choose={setChosen}
+                choose={(line) => {
+                  lastLine.set(standing.id, line);
+                  setChosen(line);
+                }}
               />
             </div>
           )}

@@ -23,7 +23,8 @@ def another_way(case: Case, thing: Thing) -> Iterator[Cure]:
     for route in reroute(case, thing.id).routes:
         adds = f", adds {route.delay_ms:g} ms" if route.delay_ms else ""
         needs = " and ".join(f"a {model}" for model in (*route.to_get, *route.boxes))
-        yield Cure(title=f"Run it another way: {route.title}{adds}", needs=needs, edits=route.edits)
+        title = f"Run it another way, {route.short}"
+        yield Cure(title=title, how=f"{route.title}{adds}", needs=needs, edits=route.edits)
 
 
 def _long_enough(case: Case, thing: Thing) -> Iterator[Cure]:

@@ -60,7 +60,8 @@ def in_words(case: Case, verdict: PlanVerdict) -> Iterator[str]:
             yield f"      Accepted: {finding.accepted}"
         for tried in cures_of(case, finding.id) if n < _CURED else ():
             needs = f" (needs {tried.cure.needs})" if tried.cure.needs else ""
-            yield f"      - {tried.cure.title}{needs}"
+            how = f": {tried.cure.how}" if tried.cure.how else ""
+            yield f"      - {tried.cure.title}{how}{needs}"
     if not verdict.proofs:
         yield "Nothing is asked of this plan yet: say which picture must arrive where."
     for proof in verdict.proofs:

@@ -25,7 +25,15 @@ from humble_relay.core.plan.edits import (
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.signal.finder.over_networks import MOBILE, picture_to_share
 from humble_relay.core.signal.finder.problem import Leg, Path, Start, Unit
-from humble_relay.core.signal.finder.route import CARRIED, Route, RouteHop, medium_of, risks_of, title_of
+from humble_relay.core.signal.finder.route import (
+    CARRIED,
+    Route,
+    RouteHop,
+    medium_of,
+    risks_of,
+    short_of,
+    title_of,
+)
 from humble_relay.core.signal.finder.steps import connector_of
 
 _LEAD_M = 2.0
@@ -89,6 +97,7 @@ def route_of(
     cable = sum(m for m in runs if m is not None)
     return Route(
         title=title_of(path, source),
+        short=short_of(path),
         hops=tuple(hops),
         boxes=tuple(u.device.model for u in new if not u.to_get),
         to_get=tuple(u.device.model for u in new if u.to_get),

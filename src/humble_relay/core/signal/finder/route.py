@@ -30,6 +30,8 @@ class Route(Frozen):
     `effort` compares ways: 1 is a metre of cable."""
 
     title: str
+    short: str
+    """What sets it apart in a word or two: what its long run goes by, or the box it goes through."""
     hops: tuple[RouteHop, ...]
     boxes: tuple[str, ...]
     to_get: tuple[str, ...]
@@ -56,6 +58,16 @@ def title_of(path: Path, source: str) -> str:
             parts.append(hop.entry.box.device.short_name)
     last = path.hops[-1].entry.port
     return ", ".join(parts) + (f" to {last.name}" if last else "")
+
+
+def short_of(path: Path) -> str:
+    """The way in a word or two, such as `by fibre` or `through a Cross-scaler`."""
+    run = next((h for h in path.hops if h.is_long), None)
+    if run is None and len(path.hops) > 1:
+        return f"through a {path.hops[0].entry.box.device.short_name}"
+    medium = (run or path.hops[-1]).medium
+    words = next((w for m, w in (*CABLE_WORDS.items(), *PROTOCOL_WORDS.items()) if m == medium), medium)
+    return f"by {words if words[1:2].isupper() or words[:1].isdigit() else words[:1].lower() + words[1:]}"
 
 
 def medium_of(hop: Leg) -> str:

@@ -1,0 +1,207 @@
+"""What stops a hand, and does not: boxes of one's own, sites, moments, keys, deletion, and narrow screens."""
+
+import json
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.test_screens import PLAN, STAGES, serious
+from tests.server import Server
+
+
+def at(page: Page, server: Server, stage: str) -> None:
+    page.goto(f"{server.url}{PLAN}/{stage}")
+    expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+
+
+def saved(page: Page, version: int) -> None:
+    expect(page.get_by_role("status").first).to_have_text(f"Saved, version {version}")
+
+
+def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_plan(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
+    at(page, server, "gear")
+    page.get_by_label("Find", exact=True).fill("four switcher")
+    page.get_by_role("button", name="Copy Teasel Four switcher").click()
+    box = page.get_by_role("region", name="A box of my own")
+    box.get_by_label("Name", exact=True).fill("Tide mixer")
+    box.get_by_label("Where this comes from").fill("measured by us, June")
+    box.get_by_label("Ports to add").fill("2")
+    box.get_by_label("Socket", exact=True).select_option(label="SDI")
+    page.keyboard.press("Tab")
+    box.get_by_role("button", name="Add ports").click()
+    # Several at once: what is changed in a marked row changes in all that are marked. By keys from row to row.
+    box.get_by_label("Mark SDI in", exact=True).check()
+    box.get_by_label("Mark SDI in 2").check()
+    box.get_by_label("Fastest of SDI in, Gb/s").fill("2.97")
+    expect(box.get_by_label("Fastest of SDI in 2, Gb/s")).to_have_value("2.97")
+    box.get_by_label("SDI in 2 scales").focus()
+    page.keyboard.press("ArrowUp")
+    expect(box.get_by_label("SDI in scales", exact=True)).to_be_focused()
+    page.keyboard.press("Space")
+    expect(box.get_by_label("SDI in 2 scales")).to_be_checked()
+    assert serious(page) == []
+    box.get_by_role("button", name="Keep it in the library").click()
+    expect(page.get_by_text("my own, measured by us, June")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="My own as JSON").click()
+    download.value.save_as(tmp_path / "own.json")
+    (kept,) = json.loads((tmp_path / "own.json").read_text())["models"]
+    assert (kept["id"], kept["origin"], len(kept["device"]["ports"])) == (
+        "tide-mixer",
+        "measured by us, June",
+        10,
+    )
+    page.get_by_role("button", name="Drop mine: Tide mixer").click()
+    expect(page.get_by_role("button", name="Add Tide mixer")).to_have_count(0)
+    page.get_by_label("Gear file").set_input_files(tmp_path / "own.json")
+    page.get_by_role("button", name="Add Tide mixer").click()
+    saved(page, 2)
+    # A box of the plan is changed where it stands; a port that a cable is in stays, with the reason.
+    page.get_by_role("button", name="More about Tide mixer").click()
+    page.get_by_role("button", name="Change its ports and what it can do: Tide mixer").click()
+    page.get_by_role("button", name="Take off SDI in 2").click()
+    page.get_by_label("SRT").first.check()
+    page.get_by_role("button", name="Change the box").click()
+    saved(page, 3)
+    expect(page.get_by_text("Sends SRT; H.264")).to_be_visible()
+    page.get_by_role("button", name="History").click()
+    expect(page.get_by_role("dialog")).to_contain_text("changed Tide mixer")
+
+
+def test_a_site_is_added_in_a_line_and_places_move_on_a_drawing_to_scale(page: Page, server: Server) -> None:
+    at(page, server, "brief")
+    page.get_by_label("Another site, home or town").fill("Chandlery")
+    page.get_by_label("Its way out").select_option(label="DSL")
+    page.get_by_role("button", name="Add a site").click()
+    saved(page, 2)
+    expect(page.get_by_text("Chandlery DSL")).to_be_visible()
+    drawing = page.get_by_role("group", name="Saltmere creek, drawn to scale")
+    slipway = drawing.get_by_role("button", name="Slipway")
+    expect(slipway).to_have_attribute(
+        "aria-label", "Slipway: 40 m east, 0 m north; arrow keys move it by 1 m, with Shift by 10 m"
+    )
+    slipway.press("Shift+ArrowRight")
+    expect(page.get_by_label("Slipway, metres east")).to_have_value("50")
+    expect(page.locator("#docket")).to_contain_text("to Boathouse it is 50 m")
+    slipway.scroll_into_view_if_needed()
+    box = slipway.locator("circle").first.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 14, box["y"] + 14)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 30, box["y"] + 14, steps=4)
+    page.mouse.up()
+    saved(page, 4)
+    assert float(page.get_by_label("Slipway, metres east").input_value()) < 40
+    # A way that nobody spoke of is written down by typing its distance.
+    way = page.get_by_label("Metres from Slipway to Net Loft")
+    way.fill("61")
+    way.press("Enter")
+    saved(page, 5)
+    expect(page.get_by_role("button", name="Forget the way from Slipway to Net Loft")).to_be_visible()
+
+
+def test_moments_are_typed_as_read_whatever_zone_the_machine_is_in(browser: Browser, server: Server) -> None:
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, locale="en-US", timezone_id="America/New_York"
+    )
+    page = context.new_page()
+    at(page, server, "brief")
+    expect(
+        page.get_by_text("times are of Europe/London; this machine's clock is of America/New_York")
+    ).to_be_visible()
+    starts = page.get_by_label("Starts", exact=True)
+    expect(starts).to_have_value("19 Sept 2026, 19:30")
+    starts.fill("31 Feb 2026 19:30")
+    starts.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("there is no day 31 Feb 2026")
+    expect(starts).to_have_value("31 Feb 2026 19:30")
+    starts.fill("20 Sep 20.15")
+    starts.press("Enter")
+    expect(starts).to_have_value("20 Sept 2026, 20:15")
+    assert (
+        server.client().get(f"/api{PLAN}").json()["plan"]["show"]["starts_at"] == "2026-09-20T20:15:00+01:00"
+    )
+    page.goto(f"{server.url}{PLAN}/papers")
+    expect(page.get_by_role("region", name="Go-live order")).to_contain_text("20:15")
+    context.close()
+
+
+def test_raster_rate_and_scan_in_one_breath_are_all_kept(page: Page, server: Server) -> None:
+    at(page, server, "brief")
+    for label, words in (("Raster, pixels", "1280 × 720"), ("Frames/s", "25"), ("Scan", "interlaced")):
+        page.get_by_label(label, exact=True).select_option(label=words)
+    page.evaluate("document.activeElement.blur()")
+    saved(page, 4)
+    assert server.client().get(f"/api{PLAN}").json()["plan"]["show"]["format"] == {
+        "width": 1280, "height": 720, "rate": "25", "scan": "i"}  # fmt: skip
+
+
+def test_single_keys_are_changed_and_switched_off(page: Page, server: Server) -> None:
+    at(page, server, "brief")
+    page.keyboard.press("?")
+    dialog = page.get_by_role("dialog")
+    key = dialog.get_by_label("Key: History of this plan")
+    key.fill("l")
+    expect(dialog.get_by_role("alert")).to_contain_text("is taken: day or night light")
+    key.fill("y")
+    page.keyboard.press("Escape")
+    page.keyboard.press("h")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("y")
+    expect(page.get_by_role("dialog")).to_contain_text("History")
+    page.keyboard.press("Escape")
+    page.keyboard.press("?")
+    dialog.get_by_label("Single keys do something on this machine").uncheck()
+    page.keyboard.press("Escape")
+    page.keyboard.press("3")
+    page.keyboard.press("y")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("link", name="1 Brief")).to_have_attribute("aria-current", "page")
+    page.keyboard.press("Control+k")
+    expect(page.get_by_role("dialog")).to_be_visible()
+
+
+def test_a_deleted_plan_is_taken_back_until_the_page_is_left_and_a_show_begins_from_the_last(
+    page: Page, server: Server
+) -> None:
+    page.goto(server.url)
+
+    def delete() -> None:
+        page.get_by_role("button", name="Delete Saltmere Lantern Regatta").click()
+        page.get_by_role("dialog").get_by_role("button", name="Delete it").click()
+        expect(page.get_by_text("It goes for good, keys too, when this page is left.")).to_be_visible()
+
+    delete()
+    page.get_by_role("button", name="Undo deleting Saltmere Lantern Regatta").click()
+    page.get_by_label("Start from").select_option(label="Saltmere Lantern Regatta")
+    page.get_by_label("Name of the show").fill("Lantern Regatta, next year")
+    page.get_by_role("button", name="Begin a plan").click()
+    expect(page.get_by_role("heading", name="Lantern Regatta, next year")).to_be_visible()
+    expect(page.get_by_text("Program of Switcher at Alder")).to_be_visible()
+    page.goto(server.url)
+    delete()
+    assert server.client().get(f"/api{PLAN}").status_code == 200
+    page.get_by_role("link", name="Lantern Regatta, next year").click()
+    expect(page.get_by_role("heading", name="Lantern Regatta, next year")).to_be_visible()
+    page.wait_for_timeout(300)
+    assert server.client().get(f"/api{PLAN}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("width", "height"), [(390, 844), (640, 400), (1024, 700)], ids=["phone", "200 %", "small"]
+)
+def test_nothing_is_wider_than_the_screen(browser: Browser, server: Server, width: int, height: int) -> None:
+    """640 × 400 CSS pixels are 1280 × 800 at 200 % zoom (WCAG 2.2, 1.4.10)."""
+    context = browser.new_context(viewport={"width": width, "height": height}, timezone_id="Europe/London")
+    page = context.new_page()
+    for stage in STAGES:
+        at(page, server, stage)
+        page.wait_for_timeout(250)
+        wide = page.evaluate(
+            "[document.documentElement.scrollWidth, document.querySelector('main').scrollWidth - document.querySelector('main').clientWidth]"
+        )
+        assert wide[0] <= width and wide[1] <= 0, (stage, wide)
+    context.close()
