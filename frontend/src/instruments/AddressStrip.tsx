@@ -1,10 +1,11 @@
 import type { Schemas } from "../api/client";
+import { useWidth } from "../parts/useWidth";
 
-const WIDTH = 860;
 const PAD = 8;
 
 /** A subnet as a ruler: its pool, its gateway, and every address with its owner. */
 export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
+  const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
   if (!strip.size)
     return (
       <p className="margin-note">
@@ -28,7 +29,7 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
   const height = 66 + levels.length * 20;
   return (
     <figure>
-      <svg viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
+      <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
         <title>{`${strip.name}: ${strip.range}, pool ${strip.pool_label || "not given"}, ${strip.marks.length} devices; listed in the table below`}</title>
         <defs>
           <pattern id={`pool-${strip.network}`} width="6" height="6" patternUnits="userSpaceOnUse">
@@ -69,7 +70,7 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
               textAnchor="middle"
               className="fill-ink text-[12px]"
             >
-              DHCP pool {strip.pool_label}
+              {WIDTH < 640 ? "pool" : `DHCP pool ${strip.pool_label}`}
             </text>
           </>
         )}

@@ -21,7 +21,7 @@ export function ArrivalMatrix() {
   const sources = matrix.sources.slice(0, most.sources);
   return (
     <Section title="Who arrives where" aside="the weakest hop of each way; select a source to follow it">
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table>
           <thead>
             <tr>

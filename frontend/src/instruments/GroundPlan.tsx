@@ -1,7 +1,8 @@
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useState } from "react";
 import type { Schemas } from "../api/client";
 import { set } from "../api/edits";
 import { useEdits } from "../api/plan";
+import { useWidth } from "../parts/useWidth";
 
 type Ground = Schemas["Ground"];
 type Spot = Schemas["Spot"];
@@ -54,15 +55,7 @@ function placed(spots: readonly { id: string; words: string; x: number; y: numbe
 /** A site drawn to scale, as far as positions are known. Moving a place moves what is reckoned from where it is. */
 export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Way[] }) {
   const { edit, preview } = useEdits();
-  const drawing = useRef<SVGSVGElement>(null);
-  const [WIDE, setWide] = useState(600);
-  useEffect(() => {
-    const seen = drawing.current;
-    if (!seen) return;
-    const watch = new ResizeObserver(() => setWide(Math.max(240, Math.round(seen.clientWidth))));
-    watch.observe(seen);
-    return () => watch.disconnect();
-  }, []);
+  const [drawing, WIDE] = useWidth<SVGSVGElement>(240);
   const [moved, setMoved] = useState<Spot | null>(null);
   const { spots } = ground;
   const shown = spots.map((s) => (moved?.place === s.place ? moved : s));

@@ -1,16 +1,17 @@
 import type { Schemas } from "../api/client";
 import { shown } from "../parts/numbers";
+import { useWidth } from "../parts/useWidth";
 
-const WIDTH = 860;
 const LEFT = 150;
 const RIGHT = 30;
 
 /** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
 export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
+  const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
   const { upload, loads, asked, schools, needed_mbps: edge } = uplink;
   const top = Math.max(1, edge, upload.highest_mbps ?? 0, ...schools.map((school) => school.mbps)) * 1.06;
   const x = (mbps: number) => LEFT + (mbps / top) * (WIDTH - LEFT - RIGHT);
-  const step = [0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => top / s <= 12) ?? 1000;
+  const step = [0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => top / s <= (WIDTH - LEFT) / 58) ?? 1000;
   const ticks = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
   const schoolsTop = 112;
   const height = schoolsTop + schools.length * 24 + 26;
@@ -22,7 +23,7 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
   });
   return (
     <figure className={selected ? "outline-accent outline-2 outline-offset-4" : ""}>
-      <svg viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
+      <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
         <title>{`${upload.name}: asked ${shown(asked.value)} Mb/s, measured ${upload.lowest_mbps ?? "nothing"} to ${upload.highest_mbps ?? "nothing"} Mb/s; the table below gives every figure`}</title>
         <defs>
           <pattern

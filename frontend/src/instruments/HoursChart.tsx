@@ -1,8 +1,8 @@
 import type { Schemas } from "../api/client";
 import { shown, wall } from "../parts/numbers";
+import { useWidth } from "../parts/useWidth";
 
 type Sample = Schemas["Sample"];
-const WIDTH = 860;
 const HEIGHT = 190;
 const LEFT = 44;
 const RIGHT = 28;
@@ -19,6 +19,7 @@ export function HoursChart({
   startsAt: string | null;
   endsAt: string | null;
 }) {
+  const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
   const days = [...new Set(samples.map((s) => wall(s.at).day))];
   const hours = samples.map((s) => wall(s.at).minutes);
   const start = startsAt ? wall(startsAt).minutes : null;
@@ -34,7 +35,7 @@ export function HoursChart({
   const labels = placeLabels(samples.map((s) => [x(wall(s.at).minutes), y(s.up_mbps)]));
   return (
     <figure>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="block w-full" role="img">
+      <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="block w-full" role="img">
         <title>Measured upload by the hour of the day; the table below lists every measurement</title>
         <defs>
           <pattern

@@ -98,7 +98,7 @@ export function SignalMap({
         <div ref={places} className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r" />
         <div ref={map} className="grow overflow-clip" />
       </div>
-      <figcaption className="margin-note flex flex-wrap items-baseline gap-x-5">
+      <figcaption className="margin-note relative flex flex-wrap overflow-x-auto items-baseline gap-x-5">
         <span ref={key} />
         <span className="no-print">
           Arrow keys move, Enter follows a box, Escape lets go; <kbd className="key">+</kbd> closer,{" "}

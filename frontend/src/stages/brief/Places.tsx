@@ -81,7 +81,7 @@ function Sites() {
           <tbody>
             {sites.map((site) => (
               <tr key={site.id}>
-                <td className="w-56">
+                <td className="w-56 min-w-44">
                   <Field
                     hideLabel
                     label="Site name"
@@ -91,7 +91,7 @@ function Sites() {
                     }
                   />
                 </td>
-                <td className="w-56">
+                <td className="w-56 min-w-44">
                   <Choice
                     hideLabel
                     label={`Network of ${site.name} is run by`}
@@ -189,7 +189,7 @@ function PlaceTable() {
   const { edit } = useEdits();
   const { places, sites } = standing.plan;
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table>
         <thead>
           <tr>

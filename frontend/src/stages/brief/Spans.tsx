@@ -40,7 +40,7 @@ export function Spans() {
       aside="what nobody measured is reckoned from coordinates, or stays open"
     >
       {ways.length > 0 && (
-        <div className="mb-2 overflow-x-auto">
+        <div className="relative mb-2 overflow-x-auto">
           <table className="w-full">
             <thead>
               <tr>
@@ -88,7 +88,7 @@ function WayLine({ way, span }: { way: Schemas["Between"]; span: Span | undefine
   return (
     <tr>
       <td className="whitespace-nowrap">{name}</td>
-      <td className="w-36">
+      <td className="w-36 min-w-36">
         <NumberField
           hideLabel
           optional
@@ -99,7 +99,7 @@ function WayLine({ way, span }: { way: Schemas["Between"]; span: Span | undefine
           edits={(v) => put("distance_m", v)}
         />
       </td>
-      <td className="w-28">
+      <td className="w-28 min-w-28">
         <YesNo
           label={`Whether a cable can go from ${name}`}
           value={span?.cable ?? null}

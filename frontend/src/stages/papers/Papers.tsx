@@ -100,7 +100,7 @@ export default function Papers() {
           {table.rows.length && table.layout === "labels" ? (
             <Labels rows={table.rows} />
           ) : table.rows.length ? (
-            <div className="overflow-x-auto">
+            <div className="relative overflow-x-auto">
               <table className="w-full">
                 <thead>
                   <tr>

@@ -134,7 +134,7 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
   return (
     <>
       {found.routes.length > 0 && (
-        <div className="mt-3 overflow-x-auto">
+        <div className="relative mt-3 overflow-x-auto">
           <table className="w-full table-fixed" style={{ minWidth: `${5 + found.routes.length * 12}rem` }}>
             <thead>
               <tr>
