@@ -210,3 +210,29 @@ def test_nothing_is_wider_than_the_screen(browser: Browser, server: Server, widt
         )
         assert wide[0] <= width and wide[1] <= 0, (stage, wide)
     context.close()
+
+
+def test_long_work_says_so_and_can_be_cancelled_and_what_undo_took_away_is_not_on_the_screen(
+    page: Page, server: Server
+) -> None:
+    page.route("**/routes?*", lambda _: None)  # an answer that never comes
+    at(page, server, "signal")
+    finder = page.get_by_role("region", name="Get a picture there")
+    finder.get_by_label("From", exact=True).select_option(label="Quay camera")
+    finder.get_by_label("To", exact=True).select_option(label="Switcher")
+    expect(finder.get_by_role("status")).to_contain_text("Looking for ways, 1 s")
+    finder.get_by_role("button", name="Cancel").click()
+    expect(finder.get_by_role("status")).to_have_count(0)
+    page.unroute("**/routes?*")
+    finder.get_by_label("Into", exact=True).select_option(index=1)
+    use = finder.get_by_role("button", name=re.compile("^Use this")).first
+    use.click()
+    saved(page, 2)
+    page.get_by_label("Find on the map").fill("Quay camera")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Where Quay camera goes")).to_be_visible()
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("u")
+    saved(page, 3)
+    expect(page.get_by_text("Quay camera to ", exact=False).filter(has_text="hop")).to_have_count(0)
+    expect(page.locator("#docket")).to_contain_text("Quay camera reaches no screen")

@@ -2044,6 +2044,8 @@ export interface components {
             to_device: string;
             /** To Name */
             to_name: string;
+            /** Unlike The Brief */
+            unlike_the_brief: string;
         };
         /**
          * Listed

@@ -9,6 +9,7 @@ import { moment } from "../parts/numbers";
 import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
+import { Waiting } from "../parts/Waiting";
 import { Key } from "./Key";
 
 /** Every finding of the plan: one line each in the margin, this stage's first, then worst first. One opens at a time,
@@ -294,8 +295,9 @@ function Opened({
 /** What may mend a finding: made and tried when it is opened. */
 function Cures({ finding }: { finding: string }) {
   const { standing, stamp } = usePlan();
-  const { data, isLoading } = useQuery({
-    queryKey: ["cures", standing.id, stamp, finding],
+  const query = ["cures", standing.id, stamp, finding];
+  const { data, isFetching } = useQuery({
+    queryKey: query,
     queryFn: async ({ signal }) =>
       taken(
         await api.GET("/api/plans/{id}/cures/{finding}", {
@@ -306,7 +308,7 @@ function Cures({ finding }: { finding: string }) {
     placeholderData: (before) => before,
     retry: false,
   });
-  if (isLoading) return <p className="text-faint">Trying what may mend it …</p>;
+  if (!data && isFetching) return <Waiting on="Trying what may mend it" query={query} />;
   const [best, ...others] = data ?? [];
   return (
     <ul className="space-y-2">

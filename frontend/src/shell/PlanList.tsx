@@ -9,6 +9,7 @@ import { whenChanged } from "../api/tabs";
 import { HERE, moment, wall } from "../parts/numbers";
 import { Pick } from "../parts/Plain";
 import { FirstThing, Section } from "../parts/Section";
+import { Waiting } from "../parts/Waiting";
 import { apart } from "./loading";
 
 type Listed = Schemas["Listed"];
@@ -20,6 +21,7 @@ export function PlanList() {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [importing, setImporting] = useState<AbortController | null>(null);
   /** The plan that a new one starts as; none for an empty one. */
   const [start, setStart] = useState("");
   /** What was deleted since this page was opened: it goes for good when the page is left. */
@@ -43,8 +45,13 @@ export function PlanList() {
       navigate(`/plans/${(await made).id}/brief`);
       request.current = newId();
     } catch (problem) {
+      const left = problem instanceof DOMException && problem.name === "AbortError";
       setTrouble(
-        problem instanceof Refused ? problem.message : "The server cannot be reached. Nothing was changed.",
+        problem instanceof Refused
+          ? problem.message
+          : left
+            ? "Cancelled. Look at the list: what was sent before may have been taken in."
+            : "The server cannot be reached. Nothing was changed.",
       );
     }
   };
@@ -59,9 +66,16 @@ export function PlanList() {
   };
   const importFile = async (chosen: File) => {
     const headers = { "Content-Type": "application/json" };
-    const answer = await fetch("/api/plans/import", { method: "POST", headers, body: chosen });
-    const body = await answer.json();
-    return taken<Standing>({ response: answer, ...(answer.ok ? { data: body } : { error: body }) });
+    const stop = new AbortController();
+    setImporting(stop);
+    try {
+      const sent = { method: "POST", headers, body: chosen, signal: stop.signal };
+      const answer = await fetch("/api/plans/import", sent);
+      const body = await answer.json();
+      return taken<Standing>({ response: answer, ...(answer.ok ? { data: body } : { error: body }) });
+    } finally {
+      setImporting(null);
+    }
   };
   return (
     <main className="mx-auto max-w-3xl p-6">
@@ -192,6 +206,7 @@ export function PlanList() {
           />
         </form>
       </Section>
+      {importing && <Waiting on="Reading the plan file" onCancel={() => importing.abort()} />}
       <Examples onOpen={(made) => void openWhen(made)} />
       {leaving && (
         <Suspense>

@@ -25,6 +25,7 @@ function Networks() {
   const { edit } = useEdits();
   const view = useView("addresses");
   const { networks, sites, uplinks } = standing.plan;
+  const siteName = (id: string) => sites.find((s) => s.id === id)?.name ?? id;
   const add = (name: string, chosen: string) => {
     const site = chosen || sites[0]?.id || "venue";
     const first = sites.length ? [] : [addSite(site, "Venue")];
@@ -91,7 +92,12 @@ function Networks() {
                 width="w-40"
                 none="none"
                 value={strip?.uplink ?? ""}
-                options={uplinks.map((u) => [u.id, u.name] as const)}
+                options={uplinks
+                  .toSorted((a, b) => Number(b.site === network.site) - Number(a.site === network.site))
+                  .map(
+                    (u) =>
+                      [u.id, u.site === network.site ? u.name : `${u.name}, at ${siteName(u.site)}`] as const,
+                  )}
                 edits={(v) => [leaveBy(network.id, v || null)]}
               />
               <button

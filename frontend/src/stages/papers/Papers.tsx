@@ -6,6 +6,7 @@ import { usePlan, useTrial } from "../../api/plan";
 import { LongRows } from "../../parts/LongList";
 import { wall } from "../../parts/numbers";
 import { usePrinting } from "../../parts/printing";
+import { Waiting } from "../../parts/Waiting";
 
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
 export default function Papers() {
@@ -14,10 +15,11 @@ export default function Papers() {
   const [keys, setKeys] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
   const { id, plan } = standing;
-  const { data: tables = [] } = useQuery({
-    queryKey: ["papers", id, standing.version, keys],
-    queryFn: async () =>
-      taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } } })),
+  const asked = ["papers", id, standing.version, keys];
+  const { data: tables = [], isPending } = useQuery({
+    queryKey: asked,
+    queryFn: async ({ signal }) =>
+      taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } }, signal })),
     placeholderData: (before) => before,
   });
   const print = (paper: string | null) => {
@@ -33,6 +35,7 @@ export default function Papers() {
   const stops = report.findings.filter((f) => f.severity === "stops");
   return (
     <>
+      {isPending && <Waiting on="Writing the papers" query={asked} />}
       <div className="no-print mb-4 flex flex-wrap items-center gap-4">
         <button type="button" className="button button-main" onClick={() => print(null)}>
           Print the call sheet

@@ -7,6 +7,7 @@ import { shown } from "../../parts/numbers";
 import { Pick } from "../../parts/Plain";
 import { Section } from "../../parts/Section";
 import { SeverityMark } from "../../parts/Severity";
+import { Waiting } from "../../parts/Waiting";
 
 const NONE: readonly Schemas["DeviceEnds"][] = [];
 
@@ -31,19 +32,21 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
   const port = inputs.some((input) => input.port === into) ? into : "";
   const picture = pictures.find((c) => c === carries);
   const ready = Boolean(again) || Boolean(source && end && source !== end);
+  const query = ["routes", standing.id, standing.version, wanted, port, picture];
   const { data: found, isFetching } = useQuery({
-    queryKey: ["routes", standing.id, standing.version, wanted, port, picture],
+    queryKey: query,
     enabled: ready,
-    queryFn: async () => {
+    queryFn: async ({ signal }) => {
       const path = { id: standing.id };
       if ("link" in wanted)
         return taken(
           await api.GET("/api/plans/{id}/reroute/{link}", {
             params: { path: { ...path, link: wanted.link } },
+            signal,
           }),
         );
       const query = { ...wanted, ...(port ? { into: port } : {}), ...(picture ? { carries: picture } : {}) };
-      return taken(await api.GET("/api/plans/{id}/routes", { params: { path, query } }));
+      return taken(await api.GET("/api/plans/{id}/routes", { params: { path, query }, signal }));
     },
   });
   const named = useMemo(() => devices.map((d) => [d.device, d.name] as [string, string]), [devices]);
@@ -89,6 +92,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
           there comes out.
         </p>
       )}
+      {isFetching && <Waiting on="Looking for ways" query={query} />}
       <div aria-live="polite" aria-busy={isFetching}>
         {found?.why_not && <p className="border-ink mt-2 border-l-4 pl-2">{found.why_not}</p>}
         {found && <Alternatives found={found} />}
@@ -218,13 +222,15 @@ export function PatchAll() {
   const { edit } = useEdits();
   const mixers = (useView("signal", "plan")?.ends ?? NONE).filter((d) => d.mixes);
   const [mixer, setMixer] = useState<string | null>(null);
-  const { data: found } = useQuery({
-    queryKey: ["patch", standing.id, standing.version, mixer],
+  const query = ["patch", standing.id, standing.version, mixer];
+  const { data: found, isFetching } = useQuery({
+    queryKey: query,
     enabled: mixer !== null,
-    queryFn: async () =>
+    queryFn: async ({ signal }) =>
       taken(
         await api.GET("/api/plans/{id}/patch/{mixer}", {
           params: { path: { id: standing.id, mixer: mixer ?? "" } },
+          signal,
         }),
       ),
   });
@@ -238,6 +244,7 @@ export function PatchAll() {
           </button>
         ))}
       </div>
+      {isFetching && <Waiting on="Working out the patch" query={query} />}
       {found && !found.patch.lines.length && <p className="mt-2">Every source is plugged into something.</p>}
       {found && found.patch.lines.length > 0 && (
         <>

@@ -244,7 +244,10 @@ function StreamCells({
       <td>
         {judged.from_name} → {judged.to_name}
       </td>
-      <td>{judged.sends}</td>
+      <td>
+        {judged.sends}
+        {judged.unlike_the_brief && <span className="text-faint block">{judged.unlike_the_brief}</span>}
+      </td>
       <td className="w-36">
         {judged.choices.map((field) => (
           <Chosen key={field.what} field={field} />

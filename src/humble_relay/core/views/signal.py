@@ -29,6 +29,8 @@ class LinkView(Frozen):
     to_name: str
     sends: str
     """What a stream sends; empty for cables and radio."""
+    unlike_the_brief: str
+    """That a stream sends another picture than the brief asks for, in words; empty where it does not."""
     format: str
     rate: int | None
     reach: int | None
@@ -114,6 +116,7 @@ def _link(case: Case, link: Link, run: Run | None, at: dict[Working, int]) -> Li
         from_name=case.devices[a].name if isinstance(link, Stream) else case.port_name(link.from_port),
         to_name=case.devices[b].name if isinstance(link, Stream) else case.port_name(link.to_port),
         sends=_sends(link) if isinstance(link, Stream) else "",
+        unlike_the_brief=_unlike_the_brief(case, link),
         format=run.format.label if run and run.format else "",
         rate=sum_of(run.rate if run else None),
         reach=sum_of(run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None),
@@ -122,6 +125,17 @@ def _link(case: Case, link: Link, run: Run | None, at: dict[Working, int]) -> Li
         has_picture=not isinstance(link, Cable) or link.cable not in ("ethernet", "audio"),
         choices=tuple(_choices(case, link)),
     )
+
+
+def _unlike_the_brief(case: Case, link: Link) -> str:
+    asked = case.plan.show.format
+    if (
+        not isinstance(link, Stream)
+        or not case.devices[link.to_device].ingest
+        or asked in (None, link.format)
+    ):
+        return ""
+    return f"the brief says {asked.label}"
 
 
 def _sends(stream: Stream) -> str:
