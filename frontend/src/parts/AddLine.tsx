@@ -1,5 +1,19 @@
 import { useState } from "react";
 
+interface Among {
+  label: string;
+  options: readonly (readonly [string, string])[];
+}
+
+/** Which of the sites a new thing belongs to: a question where there are several. */
+export const amongSites = (
+  what: string,
+  sites: readonly { id: string; name: string }[],
+): Among | undefined =>
+  sites.length > 1
+    ? { label: `Site of the new ${what}`, options: sites.map((s) => [s.id, s.name] as const) }
+    : undefined;
+
 /** A line to add something by its name, and to one of a few others where that is a question. */
 export function AddLine({
   label,
@@ -10,7 +24,7 @@ export function AddLine({
   label: string;
   onAdd: (name: string, chosen: string) => void;
   placeholder: string;
-  among?: { label: string; options: readonly (readonly [string, string])[] } | undefined;
+  among?: Among | undefined;
 }) {
   const [name, setName] = useState("");
   const [chosen, setChosen] = useState("");

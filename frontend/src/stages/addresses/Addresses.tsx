@@ -3,7 +3,7 @@ import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ADDRESSING, MEDIA } from "../../api/vocabulary";
 import { AddressStrip } from "../../instruments/AddressStrip";
-import { AddLine } from "../../parts/AddLine";
+import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
@@ -116,11 +116,7 @@ function Networks() {
         label="Add a network"
         placeholder="Show network"
         onAdd={add}
-        among={
-          sites.length > 1
-            ? { label: "Site of the new network", options: sites.map((s) => [s.id, s.name]) }
-            : undefined
-        }
+        among={amongSites("network", sites)}
       />
     </Section>
   );

@@ -5,7 +5,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { LINES } from "../../api/vocabulary";
 import { GroundPlan } from "../../instruments/GroundPlan";
-import { AddLine } from "../../parts/AddLine";
+import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Pick, Written } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
@@ -39,16 +39,7 @@ export function Places() {
       ) : (
         <FirstThing>Name the places where gear will stand, beginning with the control desk.</FirstThing>
       )}
-      <AddLine
-        label="Add a place"
-        placeholder="Boathouse"
-        onAdd={add}
-        among={
-          sites.length > 1
-            ? { label: "Site of the new place", options: sites.map((s) => [s.id, s.name]) }
-            : undefined
-        }
-      />
+      <AddLine label="Add a place" placeholder="Boathouse" onAdd={add} among={amongSites("place", sites)} />
       {grounds.length > 0 && (
         <div className="mt-3 flex flex-wrap gap-4">
           {grounds.map((ground) => (

@@ -132,8 +132,8 @@ export function BoxEditor({
           }
         />
         <Written
-          label="Family, of paired links and radio"
-          width="w-48"
+          label="Family (paired, radio)"
+          width="w-36"
           value={device.pairing?.family ?? ""}
           write={(family) => put({ pairing: family ? { family } : null })}
         />

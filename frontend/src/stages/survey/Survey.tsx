@@ -4,7 +4,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { LETS_OUT, LINES } from "../../api/vocabulary";
 import { HoursChart } from "../../instruments/HoursChart";
-import { AddLine } from "../../parts/AddLine";
+import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { shown, wall } from "../../parts/numbers";
 import { Pick } from "../../parts/Plain";
@@ -145,11 +145,7 @@ function Lines() {
         label="Add a line"
         placeholder="Boathouse fibre"
         onAdd={add}
-        among={
-          sites.length > 1
-            ? { label: "Site of the new line", options: sites.map((s) => [s.id, s.name]) }
-            : undefined
-        }
+        among={amongSites("line", sites)}
       />
     </Section>
   );
