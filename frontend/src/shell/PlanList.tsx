@@ -152,7 +152,7 @@ export function PlanList() {
       </Section>
       <Section title="Begin">
         <form
-          className="flex items-end gap-3"
+          className="flex flex-wrap items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault();
             if (name.trim()) void openWhen(begin());

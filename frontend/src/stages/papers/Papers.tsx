@@ -137,7 +137,7 @@ export default function Papers() {
 }
 
 const LOOKS: Record<Schemas["Table"]["looks"][number], string> = {
-  text: "",
+  text: "max-md:min-w-40 print:min-w-0",
   short: "whitespace-nowrap",
   figure: "font-mono text-[13px] whitespace-nowrap",
   address: "font-mono text-[13px] wrap-anywhere",

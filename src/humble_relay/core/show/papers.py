@@ -22,7 +22,7 @@ MASK = "••••••••"
 
 Look = Literal["text", "short", "figure", "address"]
 _LOOKS: dict[str, Look] = {
-    "Address": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short",
+    "Address": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Phase": "short",
     **dict.fromkeys(("No.", "Range", "Gateway", "Length", "Reach", "Bring"), "figure"),
 }  # fmt: skip
 """Columns that are no plain text, by their names: kept on a line, in figures, or broken anywhere."""
