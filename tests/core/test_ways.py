@@ -7,10 +7,12 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.ways_out import streams_by_uplink
 from humble_relay.core.plan import Span
 from humble_relay.core.plan.edits import AddSpan, Remove
+from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.show.packing import pieces
 from humble_relay.core.show.papers import papers
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.views.signal import signal_view
 from tests.build import case_of, hd, leave_by, put, small_show
 from tests.core.test_routes import stops
 from tests.jobs import Drawing
@@ -103,3 +105,24 @@ def test_no_way_names_the_condition_that_fails() -> None:
         == "There is no way yet: no picture arrives at Screen for it to pass on. Get one there first."
     )
     assert said["cam", "cam"] == "Choose two different devices."
+
+
+@pytest.mark.parametrize(
+    ("brief", "sent", "said"),
+    [
+        (hd("30", 720), "720p30", ()),
+        (hd("50", 2160), "1080p50", ("It sends 1080p50; the brief says 2160p50.",)),
+    ],
+)
+def test_a_stream_offered_takes_the_briefs_picture_and_says_where_it_cannot(
+    brief: VideoFormat, sent: str, said: tuple[str, ...]
+) -> None:
+    """No line and no frame is made up: a program of 1080p50 is sent smaller, never larger."""
+    case = SITES.case().after([put("show", None, "format", brief.model_dump(mode="json"))])
+    way = next(r for r in find_routes(case, "enc", "alder").routes if r.title == "RTMPS stream")
+    assert (way.hops[0].format, way.risks) == (sent, said)
+    assert {v.unlike_the_brief for v in signal_view(case.after(way.edits)).links} <= {
+        "",
+        "the brief says 2160p50",
+        "the brief says 720p30",
+    }

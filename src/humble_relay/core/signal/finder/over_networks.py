@@ -12,7 +12,7 @@ from humble_relay.core.network.sockets import (
     socket_on,
 )
 from humble_relay.core.plan import Device, Protocol, Stream
-from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.video import VideoFormat, frames_per_second
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     Inlet,
@@ -143,11 +143,13 @@ def _stream(
 
 
 def pushed(case: Case, taker: Device, came: VideoFormat) -> VideoFormat:
-    """The picture to send: to a platform the brief's, where no line has to be made up for it; else what comes."""
+    """The picture to send: to a platform the brief's, where neither lines nor frames are made up for it; else what comes."""
     asked = case.plan.show.format
-    if taker.ingest is None or asked is None:
+    if taker.ingest is None or asked is None or asked.width * asked.height > came.width * came.height:
         return came
-    return asked if asked.width * asked.height <= came.width * came.height else came
+    if frames_per_second(asked.rate) <= frames_per_second(came.rate):
+        return asked
+    return asked.model_copy(update={"rate": came.rate, "scan": came.scan})
 
 
 def picture_to_share(case: Case, box: Unit) -> Stream | None:
