@@ -1,16 +1,21 @@
 """Addresses against Python's ipaddress and the RFC ranges; faults as a technician makes them."""
 
 import socket
+from collections.abc import Callable
 from ipaddress import IPv4Address, ip_address, ip_network
+from urllib.parse import urlsplit
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from humble_relay.core.network.each_side import each_side
 from humble_relay.core.network.hosts import address_in
+from humble_relay.core.network.stream_addresses import DEFAULT_PORT
 from humble_relay.core.network.subnets import classify, free_address, subnet
 from humble_relay.core.plan.edits.draft import apply
 from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
+from tests.jobs import JOBS, Drawing, j8
 
 # First and last address of every range the RFCs set apart, with the RFC.
 RANGES = [
@@ -222,3 +227,43 @@ def test_the_strip_places_addresses_along_the_range() -> None:
     assert [(m.name, m.at) for m in strip.marks] == [("Encoder, LAN", 30 / 256)]
     broken = report_of(small_show(put("network", "lan", "range", "nonsense"))).strips[0]
     assert broken.size == 0 and broken.marks[0].at is None
+
+
+@pytest.mark.parametrize("job", JOBS, ids=lambda job: job.__name__)
+def test_what_each_side_types_leads_to_the_other_and_tells_no_key(job: Callable[[Drawing], None]) -> None:
+    """Read back by the standard library (RFC 3986): the host is the other side's and not one's own; the port is the
+    protocol's, or the one that was typed; the side that listens names the same port."""
+    drawing = Drawing(1)
+    job(drawing)
+    case = drawing.case()
+    for stream in case.streams:
+        sides = each_side(case, stream)
+        ends = {stream.from_device, stream.to_device}
+        assert {s.device for s in sides} <= ends and (
+            len(sides) == 2 or case.devices[stream.to_device].ingest
+        )
+        for side in sides:
+            assert not stream.key or stream.key not in side.types + side.sets
+            if "://" not in side.types or "mode=listener" in side.types or stream.protocol == "web":
+                continue
+            parts = urlsplit(side.types)
+            (other,) = ends - {side.device}
+            own = {p.address for p in case.devices[side.device].ports if p.address}
+            theirs = {p.address for p in case.devices[other].ports if p.address}
+            assert parts.scheme == stream.protocol and parts.hostname not in own
+            assert not theirs or parts.hostname in theirs or stream.address
+            for listening in (s for s in sides if s.does.startswith("listens")):
+                assert f"port {parts.port or DEFAULT_PORT[stream.protocol]}" in listening.sets, (
+                    side,
+                    listening,
+                )
+
+
+def test_ipv6_stands_in_brackets_and_a_pull_names_what_was_published() -> None:
+    drawing = Drawing(1)
+    j8(drawing)
+    case = drawing.case()
+    pull = next(s for s in case.streams if s.from_device == "server")
+    assert each_side(case, pull)[0].types == "rtmp://192.168.20.45:1935/live/pebble"
+    moved = case.after([put_port("server/lan", "interface.address", "2001:db8::7")])
+    assert urlsplit(each_side(moved, pull)[0].types).hostname == "2001:db8::7"

@@ -3182,6 +3182,22 @@ export interface components {
             samples: components["schemas"]["Sample"][];
         };
         /**
+         * SideLine
+         * @description One side of a stream: the box, what is done there, what is typed there (empty where nothing is), and what else is set.
+         */
+        SideLine: {
+            /** Device */
+            device: string;
+            /** Does */
+            does: string;
+            /** Name */
+            name: string;
+            /** Sets */
+            sets: string;
+            /** Types */
+            types: string;
+        };
+        /**
          * SignalView
          * @description What stands beside the map, which is asked for by itself.
          */
@@ -3485,6 +3501,8 @@ export interface components {
             address: string | null;
             /** Has Key */
             has_key: boolean;
+            /** Sides */
+            sides: components["schemas"]["SideLine"][];
             /** Stream */
             stream: string;
         };

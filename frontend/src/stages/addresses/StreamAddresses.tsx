@@ -54,7 +54,25 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
   };
   return (
     <>
-      <td>{stream.name}</td>
+      <td>
+        {stream.name}
+        {judged && judged.sides.length > 0 && (
+          <details>
+            <summary className="link text-[13px]">
+              What each side types<span className="sr-only"> for {stream.name}</span>
+            </summary>
+            <ul className="mt-1 space-y-1 text-[13px]">
+              {judged.sides.map((side) => (
+                <li key={side.device}>
+                  <span className="font-semibold">{side.name}</span> {side.does}
+                  {side.types && <span className="block font-mono break-all">{side.types}</span>}
+                  {side.sets && <span className="text-faint block">{side.sets}</span>}
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+      </td>
       <td className="font-mono text-[13px] break-all">{judged?.address ?? "not known"}</td>
       <td className="w-56">
         <Field

@@ -8,6 +8,7 @@ from pydantic import computed_field
 from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.each_side import each_side
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.places.distances import length_of, length_words
 from humble_relay.core.plan import Cable, CableKind, Stream
@@ -22,7 +23,7 @@ MASK = "••••••••"
 
 Look = Literal["text", "short", "figure", "address"]
 _LOOKS: dict[str, Look] = {
-    "Address": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Phase": "short",
+    "Address": "address", "Types": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Phase": "short",
     **dict.fromkeys(("No.", "Range", "Gateway", "Length", "Reach", "Bring"), "figure"),
 }  # fmt: skip
 """Columns that are no plain text, by their names: kept on a line, in figures, or broken anywhere."""
@@ -51,6 +52,7 @@ def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
     made = (
         _order,
         lambda p: _streams(p, show_keys),
+        _sides,
         _addresses,
         _cables,
         _labels,
@@ -90,6 +92,17 @@ def _streams(case: Case, show_keys: bool) -> Table:
     ]
     columns = ("Stream", "From", "To", "Address", "Key", "Picture", "Bitrate")
     return _table("streams", "Stream addresses", columns, rows, "No stream yet.")
+
+
+def _sides(case: Case) -> Table:
+    """What is typed and set at each end of each stream."""
+    rows = [
+        (s.name, side.name, side.does, side.types, side.sets)
+        for s in case.streams
+        for side in each_side(case, s)
+    ]
+    columns = ("Stream", "At", "Does", "Types", "And sets")
+    return _table("sides", "What each side types", columns, rows, "No stream yet.")
 
 
 def _addresses(case: Case) -> Table:

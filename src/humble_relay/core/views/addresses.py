@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.each_side import SideLine, each_side
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
@@ -17,6 +18,8 @@ class StreamAddress(Frozen):
     stream: str
     address: str | None
     has_key: bool
+    sides: tuple[SideLine, ...]
+    """What each side types or sets."""
 
 
 class SocketLine(Frozen):
@@ -44,7 +47,10 @@ class AddressesView(Frozen):
 def addresses_view(case: Case) -> AddressesView:
     """What the Addresses stage draws."""
     streams = (
-        StreamAddress(stream=s.id, address=typed_address(case, s), has_key=bool(s.key)) for s in case.streams
+        StreamAddress(
+            stream=s.id, address=typed_address(case, s), has_key=bool(s.key), sides=each_side(case, s)
+        )
+        for s in case.streams
     )
     return AddressesView(strips=strips(case), sockets=tuple(_sockets(case)), streams=tuple(streams))
 
