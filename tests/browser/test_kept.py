@@ -138,9 +138,9 @@ def test_a_stock_line_typed_while_the_server_is_away_stays_until_it_is_kept(
 
 def test_a_measurement_is_struck_out_and_counts_again(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/survey")
-    page.get_by_text("All measurements as a table").click()
-    before = page.locator("#docket").inner_text()
     strikes = page.get_by_role("button", name="Strike out")
+    expect(strikes.first).to_be_visible()
+    before = page.locator("#docket").inner_text()
     count = strikes.count()
     while page.locator("#docket").inner_text() == before and strikes.count():
         strikes.first.click()

@@ -1,10 +1,14 @@
 """The order of the day, and what the stages say of themselves."""
 
 from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import AddDevice, MarkTask, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.show.papers import papers
-from tests.build import case_of, put, report_of, rules_of, small_show
+from humble_relay.core.show.requests import port_requests, request_window
+from humble_relay.demo import demo_plan
+from tests.build import NOW, case_of, put, report_of, rules_of, small_show
+from tests.jobs import Drawing, j16
 from tests.shows import SHOWS, wire
 
 NEW_ACCOUNT = put("device", "alder", "ingest.new_account", True)
@@ -117,3 +121,26 @@ def test_every_box_is_on_the_pull_list_whether_it_has_a_model_or_not() -> None:
         ("1", "SDI coax cable, 50 m"),
     }
     assert not any("Alder" in row[1] for row in pull.rows)
+
+
+def test_the_request_names_each_box_its_way_and_what_else_would_do() -> None:
+    """Outward for whoever sends, inward and forwarded for whoever is called from elsewhere; TCP for RTMPS, UDP for SRT
+    (the published protocols); nothing of a network that is ours, nor of what goes by mobile data."""
+    demo = demo_plan()
+    case = Case(demo.plan, demo.survey, NOW)
+    asked = [(r.device.id, r.inward, r.ports) for r in port_requests(case)]
+    assert (
+        asked[0][1:] == (False, "TCP 443")
+        and ("slipway-phone", False, "TCP 443 to the service, and UDP for the picture") in asked
+    )
+    assert request_window(case) == "Sat 19 Sep 2026, 18:00 to 22:06"
+    ours = case.after([put("site", next(iter(case.sites)), "run_by", "us")])
+    assert not list(port_requests(ours))
+    mobile = case.after([put("uplink", next(iter(case.uplinks)), "kind", "mobile")])
+    assert not list(port_requests(mobile))
+    drawing = Drawing(1)
+    j16(drawing)
+    drawing.edits.append(put("site", "town", "run_by", "venue"))
+    (called,) = port_requests(drawing.case())
+    assert (called.device.id, called.inward, called.ports, called.if_refused) == (
+        "decoder", True, "UDP 9000", "both ends call a relay on the internet instead")  # fmt: skip

@@ -12,6 +12,9 @@ import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { PasteMeasurements } from "./PasteMeasurements";
 
+/** So many measurements are listed at once; more are unfolded when they are asked for. */
+const FEW = 40;
+
 /** The line looked at last in each plan: the page comes back to it. */
 const lastLine = new Map<string, string>();
 
@@ -179,7 +182,7 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
       aside={`${found.length} measurements${found.some((m) => struck.has(m.id ?? "")) ? `, ${found.filter((m) => struck.has(m.id ?? "")).length} of them struck out` : ""} · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
     >
       <HoursChart samples={judged.samples} startsAt={show.starts_at ?? null} endsAt={show.ends_at ?? null} />
-      <details className="mt-2">
+      <details className="mt-2" open={found.length <= FEW}>
         <summary className="link">All measurements as a table</summary>
         <table className="mt-1 w-full">
           <thead>

@@ -14,6 +14,7 @@ from humble_relay.core.places.distances import length_of, length_words
 from humble_relay.core.plan import Cable, CableKind, Stream
 from humble_relay.core.show.order import order
 from humble_relay.core.show.packing import lay_of, pieces, stock_lines
+from humble_relay.core.show.requests import port_requests, request_window
 from humble_relay.core.signal.cabling.runs import runs
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.sound import sounds
@@ -54,6 +55,7 @@ def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
         lambda p: _streams(p, show_keys),
         _sides,
         _addresses,
+        _request,
         _cables,
         _labels,
         _patch,
@@ -103,6 +105,28 @@ def _sides(case: Case) -> Table:
     ]
     columns = ("Stream", "At", "Does", "Types", "And sets")
     return _table("sides", "What each side types", columns, rows, "No stream yet.")
+
+
+def _request(case: Case) -> Table:
+    """What to ask of the people who run the network of a site."""
+    window = request_window(case)
+    rows = [
+        (
+            case.site_of(r.device).name,  # type: ignore[union-attr]
+            r.device.name,
+            r.address,
+            "in, forwarded" if r.inward else "out",
+            r.ports,
+            r.to,
+            r.why,
+            window,
+            r.if_refused,
+        )
+        for r in port_requests(case)
+    ]
+    columns = ("Site", "Device", "Address", "Way", "Ports", "To", "For", "From, until", "If refused")
+    empty = "No site whose network others run."
+    return _table("request", "Request to the network department", columns, rows, empty)
 
 
 def _addresses(case: Case) -> Table:
