@@ -342,7 +342,8 @@ def j16(d: Drawing) -> None:
     d.add("network", id="hall-lan", name="Hall LAN", site="town", range="10.4.0.0/24", gateway="10.4.0.1")
     d.edits.append(leave_by("hall-lan", "hall-line"))
     d.box("decoder", "decoder", "hall")
-    d.edits.append(put_port("decoder/lan", "interface.network", "hall-lan"))
+    d.edits += [put_port("decoder/lan", "interface.network", "hall-lan"), put_port("decoder/lan", "interface.addressing", "reserved"),
+                put_port("decoder/lan", "interface.address", "10.4.0.20")]
     d.box("screen-large", "screen", "hall")
     d.wire("decoder/hdmi", "screen/hdmi", "hdmi")
     d.stream("encoder", "decoder", "srt", hd(), 6, address="srt://203.0.113.20:9000")

@@ -156,6 +156,8 @@ FAR: list[Edit] = [
     LeaveBy(network="hall-lan", uplink="line"),
     *(put("device", box, "place", "hall") for box in ("decoder", "screen")),
     put_port("decoder/lan", "interface.network", "hall-lan"),
+    put_port("decoder/lan", "interface.addressing", "reserved"),
+    put_port("decoder/lan", "interface.address", "10.4.0.20"),
     put("link", "feed-2", "protocol", "srt"),
     put("link", "feed-2", "video_mbps", 4),
     put("link", "feed-2", "format", hd("25").model_dump(mode="json")),

@@ -235,6 +235,11 @@ TWINS = [
     # The line, and the day.
     Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", ""),
     Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", ""),
+    Twin("far", [put_port("decoder/lan", "interface.addressing", "dhcp")], "address-may-move:feed-2:stays risks", "Decoder has its address from DHCP",
+         "Reserve 10.4.0.20 for Decoder"),
+    Twin("pole", [put_port("hide/lan", "interface.addressing", "dhcp"), put_port("hide/lan", "interface.address", "192.168.20.150")],
+         "address-may-move:watch:stays note", "is called at an address that DHCP gave to Hide",
+         "Reserve 192.168.20.150 for Hide"),
     Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
     Twin("pole", [AddDevice(item=from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
          "not-plugged-in:hide:lan stops", "leads nowhere", ""),

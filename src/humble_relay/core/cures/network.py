@@ -6,7 +6,7 @@ from ipaddress import ip_network
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import lan_port
+from humble_relay.core.network.sockets import lan_port, picture_sockets
 from humble_relay.core.network.stream_addresses import built_address
 from humble_relay.core.network.subnets import free_address
 from humble_relay.core.network.ways_out import way_out
@@ -36,6 +36,21 @@ def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
             edits=(_set(ref, "address", str(free)), _set(ref, "addressing", fixed)),
         )
     yield Cure(title="Leave it to DHCP", edits=_by_dhcp(ref))
+
+
+def _reserved(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The address of the box that is called, kept for it."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    box = case.devices[stream.from_device if stream.protocol == "rtsp" else stream.to_device]
+    port = next((p for p in picture_sockets(box) if p.network), None)
+    if port is None:
+        return
+    ref, free = f"{box.id}/{port.id}", port.address or free_address(case, case.networks[port.network or ""])
+    address = () if not free else (_set(ref, "address", str(free)),)
+    if address:
+        edits = (*address, _set(ref, "addressing", "reserved"))
+        yield Cure(title=f"Reserve {free} for {box.name}", needs="a reservation in the router", edits=edits)
 
 
 def _set(ref: str, field: str, value: str) -> SetPort:
@@ -106,6 +121,7 @@ CURES: Cures = {
     "address-fault": _readdress,
     "address-twice": _readdress,
     "address-missing": _readdress,
+    "address-may-move": _reserved,
     "no-way-out": _onto_a_network,
     "stream-address": _use_built,
 }

@@ -160,13 +160,15 @@ _BETWEEN_SERVICES: Row = {
 }
 _WITHIN: Row = {
     **_STREAM,
-    "address": _asked("stream-address", "local-address", unless="it is found by name on its own network"),
+    "address": _asked(
+        "stream-address", "local-address", "address-may-move", unless="it is found by name on its own network"
+    ),
     "reach over networks": _asked("networks-apart", "stream-address", "cut-off"),
     "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "air-overfull"),
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,
-    "address": _asked("far-address"),
+    "address": _asked("far-address", "address-may-move"),
     "reach over networks": _asked(
         "far-way-out", "not-let-out", "cut-off", yet="whether the far router lets it in"
     ),

@@ -5,6 +5,7 @@ from humble_relay.core.network import (
     cut_off,
     far_streams,
     local_streams,
+    moving,
     outbound,
     stream_addresses,
     ways_out,
@@ -13,5 +14,5 @@ from humble_relay.core.network import (
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
-    *outbound.CHECKS, *cut_off.CHECKS,
+    *outbound.CHECKS, *cut_off.CHECKS, *moving.CHECKS,
 )  # fmt: skip

@@ -2,12 +2,11 @@
 
 from collections.abc import Iterator
 from typing import NamedTuple
-from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.network.hosts import host_class
+from humble_relay.core.network.hosts import host_class, host_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
 
@@ -44,10 +43,7 @@ def far_address(_: Case, far: FarStream) -> Verdict:
     if not stream.address:
         asked = f"At which address does {far.taker.name} take {stream.name} from outside: the public one of its site, and the port?"
         return wants(Want(Thing("link", stream.id), "address", asked))
-    try:
-        host = urlsplit(stream.address if "//" in stream.address else f"//{stream.address}").hostname or ""
-    except ValueError:
-        host = ""
+    host = host_of(stream.address)
     found = host_class(host) if host else None
     if host and (found is None or found[0] in ("public", "documentation")):
         return HOLDS

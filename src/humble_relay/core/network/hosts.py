@@ -2,6 +2,7 @@
 
 import re
 from ipaddress import IPv4Address, IPv6Address, ip_address
+from urllib.parse import urlsplit
 
 from humble_relay.core.network.subnets import AddressClass, classify
 
@@ -25,6 +26,18 @@ def host_class(host: str) -> tuple[AddressClass, str] | None:
     if name.endswith(".local"):
         return "self-named", "RFC 6762"
     return None
+
+
+def host_of(address: str) -> str:
+    """The host of an address that was typed with a scheme or without; empty where none can be read.
+
+    >>> host_of("srt://203.0.113.7:9000"), host_of("decoder.example:5000"), host_of("")
+    ('203.0.113.7', 'decoder.example', '')
+    """
+    try:
+        return urlsplit(address if "//" in address else f"//{address}").hostname or ""
+    except ValueError:
+        return ""
 
 
 def address_in(text: str) -> IPv4Address | IPv6Address | None:
