@@ -1,5 +1,6 @@
 import { useEffect, useId, useState } from "react";
 import { typedNumber } from "./numbers";
+import { Wrong } from "./Wrong";
 
 /** Inputs of something that is still being written: nothing of the plan changes by them. */
 
@@ -48,11 +49,7 @@ export function Written(
         aria-invalid={props.wrong ? true : undefined}
         onChange={(event) => props.write(event.target.value)}
       />
-      {props.wrong && (
-        <span role="alert" className="text-accent block text-[13px] font-semibold">
-          {props.wrong}
-        </span>
-      )}
+      <Wrong>{props.wrong}</Wrong>
     </Labelled>
   );
 }
@@ -85,11 +82,7 @@ export function Counted(
         />
         {props.unit && <span className="text-faint text-[13px] whitespace-nowrap">{props.unit}</span>}
       </span>
-      {wrong && (
-        <span role="alert" className="text-accent block text-[13px] font-semibold">
-          Write a number.
-        </span>
-      )}
+      <Wrong>{wrong ? "Write a number." : null}</Wrong>
     </Labelled>
   );
 }

@@ -1,5 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
+import { Wrong } from "../parts/Wrong";
 import { ACTIONS, type Action, changeKey, switchKeys, useKeys } from "./keys";
 
 const FIXED: [string, string][] = [
@@ -68,11 +69,7 @@ function KeyLine({ action, does }: { action: Action; does: string }) {
       </td>
       <td>
         {does}
-        {wrong && (
-          <span role="alert" className="text-accent block text-[13px] font-semibold">
-            {wrong}
-          </span>
-        )}
+        <Wrong>{wrong}</Wrong>
       </td>
     </tr>
   );

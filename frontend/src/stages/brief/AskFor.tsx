@@ -4,6 +4,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { LIVENESS, PICTURES } from "../../api/vocabulary";
 import { Pick, Written } from "../../parts/Plain";
+import { Wrong } from "../../parts/Wrong";
 
 type Asked = Schemas["WantedPicture"];
 
@@ -94,11 +95,7 @@ export function AskFor() {
       <button type="submit" className="button">
         Ask for it
       </button>
-      {wrong && (
-        <span role="alert" className="text-accent text-[13px] font-semibold">
-          {wrong}
-        </span>
-      )}
+      <Wrong>{wrong}</Wrong>
     </form>
   );
 }

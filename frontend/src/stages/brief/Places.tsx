@@ -9,6 +9,7 @@ import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Pick, Written } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
+import { Wrong } from "../../parts/Wrong";
 import { YesNo } from "../../parts/YesNo";
 
 const YES_NO = [
@@ -166,11 +167,7 @@ function NewSite() {
       <button type="submit" className="button">
         Add a site
       </button>
-      {wrong && (
-        <span role="alert" className="text-accent text-[13px] font-semibold">
-          {wrong}
-        </span>
-      )}
+      <Wrong>{wrong}</Wrong>
     </form>
   );
 }

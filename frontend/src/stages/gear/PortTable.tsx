@@ -2,6 +2,7 @@ import { type KeyboardEvent, useState } from "react";
 import { api, type Device, type Schemas, taken } from "../../api/client";
 import { CARRIED, CONNECTORS, ROLES, TAKES, WAYS } from "../../api/vocabulary";
 import { Counted, Pick, Written } from "../../parts/Plain";
+import { Wrong } from "../../parts/Wrong";
 import { words } from "../../parts/words";
 
 type Port = Schemas["Port"];
@@ -253,11 +254,7 @@ function MorePorts({ device, change }: { device: Device; change: (ports: Port[])
       <button type="submit" className="button">
         Add ports
       </button>
-      {wrong && (
-        <span role="alert" className="text-accent text-[13px] font-semibold">
-          {wrong}
-        </span>
-      )}
+      <Wrong>{wrong}</Wrong>
     </form>
   );
 }

@@ -6,7 +6,8 @@ from ipaddress import ip_network
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import lan_port, picture_sockets
+from humble_relay.core.network.moving import called_at
+from humble_relay.core.network.sockets import lan_port
 from humble_relay.core.network.stream_addresses import built_address
 from humble_relay.core.network.subnets import free_address
 from humble_relay.core.network.ways_out import way_out
@@ -40,12 +41,7 @@ def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _reserved(case: Case, thing: Thing) -> Iterator[Cure]:
     """The address of the box that is called, kept for it."""
-    stream = case.links[thing.id]
-    assert isinstance(stream, Stream)
-    box = case.devices[stream.from_device if stream.protocol == "rtsp" else stream.to_device]
-    port = next((p for p in picture_sockets(box) if p.network), None)
-    if port is None:
-        return
+    box, port = next((what.box, what.port) for about, what in called_at(case) if about == thing)
     ref, free = f"{box.id}/{port.id}", port.address or free_address(case, case.networks[port.network or ""])
     address = () if not free else (_set(ref, "address", str(free)),)
     if address:

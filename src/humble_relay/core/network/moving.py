@@ -22,7 +22,8 @@ class CalledAt(NamedTuple):
     far: bool
 
 
-def _called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
+def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
+    """Every stream whose other end is called at an address, and the socket that is called."""
     for _, local in CALLED_LOCALLY.each(case):
         ends = called_end(local)
         typed = host_of(local.stream.address)
@@ -38,7 +39,7 @@ def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledA
         yield Thing("link", stream.id, "stays"), CalledAt(stream, box, port, far)
 
 
-CALLED_AT: Asked[CalledAt] = Asked("stream whose other end is called at an address", _called_at)
+CALLED_AT: Asked[CalledAt] = Asked("stream whose other end is called at an address", called_at)
 
 
 @check(

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 from typing import NamedTuple
-from urllib.parse import urlsplit
 
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.hosts import host_of
 from humble_relay.core.network.outbound import port_of_stream
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import typed_address
@@ -81,11 +81,7 @@ def _ports(case: Case, stream: Stream) -> str:
 
 
 def _where_to(case: Case, stream: Stream, other: Device) -> str:
-    try:
-        host = urlsplit(typed_address(case, stream) or "").hostname
-    except ValueError:
-        host = None
-    return host or other.name
+    return host_of(typed_address(case, stream) or "") or other.name
 
 
 def _otherwise(stream: Stream, inward: bool) -> str:

@@ -24,7 +24,7 @@ from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.search import varied
 from humble_relay.core.signal.finder.steps import connector_of
 from humble_relay.core.signal.finder.why_not import why_not
-from humble_relay.core.signal.flow.delays import held_back_ms
+from humble_relay.core.signal.flow.delays import held_back_ms, repeats
 from humble_relay.core.signal.flow.propagation import (
     MIXERS,
     PICTURE_CABLES,
@@ -215,7 +215,7 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
                     found.setdefault(holder.id, signal)
     for id, arriving in case.once(flow).arriving.items():
         holder = case.devices[id]
-        if holder.kind == "distribution" and holder.encoding:  # it repeats what it is sent
+        if repeats(holder):
             came = next((s for s in arriving.values() if _is_of(s, device, wanted)), None)
             if came:
                 found.setdefault(id, came)

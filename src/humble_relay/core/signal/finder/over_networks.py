@@ -66,17 +66,17 @@ def spoken(sender: Device, taker: Device) -> list[Protocol]:
     ]
 
 
-def in_the_cloud(unit: Unit) -> bool:
+def is_online(unit: Unit) -> bool:
     """Whether the box is on the internet itself, and stands nowhere: a platform, a relay, a bonding gateway."""
     return unit.device.ingest is not None and unit.place is None
 
 
 def meetings(case: Case, sender: Unit, taker: Unit, protocol: Protocol) -> list[ByNetworks]:
     """How two boxes reach each other: on one network of a site, by a router that joins two, or out by a line each."""
-    if in_the_cloud(sender):
-        return [ByNetworks(None, None)] if in_the_cloud(taker) else []
+    if is_online(sender):
+        return [ByNetworks(None, None)] if is_online(taker) else []
     ours = networks_for(case, sender.device, sender.place, not sender.new)
-    if in_the_cloud(taker):
+    if is_online(taker):
         return [ByNetworks(n, None, by) for n, by in _out(case, sender, ours)]
     theirs = networks_for(case, taker.device, taker.place, not taker.new)
     if protocol == "web":

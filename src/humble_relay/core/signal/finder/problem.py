@@ -7,6 +7,7 @@ from humble_relay.core.catalogue.stock import StockCount, is_stocked, stock_coun
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Carries, Device, Kind, Port
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.signal.flow.delays import repeats
 from humble_relay.core.signal.flow.propagation import VIDEO, network_inputs
 from humble_relay.core.signal.ports.assignment import group_is_full
 
@@ -189,8 +190,8 @@ def _streams_left(case: Case, device: Device) -> bool:
 
 def hands_on(device: Device) -> bool:
     """Whether it is worth going through: it turns a picture into another form, or repeats a stream."""
-    repeats = device.encoding is not None and (device.ingest is not None or device.decoding is not None)
-    return device.kind in TURNING or (device.kind == "distribution" and repeats)
+    takes = device.ingest is not None or device.decoding is not None
+    return device.kind in TURNING or (repeats(device) and takes)
 
 
 def _is_idle(case: Case, device: Device) -> bool:

@@ -13,6 +13,7 @@ from itertools import count
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.signal.finder.problem import Leg, Outlet, Path, RoutingProblem, Start, limits
 from humble_relay.core.signal.finder.steps import leaving, onward
+from humble_relay.core.signal.flow.delays import repeats
 
 _WAYS, _SEARCHES = 5, 10
 _WAYS_BY_COST = 3
@@ -112,10 +113,8 @@ def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     first = found[:_WAYS_BY_COST]
     shown = {_signature(p) for p in first}
     kinds = [p for p in (*_plain_streams(on, starts), *_by_air(on, starts)) if _signature(p) not in shown]
-    rest = [
-        *kinds,
-        *(p for p in found[_WAYS_BY_COST:] if _signature(p) not in {_signature(k) for k in kinds}),
-    ]
+    shown |= {_signature(p) for p in kinds}
+    rest = [*kinds, *(p for p in found[_WAYS_BY_COST:] if _signature(p) not in shown)]
     return sorted([*first, *rest[: _WAYS - len(first)]], key=lambda p: p.cost)
 
 
@@ -125,13 +124,13 @@ def _plain_streams(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     end = on.ends[0].box.key
     kinds: dict[str, list[Path]] = {"straight": [], "repeated": []}
     for start in (s for s in starts if s.exit.port is None):
-        repeats = start.exit.box.device.kind == "distribution"
+        relayed = repeats(start.exit.box.device)
         for hop in onward(on, start.exit):
             if hop.entry.box.key == end:
-                kinds["repeated" if repeats else "straight"].append(
+                kinds["repeated" if relayed else "straight"].append(
                     Path(start, (hop,), start.cost + hop.cost)
                 )
-            elif hop.entry.box.device.kind == "distribution" and not repeats:
+            elif repeats(hop.entry.box.device) and not relayed:
                 for set_hop, after in leaving(on, hop):
                     more = onward(on, after) if after.port is None else ()
                     for last in (m for m in more if m.entry.box.key == end):

@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.sockets import networks_for
 from humble_relay.core.places.distances import cable_can_go
 from humble_relay.core.plan import Device, Port, Protocol
-from humble_relay.core.signal.finder.over_networks import in_the_cloud, meetings, spoken
+from humble_relay.core.signal.finder.over_networks import is_online, meetings, spoken
 from humble_relay.core.signal.finder.problem import Inlet, RoutingProblem, Start
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.flow.conversion import refusal
@@ -107,7 +107,7 @@ def _by_network(case: Case, sending: Start, taking: Inlet) -> Iterator[str]:
         yield f"There is no way by network: {taker.name} does not take {sending.exit.format.label} from {sender.name} as it is."
         return
     for unit in (sending.exit.box, taking.box):
-        if in_the_cloud(unit):
+        if is_online(unit):
             continue
         networks = networks_for(case, unit.device, unit.place, not unit.new)
         place = case.places.get(unit.place or "")
