@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type Device, Refused } from "../../api/client";
 import { CODECS, FEEDS, KINDS, PROTOCOLS, RASTERS, RATES } from "../../api/vocabulary";
 import { Counted, Pick, Ticks, Written } from "../../parts/Plain";
@@ -36,7 +36,11 @@ export function BoxEditor({
   const put = (part: Partial<Device>) => setDevice((now) => ({ ...now, ...part }));
   const power = device.power ?? { by: [] };
   const putPower = (part: Partial<NonNullable<Device["power"]>>) => put({ power: { ...power, ...part } });
+  const form = useRef<HTMLDivElement>(null);
   const keep = async () => {
+    if (!device.name.trim()) return setWrong("Give the box a name.");
+    if (form.current?.querySelector("[aria-invalid=true]"))
+      return setWrong("One of the numbers cannot be read: mend it, or empty it.");
     try {
       await onKeep(device, said);
     } catch (error) {
@@ -45,7 +49,7 @@ export function BoxEditor({
   };
   const raster = device.produces ? `${device.produces.width}x${device.produces.height}` : "";
   return (
-    <div data-not-kept={device === start ? undefined : ""} className="space-y-3">
+    <div ref={form} data-not-kept={device === start ? undefined : ""} className="space-y-3">
       <div className="flex flex-wrap gap-x-4 gap-y-2">
         <Written label="Name" width="w-60" value={device.name} write={(name) => put({ name })} />
         <Pick

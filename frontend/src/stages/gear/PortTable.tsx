@@ -229,10 +229,13 @@ function MorePorts({ device, change }: { device: Device; change: (ports: Port[])
   const [kind, setKind] = useState("hdmi");
   const [wrong, setWrong] = useState("");
   const add = async () => {
+    if (!count || count < 1 || count > 64 || count % 1) return setWrong("Write how many ports: 1 to 64.");
     try {
       const types = kind.split(" ") as Connector[];
       const made = taken(
-        await api.POST("/api/gear/ports", { body: { device, count: count ?? 0, way, types } }),
+        await api.POST("/api/gear/ports", {
+          body: { device: { ...device, name: device.name.trim() || "Box" }, count, way, types },
+        }),
       );
       setWrong("");
       change(made.ports ?? []);

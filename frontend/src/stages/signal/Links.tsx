@@ -142,7 +142,7 @@ function JoinCells({
           "Radio"
         )}
       </td>
-      <td className="w-20">
+      <td className="w-26 min-w-26">
         <NumberField
           hideLabel
           optional
