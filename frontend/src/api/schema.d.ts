@@ -1444,7 +1444,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 6
+             * @default 7
              */
             form: number;
             /**
@@ -1500,6 +1500,8 @@ export interface components {
          * @description Anything with ports, from lens to platform. What it can do is data, copied from the gear library.
          */
         Device: {
+            /** Clock Set */
+            clock_set?: boolean | null;
             decoding?: components["schemas"]["Decoding"] | null;
             /** Delay Ms */
             delay_ms?: number | null;
@@ -1517,6 +1519,8 @@ export interface components {
              * @enum {string}
              */
             kind: "camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "power-bank" | "platform";
+            /** Lets In */
+            lets_in?: boolean | null;
             /**
              * Maker
              * @default
@@ -1757,6 +1761,25 @@ export interface components {
             version: string;
         };
         /**
+         * Forward
+         * @description A port that a router opens from outside and passes on: `port` outside, to `to_port` (None: the same) of `to_address`.
+         *
+         *     To an IPv6 address it is a hole in the filter: nothing is translated (RFC 6092).
+         */
+        Forward: {
+            /** Port */
+            port: number;
+            /** To Address */
+            to_address: string;
+            /** To Port */
+            to_port?: number | null;
+            /**
+             * Transport
+             * @enum {string}
+             */
+            transport: "tcp" | "udp";
+        };
+        /**
          * FoundPatch
          * @description A whole patch, and what it would change among the findings.
          */
@@ -1951,11 +1974,23 @@ export interface components {
              */
             address: string;
             /**
+             * Address V6
+             * @default
+             */
+            address_v6: string;
+            /**
              * Addressing
              * @default dhcp
              * @enum {string}
              */
             addressing: "dhcp" | "reserved" | "fixed";
+            /** Admitted */
+            admitted?: boolean | null;
+            /**
+             * Hardware Address
+             * @default
+             */
+            hardware_address: string;
             /** Network */
             network?: string | null;
         };
@@ -2235,14 +2270,22 @@ export interface components {
         };
         /**
          * Network
-         * @description An IPv4 subnet at a site. Addresses are kept as typed; findings judge them.
+         * @description An IP subnet at a site. Addresses are kept as typed; findings judge them.
          */
         Network: {
+            /**
+             * Admission
+             * @default open
+             * @enum {string}
+             */
+            admission: "open" | "registered" | "login";
             /**
              * Gateway
              * @default
              */
             gateway: string;
+            /** Guest Isolation */
+            guest_isolation?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -2268,8 +2311,15 @@ export interface components {
              * @default
              */
             range: string;
+            /**
+             * Range V6
+             * @default
+             */
+            range_v6: string;
             /** Site */
             site: string;
+            /** Vlan */
+            vlan?: number | null;
         };
         /**
          * NewFacts
@@ -2335,6 +2385,19 @@ export interface components {
             material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
             /** Thickness M */
             thickness_m?: number | null;
+        };
+        /**
+         * Opening
+         * @description A port that is let out, though the rest is not.
+         */
+        Opening: {
+            /** Port */
+            port: number;
+            /**
+             * Transport
+             * @enum {string}
+             */
+            transport: "tcp" | "udp";
         };
         /**
          * Option
@@ -2994,8 +3057,17 @@ export interface components {
         Router: {
             /** Device */
             device?: string | null;
+            /** Filtering */
+            filtering?: ("endpoint-independent" | "address-dependent" | "address-and-port-dependent") | null;
+            /**
+             * Forwards
+             * @default []
+             */
+            forwards: components["schemas"]["Forward"][];
             /** Id */
             id: string;
+            /** Mapping */
+            mapping?: ("endpoint-independent" | "address-dependent" | "address-and-port-dependent") | null;
             /** Name */
             name: string;
             /**
@@ -3003,13 +3075,46 @@ export interface components {
              * @default []
              */
             networks: string[];
+            /** Reflects */
+            reflects?: boolean | null;
+            /** Repeats Names */
+            repeats_names?: boolean | null;
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["Rule"][];
             /** Site */
             site: string;
+            /**
+             * Translates
+             * @default true
+             */
+            translates: boolean;
             /**
              * Uplinks
              * @default []
              */
             uplinks: string[];
+        };
+        /**
+         * Rule
+         * @description What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides.
+         */
+        Rule: {
+            /** From Network */
+            from_network: string;
+            /** Lets */
+            lets: boolean;
+            /** Ports */
+            ports?: [
+                number,
+                number
+            ] | null;
+            /** To Network */
+            to_network?: string | null;
+            /** Transport */
+            transport?: ("tcp" | "udp") | null;
         };
         /**
          * Sample
@@ -3444,6 +3549,8 @@ export interface components {
              * @default false
              */
             broken: boolean;
+            /** Calls */
+            calls?: ("sender" | "taker" | "both") | null;
             /**
              * Codec
              * @default h264
@@ -3469,6 +3576,8 @@ export interface components {
              * @enum {string}
              */
             kind: "stream";
+            /** Latency Ms */
+            latency_ms?: number | null;
             /**
              * Layout
              * @default full
@@ -3482,6 +3591,8 @@ export interface components {
              * @enum {string}
              */
             protocol: "rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web";
+            /** Relayed */
+            relayed?: boolean | null;
             /** To Device */
             to_device: string;
             /** Video Mbps */
@@ -3761,6 +3872,13 @@ export interface components {
          */
         Uplink: {
             /**
+             * Address
+             * @default
+             */
+            address: string;
+            /** Behind */
+            behind?: string | null;
+            /**
              * Carrier
              * @default
              */
@@ -3774,14 +3892,28 @@ export interface components {
              */
             kind: "fibre" | "cable" | "dsl" | "mobile" | "satellite" | "wifi";
             /** Lets Out */
-            lets_out?: ("everything" | "web") | null;
+            lets_out?: ("everything" | "tcp" | "web" | "proxy") | null;
+            /** Mtu */
+            mtu?: number | null;
             /** Name */
             name: string;
+            /**
+             * Opened
+             * @default []
+             */
+            opened: components["schemas"]["Opening"][];
             /**
              * Others Mbps
              * @default 0
              */
             others_mbps: number;
+            /** Outside */
+            outside?: ("public" | "shared" | "private") | null;
+            /**
+             * Sign In
+             * @default false
+             */
+            sign_in: boolean;
             /** Site */
             site: string;
         };

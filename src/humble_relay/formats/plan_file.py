@@ -20,7 +20,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     plan: Plan
     survey: Survey = Survey()
 

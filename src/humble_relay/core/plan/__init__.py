@@ -24,15 +24,25 @@ from humble_relay.core.plan.devices import (
     UsbPayload,
 )
 from humble_relay.core.plan.document import COLLECTIONS, Plan, School, Settings, TaskId
-from humble_relay.core.plan.links import Cable, CableKind, Layout, Link, Radio, Stream
-from humble_relay.core.plan.networks import Interface, Network, Router, Uplink
+from humble_relay.core.plan.links import Cable, CableKind, Calls, Layout, Link, Radio, Stream
+from humble_relay.core.plan.networks import (
+    Forward,
+    Interface,
+    NatBehaviour,
+    Network,
+    Opening,
+    Router,
+    Rule,
+    Transport,
+    Uplink,
+)
 from humble_relay.core.plan.show import Show
 from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
 
 __all__ = [
-    "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Carries", "Connector",
-    "Decoding", "Device", "Encoding", "FirmwareNeed", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
-    "Material", "Microphone", "Network", "Obstacle", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
-    "Protocol", "Radio", "RadioSide", "Role", "Router", "School", "Settings", "Show", "Site", "Software", "Span",
-    "Stream", "TaskId", "Uplink", "UsbPayload",
+    "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Calls", "Carries", "Connector",
+    "Decoding", "Device", "Encoding", "FirmwareNeed", "Forward", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
+    "Material", "Microphone", "NatBehaviour", "Network", "Obstacle", "Opening", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
+    "Protocol", "Radio", "RadioSide", "Role", "Router", "Rule", "School", "Settings", "Show", "Site", "Software", "Span",
+    "Stream", "TaskId", "Transport", "Uplink", "UsbPayload",
 ]  # fmt: skip

@@ -250,6 +250,10 @@ class Device(Frozen):
     power: Power | None = None
     microphone: Microphone | None = None
     radio: RadioSide | None = None
+    lets_in: bool | None = None
+    """Whether its own firewall lets a caller in; None where nobody said."""
+    clock_set: bool | None = None
+    """Whether its date and time are right; None where nobody looked."""
     sound_through: bool | None = None
     """Whether the sound that comes in with a picture goes out with it again; None where nobody said."""
 

@@ -68,6 +68,7 @@ class Plan(Frozen):
             need(place.name, place.site, "sites")
         for uplink in self.uplinks:
             need(uplink.name, uplink.site, "sites")
+            need(uplink.name, uplink.behind, "networks")
         for network in self.networks:
             need(network.name, network.site, "sites")
         for router in self.routers:
@@ -76,6 +77,9 @@ class Plan(Frozen):
             for joined, group in ((router.networks, "networks"), (router.uplinks, "uplinks")):
                 for id in joined:
                     need(router.name, id, group)
+            for rule in router.rules:
+                need(f"a rule of {router.name}", rule.from_network, "networks")
+                need(f"a rule of {router.name}", rule.to_network, "networks")
         for network_id, n in Counter(n for r in self.routers for n in r.networks).items():
             if n > 1:
                 raise ValueError(f"network {network_id} is on two routers: take it off one of them")

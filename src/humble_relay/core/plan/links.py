@@ -5,13 +5,15 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
-from humble_relay.core.plan.devices import Mbps, Protocol
+from humble_relay.core.plan.devices import Mbps, Milliseconds, Protocol
 from humble_relay.core.plan.sites import Metres
 from humble_relay.core.plan.video import Codec, VideoFormat
 
 CableKind = Literal[
     "hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"
 ]
+Calls = Literal["sender", "taker", "both"]
+"""Which end calls the other; `both`: each calls the other at once (SRT's rendezvous)."""
 Layout = Literal["full", "crop", "fit"]
 """How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
 
@@ -66,6 +68,12 @@ class Stream(Frozen):
     key: Text | None = None
     key_withheld: bool = False
     """A key exists, in its field or in the address, but was left out of this copy of the plan."""
+    calls: Calls | None = None
+    """Which end calls, where the protocol leaves the choice; None: the sender."""
+    latency_ms: Milliseconds | None = None
+    """How long each end of an SRT stream waits for what must be sent again, in ms; None where nobody set it."""
+    relayed: bool | None = None
+    """Whether the service of a browser link has a relay (TURN) to fall back on; None where nobody said."""
     layout: Layout = "full"
     input: Slug | None = None
     """The taker's input that shows it, where the taker has inputs to assign."""

@@ -10,7 +10,22 @@ Slugs = Annotated[tuple[Slug, ...], Field(max_length=200)]
 
 
 LineKind = Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"]
-LetsOut = Literal["everything", "web"]
+LetsOut = Literal["everything", "tcp", "web", "proxy"]
+Transport = Literal["tcp", "udp"]
+PortNumber = Annotated[int, Field(ge=1, le=65535)]
+OutsideAddress = Literal["public", "shared", "private"]
+"""Of a line: an address of its own on the internet, one that the carrier shares among many, or one of somebody's network."""
+Admission = Literal["open", "registered", "login"]
+"""Whom a network takes: every box; those whose hardware address was registered; those that log in (IEEE 802.1X)."""
+NatBehaviour = Literal["endpoint-independent", "address-dependent", "address-and-port-dependent"]
+"""How far a translator looks at the other side when it makes a mapping or lets a packet in (RFC 4787 §4.1, §5)."""
+
+
+class Opening(Frozen):
+    """A port that is let out, though the rest is not."""
+
+    transport: Transport
+    port: PortNumber
 
 
 class Uplink(Frozen):
@@ -22,13 +37,26 @@ class Uplink(Frozen):
     kind: LineKind = "fibre"
     carrier: Text = ""
     lets_out: LetsOut | None = None
-    """What it lets out: everything, or web pages only (TCP 80 and 443); None where nobody asked or tried."""
+    """What it lets out: everything, all but UDP, web pages only (TCP 80 and 443), or web pages through a proxy that reads
+    them; None where nobody asked or tried."""
+    opened: Annotated[tuple[Opening, ...], Field(max_length=200)] = ()
+    """Ports that it lets out besides, because somebody asked for them."""
     others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
     """Upload set aside for others who share the line, in Mb/s."""
+    address: Text = ""
+    """Its outside IPv4 address, as the router shows it; empty where nobody looked."""
+    outside: OutsideAddress | None = None
+    """What kind of address that is, where the address itself does not say; None where nobody asked."""
+    behind: Slug | None = None
+    """The network of this plan that it is a socket of, where a router hangs behind another one."""
+    sign_in: bool = False
+    """Whether a page must be signed in on before anything gets out."""
+    mtu: Annotated[int, Field(ge=576, le=9216)] | None = None
+    """The largest IP packet it carries whole, in bytes; None: the usual 1500."""
 
 
 class Network(Frozen):
-    """An IPv4 subnet at a site. Addresses are kept as typed; findings judge them."""
+    """An IP subnet at a site. Addresses are kept as typed; findings judge them."""
 
     id: Slug
     name: Name
@@ -38,6 +66,37 @@ class Network(Frozen):
     pool_first: Text = ""
     pool_last: Text = ""
     medium: Literal["cable", "wifi"] = "cable"
+    range_v6: Text = ""
+    """Its IPv6 prefix, such as 2001:db8:20::/64; empty where it has none."""
+    vlan: Annotated[int, Field(ge=1, le=4094)] | None = None
+    guest_isolation: bool | None = None
+    """Whether it keeps its own boxes apart from each other, as guest Wi-Fi does; None where nobody looked."""
+    admission: Admission = "open"
+
+
+class Forward(Frozen):
+    """A port that a router opens from outside and passes on: `port` outside, to `to_port` (None: the same) of `to_address`.
+
+    To an IPv6 address it is a hole in the filter: nothing is translated (RFC 6092).
+    """
+
+    transport: Transport
+    port: PortNumber
+    to_address: Text
+    to_port: PortNumber | None = None
+
+
+class Rule(Frozen):
+    """What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides."""
+
+    lets: bool
+    from_network: Slug
+    to_network: Slug | None = None
+    """None: out of the site."""
+    transport: Transport | None = None
+    """None: both."""
+    ports: tuple[PortNumber, PortNumber] | None = None
+    """The first and the last port it is about; None: all."""
 
 
 class Router(Frozen):
@@ -51,6 +110,19 @@ class Router(Frozen):
     networks: Slugs = ()
     uplinks: Slugs = ()
     """Its ways out, the one it uses first before the ones it falls back to."""
+    translates: bool = True
+    """Whether boxes behind it go out under its own address (NAT)."""
+    mapping: NatBehaviour | None = None
+    """Whether a box keeps its outside port towards everybody; None where nobody knows."""
+    filtering: NatBehaviour | None = None
+    """From whom an outside port that a box opened takes answers; None where nobody knows."""
+    reflects: bool | None = None
+    """Whether a box inside reaches its own outside address (hairpinning, RFC 4787 §6); None where nobody tried."""
+    repeats_names: bool | None = None
+    """Whether it repeats multicast DNS from each of its networks on the others; None where nobody looked."""
+    forwards: Annotated[tuple[Forward, ...], Field(max_length=500)] = ()
+    rules: Annotated[tuple[Rule, ...], Field(max_length=500)] = ()
+    """Between its networks and outward; what no rule is about passes."""
 
 
 class Interface(Frozen):
@@ -59,3 +131,8 @@ class Interface(Frozen):
     network: Slug | None = None
     addressing: Literal["dhcp", "reserved", "fixed"] = "dhcp"
     address: Text = ""
+    address_v6: Text = ""
+    hardware_address: Text = ""
+    """Its MAC address, as printed on the box."""
+    admitted: bool | None = None
+    """Whether a network that does not take every box has registered it, or it has its login; None where nobody said."""

@@ -122,6 +122,11 @@ def _shown(value: object) -> str:
             return f"{value:g}"
         case list():
             return ", ".join(_shown(x) for x in value[:5])[:60] or "none"
+        case {"transport": str(transport), "port": int(port), **more}:
+            to = f" to {more['to_address']}" if more.get("to_address") else ""
+            return f"{transport.upper()} {port}{to}"
+        case {"lets": bool(lets), "from_network": str(network), **more}:
+            return f"{'let' if lets else 'keep'} {network} {'to' if lets else 'from'} {more.get('to_network') or 'outside'}"
         case dict():
             return f"{len(value)} values"
     return str(value)[:60]

@@ -15,6 +15,7 @@ from humble_relay.core.plan import (
     Plan,
     Power,
     RadioSide,
+    Router,
     Show,
     Software,
 )
@@ -241,8 +242,8 @@ class Draft:
         site = self.find("site", network["site"])["name"]
         id = free_id(f"{network['site'][:50].strip('-')}-router", routers)
         name = f"Router, {site}"[:80] if not routers else f"Router {len(routers) + 1}, {site}"[:80]
-        made = {"id": id, "name": name, "site": network["site"], "networks": [], "uplinks": []}
-        router = made | {"device": boxes[0] if len(boxes) == 1 else None}
+        box = boxes[0] if len(boxes) == 1 else None
+        router = Router(id=id, name=name, site=network["site"], device=box).model_dump(mode="json")
         self._of["router"][id] = router
         return router
 
@@ -261,6 +262,11 @@ class Draft:
         elif edit.noun in ("network", "uplink"):
             for router in self._all("router").values():
                 router[f"{edit.noun}s"] = [id for id in router[f"{edit.noun}s"] if id != edit.id]
+                of = ("from_network", "to_network") if edit.noun == "network" else ()
+                router["rules"] = [r for r in router["rules"] if edit.id not in [r[end] for end in of]]
+            for uplink in self._all("uplink").values():
+                if edit.noun == "network" and uplink["behind"] == edit.id:
+                    uplink["behind"] = None
 
     def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
         self._of[noun] = {id: item for id, item in self._all(noun).items() if not goes(item)}

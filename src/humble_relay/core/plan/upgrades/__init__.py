@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 
-FORM = 6
+FORM = 7
 Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
@@ -45,6 +45,7 @@ STEPS = (
     FormStep(
         6
     ),  # a length may be left to be measured, and a model says where its data come from: older ones say all
+    FormStep(7),  # what lines, networks and routers let through is new: older documents say nothing of it
 )
 
 
