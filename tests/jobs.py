@@ -340,7 +340,8 @@ def j16(d: Drawing) -> None:
     d.spot("hall", "town", 0, 0)
     d.add("uplink", id="hall-line", name="Hall line", site="town")
     d.add("network", id="hall-lan", name="Hall LAN", site="town", range="10.4.0.0/24", gateway="10.4.0.1")
-    d.edits.append(leave_by("hall-lan", "hall-line"))
+    d.edits += [leave_by("hall-lan", "hall-line"), put("uplink", "hall-line", "outside", "public"),
+                put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}])]
     d.box("decoder", "decoder", "hall")
     d.edits += [put_port("decoder/lan", "interface.network", "hall-lan"), put_port("decoder/lan", "interface.addressing", "reserved"),
                 put_port("decoder/lan", "interface.address", "10.4.0.20")]

@@ -151,7 +151,7 @@ FAR: list[Edit] = [
     *PAIRED,
     AddSite(item=Site(id="town", name="Town")),
     AddPlace(item=Place(id="hall", name="Hall", site="town", mains=True)),
-    AddUplink(item=Uplink(id="line", name="Line", site="town")),
+    AddUplink(item=Uplink(id="line", name="Line", site="town", address="203.0.113.20")),
     AddNetwork(item=Network(id="hall-lan", name="Hall network", site="town", range="10.4.0.0/24")),
     LeaveBy(network="hall-lan", uplink="line"),
     *(put("device", box, "place", "hall") for box in ("decoder", "screen")),
@@ -162,6 +162,8 @@ FAR: list[Edit] = [
     put("link", "feed-2", "video_mbps", 4),
     put("link", "feed-2", "format", hd("25").model_dump(mode="json")),
     put("link", "feed-2", "address", "srt://203.0.113.20:9000"),
+    put("link", "feed-2", "key", "stern-lantern"),
+    put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}]),
     put("settings", None, "headroom", "worst"),
 ]
 """The second path to another town."""
@@ -177,9 +179,20 @@ CALL: list[Edit] = [
     wire("laptop/hdmi", "screen/hdmi", "hdmi", 2),
 ]  # fmt: skip
 """A phone in a browser call to a laptop, and a screen on that."""
+CALL_APART: list[Edit] = [
+    *CALL,
+    AddSite(item=Site(id="town", name="Town")),
+    AddPlace(item=Place(id="hall", name="Hall", site="town", mains=True)),
+    AddUplink(item=Uplink(id="mast", name="Hall line", site="town")),
+    AddNetwork(item=Network(id="far", name="Far network", site="town")),
+    LeaveBy(network="far", uplink="mast"),
+    *(put("device", box, "place", "hall") for box in ("laptop", "screen")),
+    put_port("laptop/lan", "interface.network", "far"),
+]
+"""The laptop in another town."""
 ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
-    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR, "call": CALL,
+    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR, "call": CALL, "call-apart": CALL_APART,
 }  # fmt: skip

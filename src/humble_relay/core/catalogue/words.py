@@ -7,6 +7,7 @@ from humble_relay.core.catalogue.takes import TAKES_WORDS
 from humble_relay.core.plan import (
     Asked,
     CableKind,
+    Calls,
     Connector,
     Interface,
     Layout,
@@ -18,7 +19,14 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.aims import Aim
 from humble_relay.core.plan.devices import Carries, Feed, Kind, Role, Way
-from humble_relay.core.plan.networks import LetsOut, LineKind
+from humble_relay.core.plan.networks import (
+    Admission,
+    LetsOut,
+    LineKind,
+    NatBehaviour,
+    OutsideAddress,
+    Transport,
+)
 from humble_relay.core.plan.video import Codec, Content, Rate, Scan
 
 CODEC_WORDS = {"h264": "H.264", "hevc": "HEVC", "intra": "intra-frame"}
@@ -27,7 +35,31 @@ MEDIUM_WORDS = {"cable": "cable", "wifi": "Wi-Fi"}
 LINE_WORDS: dict[LineKind, str] = {
     "fibre": "fibre", "cable": "cable", "dsl": "DSL", "mobile": "mobile", "satellite": "satellite", "wifi": "somebody's Wi-Fi",
 }  # fmt: skip
-LETS_OUT_WORDS = {"everything": "everything", "web": "web pages only (TCP 80 and 443)"}
+LETS_OUT_WORDS: dict[LetsOut, str] = {
+    "everything": "everything",
+    "tcp": "all but UDP",
+    "web": "web pages only (TCP 80 and 443)",
+    "proxy": "web pages through a proxy that reads them",
+}
+OUTSIDE_WORDS: dict[OutsideAddress, str] = {
+    "public": "a public address of its own",
+    "shared": "one that the carrier shares (100.64.0.0 to 100.127.255.255)",
+    "private": "a private one: somebody's router comes first",
+}
+ADMISSION_WORDS: dict[Admission, str] = {
+    "open": "every box", "registered": "boxes whose hardware address is registered", "login": "boxes that log in (802.1X)",
+}  # fmt: skip
+BEHAVIOUR_WORDS: dict[NatBehaviour, str] = {
+    "endpoint-independent": "the same towards everybody",
+    "address-dependent": "another for each address",
+    "address-and-port-dependent": "another for each address and port",
+}
+CALLS_WORDS: dict[Calls, str] = {
+    "sender": "the sender calls",
+    "taker": "the taker calls",
+    "both": "both call at once (rendezvous)",
+}
+TRANSPORT_WORDS: dict[Transport, str] = {"tcp": "TCP", "udp": "UDP"}
 OBSTACLE_WORDS = {
     "wall": "wall", "floor": "floor", "water": "water", "road": "road", "trees": "trees", "crowd": "crowd", "open-air": "open air",
 }  # fmt: skip
@@ -78,6 +110,11 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "LINES": (_of(Uplink, "kind"), LINE_WORDS),
     "MEDIA": (_of(Network, "medium"), MEDIUM_WORDS),
     "LETS_OUT": (LetsOut, LETS_OUT_WORDS),
+    "OUTSIDES": (OutsideAddress, OUTSIDE_WORDS),
+    "ADMISSIONS": (Admission, ADMISSION_WORDS),
+    "BEHAVIOURS": (NatBehaviour, BEHAVIOUR_WORDS),
+    "CALLS": (Calls, CALLS_WORDS),
+    "TRANSPORTS": (Transport, TRANSPORT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
     "MATERIALS": (Material, MATERIAL_WORDS),
     "ADDRESSING": (_of(Interface, "addressing"), ADDRESSING_WORDS),

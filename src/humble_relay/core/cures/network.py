@@ -10,7 +10,6 @@ from humble_relay.core.network.moving import called_at
 from humble_relay.core.network.sockets import lan_port
 from humble_relay.core.network.stream_addresses import built_address
 from humble_relay.core.network.subnets import free_address
-from humble_relay.core.network.ways_out import way_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetField, SetPort
 
@@ -34,7 +33,7 @@ def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(
             title=f"Use {free}, {fixed}",
             needs="typing it into the device" if fixed == "fixed" else "a reservation in the router",
-            edits=(_set(ref, "address", str(free)), _set(ref, "addressing", fixed)),
+            edits=(set_port(ref, "address", str(free)), set_port(ref, "addressing", fixed)),
         )
     yield Cure(title="Leave it to DHCP", edits=_by_dhcp(ref))
 
@@ -43,18 +42,19 @@ def _reserved(case: Case, thing: Thing) -> Iterator[Cure]:
     """The address of the box that is called, kept for it."""
     box, port = next((what.box, what.port) for about, what in called_at(case) if about == thing)
     ref, free = f"{box.id}/{port.id}", port.address or free_address(case, case.networks[port.network or ""])
-    address = () if not free else (_set(ref, "address", str(free)),)
+    address = () if not free else (set_port(ref, "address", str(free)),)
     if address:
-        edits = (*address, _set(ref, "addressing", "reserved"))
+        edits = (*address, set_port(ref, "addressing", "reserved"))
         yield Cure(title=f"Reserve {free} for {box.name}", needs="a reservation in the router", edits=edits)
 
 
-def _set(ref: str, field: str, value: str) -> SetPort:
+def set_port(ref: str, field: str, value: str | bool) -> SetPort:
+    """An edit of one field of a port's addressing."""
     return SetPort(port=ref, field=f"interface.{field}", value=value)
 
 
 def _by_dhcp(ref: str) -> tuple[SetPort, SetPort]:
-    return _set(ref, "address", ""), _set(ref, "addressing", "dhcp")
+    return set_port(ref, "address", ""), set_port(ref, "addressing", "dhcp")
 
 
 def _onto_a_network(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -66,7 +66,7 @@ def _onto_a_network(case: Case, thing: Thing) -> Iterator[Cure]:
             yield Cure(
                 title=f"Put it on {network.name}",
                 needs="a free socket there",
-                edits=(_set(lan[0], "network", network.id), *_by_dhcp(lan[0])),
+                edits=(set_port(lan[0], "network", network.id), *_by_dhcp(lan[0])),
             )
 
 
@@ -79,7 +79,8 @@ def _use_built(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Use {built}", edits=(set_link(stream.id, "address", ""),))
 
 
-def _onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
+def onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
+    """One end of a stream put on a network of the other, by a socket that it has."""
     stream = case.links[thing.id]
     assert isinstance(stream, Stream)
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
@@ -91,28 +92,12 @@ def _onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
                 yield Cure(
                     title=f"Put {moved.name} on {case.networks[id].name}",
                     needs="a free socket there",
-                    edits=(_set(ref, "network", id), *_by_dhcp(ref)),
+                    edits=(set_port(ref, "network", id), *_by_dhcp(ref)),
                 )
 
 
-def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = case.links[thing.id]
-    assert isinstance(stream, Stream)
-    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
-    both = set(sender.encoding.protocols if sender.encoding else ()) & set(
-        taker.ingest.protocols if taker.ingest else ()
-    )
-    if "rtmps" in both and stream.protocol != "rtmps":
-        yield Cure(title="Send RTMPS", edits=(set_link(stream.id, "protocol", "rtmps"),))
-    line = way_out(case, stream)
-    if line:
-        edit = SetField(noun="uplink", id=line, field="lets_out", value="everything")
-        yield Cure(title="It has been opened", needs="the venue's network department", edits=(edit,))
-
-
 CURES: Cures = {
-    "not-let-out": _let_out,
-    "networks-apart": _onto_one_network,
+    "networks-apart": onto_one_network,
     "network-range": _whole_range,
     "address-fault": _readdress,
     "address-twice": _readdress,

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from humble_relay.core.cures import capacity, network, show, signal
+from humble_relay.core.cures import capacity, network, reach, show, signal
 from humble_relay.core.cures.cure import Cure, Cures
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
@@ -11,7 +11,7 @@ from humble_relay.core.judging.finding import Finding
 from humble_relay.core.plan.edits.draft import EditRefused
 
 MOST = 6
-CURES: Cures = {**signal.CURES, **network.CURES, **capacity.CURES, **show.CURES}
+CURES: Cures = {**signal.CURES, **network.CURES, **reach.CURES, **capacity.CURES, **show.CURES}
 
 
 class Tried(Frozen):

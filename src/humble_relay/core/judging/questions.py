@@ -147,7 +147,7 @@ _STREAM: Row = {
     "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
     "address": _asked("stream-address", "key-missing"),
-    "reach over networks": _asked("no-way-out", "not-let-out", "cut-off"),
+    "reach over networks": _asked("no-way-out", "not-let-out", "kept-apart", "sign-in-page", "clock-not-set", "cut-off"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate"),
     "delay": _OF_THE_AIM_DELAY,
@@ -163,14 +163,22 @@ _WITHIN: Row = {
     "address": _asked(
         "stream-address", "local-address", "address-may-move", unless="it is found by name on its own network"
     ),
-    "reach over networks": _asked("networks-apart", "stream-address", "cut-off"),
+    "reach over networks": _asked(
+        "networks-apart", "kept-apart", "firewall-in-the-box", "stream-address", "cut-off"
+    ),
     "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "air-overfull"),
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,
     "address": _asked("far-address", "address-may-move"),
     "reach over networks": _asked(
-        "far-way-out", "not-let-out", "cut-off", yet="whether the far router lets it in"
+        "far-way-out",
+        "not-let-out",
+        "not-let-in",
+        "kept-apart",
+        "firewall-in-the-box",
+        "sign-in-page",
+        "cut-off",
     ),
 }
 _WHERE: dict[Scope, Row] = {
@@ -184,12 +192,14 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
     leaves = scope in ("to a platform", "between sites")
     if protocol == "web":
         row["address"] = _asked("links-mixed-up")
-        row["reach over networks"] = _asked("no-way-out", "not-let-out")
+        row["reach over networks"] = _asked(
+            "no-way-out", "not-let-out", "sides-do-not-meet", "kept-apart", "sign-in-page", "clock-not-set"
+        )
     elif protocol in ("rtmp", "rtmps") and leaves:
         row["capacity"] = _asked(*row["capacity"].checks, "tcp-under-loss")
     elif protocol == "srt" and scope != "between services":
-        more = "its latency, passphrase and mode: which end calls"
-        row["address"] = _asked(*row["address"].checks, yet=more)
+        row["address"] = _asked(*row["address"].checks, "srt-settings")
+        row["reach over networks"] = _asked(*row["reach over networks"].checks, "packets-too-large")
         row["capacity"] = (
             _asked(*row["capacity"].checks, yet="what its latency makes good of the loss")
             if leaves
@@ -214,7 +224,7 @@ _BOX: Row = {
     "power": _asked("no-power-over-ethernet", "poe-budget", "nothing-feeds-it", unless="it stands at somebody else's"),
     "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
-    "reach over networks": _asked("network-elsewhere", "not-plugged-in", unless="it is on no network"),
+    "reach over networks": _asked("network-elsewhere", "not-plugged-in", "not-admitted", unless="it is on no network"),
     "capacity": _asked("usb-bus-shared", unless="asked of the streams it sends and takes"),
     "delay": _asked("sources-apart", unless="asked of the aim"),
     "the box itself": _asked("firmware-too-old", "gear-missing", "name-twice", unless="no firmware is asked for, and nobody keeps count of it"),

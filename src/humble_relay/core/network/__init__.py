@@ -2,17 +2,19 @@
 
 from humble_relay.core.network import (
     addresses,
+    browser_links,
     cut_off,
     far_streams,
     local_streams,
     moving,
-    outbound,
+    srt_settings,
     stream_addresses,
     ways_out,
     wiring,
 )
+from humble_relay.core.network.reach import let_through
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
-    *outbound.CHECKS, *cut_off.CHECKS, *moving.CHECKS,
+    *browser_links.CHECKS, *cut_off.CHECKS, *moving.CHECKS, *let_through.CHECKS, *srt_settings.CHECKS,
 )  # fmt: skip

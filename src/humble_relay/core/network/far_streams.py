@@ -8,6 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import host_class, host_of
 from humble_relay.core.network.sockets import picture_sockets
+from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Device, Stream
 
 
@@ -43,17 +44,23 @@ def far_address(_: Case, far: FarStream) -> Verdict:
     if not stream.address:
         asked = f"At which address does {far.taker.name} take {stream.name} from outside: the public one of its site, and the port?"
         return wants(Want(Thing("link", stream.id), "address", asked))
-    host = host_of(stream.address)
-    found = host_class(host) if host else None
-    if host and (found is None or found[0] in ("public", "documentation")):
-        return HOLDS
-    why = f"is {found[0]} ({found[1]})" if found else "cannot be read as an address"
+    if (fault := fault_in(stream, stream.address)) is not None:
+        return fails(lambda: _mistyped(f"{stream.name}: the address {fault}."))
+    found = host_class(host_of(stream.address))
+    if found is None or found[0] in ("public", "documentation", "carrier shared"):
+        return HOLDS  # whether anybody can call a shared one is asked of the line
     return fails(
-        lambda: Words(
-            f"{stream.name} goes to another site, and {stream.address} {why}.",
-            "It works at home, where both boxes stand on one network, and nowhere else.",
-            "Type the public address of the other site, and have its router forward the port.",
+        lambda: _mistyped(
+            f"{stream.name} goes to another site, and {stream.address} is {found[0]} ({found[1]})."
         )
+    )
+
+
+def _mistyped(wrong: str) -> Words:
+    return Words(
+        wrong,
+        "It works at home, where both boxes stand on one network, and nowhere else.",
+        "Type the public address of the other site, and have its router forward the port.",
     )
 
 

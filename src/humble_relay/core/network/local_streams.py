@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from ipaddress import IPv4Address, IPv6Address
 from typing import NamedTuple
-from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -18,9 +17,11 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
-from humble_relay.core.network.hosts import address_in, host_class
+from humble_relay.core.network.hosts import address_in, host_class, host_of
+from humble_relay.core.network.reach.journey import has_a_way
 from humble_relay.core.network.sockets import lan_port, picture_sockets
 from humble_relay.core.network.subnets import ipv4, subnet
+from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Device, Protocol, Stream
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
@@ -82,10 +83,9 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
         return fails(lambda device=device: _on_none(device, what.stream))  # type: ignore[misc]
     if what.ours & what.theirs:
         return HOLDS
-    routers = {r.id for n in what.ours if (r := case.router_of.get(n))}
-    if not routers & {r.id for n in what.theirs if (r := case.router_of.get(n))}:
+    if not has_a_way(case, what.stream.id):
         return fails(lambda: _apart(case, what))
-    if what.stream.protocol not in DISCOVERED:
+    if what.stream.protocol not in DISCOVERED or what.stream.address or _names_cross(case, what):
         return HOLDS
     return doubtful(
         lambda: Words(
@@ -94,6 +94,12 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
             "Type the sender's address on the taker, or put both on one network.",
         )
     )
+
+
+def _names_cross(case: Case, what: LocalStream) -> bool:
+    """Whether a router that joins the two ends' networks repeats names on each of them."""
+    routers = (case.router_of.get(n) for n in what.ours)
+    return any(r and r.repeats_names and what.theirs & set(r.networks) for r in routers)
 
 
 def _is_wired(case: Case, device: Device) -> bool:
@@ -166,28 +172,22 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
         return wants(
             Want(Thing("device", called.id, port) if port else Thing("link", stream.id), field, asked)
         )
-    try:
-        parts = urlsplit(text if "//" in text else f"//{text}")
-        host = parts.hostname or ""
-    except ValueError:
-        return fails(lambda: _mistyped(stream, f"{text} cannot be read as an address"))
-    if parts.scheme and parts.scheme not in (stream.protocol, f"{stream.protocol}s"):
-        return fails(
-            lambda: _mistyped(stream, f"the address says {parts.scheme}, the stream is {stream.protocol}")
-        )
+    if (fault := fault_in(stream, text)) is not None:
+        return fails(lambda: _mistyped(stream, f"the address {fault}"))
+    host = host_of(text)
     kind = host_class(host)
     if kind and kind[0] == "this machine":
         return fails(
             lambda: _mistyped(stream, f"{host} means the box it is typed into, and no other ({kind[1]})")
         )
-    if stream.protocol in ("rtmp", "rtmps") and not parts.path.strip("/"):
-        return fails(lambda: _mistyped(stream, f"{text} names no application after the host, such as /live"))
     address = address_in(host)
     if address is None:
         return HOLDS
     ends = called_end(what)
     if any(ipv4(p.address) == address for d in ends for p in d.ports if p.address):
         return HOLDS
+    if any(ipv4(u.address) == address for u in case.uplinks.values() if u.address):
+        return HOLDS  # the outside of a line: whether its router turns that round is asked of the way
     other = next(
         (case.device_of(ref) for ref, p in case.ports.items() if p.address and ipv4(p.address) == address),
         None,

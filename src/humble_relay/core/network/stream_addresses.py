@@ -8,6 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.network.hosts import host_class
+from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Ingest, Protocol, Stream
 from humble_relay.core.plan.secrets import HIDDEN
 
@@ -139,33 +140,17 @@ def _within(address: str) -> bool:
 def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:
     """What is wrong with a typed address, in words, or None. `here`: the platform is a server at one of our places."""
     text = stream.address
-    if text != text.strip() or " " in text:
-        return "the address has a space in it."
-    try:
-        parts = urlsplit(text)
-        host, port = parts.hostname, parts.port
-    except ValueError:
-        return f"{text} cannot be read as an address."
-    if parts.scheme not in DEFAULT_PORT:
-        return f"{text} does not start with {stream.protocol}://."
-    if parts.scheme != stream.protocol:
-        return f"the address says {parts.scheme}, the stream is set to {stream.protocol}."
-    if not host:
-        return f"{text} names no host."
+    if (fault := fault_in(stream, text)) is not None:
+        return f"the address {fault}."
+    parts = urlsplit(text)
+    host, port = parts.hostname or "", parts.port
     if (elsewhere := _not_there(host, here)) is not None:
         return elsewhere
     asked, first = port or DEFAULT_PORT[stream.protocol], stream.protocol == ingest.protocols[0]
     if first and ingest.port and host == ingest.host.strip("[]").lower() and asked not in (None, ingest.port):
         return f"{host} takes it on port {ingest.port}, and the address says {asked}."
-    if stream.protocol == "srt":
-        return None if port else "an SRT address needs a port: none is assigned."
-    path = parts.path.strip("/")
-    if not path:
-        return f"the application name is missing after the host (such as /{ingest.app})."
     if stream.key and stream.key in text:
         return "the key is in the address as well as in its own field: the encoder would send it twice."
-    if parts.scheme == "rtmp" and port == 443:
-        return "port 443 expects RTMPS; plain RTMP is not answered there."
     return None
 
 

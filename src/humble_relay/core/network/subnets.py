@@ -1,7 +1,7 @@
 """What an IPv4 or IPv6 address is, and which addresses a network has."""
 
 from collections import defaultdict
-from ipaddress import IPv4Address, IPv4Network, IPv6Address, ip_address, ip_network
+from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_address, ip_network
 from typing import Literal, NamedTuple
 
 from humble_relay.core.judging.case import Case
@@ -67,6 +67,17 @@ def subnet(network: Network) -> Subnet | None:
         return None
     first, last = ipv4(network.pool_first), ipv4(network.pool_last)
     return Subnet(found, ipv4(network.gateway), (first, last) if first and last else None)
+
+
+def ipv6_range(network: Network) -> IPv6Network | None:
+    """The network's IPv6 prefix; None where it has none, or the text is none."""
+    if not network.range_v6:
+        return None
+    try:
+        found = ip_network(network.range_v6, strict=False)
+    except ValueError:
+        return None
+    return found if isinstance(found, IPv6Network) else None
 
 
 def free_address(case: Case, network: Network) -> IPv4Address | None:

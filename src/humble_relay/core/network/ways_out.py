@@ -51,11 +51,12 @@ def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
     return found
 
 
-LEAVING: Asked[Stream] = Asked(
-    "push to a platform, or browser link, at its sender",
+LEAVING: Asked[tuple[Device, Stream]] = Asked(
+    "push to a platform at its sender, or browser link at each side",
     lambda case: (
-        (Thing("device", s.from_device, s.id), s)
+        (Thing("device", end, s.id), (case.devices[end], s))
         for s in case.streams
+        for end in ((s.from_device, s.to_device) if s.protocol == "web" else (s.from_device,))
         if s.protocol == "web" or (case.devices[s.to_device].ingest and not stays(case, s))
     ),
 )
@@ -63,12 +64,12 @@ LEAVING: Asked[Stream] = Asked(
 
 @check(
     "no-way-out", LEAVING, "addresses",
-    "Is the sender on a network that has a way out?", "common practice, no source", "plan",
+    "Is it on a network that has a way out?", "common practice, no source", "plan",
 )  # fmt: skip
-def no_way_out(case: Case, stream: Stream) -> Verdict:
-    """Whether a push to a platform leaves its sender's site by some uplink. A box with mobile data of its own that is on
+def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
+    """Whether a push to a platform leaves its sender's site by some uplink, and each side of a browser link its own. A box with mobile data of its own that is on
     no network may leave by that: not known which line it is, and what it carries."""
-    sender = case.devices[stream.from_device]
+    sender, stream = what
     if in_the_cloud(sender) or sockets_out(case, sender):
         return HOLDS
     mobile = next((p for p in sender.ports if "mobile" in p.types), None)
@@ -81,7 +82,7 @@ def no_way_out(case: Case, stream: Stream) -> Verdict:
         on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
         where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
         return Words(
-            f"{sender.name} {where}: {stream.name} cannot leave.",
+            f"{sender.name} {where}: {stream.name} cannot {'leave' if sender.id == stream.from_device else 'come in'}.",
             "The encoder says it is streaming to nowhere, or that there is no internet.",
             "Put it on the network that has the line out, and say on the network which line that is.",
         )

@@ -31,6 +31,7 @@ from humble_relay.core.plan.networks import (
     NatBehaviour,
     Network,
     Opening,
+    OutsideAddress,
     Router,
     Rule,
     Transport,
@@ -42,7 +43,7 @@ from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
 __all__ = [
     "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Calls", "Carries", "Connector",
     "Decoding", "Device", "Encoding", "FirmwareNeed", "Forward", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
-    "Material", "Microphone", "NatBehaviour", "Network", "Obstacle", "Opening", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
+    "Material", "Microphone", "NatBehaviour", "Network", "Obstacle", "Opening", "OutsideAddress", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
     "Protocol", "Radio", "RadioSide", "Role", "Router", "Rule", "School", "Settings", "Show", "Site", "Software", "Span",
     "Stream", "TaskId", "Transport", "Uplink", "UsbPayload",
 ]  # fmt: skip

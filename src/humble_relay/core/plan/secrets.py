@@ -9,7 +9,7 @@ import hashlib
 import hmac
 import re
 from collections.abc import Callable, Collection, Iterable, Iterator
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from pydantic import JsonValue, TypeAdapter
 
@@ -23,7 +23,10 @@ Put = Callable[[str], str]
 """What to put in a secret's place."""
 
 HIDDEN = "•••"
-_MARK = re.compile("•[0-9a-f]{8}•")
+_MARK = re.compile("•[0-9a-f]{8}[sl]?•")
+"""A secret's mark tells whether it is too short or too long to be a passphrase of SRT, and nothing else of it."""
+PASSPHRASE_LENGTH = (10, 79)
+"""Characters of an SRT passphrase (libsrt API, SRTO_PASSPHRASE)."""
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 _URL = re.compile(r"\b([a-z][a-z0-9+.-]{0,20})://(\S+)", re.IGNORECASE)
@@ -147,9 +150,23 @@ def salted(salt: bytes) -> Put:
     """Marks that tell nothing of their secret to whoever does not know the salt, and never change."""
 
     def put(secret: str) -> str:
-        return f"•{hmac.new(salt, secret.encode(), hashlib.sha256).hexdigest()[:8]}•"
+        length = "" if (wrong := passphrase_length(secret)) is None else wrong[0]
+        return f"•{hmac.new(salt, secret.encode(), hashlib.sha256).hexdigest()[:8]}{length}•"
 
     return put
+
+
+def passphrase_length(text: str) -> Literal["short", "long"] | None:
+    """Whether a passphrase, or the mark in its place, is shorter or longer than SRT takes; None where it is neither.
+
+    >>> passphrase_length("low-tide"), passphrase_length("•3f9c21abs•"), passphrase_length("paper-lantern")
+    ('short', 'short', None)
+    """
+    if _MARK.fullmatch(text):
+        return {"s": "short", "l": "long"}.get(text[-2])  # type: ignore[return-value]
+    least, most = PASSPHRASE_LENGTH
+    size = len(text.encode())
+    return "short" if size < least else "long" if size > most else None
 
 
 def secrets_of(thing: object, put: Put) -> dict[str, str]:
@@ -157,8 +174,11 @@ def secrets_of(thing: object, put: Put) -> dict[str, str]:
     found: dict[str, str] = {}
 
     def note(secret: str) -> str:
-        found[put(secret)] = secret
-        return put(secret)
+        mark = put(secret)
+        found[mark] = found[re.sub("[sl]•$", "•", mark)] = (
+            secret  # a page may hold a mark from before marks told a length
+        )
+        return mark
 
     sealed(thing, note)
     return found

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.hosts import host_of
-from humble_relay.core.network.outbound import port_of_stream
+from humble_relay.core.network.reach.calls import asked_port
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.network.ways_out import in_the_cloud, sockets_out, stays
@@ -76,7 +76,7 @@ def _ports(case: Case, stream: Stream) -> str:
     over = _OVER.get(stream.protocol, "TCP")
     if stream.protocol == "web":
         return "TCP 443 to the service, and UDP for the picture"
-    port = port_of_stream(case, stream)
+    port = asked_port(stream.protocol, typed_address(case, stream) or "")
     return f"{over} {port}" if port else f"{over}, port still to be said"
 
 

@@ -1,0 +1,225 @@
+"""What may mend a stream that does not get through: another address, a forward, the other end calling, an open port."""
+
+from collections.abc import Iterator
+from urllib.parse import urlsplit, urlunsplit
+
+from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.cures.network import onto_one_network, set_port
+from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.calls import Call, call_of
+from humble_relay.core.network.reach.journey import journeys, line_routers
+from humble_relay.core.network.reach.outside import outside_of
+from humble_relay.core.network.sockets import picture_sockets
+from humble_relay.core.network.subnets import free_address
+from humble_relay.core.network.ways_out import sockets_out
+from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
+from humble_relay.core.plan.edits import Edit, SetField
+
+
+def _stream(case: Case, thing: Thing) -> Stream:
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    return stream
+
+
+def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = _stream(case, thing)
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    both = set(sender.encoding.protocols if sender.encoding else ()) & set(taker.ingest.protocols if taker.ingest else ())  # fmt: skip
+    if "rtmps" in both and stream.protocol != "rtmps":
+        yield Cure(title="Send RTMPS", edits=(set_link(stream.id, "protocol", "rtmps"),))
+    for journey in case.once(journeys).get(stream.id, ()):
+        call = journey.call
+        for at in journey.waypoints:
+            if at.question != "not-let-out" or at.verdict.state == "holds" or call.port is None:
+                continue
+            line = case.uplinks[at.thing.id]
+            opened = (*line.opened, *(Opening(transport=t, port=call.port) for t in call.transports))
+            yield Cure(
+                title=f"{call.wants} has been opened",
+                how="It is in the request to the network department, under Papers.",
+                needs="the network department, in time",
+                edits=(_listed("uplink", line.id, "opened", opened),),
+            )
+    yield from _other_lines(case, stream)
+
+
+def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
+    """The other ways out of the caller's router, taken first."""
+    socket = next((p for p, _ in sockets_out(case, call_of(case, stream).caller)), None)
+    router = case.router_of.get((socket.network if socket else "") or "")
+    for line in router.uplinks[1:] if router else ():
+        order = [line, *(u for u in router.uplinks if u != line)] if router else []
+        edit = SetField(noun="router", id=router.id if router else "", field="uplinks", value=order)
+        yield Cure(title=f"Go out by {case.uplinks[line].name} first", how="Everything on this router then goes by it.", edits=(edit,))  # fmt: skip
+
+
+def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
+    """Best first: the right address, a forward to an address that stays, the other end calling."""
+    stream = _stream(case, thing)
+    call = call_of(case, stream)
+    inside = next((p.address for p in picture_sockets(call.listener) if p.network and p.address), "")
+    if inside and _shares_a_site(case, call):
+        yield Cure(title=f"Use {inside}", edits=(set_link(stream.id, "address", _readdressed(stream.address, inside)),))  # fmt: skip
+    line = _own_line(case, call.listener)
+    if line and line.address and call.host != line.address and outside_of(line) == "public":
+        yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", _readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
+    if line and (edits := _forward(case, call, line)):
+        yield _opening(call, edits, line, inside)
+    yield from _other_end_calls(case, stream, call)
+
+
+def _opening(call: Call, edits: tuple[Edit, ...], line: Uplink, inside: str) -> Cure:
+    to = next((f["to_address"] for e in edits if isinstance(e, SetField) and e.field == "forwards" and isinstance(e.value, list) for f in e.value[-1:] if isinstance(f, dict)), inside)  # fmt: skip
+    secret = "who must know its passphrase" if call.stream.key else "and it asks nobody for a passphrase"
+    return Cure(
+        title=f"Forward {call.transports[0].upper()} {call.port} to {to}",
+        how=f"Opens {call.listener.name} to everybody on the internet at {line.address or 'the address of ' + line.name}, {secret}.",
+        needs="the router's forward, and the address reserved",
+        edits=edits,
+    )
+
+
+def _forward(case: Case, call: Call, line: Uplink) -> tuple[Edit, ...]:
+    """A forward of the port at each router between the line and the listener, and its address kept as it is."""
+    router = case.once(line_routers).get(line.id)
+    socket = next(
+        (p for p in picture_sockets(call.listener) if router and p.network in router.networks), None
+    )
+    if router is None or socket is None or call.port is None:
+        return ()
+    address, edits = _kept(case, call.listener, socket)
+    if not address:
+        return ()
+    forwards = [f for f in router.forwards if f.port != call.port or f.transport not in call.transports]
+    made = Forward(transport=call.transports[0], port=call.port, to_address=address)
+    return (*edits, _listed("router", router.id, "forwards", (*forwards, made)))
+
+
+def _kept(case: Case, device: Device, socket: Port) -> tuple[str, tuple[Edit, ...]]:
+    """An address of a box that stays, and what makes it stay."""
+    ref, free = f"{device.id}/{socket.id}", socket.address or free_address(case, case.networks[socket.network or ""])  # fmt: skip
+    if not free:
+        return "", ()
+    if socket.addressing != "dhcp" and socket.address:
+        return socket.address, ()
+    kept = "reserved" if socket.addressing == "dhcp" else socket.addressing
+    return str(free), (set_port(ref, "address", str(free)), set_port(ref, "addressing", kept))
+
+
+def _other_end_calls(case: Case, stream: Stream, call: Call) -> Iterator[Cure]:
+    """SRT lets either end call: the one that was called calls then, at the address of the other's line."""
+    if stream.protocol != "srt":
+        return
+    as_it_is = ((call.caller, call.listener),) if call.both else ()
+    for caller, listener in (*as_it_is, (call.listener, call.caller)):
+        line = _own_line(case, listener)
+        if line is None:
+            continue
+        turned = call._replace(caller=caller, listener=listener, both=False)
+        address = line.address if outside_of(line) == "public" and line.address else f"{line.id}.example"
+        typed = _readdressed(stream.address, address) if listener is not call.listener else stream.address
+        calls = "sender" if caller.id == stream.from_device else "taker"
+        forwarding = _forward(case, turned, line)
+        yield Cure(
+            title=f"Let {caller.name} call",
+            how=f"{listener.name} listens at {call.wants} of {line.address or line.name}, which is then open to everybody on the internet.",
+            needs="the forward there" + ("" if line.address else ", and its outside address typed"),
+            edits=(set_link(stream.id, "calls", calls), set_link(stream.id, "address", typed), *forwarding),
+        )
+
+
+def _own_line(case: Case, device: Device) -> Uplink | None:
+    line = next((up for _, up in sockets_out(case, device)), None)
+    return case.uplinks[line] if line else None
+
+
+def _shares_a_site(case: Case, call: Call) -> bool:
+    return case.site_of(call.caller) == case.site_of(call.listener) and case.site_of(call.caller) is not None
+
+
+def _readdressed(address: str, host: str) -> str:
+    """The address with another host; user, port, path and settings stay.
+
+    >>> _readdressed("srt://203.0.113.7:9000?mode=caller", "10.0.0.5"), _readdressed("203.0.113.7:5000", "10.0.0.5")
+    ('srt://10.0.0.5:9000?mode=caller', '10.0.0.5:5000')
+    """
+    bare = "//" not in address
+    try:
+        parts = urlsplit(f"//{address}" if bare else address)
+        user, _, _ = parts.netloc.rpartition("@")
+        port = f":{parts.port}" if parts.port else ""
+    except ValueError:
+        return address
+    netloc = f"{user}@{host}{port}" if user else f"{host}{port}"
+    return urlunsplit(parts._replace(netloc=netloc)).removeprefix("//" if bare else "")
+
+
+def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
+    """Both on one network, or the rule that is in the way opened for this alone."""
+    yield from onto_one_network(case, thing)
+    for journey in case.once(journeys).get(thing.id, ()):
+        for at in journey.waypoints:
+            if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
+                router = next(r for r in case.plan.routers if r.id == at.thing.id)
+                yield from _ruled_in(router, journey.call)
+
+
+def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
+    for transport in call.transports:
+        for rule in router.rules:
+            if rule.lets or call.port is None:
+                continue
+            first = Rule(lets=True, from_network=rule.from_network, to_network=rule.to_network, transport=transport, ports=(call.port, call.port))  # fmt: skip
+            yield Cure(
+                title=f"Let {transport.upper()} {call.port} pass",
+                how=f"A rule of {router.name} before the one that stops it, for this port alone.",
+                needs="whoever runs the router",
+                edits=(_listed("router", router.id, "rules", (first, *router.rules)),),
+            )
+
+
+def _listed(noun: str, id: str, field: str, items: tuple[Opening | Forward | Rule, ...]) -> SetField:
+    return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": [i.model_dump(mode="json") for i in items]})  # fmt: skip
+
+
+def _allowed(case: Case, thing: Thing) -> Iterator[Cure]:
+    listener = call_of(case, _stream(case, thing)).listener
+    edit = SetField(noun="device", id=listener.id, field="lets_in", value=True)
+    yield Cure(title="It has been allowed", needs="the box's own settings", edits=(edit,))
+
+
+def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
+    for journey in case.once(journeys).get(thing.id, ()):
+        socket = journey.waypoints[0].thing
+        if socket.noun == "device" and socket.part:
+            edit = set_port(f"{socket.id}/{socket.part}", "admitted", True)
+            yield Cure(title="Its hardware address is let in", needs="the network department, in time", edits=(edit,))  # fmt: skip
+
+
+def _registered(case: Case, thing: Thing) -> Iterator[Cure]:
+    edit = set_port(f"{thing.id}/{thing.part}", "admitted", True)
+    yield Cure(title="It has been registered", needs="the network department, in time", edits=(edit,))
+
+
+def _clock_set(case: Case, thing: Thing) -> Iterator[Cure]:
+    edit = SetField(noun="device", id=_stream(case, thing).from_device, field="clock_set", value=True)
+    yield Cure(title="It has been set", edits=(edit,))
+
+
+def _relayed(case: Case, thing: Thing) -> Iterator[Cure]:
+    yield Cure(title="Use a service with a relay", needs="its relay on TCP 443 allowed where UDP is not", edits=(set_link(thing.id, "relayed", True),))  # fmt: skip
+    yield from _other_lines(case, _stream(case, thing))
+
+
+CURES: Cures = {
+    "not-let-out": _let_out,
+    "not-let-in": _let_in,
+    "kept-apart": _passed,
+    "firewall-in-the-box": _allowed,
+    "sign-in-page": _known_to_the_line,
+    "not-admitted": _registered,
+    "clock-not-set": _clock_set,
+    "sides-do-not-meet": _relayed,
+}

@@ -1,0 +1,1 @@
+"""Reach: who calls whom for each stream, by which way, and where the call ends."""
