@@ -7,6 +7,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words,
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import host_class, host_of
+from humble_relay.core.network.reach.journey import has_a_way, stays_on_our_routers
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Device, Stream
@@ -35,7 +36,7 @@ FAR_STREAMS: Asked[FarStream] = Asked("stream between two sites", _far)
     "far-address", FAR_STREAMS, "addresses", "Is the address known that it goes to, and can it be the other site's?",
     "RFC 1918, RFC 6598, RFC 6762, RFC 1122", "standard",
 )  # fmt: skip
-def far_address(_: Case, far: FarStream) -> Verdict:
+def far_address(case: Case, far: FarStream) -> Verdict:
     """Whether a stream to another site has an address, and one that is not private, this machine's or a local name.
 
     Names are announced on one network only, so no protocol finds the other end by itself.
@@ -49,6 +50,8 @@ def far_address(_: Case, far: FarStream) -> Verdict:
     found = host_class(host_of(stream.address))
     if found is None or found[0] in ("public", "documentation", "carrier shared"):
         return HOLDS  # whether anybody can call a shared one is asked of the line
+    if found[0] == "private" and has_a_way(case, stream.id):
+        return HOLDS  # a router of ours joins the two sites
     return fails(
         lambda: _mistyped(
             f"{stream.name} goes to another site, and {stream.address} is {found[0]} ({found[1]})."
@@ -69,6 +72,8 @@ def _mistyped(wrong: str) -> Words:
 )  # fmt: skip
 def far_way_out(case: Case, far: FarStream) -> Verdict:
     """Whether both ends are on a network whose router has an uplink, or have mobile data of their own."""
+    if stays_on_our_routers(case, far.stream.id):
+        return HOLDS
     for device in (far.sender, far.taker):
         if not _reaches_out(case, device):
             return fails(lambda device=device: _cut_off(case, device, far.stream))  # type: ignore[misc]

@@ -79,6 +79,12 @@ def has_a_way(case: Case, stream: str) -> bool:
     return not any(s.question == "no-route" for j in case.once(journeys).get(stream, ()) for s in j.waypoints)
 
 
+def stays_on_our_routers(case: Case, stream: str) -> bool:
+    """Whether a stream finds its way without crossing the internet."""
+    found = case.once(journeys).get(stream, ())
+    return has_a_way(case, stream) and not any(w.kind == "internet" for j in found for w in j.waypoints)
+
+
 def line_routers(case: Case) -> dict[str, Router]:
     """For each line, the router that it is a way out of."""
     return {up: router for router in case.plan.routers for up in router.uplinks}
@@ -133,17 +139,20 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[Waypoint]:
 
 
 def _socket(case: Case, device: Device, to: Destination) -> Port | None:
-    """The socket by which a box calls: one on the network it calls, one whose router joins that, the one it goes out by."""
+    """The socket by which a box calls (RFC 1122 §3.3.1): one on the network that it calls, else the one it goes out by,
+    else one on a network that a router joins to others."""
     sockets = [p for p in picture_sockets(device) if p.network]
-    target = to.network if isinstance(to, Inside) else None
-    if isinstance(to, Outside):
-        target = case.uplinks[to.line].behind
-    if target:
-        beside = [p for p in sockets if p.network == target]
-        joined = [p for p in sockets if target in networks_called_from(case, p.network or "")]
-        if beside or joined:
-            return (beside or joined)[0]
-    return next((p for p, _ in sockets_out(case, device)), sockets[0] if sockets else None)
+    target = (
+        case.uplinks[to.line].behind
+        if isinstance(to, Outside)
+        else to.network
+        if isinstance(to, Inside)
+        else None
+    )
+    beside = (p for p in sockets if target and p.network == target)
+    out = (p for p, _ in sockets_out(case, device))
+    routed = (p for p in sockets if case.router_of.get(p.network or ""))
+    return next((p for found in (beside, out, routed, iter(sockets)) for p in found), None)
 
 
 def _from_network(case: Case, call: Call, to: Destination, here: str, passed: frozenset[str]) -> Iterator[Waypoint]:  # fmt: skip

@@ -1,0 +1,335 @@
+"""The network of a plan built for real: Linux network namespaces for boxes and routers, bridges for networks, nftables for
+translation, forwards and filters (ip-netns(8), bridge(8), nft(8)). What arrives there is what the kernel says arrives.
+
+Addresses are private ones and those of the documentation (RFC 1918, RFC 5737, RFC 3849); nothing leaves the machine.
+"""
+
+import ctypes
+import os
+import selectors
+import shutil
+import socket
+import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from ipaddress import ip_address, ip_network
+from typing import NamedTuple
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.ways_out import sockets_out
+from humble_relay.core.plan import Plan, Router, Rule, Uplink
+
+TOOLS = ("ip", "nft", "bridge")
+CLOUDS = ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24")
+_LIBC = ctypes.CDLL(None, use_errno=True)
+_NEW_NETWORK = 0x40000000
+
+
+def lacking() -> str:
+    """Why namespaces cannot be had here, in words; empty where they can."""
+    if os.geteuid() != 0:
+        return "network namespaces need root"
+    gone = [tool for tool in TOOLS if not shutil.which(tool)]
+    return f"{', '.join(gone)} not installed (Debian: iproute2, nftables)" if gone else ""
+
+
+class Knock(NamedTuple):
+    """One call to try: from a box, to a box, over a transport, to an address and port; where the other may listen."""
+
+    name: str
+    caller: str
+    listener: str
+    transport: str
+    address: str
+    port: int
+    listens: frozenset[int]
+
+
+class Lab:
+    """A plan's network as namespaces, and the addresses that each box, line and cloud box was given."""
+
+    def __init__(self, plan: Plan, case: Case, prefix: str) -> None:
+        self.plan, self.case, self.prefix = plan, case, prefix
+        self.made: list[str] = []
+        self.links: list[str] = []
+        self.inside: dict[str, list[str]] = {}
+        self.rules: dict[str, list[str]] = {}
+        self.address: dict[str, str] = {}
+        self.count = 0
+
+    def build(self) -> None:
+        """Lays everything: as few calls as can be, for each takes milliseconds."""
+        self._namespace("hub")
+        bridges = [*self.plan.networks, *[u for u in self.plan.uplinks if u.outside in ("shared", "private") and not u.behind]]  # fmt: skip
+        self.bridge = {x.id: f"b{n}" for n, x in enumerate(bridges)} | {"internet": "bi"}
+        self.inside["hub"] += [f"link add {b} type bridge stp_state 0 forward_delay 0" for b in self.bridge.values()]
+        self.inside["hub"] += [f"link set {b} up" for b in self.bridge.values()]
+        self.gateway = {n.id: n.gateway or str(next(ip_network(n.range).hosts())) for n in self.plan.networks}
+        for n, uplink in enumerate(self.plan.uplinks):
+            self._line_address(n, uplink)
+        for router in self.plan.routers:
+            self._router(router)
+        for device in self.plan.devices:
+            if any(p.network for p in device.ports) or device.place is None:
+                self._device(device.id)
+        self._run()
+
+    def _line_address(self, n: int, uplink: Uplink) -> None:
+        if uplink.behind:
+            pool = ip_network(self.case.networks[uplink.behind].range)
+            self.address[uplink.id] = uplink.address or str(pool.network_address + 200 + n)
+        elif uplink.outside in ("shared", "private"):
+            self.address[uplink.id] = f"100.64.{n}.2" if uplink.outside == "shared" else f"172.31.{n}.2"
+        else:
+            self.address[uplink.id] = uplink.address or f"198.51.100.{n + 10}"
+
+    def _namespace(self, name: str) -> None:
+        self.made.append(name)
+        self.inside[name] = ["link set lo up"]
+        self.rules[name] = []
+
+    def _wire(self, name: str, inside: str, bridge: str, address: str = "", bits: int = 24, v6: str = "", isolated: bool = False) -> None:  # fmt: skip
+        """A cable from a box to a bridge, with addresses at the box's end."""
+        self.count += 1
+        end = f"v{self.count}"
+        self.links.append(f"link add {end} netns {self.prefix}hub type veth peer name {inside} netns {self.prefix}{name}")  # fmt: skip
+        self.inside["hub"] += [f"link set {end} master {bridge}", f"link set {end} up"]
+        if isolated:
+            self.inside["hub"].append(f"link set {end} type bridge_slave isolated on")
+        self.inside[name].append(f"link set {inside} up")
+        if address:
+            self.inside[name].append(f"addr add {address}/{bits} dev {inside}")
+        if v6:
+            self.inside[name].append(f"addr add {v6}/64 dev {inside} nodad")
+
+    def _onto_the_internet(self, name: str, inside: str, address: str, number: int) -> None:
+        self._wire(name, inside, "bi", address, 32, f"2001:db8:ffff::{number:x}")
+        self.inside[name] += [f"route add {net} dev {inside} src {address}" for net in CLOUDS]
+        for n, router in enumerate(self.plan.routers):
+            for network in router.networks:
+                prefix = self.case.networks[network].range_v6
+                if prefix and name != router.id:
+                    self.inside[name].append(f"-6 route add {prefix} via 2001:db8:ffff::{n + 1:x} dev {inside}")
+
+    def _router(self, router: Router) -> None:
+        self._namespace(router.id)
+        number = self.plan.routers.index(router) + 1
+        lan = {n: f"l{i}" for i, n in enumerate(router.networks)}
+        for id, inside in lan.items():
+            network = self.case.networks[id]
+            v6 = str(ip_network(network.range_v6).network_address + 1) if network.range_v6 else ""
+            self._wire(router.id, inside, self.bridge[id], self.gateway[id], ip_network(network.range).prefixlen, v6)
+        for n, id in enumerate(router.uplinks):
+            if n == 0:
+                self._uplink(router, number, self.case.uplinks[id])
+        self.rules[router.id] = list(_nft(router, lan, self.case, self.address))
+
+    def _uplink(self, router: Router, number: int, line: Uplink) -> None:
+        address = self.address[line.id]
+        if line.behind:
+            bits = ip_network(self.case.networks[line.behind].range).prefixlen
+            self._wire(router.id, "up", self.bridge[line.behind], address, bits, isolated=bool(self.case.networks[line.behind].guest_isolation))  # fmt: skip
+            self.inside[router.id].append(f"route add default via {self.gateway[line.behind]}")
+        elif line.outside in ("shared", "private"):
+            carrier, first = f"c-{line.id}", str(ip_address(address) - 1)
+            self._namespace(carrier)
+            self._wire(carrier, "in", self.bridge[line.id], first)
+            self._onto_the_internet(carrier, "out", f"198.51.100.{100 + number}", 100 + number)
+            self.rules[carrier] = ["table ip nat { chain post { type nat hook postrouting priority 100; oifname out masquerade; } }"]  # fmt: skip
+            self._wire(router.id, "up", self.bridge[line.id], address)
+            self.inside[router.id].append(f"route add default via {first}")
+        else:
+            self._onto_the_internet(router.id, "up", address, number)
+
+    def _device(self, id: str) -> None:
+        device = self.case.devices[id]
+        self._namespace(id)
+        number = self.plan.devices.index(device)
+        if device.place is None:
+            self.address[id] = f"192.0.2.{number + 10}"
+            self._onto_the_internet(id, "e0", self.address[id], 500 + number)
+            return
+        out = next((p.network for p, _ in sockets_out(self.case, device)), None)
+        out = out or next((p.network for p in device.ports if p.network and self.case.router_of.get(p.network)), None)
+        for n, port in enumerate(p for p in device.ports if p.network):
+            network = self.case.networks[port.network or ""]
+            whole, six = ip_network(network.range), ip_network(network.range_v6) if network.range_v6 else None
+            address = port.address or str(whole.network_address + 100 + number)
+            v6 = (port.interface.address_v6 if port.interface else "") or (str(six.network_address + 0x100 + number) if six else "")  # fmt: skip
+            self.address[f"{id}/{port.id}"] = address
+            self._wire(id, f"e{n}", self.bridge[network.id], address, whole.prefixlen, v6, bool(network.guest_isolation))  # fmt: skip
+            if network.id == out and self.case.router_of.get(network.id):
+                self.inside[id].append(f"route add default via {self.gateway[network.id]}")
+                if six:
+                    self.inside[id].append(f"-6 route add default via {six.network_address + 1}")
+        if device.lets_in is False:
+            self.rules[id] = ["table inet own { chain in { type filter hook input priority 0; ct state new meta l4proto { tcp, udp } drop; } }"]  # fmt: skip
+
+    def _run(self) -> None:
+        _ip("".join(f"netns add {self.prefix}{name}\n" for name in self.made))
+        for name in self.made:
+            with inside(self.prefix + name):
+                for family, field, value in (("ipv4", "ip_forward", "1"), ("ipv6", "conf/all/forwarding", "1"), ("ipv4", "conf/all/rp_filter", "0"), ("ipv4", "conf/default/rp_filter", "0"), ("ipv6", "conf/default/accept_dad", "0"), ("ipv6", "conf/default/accept_ra", "0")):  # fmt: skip
+                    if field.startswith("conf") and "forwarding" not in field or name in {r.id for r in self.plan.routers} or name.startswith("c-"):  # fmt: skip
+                        with open(f"/proc/thread-self/net/../../../sys/net/{family}/{field}".replace("/proc/thread-self/net/../../..", "/proc"), "w") as file:  # fmt: skip
+                            file.write(value)
+        _ip("".join(f"{line}\n" for line in self.links))
+        for name, lines in self.inside.items():
+            with inside(self.prefix + name):
+                _ip("".join(f"{line}\n" for line in lines))
+                if self.rules[name]:
+                    subprocess.run(["nft", "-f", "-"], input="\n".join(self.rules[name]), text=True, check=True)
+
+    def remove(self) -> None:
+        """Takes every namespace away again, and with them all that was in them."""
+        _ip("".join(f"netns del {self.prefix}{name}\n" for name in self.made), force=True)
+
+    def answers(self, knocks: list[Knock], expected: set[str], patience_s: float = 0.35) -> set[str]:
+        """The knocks that were heard by the box they were meant for, and whose answer came back."""
+        poll, heard, back = selectors.DefaultSelector(), set[str](), set[str]()
+        open_: list[socket.socket] = []
+        for knock in knocks:
+            for port in knock.listens:
+                open_.append(self._listen(poll, knock, port))
+        for knock in knocks:
+            open_.append(self._call(poll, knock))
+        ends = time.monotonic() + 3
+        settled = False
+        while time.monotonic() < ends:
+            for key, _ in poll.select(0.05):
+                self._event(poll, key, heard, back, open_)
+            if expected <= heard & back and not settled:
+                ends, settled = min(ends, time.monotonic() + patience_s), True
+        for one in open_:
+            one.close()
+        return heard & back
+
+    def _listen(self, poll: selectors.BaseSelector, knock: Knock, port: int) -> socket.socket:
+        with inside(self.prefix + knock.listener):
+            kind = socket.SOCK_DGRAM if knock.transport == "udp" else socket.SOCK_STREAM
+            listener = socket.socket(socket.AF_INET6, kind | socket.SOCK_NONBLOCK)
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
+        listener.setsockopt(socket.IPPROTO_IPV6, socket.IPV6_V6ONLY, 0)
+        listener.bind(("::", port))
+        if knock.transport == "tcp":
+            listener.listen()
+        poll.register(listener, selectors.EVENT_READ, ("listen", knock))
+        return listener
+
+    def _call(self, poll: selectors.BaseSelector, knock: Knock) -> socket.socket:
+        six = ":" in knock.address
+        with inside(self.prefix + knock.caller):
+            kind = socket.SOCK_DGRAM if knock.transport == "udp" else socket.SOCK_STREAM
+            caller = socket.socket(socket.AF_INET6 if six else socket.AF_INET, kind | socket.SOCK_NONBLOCK)
+        try:
+            caller.connect((knock.address, knock.port))
+            if knock.transport == "udp":
+                caller.send(knock.name.encode())
+        except BlockingIOError:
+            pass
+        except OSError:
+            return caller  # no route at all
+        events = selectors.EVENT_READ | (selectors.EVENT_WRITE if knock.transport == "tcp" else 0)
+        poll.register(caller, events, ("call", knock))
+        return caller
+
+    def _event(self, poll: selectors.BaseSelector, key: selectors.SelectorKey, heard: set[str], back: set[str], open_: list[socket.socket]) -> None:  # fmt: skip
+        what, knock = key.data
+        sock = key.fileobj
+        assert isinstance(sock, socket.socket)
+        try:
+            if what == "listen" and knock.transport == "udp":
+                data, sender = sock.recvfrom(200)
+                heard.add(data.decode())
+                sock.sendto(data, sender)
+            elif what == "listen":
+                accepted, _ = sock.accept()
+                accepted.setblocking(False)
+                open_.append(accepted)
+                poll.register(accepted, selectors.EVENT_READ, ("accepted", knock))
+            elif what == "accepted":
+                data = sock.recv(200)
+                heard.add(data.decode()) if data else poll.unregister(sock)
+                sock.send(data)
+            elif what == "call" and key.events & selectors.EVENT_WRITE:
+                failed = sock.getsockopt(socket.SOL_SOCKET, socket.SO_ERROR)
+                poll.unregister(sock)
+                if not failed:
+                    sock.send(knock.name.encode())
+                    poll.register(sock, selectors.EVENT_READ, ("call", knock))
+            else:
+                if sock.recv(200).decode() == knock.name:
+                    back.add(knock.name)
+        except OSError:
+            poll.unregister(sock)
+
+
+def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str]) -> Iterator[str]:
+    """A router's translation, forwards and filters, as it would be told them."""
+    line = case.uplinks[router.uplinks[0]] if router.uplinks else None
+    nets = ", ".join(lan.values())
+    yield "table inet filter { chain forward { type filter hook forward priority 0; policy drop; ct state established,related accept;"
+    for rule in router.rules:
+        if rule.from_network in lan and (rule.to_network is None or rule.to_network in lan):
+            yield from _rule(rule, lan)
+    holes = [f for f in router.forwards if ":" in f.to_address]
+    for hole in holes:
+        yield f"ip6 daddr {hole.to_address} {hole.transport} dport {hole.port} accept;"
+    yield f"iifname up ct status dnat accept; iifname {{ {nets} }} accept; }} }}"
+    if line is None:
+        return
+    if line.lets_out not in (None, "everything") and not line.behind:
+        yield "table inet line { chain out { type filter hook postrouting priority 0; oifname != up accept; ct state established,related accept;"
+        for opening in line.opened:
+            yield f"{opening.transport} dport {opening.port} accept;"
+        yield "meta l4proto udp drop; } }" if line.lets_out == "tcp" else "tcp dport { 80, 443 } accept; meta l4proto { tcp, udp } drop; } }"
+    yield "table ip nat { chain pre { type nat hook prerouting priority -100;"
+    for forward in router.forwards:
+        if ":" not in forward.to_address:
+            to = f"{forward.to_address}:{forward.to_port or forward.port}"
+            only = "" if router.reflects else "iifname up "
+            yield f"{only}ip daddr {address[line.id]} {forward.transport} dport {forward.port} dnat to {to};"
+    yield "} chain post { type nat hook postrouting priority 100;"
+    own_port = router.mapping in (None, "endpoint-independent")
+    yield f"oifname up masquerade{'' if own_port else ' fully-random'};"
+    if router.reflects:
+        yield f"iifname {{ {nets} }} oifname {{ {nets} }} ct status dnat masquerade;"
+    yield "} }"
+
+
+def _rule(rule: Rule, lan: dict[str, str]) -> Iterator[str]:
+    to = lan[rule.to_network] if rule.to_network else "up"
+    ports = f"{rule.ports[0]}-{rule.ports[1]}" if rule.ports else "1-65535"
+    for transport in (rule.transport,) if rule.transport else ("tcp", "udp"):
+        verdict = "accept" if rule.lets else "drop"
+        yield f"iifname {lan[rule.from_network]} oifname {to} {transport} dport {ports} {verdict};"
+
+
+def _ip(lines: str, force: bool = False) -> None:
+    done = subprocess.run(["ip", *(["-force"] if force else []), "-batch", "-"], input=lines, text=True, capture_output=True)  # fmt: skip
+    if done.returncode and not force:
+        raise RuntimeError(f"{done.stderr}\n{lines}")
+
+
+@contextmanager
+def inside(name: str) -> Iterator[None]:
+    """This thread within a network namespace."""
+    with open("/proc/thread-self/ns/net") as home, open(f"/var/run/netns/{name}") as there:
+        if _LIBC.setns(there.fileno(), _NEW_NETWORK):
+            raise OSError(ctypes.get_errno(), f"cannot go into {name}")
+        try:
+            yield
+        finally:
+            _LIBC.setns(home.fileno(), _NEW_NETWORK)
+
+
+@contextmanager
+def built(plan: Plan, case: Case, prefix: str) -> Iterator[Lab]:
+    """The plan's network, taken away again at the end."""
+    lab = Lab(plan, case, prefix)
+    try:
+        lab.build()
+        yield lab
+    finally:
+        lab.remove()
