@@ -14,6 +14,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from ipaddress import ip_address, ip_network
+from pathlib import Path
 from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case
@@ -22,6 +23,12 @@ from humble_relay.core.plan import Plan, Router, Rule, Uplink
 
 TOOLS = ("ip", "nft", "bridge")
 CLOUDS = ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24")
+_SETTINGS = (
+    ("ipv4/conf/all/rp_filter", "0"),
+    ("ipv4/conf/default/rp_filter", "0"),
+    ("ipv6/conf/default/accept_dad", "0"),
+)
+_ROUTES = (("ipv4/ip_forward", "1"), ("ipv6/conf/all/forwarding", "1"))
 _LIBC = ctypes.CDLL(None, use_errno=True)
 _NEW_NETWORK = 0x40000000
 
@@ -50,7 +57,12 @@ class Lab:
     """A plan's network as namespaces, and the addresses that each box, line and cloud box was given."""
 
     def __init__(self, plan: Plan, case: Case, prefix: str) -> None:
-        self.plan, self.case, self.prefix = plan, case, prefix
+        ranged = tuple(
+            n if n.range else n.model_copy(update={"range": f"10.200.{i}.0/24"})
+            for i, n in enumerate(plan.networks)
+        )
+        plan = plan.model_copy(update={"networks": ranged})
+        self.plan, self.case, self.prefix = plan, case.with_plan(plan), prefix
         self.made: list[str] = []
         self.links: list[str] = []
         self.inside: dict[str, list[str]] = {}
@@ -63,7 +75,9 @@ class Lab:
         self._namespace("hub")
         bridges = [*self.plan.networks, *[u for u in self.plan.uplinks if u.outside in ("shared", "private") and not u.behind]]  # fmt: skip
         self.bridge = {x.id: f"b{n}" for n, x in enumerate(bridges)} | {"internet": "bi"}
-        self.inside["hub"] += [f"link add {b} type bridge stp_state 0 forward_delay 0" for b in self.bridge.values()]
+        self.inside["hub"] += [
+            f"link add {b} type bridge stp_state 0 forward_delay 0" for b in self.bridge.values()
+        ]
         self.inside["hub"] += [f"link set {b} up" for b in self.bridge.values()]
         self.gateway = {n.id: n.gateway or str(next(ip_network(n.range).hosts())) for n in self.plan.networks}
         for n, uplink in enumerate(self.plan.uplinks):
@@ -106,11 +120,7 @@ class Lab:
     def _onto_the_internet(self, name: str, inside: str, address: str, number: int) -> None:
         self._wire(name, inside, "bi", address, 32, f"2001:db8:ffff::{number:x}")
         self.inside[name] += [f"route add {net} dev {inside} src {address}" for net in CLOUDS]
-        for n, router in enumerate(self.plan.routers):
-            for network in router.networks:
-                prefix = self.case.networks[network].range_v6
-                if prefix and name != router.id:
-                    self.inside[name].append(f"-6 route add {prefix} via 2001:db8:ffff::{n + 1:x} dev {inside}")
+        self._routes_v6(name, inside)
 
     def _router(self, router: Router) -> None:
         self._namespace(router.id)
@@ -119,7 +129,9 @@ class Lab:
         for id, inside in lan.items():
             network = self.case.networks[id]
             v6 = str(ip_network(network.range_v6).network_address + 1) if network.range_v6 else ""
-            self._wire(router.id, inside, self.bridge[id], self.gateway[id], ip_network(network.range).prefixlen, v6)
+            self._wire(
+                router.id, inside, self.bridge[id], self.gateway[id], ip_network(network.range).prefixlen, v6
+            )
         for n, id in enumerate(router.uplinks):
             if n == 0:
                 self._uplink(router, number, self.case.uplinks[id])
@@ -129,7 +141,7 @@ class Lab:
         address = self.address[line.id]
         if line.behind:
             bits = ip_network(self.case.networks[line.behind].range).prefixlen
-            self._wire(router.id, "up", self.bridge[line.behind], address, bits, isolated=bool(self.case.networks[line.behind].guest_isolation))  # fmt: skip
+            self._wire(router.id, "wan", self.bridge[line.behind], address, bits, isolated=bool(self.case.networks[line.behind].guest_isolation))  # fmt: skip
             self.inside[router.id].append(f"route add default via {self.gateway[line.behind]}")
         elif line.outside in ("shared", "private"):
             carrier, first = f"c-{line.id}", str(ip_address(address) - 1)
@@ -137,10 +149,22 @@ class Lab:
             self._wire(carrier, "in", self.bridge[line.id], first)
             self._onto_the_internet(carrier, "out", f"198.51.100.{100 + number}", 100 + number)
             self.rules[carrier] = ["table ip nat { chain post { type nat hook postrouting priority 100; oifname out masquerade; } }"]  # fmt: skip
-            self._wire(router.id, "up", self.bridge[line.id], address)
+            self._wire(router.id, "wan", self.bridge[line.id], address)
             self.inside[router.id].append(f"route add default via {first}")
+            self._six(router, number)
         else:
-            self._onto_the_internet(router.id, "up", address, number)
+            self._onto_the_internet(router.id, "wan", address, number)
+
+    def _six(self, router: Router, number: int) -> None:
+        """IPv6 past a carrier that shares its IPv4 addresses: it has enough of the others, and translates none."""
+        self._wire(router.id, "six", "bi", v6=f"2001:db8:ffff::{number:x}")
+        self._routes_v6(router.id, "six")
+
+    def _routes_v6(self, name: str, inside: str) -> None:
+        for n, router in enumerate(self.plan.routers):
+            for prefix in filter(None, (self.case.networks[id].range_v6 for id in router.networks)):
+                if name != router.id:
+                    self.inside[name].append(f"route add {prefix} via 2001:db8:ffff::{n + 1:x} dev {inside}")
 
     def _device(self, id: str) -> None:
         device = self.case.devices[id]
@@ -151,7 +175,9 @@ class Lab:
             self._onto_the_internet(id, "e0", self.address[id], 500 + number)
             return
         out = next((p.network for p, _ in sockets_out(self.case, device)), None)
-        out = out or next((p.network for p in device.ports if p.network and self.case.router_of.get(p.network)), None)
+        out = out or next(
+            (p.network for p in device.ports if p.network and self.case.router_of.get(p.network)), None
+        )
         for n, port in enumerate(p for p in device.ports if p.network):
             network = self.case.networks[port.network or ""]
             whole, six = ip_network(network.range), ip_network(network.range_v6) if network.range_v6 else None
@@ -162,24 +188,32 @@ class Lab:
             if network.id == out and self.case.router_of.get(network.id):
                 self.inside[id].append(f"route add default via {self.gateway[network.id]}")
                 if six:
-                    self.inside[id].append(f"-6 route add default via {six.network_address + 1}")
+                    self.inside[id].append(f"route add ::/0 via {six.network_address + 1}")
         if device.lets_in is False:
             self.rules[id] = ["table inet own { chain in { type filter hook input priority 0; ct state new meta l4proto { tcp, udp } drop; } }"]  # fmt: skip
 
     def _run(self) -> None:
         _ip("".join(f"netns add {self.prefix}{name}\n" for name in self.made))
+        routers = {r.id for r in self.plan.routers}
         for name in self.made:
             with inside(self.prefix + name):
-                for family, field, value in (("ipv4", "ip_forward", "1"), ("ipv6", "conf/all/forwarding", "1"), ("ipv4", "conf/all/rp_filter", "0"), ("ipv4", "conf/default/rp_filter", "0"), ("ipv6", "conf/default/accept_dad", "0"), ("ipv6", "conf/default/accept_ra", "0")):  # fmt: skip
-                    if field.startswith("conf") and "forwarding" not in field or name in {r.id for r in self.plan.routers} or name.startswith("c-"):  # fmt: skip
-                        with open(f"/proc/thread-self/net/../../../sys/net/{family}/{field}".replace("/proc/thread-self/net/../../..", "/proc"), "w") as file:  # fmt: skip
-                            file.write(value)
+                passes = name in routers or name.startswith("c-")
+                for path, value in (*_SETTINGS, *(_ROUTES if passes else ())):
+                    Path(f"/proc/sys/net/{path}").write_text(value)
         _ip("".join(f"{line}\n" for line in self.links))
         for name, lines in self.inside.items():
             with inside(self.prefix + name):
                 _ip("".join(f"{line}\n" for line in lines))
                 if self.rules[name]:
-                    subprocess.run(["nft", "-f", "-"], input="\n".join(self.rules[name]), text=True, check=True)
+                    subprocess.run(
+                        ["nft", "-f", "-"],
+                        input="\n".join(self.rules[name])
+                        .replace("} }", "}\n}")
+                        .replace("} chain", "}\nchain")
+                        + "\n",
+                        text=True,
+                        check=True,
+                    )
 
     def remove(self) -> None:
         """Takes every namespace away again, and with them all that was in them."""
@@ -187,7 +221,8 @@ class Lab:
 
     def answers(self, knocks: list[Knock], expected: set[str], patience_s: float = 0.35) -> set[str]:
         """The knocks that were heard by the box they were meant for, and whose answer came back."""
-        poll, heard, back = selectors.DefaultSelector(), set[str](), set[str]()
+        poll, heard, back = selectors.DefaultSelector(), set[tuple[str, str]](), set[str]()
+        meant = {k.name: k.listener for k in knocks}
         open_: list[socket.socket] = []
         for knock in knocks:
             for port in knock.listens:
@@ -199,11 +234,11 @@ class Lab:
         while time.monotonic() < ends:
             for key, _ in poll.select(0.05):
                 self._event(poll, key, heard, back, open_)
-            if expected <= heard & back and not settled:
+            if expected <= back and not settled:
                 ends, settled = min(ends, time.monotonic() + patience_s), True
         for one in open_:
             one.close()
-        return heard & back
+        return {name for name, by in heard if meant[name] == by} & back
 
     def _listen(self, poll: selectors.BaseSelector, knock: Knock, port: int) -> socket.socket:
         with inside(self.prefix + knock.listener):
@@ -234,14 +269,14 @@ class Lab:
         poll.register(caller, events, ("call", knock))
         return caller
 
-    def _event(self, poll: selectors.BaseSelector, key: selectors.SelectorKey, heard: set[str], back: set[str], open_: list[socket.socket]) -> None:  # fmt: skip
+    def _event(self, poll: selectors.BaseSelector, key: selectors.SelectorKey, heard: set[tuple[str, str]], back: set[str], open_: list[socket.socket]) -> None:  # fmt: skip
         what, knock = key.data
         sock = key.fileobj
         assert isinstance(sock, socket.socket)
         try:
             if what == "listen" and knock.transport == "udp":
                 data, sender = sock.recvfrom(200)
-                heard.add(data.decode())
+                heard.add((data.decode(), knock.listener))
                 sock.sendto(data, sender)
             elif what == "listen":
                 accepted, _ = sock.accept()
@@ -250,7 +285,7 @@ class Lab:
                 poll.register(accepted, selectors.EVENT_READ, ("accepted", knock))
             elif what == "accepted":
                 data = sock.recv(200)
-                heard.add(data.decode()) if data else poll.unregister(sock)
+                heard.add((data.decode(), knock.listener)) if data else poll.unregister(sock)
                 sock.send(data)
             elif what == "call" and key.events & selectors.EVENT_WRITE:
                 failed = sock.getsockopt(socket.SOL_SOCKET, socket.SO_ERROR)
@@ -276,30 +311,34 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
     holes = [f for f in router.forwards if ":" in f.to_address]
     for hole in holes:
         yield f"ip6 daddr {hole.to_address} {hole.transport} dport {hole.port} accept;"
-    yield f"iifname up ct status dnat accept; iifname {{ {nets} }} accept; }} }}"
+    yield f"iifname wan ct status dnat accept; iifname {{ {nets} }} accept; }} }}"
     if line is None:
         return
     if line.lets_out not in (None, "everything") and not line.behind:
-        yield "table inet line { chain out { type filter hook postrouting priority 0; oifname != up accept; ct state established,related accept;"
+        yield "table inet line { chain out { type filter hook postrouting priority 0; oifname != { wan, six } accept; ct state established,related accept;"
         for opening in line.opened:
             yield f"{opening.transport} dport {opening.port} accept;"
-        yield "meta l4proto udp drop; } }" if line.lets_out == "tcp" else "tcp dport { 80, 443 } accept; meta l4proto { tcp, udp } drop; } }"
+        yield (
+            "meta l4proto udp drop; } }"
+            if line.lets_out == "tcp"
+            else "tcp dport { 80, 443 } accept; meta l4proto { tcp, udp } drop; } }"
+        )
     yield "table ip nat { chain pre { type nat hook prerouting priority -100;"
     for forward in router.forwards:
         if ":" not in forward.to_address:
             to = f"{forward.to_address}:{forward.to_port or forward.port}"
-            only = "" if router.reflects else "iifname up "
+            only = "" if router.reflects else "iifname wan "
             yield f"{only}ip daddr {address[line.id]} {forward.transport} dport {forward.port} dnat to {to};"
     yield "} chain post { type nat hook postrouting priority 100;"
     own_port = router.mapping in (None, "endpoint-independent")
-    yield f"oifname up masquerade{'' if own_port else ' fully-random'};"
+    yield f"oifname wan masquerade{'' if own_port else ' fully-random'};"
     if router.reflects:
         yield f"iifname {{ {nets} }} oifname {{ {nets} }} ct status dnat masquerade;"
     yield "} }"
 
 
 def _rule(rule: Rule, lan: dict[str, str]) -> Iterator[str]:
-    to = lan[rule.to_network] if rule.to_network else "up"
+    to = lan[rule.to_network] if rule.to_network else "{ wan, six }"
     ports = f"{rule.ports[0]}-{rule.ports[1]}" if rule.ports else "1-65535"
     for transport in (rule.transport,) if rule.transport else ("tcp", "udp"):
         verdict = "accept" if rule.lets else "drop"

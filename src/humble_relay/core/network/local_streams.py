@@ -18,9 +18,10 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in, host_class, host_of
+from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.journey import has_a_way
 from humble_relay.core.network.sockets import lan_port, picture_sockets
-from humble_relay.core.network.subnets import ipv4, subnet
+from humble_relay.core.network.subnets import addresses_of, ipv4, ipv6_range, subnet
 from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Device, Protocol, Stream
 
@@ -138,18 +139,6 @@ def _called(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
     )
 
 
-def called_end(what: LocalStream) -> tuple[Device, ...]:
-    """The boxes that may be the one that is called: of RTSP and NDI the sender, of SRT either, of a paired link the
-    taker, of RTMP the taker, or a sender that takes streams too, as a server does."""
-    if what.stream.protocol in ("rtsp", "ndi"):
-        return (what.sender,)
-    if what.stream.protocol == "paired":
-        return (what.taker,)
-    if what.stream.protocol == "srt":
-        return (what.sender, what.taker)
-    return (what.sender, what.taker) if what.sender.decoding else (what.taker,)
-
-
 CALLED_LOCALLY: Asked[LocalStream] = Asked("stream within a site that is called by an address", _called)
 
 
@@ -162,10 +151,9 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     and an address that DHCP may have given, cannot be told from here."""
     stream, text = what.stream, what.stream.address
     if not text:
-        ends = called_end(what)
-        if any(p.address for d in ends for p in d.ports if p.network):
+        called = call_of(case, stream).listener
+        if any(p.address for p in called.ports if p.network):
             return HOLDS
-        called = ends[-1]
         asked = f"Which address has {called.name}, for {stream.name}? Its own screen or the router shows it."
         port = next((p.id for p in called.ports if p.network), "")
         field = "interface.address" if port else "address"
@@ -183,23 +171,19 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     address = address_in(host)
     if address is None:
         return HOLDS
-    ends = called_end(what)
-    if any(ipv4(p.address) == address for d in ends for p in d.ports if p.address):
+    called = call_of(case, stream).listener
+    if any(address in addresses_of(p) for p in called.ports):
         return HOLDS
     if any(ipv4(u.address) == address for u in case.uplinks.values() if u.address):
         return HOLDS  # the outside of a line: whether its router turns that round is asked of the way
     other = next(
-        (case.device_of(ref) for ref, p in case.ports.items() if p.address and ipv4(p.address) == address),
+        (case.device_of(ref) for ref, p in case.ports.items() if address in addresses_of(p)),
         None,
     )
     if other:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
-    if not any(_may_have(case, device, address) for device in ends):
-        return fails(
-            lambda: _mistyped(
-                stream, f"{host} is no address that {' or '.join(d.name for d in ends)} can have"
-            )
-        )
+    if not _may_have(case, called, address):
+        return fails(lambda: _mistyped(stream, f"{host} is no address that {called.name} can have"))
     return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"))
 
 
@@ -209,10 +193,17 @@ def _may_have(case: Case, device: Device, address: IPv4Address | IPv6Address) ->
     if any(f"{device.id}/{p.id}" in case.join_at and not p.network for p in sockets):
         return True  # plugged in, and nobody said on which network
     for port in sockets:
-        if port.address or not (port.network or "mobile" in port.types):
+        if not (port.network or "mobile" in port.types):
+            continue
+        if isinstance(address, IPv6Address):
+            prefix = ipv6_range(case.networks[port.network]) if port.network else None
+            if prefix is None or (address in prefix and not (port.interface and port.interface.address_v6)):
+                return True  # a network gives it an address of its prefix (RFC 4862)
+            continue
+        if port.address:
             continue
         known = subnet(case.networks[port.network]) if port.network else None
-        if known is None or not isinstance(address, IPv4Address):
+        if known is None:
             return True
         pool = known.pool if port.addressing == "dhcp" else None
         if pool[0] <= address <= pool[1] if pool else address in known.range:

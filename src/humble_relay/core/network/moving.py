@@ -8,7 +8,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.far_streams import FAR_STREAMS
 from humble_relay.core.network.hosts import address_in, host_of
-from humble_relay.core.network.local_streams import CALLED_LOCALLY, called_end
+from humble_relay.core.network.local_streams import CALLED_LOCALLY
+from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Device, Port, Stream
 
@@ -24,13 +25,9 @@ class CalledAt(NamedTuple):
 
 def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
     """Every stream whose other end is called at an address, and the socket that is called."""
-    for _, local in CALLED_LOCALLY.each(case):
-        ends = called_end(local)
-        typed = host_of(local.stream.address)
-        has = [d for d in ends if any(p.address and typed in ("", p.address) for p in d.ports)]
-        yield from _at(local.stream, (has or ends)[-1], far=False)
-    for _, far in FAR_STREAMS.each(case):
-        yield from _at(far.stream, far.sender if far.stream.protocol == "rtsp" else far.taker, far=True)
+    for asked, far in ((CALLED_LOCALLY, False), (FAR_STREAMS, True)):
+        for _, what in asked.each(case):
+            yield from _at(what.stream, call_of(case, what.stream).listener, far)
 
 
 def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAt]]:

@@ -5,7 +5,7 @@ from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_add
 from typing import Literal, NamedTuple
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Network
+from humble_relay.core.plan import Network, Port
 
 AddressClass = Literal[
     "this machine",
@@ -80,6 +80,22 @@ def ipv6_range(network: Network) -> IPv6Network | None:
     return found if isinstance(found, IPv6Network) else None
 
 
+def addresses_of(port: Port) -> tuple[IPv4Address | IPv6Address, ...]:
+    """The addresses of either family that are written down for a port and can be read."""
+    found = (
+        address_or_none(text) for text in (port.address, port.interface.address_v6 if port.interface else "")
+    )
+    return tuple(a for a in found if a is not None)
+
+
+def address_or_none(text: str) -> IPv4Address | IPv6Address | None:
+    """The address of either family in the text; None where it is none."""
+    try:
+        return ip_address(text)
+    except ValueError:
+        return None
+
+
 def free_address(case: Case, network: Network) -> IPv4Address | None:
     """The lowest address of the network that nobody has, outside the pool, and none that ends in 0 to 9.
 
@@ -118,8 +134,5 @@ def addresses_on(case: Case) -> dict[str, list[str]]:
 
 def ipv4(text: str) -> IPv4Address | None:
     """The IPv4 address in the text; None where it is none."""
-    try:
-        parsed: IPv4Address | IPv6Address = ip_address(text)
-    except ValueError:
-        return None
+    parsed = address_or_none(text)
     return parsed if isinstance(parsed, IPv4Address) else None

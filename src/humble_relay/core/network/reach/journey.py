@@ -183,6 +183,8 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, passed: fr
 def _through(case: Case, call: Call, to: Destination, network: Network, router: Router, passed: frozenset[str]) -> Iterator[Waypoint]:  # fmt: skip
     """From one network of a router on: into another of its networks, back in by its own line, or out."""
     thing = Thing("router", router.id)
+    if isinstance(to, Inside) and to.v6 and ipv6_range(network) is None:
+        yield Waypoint("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", verdicts.no_v6(call, network))  # fmt: skip
     if isinstance(to, Inside) and to.network in router.networks:
         other = case.networks[to.network]
         verdict = verdicts.ruled(case, call, router, network.id, other.id)
@@ -193,8 +195,6 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if isinstance(to, Inside) and not to.v6 and _overlap(network, case.networks[to.network]):
         verdict = verdicts.taken_for_a_neighbour(call, network, case.networks[to.network])
         yield Waypoint("network", Thing("network", network.id), f"{call.host} looks like an address of {network.name} itself", "kept-apart", verdict)  # fmt: skip
-    if isinstance(to, Inside) and to.v6 and ipv6_range(network) is None:
-        yield Waypoint("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", verdicts.no_v6(call, network))  # fmt: skip
     if isinstance(to, Outside) and to.line in router.uplinks:
         verdict = verdicts.reflected(call, router, case.uplinks[to.line])
         yield Waypoint("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip

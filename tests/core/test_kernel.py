@@ -1,0 +1,210 @@
+"""Whether a call arrives, as the product says it and as Linux does it: the plan's network is built in network namespaces, and
+real TCP and UDP is sent over it (nftables for translation, forwards and filters)."""
+
+import os
+from collections.abc import Iterator
+from typing import Any
+from urllib.parse import urlsplit
+
+import pytest
+
+from humble_relay.core.judgement import answers
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.calls import call_of
+from humble_relay.core.network.reach.meeting import KINDS, Side, meet
+from humble_relay.core.plan import Plan
+from humble_relay.core.plan.edits import Edit
+from humble_relay.demo import demo_plan
+from tests.build import case_of, put, small_show
+from tests.generate_networks import networked
+from tests.namespaces import Knock, Lab, built, lacking
+from tests.shows import SHOWS
+
+ASKED = {
+    "networks-apart", "kept-apart", "not-let-in", "not-let-out", "firewall-in-the-box", "far-way-out", "far-address", "local-address",
+    "stream-address", "no-way-out",
+}  # fmt: skip
+"""The checks whose answers say together whether a stream's call arrives."""
+FORWARD = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
+OUTSIDE: list[Edit] = [
+    put("uplink", "fibre", "address", "203.0.113.9"), put("link", "watch", "address", "rtsp://203.0.113.9:554/main"),
+    put("router", "router", "forwards", [{"transport": "tcp", "port": 554, "to_address": "192.168.20.41"}]),
+]  # fmt: skip
+PLANS = int(os.environ.get("NETWORKS", "60"))
+
+
+@pytest.fixture
+def namespaces() -> None:
+    if why := lacking():
+        if os.environ.get("CI") and os.geteuid() == 0:
+            pytest.fail(why)
+        pytest.skip(why)
+
+
+def said(case: Case) -> dict[str, str]:
+    """The weakest answer about each stream, of the checks that say whether its call arrives."""
+    found: dict[str, list[str]] = {s.id: [] for s in case.streams}
+    for a in answers(case).every:
+        if a.check in ASKED:
+            id = a.thing.id if a.thing.noun == "link" else a.thing.part if a.check == "no-way-out" else ""
+            if id in found:
+                found[id].append(a.state)
+    order = ("fails", "not known", "doubtful", "holds")
+    return {id: min(states, key=order.index, default="holds") for id, states in found.items()}
+
+
+def knocks(case: Case, lab: Lab) -> Iterator[Knock]:
+    """What is typed, tried: each call at its address and port, where the other listens there and where forwards lead to. A
+    name, and what nobody typed, stands for the box or line that is meant."""
+    forwards = [f for r in case.plan.routers for f in r.forwards]
+    for stream in case.streams:
+        call = call_of(case, stream)
+        if (
+            stream.protocol == "web"
+            or not call.port
+            or call.caller.id not in lab.inside
+            or call.listener.id not in lab.inside
+        ):
+            continue
+        host = urlsplit(stream.address).hostname or ""
+        if (
+            not host
+            or not any(c in host for c in ".:")
+            or host.endswith("example")
+            or call.listener.place is None
+        ):
+            near = case.site_of(call.caller) == case.site_of(call.listener)
+            socket = next((p for p in call.listener.ports if p.network), None)
+            router = case.router_of.get((socket.network if socket else "") or "")
+            line = router.uplinks[0] if router and router.uplinks else ""
+            host = (
+                lab.address.get(call.listener.id)
+                or lab.address[f"{call.listener.id}/{socket.id}" if near and socket else line]
+            )
+        listens = {call.port, *(f.to_port for f in forwards if f.to_port and f.port == call.port)}
+        yield Knock(
+            stream.id,
+            call.caller.id,
+            call.listener.id,
+            call.transports[0],
+            host,
+            call.port,
+            frozenset(listens),
+        )
+
+
+def held_against(plan: Plan, prefix: str) -> tuple[int, list[str]]:
+    """How many answers the kernel was asked about, and those where it says otherwise."""
+    case = case_of(plan)
+    verdicts = said(case)
+    with built(plan, case, prefix) as lab:
+        sure = [k for k in knocks(case, lab) if verdicts[k.name] in ("holds", "fails")]
+        arrived = lab.answers(sure, {k.name for k in sure if verdicts[k.name] == "holds"})
+    wrong = [
+        f"{k} is said to be {verdicts[k.name]}"
+        for k in sure
+        if (verdicts[k.name] == "holds") != (k.name in arrived)
+    ]
+    return len(sure), wrong
+
+
+@pytest.mark.parametrize("part", range(4))
+@pytest.mark.usefixtures("namespaces")
+def test_what_is_said_to_arrive_arrives_and_nothing_else_does(part: int) -> None:
+    asked, held = 0, 0
+    for seed in range(part, PLANS, 4):
+        plan = networked(seed)
+        count, wrong = held_against(plan, f"hr{os.getpid()}-{seed}-")
+        assert not wrong, (seed, wrong)
+        asked += count
+        held += sum(v == "holds" for v in said(case_of(plan)).values())
+    assert asked > PLANS and held > PLANS / 4  # something is asked, and both answers come
+
+
+HAND: dict[str, tuple[str, list[Edit], str]] = {
+    "forwarded": ("far", [], "holds"),
+    "not forwarded": ("far", [put("router", "town-router", "forwards", [])], "fails"),
+    "the other transport": ("far", [put("router", "town-router", "forwards", [FORWARD | {"transport": "tcp"}])], "fails"),
+    "forwarded to nobody": ("far", [put("router", "town-router", "forwards", [FORWARD | {"to_address": "10.4.0.99"}])], "fails"),
+    "random ports out": ("far", [put("router", "router", "mapping", "address-and-port-dependent")], "holds"),
+    "a line that the carrier shares": ("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared")], "fails"),
+    "out by a shared line": ("far", [put("uplink", "fibre", "outside", "shared")], "holds"),
+    "UDP blocked": ("far", [put("uplink", "fibre", "lets_out", "tcp")], "fails"),
+    "web pages only": ("far", [put("uplink", "fibre", "lets_out", "web")], "fails"),
+    "opened": ("far", [put("uplink", "fibre", "lets_out", "web"), put("uplink", "fibre", "opened", [{"transport": "udp", "port": 9000}])], "holds"),
+    "a rule outward": ("far", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "udp"}])], "fails"),
+    "the firewall of the box": ("far", [put("device", "decoder", "lets_in", False)], "fails"),
+    "guest isolation": ("pole", [put("network", "lan", "guest_isolation", True)], "fails"),
+    "one network": ("pole", [], "holds"),
+    "its own outside address, turned round": ("pole", [*OUTSIDE, put("router", "router", "reflects", True)], "holds"),
+    "its own outside address": ("pole", [*OUTSIDE, put("router", "router", "reflects", False)], "fails"),
+    "the wrong box": ("far", [put("router", "town-router", "forwards", [FORWARD | {"port": 9001}])], "fails"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", [*HAND, "the demo"])
+@pytest.mark.usefixtures("namespaces")
+def test_each_rule_by_hand_and_the_demo(name: str) -> None:
+    show, edits, verdict = HAND.get(name, ("", [], ""))
+    plan = small_show(*SHOWS[show], *edits) if show else demo_plan().plan
+    asked, wrong = held_against(plan, f"hr{os.getpid()}-h-")
+    assert wrong == [] and asked >= 2
+    if show:
+        assert said(case_of(plan))["feed-2" if show == "far" else "watch"] == verdict
+
+
+class Translator:
+    """A translator made after RFC 4787: a mapping for each inside port, or one for each address, or address and port, that
+    it sends to; and it lets in from everybody, from addresses, or from addresses and ports that it sent to."""
+
+    def __init__(self, side: Side, outside: str) -> None:
+        self.side, self.outside, self.next = side, outside, 40000
+        self.mapped: dict[Any, tuple[str, int]] = {}
+        self.sent: dict[tuple[str, int], set[tuple[str, int]]] = {}
+
+    def out(self, inside: int, to: tuple[str, int]) -> tuple[str, int]:
+        """Where a packet from an inside port appears to come from."""
+        key = {"endpoint-independent": inside, "address-dependent": (inside, to[0])}.get(
+            self.side.mapping or "", (inside, to)
+        )
+        if key not in self.mapped:
+            self.next += 1
+            self.mapped[key] = (self.outside, self.next)
+        self.sent.setdefault(self.mapped[key], set()).add(to)
+        return self.mapped[key]
+
+    def lets_in(self, at: tuple[str, int], sender: tuple[str, int]) -> bool:
+        """Whether what comes from a sender to an outside port goes in."""
+        sent = self.sent.get(at, set())
+        if self.side.filtering == "endpoint-independent":
+            return bool(sent)
+        return (
+            sender in sent
+            if self.side.filtering == "address-and-port-dependent"
+            else sender[0] in {to[0] for to in sent}
+        )
+
+
+def through(a: Side, b: Side) -> bool:
+    """Whether connectivity checks succeed between two boxes behind translators (RFC 8445 §7): each learns its address from a
+    server, both send to what the other told and to whoever is heard, and a pair is good once a check and its answer pass."""
+    one, other, server = Translator(a, "198.51.100.1"), Translator(b, "198.51.100.2"), ("203.0.113.3", 3478)
+    known = {one: {other.out(7, server)}, other: {one.out(7, server)}}
+    for _ in range(4):
+        for here, there in ((one, other), (other, one)):
+            for to in sorted(known[here]):
+                seen_as = here.out(7, to)
+                if there.lets_in(to, seen_as):
+                    known[there].add(seen_as)
+                    if there.out(7, seen_as) == to and here.lets_in(seen_as, to):
+                        return True
+    return False
+
+
+def test_two_sides_meet_exactly_where_a_translator_made_after_the_rfc_lets_them() -> None:
+    sides = [Side(m, f) for m in KINDS for f in KINDS]
+    told = {(a, b): meet(a, b) for a in sides for b in sides}
+    assert [pair for pair, says in told.items() if says is not None and says != through(*pair)] == []
+    assert sum(says is None for says in told.values()) < len(told) / 3
+    for unknown, side in ((Side(None, f), b) for f in KINDS for b in sides):
+        assert meet(unknown, side) in (None, *{told[Side(m, unknown.filtering), side] for m in KINDS})
