@@ -347,7 +347,7 @@ def j16(d: Drawing) -> None:
                 put_port("decoder/lan", "interface.address", "10.4.0.20")]
     d.box("screen-large", "screen", "hall")
     d.wire("decoder/hdmi", "screen/hdmi", "hdmi")
-    d.stream("encoder", "decoder", "srt", hd(), 6, address="srt://203.0.113.20:9000")
+    d.stream("encoder", "decoder", "srt", hd(), 6, address="srt://203.0.113.20:9000", key="lantern-boats")
     d.asked += 7
     d.aim("screen")
 

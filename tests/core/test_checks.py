@@ -86,6 +86,7 @@ class Twin(NamedTuple):
 
 STOPS, RISKS, NOTE = "stops", "risks", "note"
 EACH = "address-and-port-dependent"
+OPEN = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
 SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
 OPEN_AIR = put("span", "gap", "between", [{"kind": "water"}])
 TWINS = [
@@ -298,8 +299,8 @@ TWINS = [
     Twin("call-apart", [put("router", "router", "mapping", EACH), put("router", "town-router", "mapping", EACH), put("router", "router", "filtering", EACH),
                         put("router", "town-router", "filtering", EACH), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "do not let the two sides of Call through", "Use a service with a relay"),
     Twin("far", [put("router", "town-router", "forwards", [])], "not-let-in:feed-2:in stops", "lets UDP 9000 in to nobody", "Forward UDP 9000 to 10.4.0.20"),
-    Twin("far", [put("router", "town-router", "forwards", [{"transport": "tcp", "port": 9000, "to_address": "10.4.0.20"}])], "not-let-in:feed-2:in stops", "lets UDP 9000 in to nobody", "Forward UDP 9000"),
-    Twin("far", [put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.21"}])], "not-let-in:feed-2:in stops", "to 10.4.0.21, which nobody in this plan has", "Forward UDP 9000 to 10.4.0.20"),
+    Twin("far", [put("router", "town-router", "forwards", [{"transport": "tcp", "port": 9000, "to_address": "10.4.0.20"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:tcp-9000-0 risks", "lets UDP 9000 in to nobody", "Forward UDP 9000"),
+    Twin("far", [put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.21"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:udp-9000-0 risks", "to 10.4.0.21, which nobody in this plan has", "Forward UDP 9000 to 10.4.0.20"),
     Twin("far", [put("uplink", "line", "address", "100.64.7.9")], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Let Decoder call"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared")], "not-let-in:feed-2:in stops", "its carrier shares", "Let Decoder call"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "private")], "not-let-in:feed-2:in risks", "the router before it must forward UDP 9000 too", "Let Decoder call"),
@@ -308,7 +309,7 @@ TWINS = [
     Twin("paired", [put("uplink", "fibre", "address", "203.0.113.9"), put("link", "feed-2", "address", "203.0.113.9:5000"), put("router", "router", "reflects", False),
                     put("router", "router", "forwards", [{"transport": "tcp", "port": 5000, "to_address": "192.168.20.31"}]),
                     put_port("decoder/lan", "interface.addressing", "reserved"), put_port("decoder/lan", "interface.address", "192.168.20.31")],
-         "not-let-in:feed-2:in stops", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
+         "not-let-in:feed-2:in stops, open-to-the-world:router:tcp-5000-0 risks", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
     Twin("paired", [put("network", "lan", "guest_isolation", True)], "kept-apart:feed-2:apart stops", "keeps its boxes apart from each other"),
     Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
                     put("router", "router", "rules", [{"lets": False, "from_network": "lan", "to_network": "far"}])],
@@ -321,9 +322,14 @@ TWINS = [
     Twin("plain", [put("device", "encoder", "clock_set", False)], "clock-not-set:feed:clock stops", "The clock of Encoder is not set", "It has been set"),
     # A full SRT packet: 1316 + 16 + 8 + 20 = 1360 bytes (RFC 791, RFC 768, draft-sharabayko-srt).
     Twin("far", [put("uplink", "line", "mtu", 1359)], "packets-too-large:feed-2:size risks", "those of Feed 2 have 1360", ""),
+    # What is open, and the spare.
+    Twin("far", [put("router", "town-router", "forwards", [OPEN, OPEN | {"transport": "tcp", "port": 80}])], "open-to-the-world:town-router:tcp-80-1 risks", "leads to Decoder, and no stream needs it", "Close TCP 80"),
+    Twin("far", [put("router", "town-router", "forwards", [OPEN, OPEN | {"port": 9001, "to_address": "10.4.0.7"}])], "open-to-the-world:town-router:udp-9001-1 risks", "leads to nobody in this plan", "Close UDP 9001"),
+    Twin("far", [edit_of({"kind": "add-uplink", "item": {"id": "spare", "name": "Spare", "site": "town", "kind": "mobile", "outside": "shared"}}), put("router", "town-router", "uplinks", ["line", "spare"])],
+         "spare-does-not-reach:feed-2:spare risks", "When Line drops, Feed 2 does not get through by the spare", ""),
     Twin("far", [put("link", "feed-2", "key", "low-tide")], "srt-settings:feed-2:srt stops", "is too short: SRT takes 10 to 79", ""),
     Twin("far", [put("link", "feed-2", "key", "l" * 80)], "srt-settings:feed-2:srt stops", "is too long", ""),
-    Twin("far", [put("link", "feed-2", "key", None)], "srt-settings:feed-2:srt note", "without a passphrase", ""),
+    Twin("far", [put("link", "feed-2", "key", None)], "srt-settings:feed-2:srt note, open-to-the-world:town-router:udp-9000-0 risks", "without a passphrase", ""),
     Twin("far", [put("link", "feed-2", "address", "srt://203.0.113.20:9000?mode=listener")], "srt-settings:feed-2:srt stops", "says mode=listener, and the sender calls", ""),
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
     # By Wi-Fi about half of the rate is useful: 4.29 Mb/s of a call.

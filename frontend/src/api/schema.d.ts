@@ -1199,6 +1199,12 @@ export interface components {
          * @description Strips, sockets and streams, in the plan's order.
          */
         AddressesView: {
+            /** Open Ports */
+            open_ports: components["schemas"]["OpenLine"][];
+            /** Questions */
+            questions: string[];
+            /** Reach */
+            reach: components["schemas"]["StreamReach"][];
             /** Sockets */
             sockets: components["schemas"]["SocketLine"][];
             /** Streams */
@@ -1293,6 +1299,19 @@ export interface components {
             go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers") | null;
             /** Title */
             title: string;
+        };
+        /**
+         * AnswerCell
+         * @description What is answered under one heading about one stream: the weakest, and its finding; None where nothing is asked.
+         */
+        AnswerCell: {
+            /**
+             * Finding
+             * @default
+             */
+            finding: string;
+            /** State */
+            state: ("holds" | "doubtful" | "not known" | "fails") | null;
         };
         /**
          * Arrival
@@ -2004,6 +2023,18 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * JourneyLine
+         * @description A call from end to end: who calls whom for what, its hops, and the one at which it ends for sure.
+         */
+        JourneyLine: {
+            /** Ends At */
+            ends_at: number | null;
+            /** Title */
+            title: string;
+            /** Waypoints */
+            waypoints: components["schemas"]["WaypointLine"][];
+        };
         JsonValue: unknown;
         /**
          * JudgedRoute
@@ -2385,6 +2416,27 @@ export interface components {
             material?: ("brick" | "concrete" | "plasterboard" | "wood" | "glass" | "metal" | "unknown") | null;
             /** Thickness M */
             thickness_m?: number | null;
+        };
+        /**
+         * OpenLine
+         * @description A port that is open to the world, in words.
+         */
+        OpenLine: {
+            /** Finding */
+            finding: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "asks for a key" | "asks for none" | "not needed";
+            /** Opening */
+            opening: string;
+            /** Router */
+            router: string;
+            /** To */
+            to: string;
+            /** Why */
+            why: string;
         };
         /**
          * Opening
@@ -3638,6 +3690,27 @@ export interface components {
             stream: string;
         };
         /**
+         * StreamReach
+         * @description One stream: its answers under each heading, and its journeys.
+         */
+        StreamReach: {
+            /** Calls */
+            calls: string;
+            /** Cells */
+            cells: components["schemas"]["AnswerCell"][];
+            /** Chosen */
+            chosen: ("sender" | "taker" | "both") | null;
+            /** Journeys */
+            journeys: components["schemas"]["JourneyLine"][];
+            /** May Choose */
+            may_choose: boolean;
+            /** Name */
+            name: string;
+            spare: components["schemas"]["JourneyLine"] | null;
+            /** Stream */
+            stream: string;
+        };
+        /**
          * StreamView
          * @description A stream: what it weighs, and the bitrate its picture deserves (Mb/s).
          */
@@ -4094,6 +4167,34 @@ export interface components {
             noun: string;
             /** Part */
             part: string;
+        };
+        /**
+         * WaypointLine
+         * @description One hop of a journey as it is drawn: what happens there, and what is said where it does not hold.
+         */
+        WaypointLine: {
+            /**
+             * Finding
+             * @default
+             */
+            finding: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "socket" | "network" | "router" | "line" | "internet" | "nowhere";
+            /** Says */
+            says: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "holds" | "doubtful" | "not known" | "fails";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * Working

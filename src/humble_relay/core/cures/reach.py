@@ -213,7 +213,20 @@ def _relayed(case: Case, thing: Thing) -> Iterator[Cure]:
     yield from _other_lines(case, _stream(case, thing))
 
 
+def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The port shut; the stream that is called there would not be."""
+    router = next(r for r in case.plan.routers if r.id == thing.id)
+    transport, port, _ = thing.part.split("-")
+    kept = tuple(f for f in router.forwards if (f.transport, f.port) != (transport, int(port)))
+    yield Cure(
+        title=f"Close {transport.upper()} {port}",
+        needs="the router's settings",
+        edits=(_listed("router", router.id, "forwards", kept),),
+    )
+
+
 CURES: Cures = {
+    "open-to-the-world": _closed,
     "not-let-out": _let_out,
     "not-let-in": _let_in,
     "kept-apart": _passed,

@@ -12,9 +12,10 @@ from humble_relay.core.network import (
     ways_out,
     wiring,
 )
-from humble_relay.core.network.reach import let_through
+from humble_relay.core.network.reach import exposure, let_through, spare_lines
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
     *browser_links.CHECKS, *cut_off.CHECKS, *moving.CHECKS, *let_through.CHECKS, *srt_settings.CHECKS,
+    *exposure.CHECKS, *spare_lines.CHECKS,
 )  # fmt: skip

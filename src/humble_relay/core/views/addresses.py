@@ -8,6 +8,13 @@ from humble_relay.core.network.each_side import SideLine, each_side
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
+from humble_relay.core.views.journeys import (
+    COLUMNS,
+    OpenLine,
+    StreamReach,
+    opened_to_the_world,
+    reach_of_streams,
+)
 
 PASSES_PACKETS: tuple[Kind, ...] = ("router", "network-switch", "injector")
 
@@ -42,6 +49,10 @@ class AddressesView(Frozen):
     strips: tuple[Strip, ...]
     sockets: tuple[SocketLine, ...]
     streams: tuple[StreamAddress, ...]
+    questions: tuple[str, ...]
+    """The headings of each stream's answers."""
+    reach: tuple[StreamReach, ...]
+    open_ports: tuple[OpenLine, ...]
 
 
 def addresses_view(case: Case) -> AddressesView:
@@ -52,7 +63,14 @@ def addresses_view(case: Case) -> AddressesView:
         )
         for s in case.streams
     )
-    return AddressesView(strips=strips(case), sockets=tuple(_sockets(case)), streams=tuple(streams))
+    return AddressesView(
+        strips=strips(case),
+        sockets=tuple(_sockets(case)),
+        streams=tuple(streams),
+        questions=tuple(heading for heading, _ in COLUMNS),
+        reach=reach_of_streams(case),
+        open_ports=opened_to_the_world(case),
+    )
 
 
 def _sockets(case: Case) -> Iterator[SocketLine]:

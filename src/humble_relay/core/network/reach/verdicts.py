@@ -35,6 +35,13 @@ NO_ROUTE = fails(partial(Words, "No way leads from the one to the other.", _WAIT
 NOWHERE = fails(partial(Words, "The address is not the listener's.", _WAITS, "Type the address at which the other end is reached."))  # fmt: skip
 
 
+DOWN = fails(
+    partial(
+        Words, "The line is down.", _WAITS, "Let the other end call, or go through a relay that both call."
+    )
+)
+
+
 def isolation(case: Case, call: Call, network: Network) -> Verdict:
     """Whether a network lets two of its own boxes talk: guest Wi-Fi keeps them apart, and a venue's must be asked."""
     if network.guest_isolation:

@@ -1,0 +1,156 @@
+"""How each stream gets through: the answers to every question of the way, and the journey of its call hop by hop."""
+
+from typing import Literal
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import answers
+from humble_relay.core.judging.answer import WEAKEST, State
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.exposure import open_ports
+from humble_relay.core.network.reach.journey import Journey, WaypointKind, journeys
+from humble_relay.core.network.reach.spare_lines import changed_journeys
+from humble_relay.core.plan import Calls, Stream
+
+COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    (
+        "Address",
+        ("stream-address", "local-address", "far-address", "links-mixed-up", "srt-settings", "key-missing"),
+    ),
+    ("Stays", ("address-may-move",)),
+    ("Way", ("networks-apart", "no-way-out", "far-way-out", "cut-off")),
+    ("Let out", ("not-let-out", "sign-in-page")),
+    ("Passes", ("kept-apart", "packets-too-large")),
+    ("Let in", ("not-let-in", "sides-do-not-meet")),
+    ("Box", ("firewall-in-the-box", "clock-not-set")),
+    ("Spare", ("spare-does-not-reach",)),
+)
+"""The questions of a stream's way, by what they are about."""
+_PARTS = {
+    "not-let-out": "out",
+    "kept-apart": "apart",
+    "not-let-in": "in",
+    "firewall-in-the-box": "door",
+    "sign-in-page": "sign-in",
+}
+
+
+class AnswerCell(Frozen):
+    """What is answered under one heading about one stream: the weakest, and its finding; None where nothing is asked."""
+
+    state: State | None
+    finding: str = ""
+
+
+class WaypointLine(Frozen):
+    """One hop of a journey as it is drawn: what happens there, and what is said where it does not hold."""
+
+    kind: WaypointKind
+    says: str
+    state: State
+    why: str = ""
+    finding: str = ""
+
+
+class JourneyLine(Frozen):
+    """A call from end to end: who calls whom for what, its hops, and the one at which it ends for sure."""
+
+    title: str
+    waypoints: tuple[WaypointLine, ...]
+    ends_at: int | None
+
+
+class StreamReach(Frozen):
+    """One stream: its answers under each heading, and its journeys."""
+
+    stream: str
+    name: str
+    calls: str
+    may_choose: bool
+    """Whether either end may call."""
+    chosen: Calls | None
+    cells: tuple[AnswerCell, ...]
+    journeys: tuple[JourneyLine, ...]
+    spare: JourneyLine | None
+
+
+class OpenLine(Frozen):
+    """A port that is open to the world, in words."""
+
+    router: str
+    opening: str
+    to: str
+    why: str
+    key: Literal["asks for a key", "asks for none", "not needed"]
+    finding: str
+
+
+def reach_of_streams(case: Case) -> tuple[StreamReach, ...]:
+    """Every stream's reach, in the plan's order."""
+    return tuple(_reach(case, s) for s in case.streams)
+
+
+def _reach(case: Case, stream: Stream) -> StreamReach:
+    found = case.once(journeys).get(stream.id, ())
+    spare = case.once(changed_journeys).get(stream.id)
+    call = found[0].call if found else None
+    return StreamReach(
+        stream=stream.id,
+        name=stream.name,
+        calls="both call a service" if stream.protocol == "web" else f"{call.caller.name} calls {call.listener.name}" if call else "between services",
+        may_choose=stream.protocol == "srt" and bool(found),
+        chosen=stream.calls,
+        cells=_cells(case, stream),
+        journeys=tuple(_line(j, stream.id) for j in found),
+        spare=_line(spare[1], "") if spare else None,
+    )  # fmt: skip
+
+
+def _cells(case: Case, stream: Stream) -> tuple[AnswerCell, ...]:
+    by_thing = answers(case).by_thing
+    about = [
+        *by_thing.get(("link", stream.id), ()),
+        *(a for d in (stream.from_device, stream.to_device) for a in by_thing.get(("device", d), ()) if a.thing.part == stream.id),
+    ]  # fmt: skip
+    cells = []
+    for _, checks in COLUMNS:
+        found = [a for a in about if a.check in checks]
+        worst = min(found, key=lambda a: WEAKEST.index(a.state), default=None)
+        cells.append(
+            AnswerCell(state=worst.state, finding=worst.id if worst.say else "")
+            if worst
+            else AnswerCell(state=None)
+        )
+    return tuple(cells)
+
+
+def _line(journey: Journey, stream: str) -> JourneyLine:
+    call = journey.call
+    lines = []
+    for at in journey.waypoints:
+        words = at.verdict.say() if at.verdict.say and at.verdict.state != "holds" else None
+        want = at.verdict.want.question if at.verdict.want else ""
+        part = _PARTS.get(at.question)
+        told = stream and part and at.verdict.say and at.verdict.state in ("fails", "doubtful")
+        lines.append(
+            WaypointLine(kind=at.kind, says=at.says, state=at.verdict.state, why=words.wrong if words else want,
+                         finding=f"{at.question}:{stream}:{part}" if told else "")
+        )  # fmt: skip
+    to = "its service" if call.service else call.listener.name
+    return JourneyLine(
+        title=f"{call.caller.name} calls {to}, {call.wants}", waypoints=tuple(lines), ends_at=journey.ends_at
+    )
+
+
+def opened_to_the_world(case: Case) -> tuple[OpenLine, ...]:
+    """Every port that the internet reaches, in words."""
+    return tuple(
+        OpenLine(
+            router=o.router.name,
+            opening=f"{o.forward.transport.upper()} {o.forward.port}",
+            to=f"{o.device.name}, {o.forward.to_address}" if o.device else f"nobody, {o.forward.to_address}",
+            why=", ".join(dict.fromkeys(s.name for s in o.streams)) or "no stream needs it",
+            key="asks for a key" if o.keyed else "asks for none" if o.streams else "not needed",
+            finding=f"open-to-the-world:{o.router.id}:{o.forward.transport}-{o.forward.port}-{n}",
+        )
+        for n, o in enumerate(case.once(open_ports))
+    )
