@@ -70,7 +70,7 @@ def _router(
         for there in (*[n for n in networks if n != here], None):
             if rng.random() < 0.25:
                 rules.append({"lets": rng.random() < 0.3, "from_network": here, "to_network": there, "transport": rng.choice((None, "tcp", "udp")),
-                              "ports": rng.choice((None, (5000, 5000), (1, 6000)))})  # fmt: skip
+                              **rng.choice(({}, {"first_port": 5000}, {"first_port": 1, "last_port": 6000}))})  # fmt: skip
     return {"id": id, "name": id, "site": site, "networks": networks, "uplinks": uplinks, "rules": rules, "reflects": rng.random() < 0.5,
             "mapping": rng.choice(("endpoint-independent", "address-and-port-dependent")), "filtering": "address-and-port-dependent"}  # fmt: skip
 

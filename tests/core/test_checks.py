@@ -314,7 +314,7 @@ TWINS = [
     Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
                     put("router", "router", "rules", [{"lets": False, "from_network": "lan", "to_network": "far"}])],
          "kept-apart:feed-2:apart stops", "keeps UDP or TCP 5000 of Show network from Guests", "Put Sender on Guests"),
-    Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "ports": [1, 1024]}])],
+    Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "first_port": 1, "last_port": 1024}])],
          "kept-apart:feed:apart stops", "keeps TCP 443 of Show network from outside", "Let TCP 443 pass"),
     Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
     Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is let in"),

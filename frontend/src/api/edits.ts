@@ -39,11 +39,32 @@ export const addPlace = (id: string, name: string, site: string): Edit => ({
 });
 export const addUplink = (id: string, name: string, site: string): Edit => ({
   kind: "add-uplink",
-  item: { id, name, site, kind: "fibre", carrier: "", others_mbps: 0 },
+  item: {
+    id,
+    name,
+    site,
+    kind: "fibre",
+    carrier: "",
+    others_mbps: 0,
+    address: "",
+    opened: [],
+    sign_in: false,
+  },
 });
 export const addNetwork = (id: string, name: string, site: string): Edit => ({
   kind: "add-network",
-  item: { id, name, site, range: "", gateway: "", pool_first: "", pool_last: "", medium: "cable" },
+  item: {
+    id,
+    name,
+    site,
+    range: "",
+    gateway: "",
+    pool_first: "",
+    pool_last: "",
+    medium: "cable",
+    range_v6: "",
+    admission: "open",
+  },
 });
 export const addAim = (id: string, end: string): Edit => ({
   kind: "add-aim",

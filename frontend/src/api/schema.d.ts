@@ -300,6 +300,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/asked/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted Address
+         * @description What the address says, and whose it is; nothing of it is kept.
+         */
+        post: operations["read_pasted_address"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/asked/aim": {
         parameters: {
             query?: never;
@@ -2516,6 +2536,14 @@ export interface components {
             zone: string;
         };
         /**
+         * PastedAddress
+         * @description An address as it was pasted.
+         */
+        PastedAddress: {
+            /** Text */
+            text: string;
+        };
+        /**
          * Patch
          * @description The whole patch: its lines, its edits in order, and their effort together.
          */
@@ -2925,6 +2953,32 @@ export interface components {
             range_m?: number | null;
         };
         /**
+         * ReadAddress
+         * @description What a pasted address says, its secrets hidden; what is wrong with it, where anything is.
+         */
+        ReadAddress: {
+            /** Lines */
+            lines: components["schemas"]["ReadLine"][];
+            /** Protocol */
+            protocol: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web") | null;
+            /** Shown */
+            shown: string;
+            /** Stream */
+            stream: string | null;
+            /** Wrong */
+            wrong: string | null;
+        };
+        /**
+         * ReadLine
+         * @description One thing that an address says: what it is about, and what it says of that.
+         */
+        ReadLine: {
+            /** About */
+            about: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * ReadRow
          * @description A measurement as far as the text gives it; what is missing is for the technician to add.
          */
@@ -3154,15 +3208,14 @@ export interface components {
          * @description What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides.
          */
         Rule: {
+            /** First Port */
+            first_port?: number | null;
             /** From Network */
             from_network: string;
+            /** Last Port */
+            last_port?: number | null;
             /** Lets */
             lets: boolean;
-            /** Ports */
-            ports?: [
-                number,
-                number
-            ] | null;
             /** To Network */
             to_network?: string | null;
             /** Transport */
@@ -6252,6 +6305,131 @@ export interface operations {
             };
             /** @description The version is missing */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_pasted_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedAddress"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadAddress"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

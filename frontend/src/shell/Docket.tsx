@@ -1,15 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
 import { memo, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Finding, type Schemas, taken } from "../api/client";
+import type { Finding } from "../api/client";
 import { accept, reopen } from "../api/edits";
 import { useEdits, usePlan, useSelection, useTrial } from "../api/plan";
+import { Cures } from "../parts/Cures";
 import { Sum } from "../parts/Figure";
 import { moment } from "../parts/numbers";
 import { SeenWorking } from "../parts/SeenWorking";
 import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
-import { Waiting } from "../parts/Waiting";
 import { Key } from "./Key";
 
 /** Every finding of the plan: one line each in the margin, this stage's first, then worst first. One opens at a time,
@@ -292,45 +291,6 @@ function Opened({
   );
 }
 
-/** What may mend a finding: made and tried when it is opened. */
-function Cures({ finding }: { finding: string }) {
-  const { standing, stamp } = usePlan();
-  const query = ["cures", standing.id, stamp, finding];
-  const { data, isFetching } = useQuery({
-    queryKey: query,
-    queryFn: async ({ signal }) =>
-      taken(
-        await api.GET("/api/plans/{id}/cures/{finding}", {
-          params: { path: { id: standing.id, finding } },
-          signal,
-        }),
-      ),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  if (!data && isFetching) return <Waiting on="Trying what may mend it" query={query} />;
-  const [best, ...others] = data ?? [];
-  return (
-    <ul className="space-y-2">
-      {best && <CureLine key={`${best.cure.title} ${best.cure.how}`} cure={best.cure} />}
-      {others.length > 0 && (
-        <li>
-          <details>
-            <summary className="link">
-              {others.length} other {others.length > 1 ? "ways" : "way"}
-            </summary>
-            <ul className="mt-2 space-y-2">
-              {others.map(({ cure }) => (
-                <CureLine key={`${cure.title} ${cure.how}`} cure={cure} />
-              ))}
-            </ul>
-          </details>
-        </li>
-      )}
-    </ul>
-  );
-}
-
 /** A doubt may be taken on, with a reason; it stays listed, and opens again when what was compared changes. */
 function Acceptance({ finding }: { finding: Finding }) {
   const { edit } = useEdits();
@@ -361,75 +321,5 @@ function Acceptance({ finding }: { finding: Finding }) {
         Accept
       </button>
     </form>
-  );
-}
-
-/** A cure: looked at first, then applied. */
-function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
-  const { edit, preview } = useEdits();
-  const { trial } = useTrial();
-  const [looked, setLooked] = useState(false);
-  const shownNow = looked && trial !== null;
-  return (
-    <li className="border-rule border-l-2 pl-2">
-      <div>
-        {fix.title}
-        {fix.how && (
-          <details>
-            <summary className="link text-[13px]">How</summary>
-            <span className="text-[13px]">{fix.how}</span>
-          </details>
-        )}
-        {fix.needs && <span className="text-faint block text-[13px]">Needs {fix.needs}</span>}
-      </div>
-      {shownNow && (
-        <ul className="my-1 text-[13px]">
-          {trial.gone.map((f) => (
-            <li key={f.id}>Ends: {f.wrong}</li>
-          ))}
-          {trial.come.map((f) => (
-            <li key={f.id}>
-              Brings ({SEVERITY_WORDS[f.severity].toLowerCase()}): {f.wrong}
-            </li>
-          ))}
-          {!trial.gone.length && !trial.come.length && <li>No finding changes.</li>}
-        </ul>
-      )}
-      <span className="flex gap-2 pt-1">
-        {!shownNow && (
-          <button
-            type="button"
-            className="button"
-            onClick={() => {
-              setLooked(true);
-              preview(fix.edits);
-            }}
-          >
-            See what changes
-          </button>
-        )}
-        {shownNow && (
-          <>
-            <button
-              type="button"
-              className="button button-main"
-              onClick={() => void edit(fix.edits, [fix.title, fix.how].filter(Boolean).join(": "))}
-            >
-              Apply
-            </button>
-            <button
-              type="button"
-              className="button"
-              onClick={() => {
-                setLooked(false);
-                preview(null);
-              }}
-            >
-              Leave it
-            </button>
-          </>
-        )}
-      </span>
-    </li>
   );
 }

@@ -4,11 +4,12 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.frozen import Name, Slug
+from humble_relay.core.frozen import Name, Slug, Text
 from humble_relay.core.places.new_site import edits_of_new_site
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.show.asking import WantedPicture, edits_of_aim
+from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import Store, case_of
 from humble_relay.web.problems import documented
@@ -37,3 +38,16 @@ def ask_for_aim(id: Slug, wanted: WantedPicture, store: Store, pulse: Pulsed) ->
         return list(edits_of_aim(case_of(store.get(id), pulse), wanted))
     except KeyError:
         raise HTTPException(404, f"The plan has no device called {wanted.end}.") from None
+
+
+class PastedAddress(BaseModel):
+    """An address as it was pasted."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: Text
+
+
+@router.post("/address", responses=documented(404, 422))
+def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pulsed) -> ReadAddress:
+    """What the address says, and whose it is; nothing of it is kept."""
+    return read_address(case_of(store.get(id), pulse), pasted.text)

@@ -7,6 +7,9 @@ import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
+import { Reach } from "./Reach";
+import { ReadAddress } from "./ReadAddress";
+import { Routers } from "./Routers";
 import { StreamAddresses } from "./StreamAddresses";
 
 /** The addresses: each network as a ruler, each device's address on it, and where the streams are sent. */
@@ -14,8 +17,11 @@ export default function Addresses() {
   return (
     <>
       <Networks />
-      <DeviceAddresses />
+      <Reach />
       <StreamAddresses />
+      <Routers />
+      <DeviceAddresses />
+      <ReadAddress />
     </>
   );
 }

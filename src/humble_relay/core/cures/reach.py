@@ -171,7 +171,7 @@ def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
         for rule in router.rules:
             if rule.lets or call.port is None:
                 continue
-            first = Rule(lets=True, from_network=rule.from_network, to_network=rule.to_network, transport=transport, ports=(call.port, call.port))  # fmt: skip
+            first = Rule(lets=True, from_network=rule.from_network, to_network=rule.to_network, transport=transport, first_port=call.port)  # fmt: skip
             yield Cure(
                 title=f"Let {transport.upper()} {call.port} pass",
                 how=f"A rule of {router.name} before the one that stops it, for this port alone.",

@@ -95,8 +95,15 @@ class Rule(Frozen):
     """None: out of the site."""
     transport: Transport | None = None
     """None: both."""
-    ports: tuple[PortNumber, PortNumber] | None = None
-    """The first and the last port it is about; None: all."""
+    first_port: PortNumber | None = None
+    """None: all ports."""
+    last_port: PortNumber | None = None
+    """None: the first alone."""
+
+    @property
+    def ports(self) -> tuple[int, int] | None:
+        """The first and the last port that it is about; None: all."""
+        return (self.first_port, self.last_port or self.first_port) if self.first_port else None
 
 
 class Router(Frozen):

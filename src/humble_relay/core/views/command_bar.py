@@ -9,11 +9,13 @@ from humble_relay.core.catalogue.gear import added
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.stages import STAGES, Stage
+from humble_relay.core.network.hosts import address_in
 from humble_relay.core.plan import ENDS, Carries, Device, Port
 from humble_relay.core.plan.edits import AddDevice, Edit, SetField
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
+from humble_relay.core.views.read_address import read_address
 from humble_relay.core.views.ways import boxes_of
 
 _MOST = 8
@@ -56,8 +58,17 @@ def read_command(case: Case, line: str) -> list[Alternative]:
         for action, (title, words) in _ACTIONS.items()
         if any(word.startswith(text) for word in words)
     )
+    if "://" in text or address_in(text.split(":")[0].split("/")[0]):
+        return list(_address(case, line))
     ways = (_patch(case, text), _reroute(case, text), _join(case, text))
     return list(islice(chain(actions, stages, *ways, _bitrate(case, text), _add(case, text)), _MOST))
+
+
+def _address(case: Case, line: str) -> Iterator[Alternative]:
+    """`srt://203.0.113.20:9000`: what the address says, and the stage where it is typed."""
+    read = read_address(case, line)
+    said = [read.wrong or "", *(f"{at.about.lower()} {at.says}" for at in read.lines)]
+    yield Alternative(title=f"{read.shown}: {'; '.join(filter(None, said))}"[:300], go="addresses")
 
 
 def command_examples(case: Case) -> list[str]:

@@ -1,0 +1,192 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { set } from "../../api/edits";
+import { usePlan, useSelection } from "../../api/plan";
+import { useView } from "../../api/views";
+import { CALLS } from "../../api/vocabulary";
+import { Journey } from "../../instruments/Journey";
+import { Cures } from "../../parts/Cures";
+import { Choice } from "../../parts/Field";
+import { LongRows } from "../../parts/LongList";
+import { FirstThing, Section } from "../../parts/Section";
+import { STATE_WORDS, StateMark } from "../../parts/StateMark";
+
+/** Whether each stream gets through: every question of its way answered, and the journey of the one that is followed. */
+export function Reach() {
+  const view = useView("addresses");
+  const { selected, select } = useSelection();
+  const [followed, setFollowed] = useState<string | null>(null);
+  if (!view) return null;
+  const { reach, questions } = view;
+  const chosen =
+    reach.find((s) => s.stream === selected) ??
+    reach.find((s) => s.stream === followed) ??
+    reach.find((s) => s.cells.some((c) => c.state === "fails")) ??
+    reach[0];
+  return (
+    <Section title="Whether each stream gets through" aside="select a stream to follow its call hop by hop">
+      {reach.length ? (
+        <>
+          <div className="overflow-x-auto">
+            <table className="w-full">
+              <thead>
+                <tr>
+                  <th>Stream</th>
+                  <th>Who calls</th>
+                  {questions.map((heading) => (
+                    <th key={heading} className="text-center">
+                      {heading}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <LongRows items={reach} id={(s) => s.stream} about={34} show={(s) => s.stream === selected}>
+                {(line) => (
+                  <>
+                    <td>
+                      <button
+                        type="button"
+                        className={`cursor-pointer text-left ${line === chosen ? "font-semibold" : "link"}`}
+                        aria-pressed={line === chosen}
+                        onClick={() => {
+                          setFollowed(line.stream);
+                          select(line.stream);
+                        }}
+                      >
+                        {line.name}
+                      </button>
+                    </td>
+                    <td className="text-[13px]">{line.calls}</td>
+                    {line.cells.map((cell, n) => (
+                      <td key={questions[n]} className="text-center">
+                        {cell.state ? (
+                          <StateMark state={cell.state} />
+                        ) : (
+                          <span className="text-faint">
+                            <span aria-hidden>–</span>
+                            <span className="sr-only">not a question here</span>
+                          </span>
+                        )}
+                      </td>
+                    ))}
+                  </>
+                )}
+              </LongRows>
+            </table>
+          </div>
+          <p className="margin-note mt-1 flex flex-wrap gap-x-5">
+            {(["holds", "doubtful", "not known", "fails"] as const).map((state) => (
+              <span key={state} className="inline-flex items-center gap-1.5">
+                <StateMark state={state} /> {STATE_WORDS[state]}
+              </span>
+            ))}
+            <span>– not a question here</span>
+          </p>
+          {chosen && <Followed key={chosen.stream} stream={chosen} />}
+        </>
+      ) : (
+        <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
+      )}
+      <OpenPorts />
+    </Section>
+  );
+}
+
+function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
+  const { standing } = usePlan();
+  const known = new Set(standing.report.findings.map((f) => f.id));
+  const findings = [
+    ...new Set([
+      ...stream.journeys.flatMap((j) => j.waypoints.map((at) => at.finding)),
+      ...stream.cells.map((c) => c.finding),
+    ]),
+  ].filter((id) => id && known.has(id));
+  const said = (id: string) => standing.report.findings.find((f) => f.id === id)?.wrong;
+  return (
+    <div className="border-rule mt-3 border-t pt-3">
+      <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
+        <h3>{stream.name}</h3>
+        {stream.may_choose && (
+          <Choice
+            label={`Who calls for ${stream.name}`}
+            width="w-60"
+            none="the sender calls, unless its address is typed"
+            value={stream.chosen ?? ""}
+            options={CALLS}
+            edits={(v) => [set("link", stream.stream, "calls", v || null)]}
+          />
+        )}
+      </div>
+      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+        <div className="space-y-4">
+          {stream.journeys.map((journey) => (
+            <Journey key={journey.title} journey={journey} />
+          ))}
+          {!stream.journeys.length && (
+            <p className="text-faint">
+              From one service on the internet to another: nothing of yours lies between.
+            </p>
+          )}
+          {stream.spare && (
+            <details>
+              <summary className="link text-[13px]">
+                When the first line drops:{" "}
+                {stream.spare.ends_at === null || stream.spare.ends_at === undefined
+                  ? "it still gets through"
+                  : "it does not get through"}
+              </summary>
+              <Journey journey={stream.spare} />
+            </details>
+          )}
+        </div>
+        {findings.length > 0 && (
+          <div className="space-y-3" aria-label={`What mends ${stream.name}`} role="group">
+            {findings.map((id) => (
+              <div key={id}>
+                <p className="mb-1 text-[13px] font-semibold">{said(id)}</p>
+                <Cures finding={id} />
+              </div>
+            ))}
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Every port that somebody on the internet can call, whose it is, and whether it asks for a key. */
+function OpenPorts() {
+  const ports = useView("addresses")?.open_ports;
+  if (!ports) return null;
+  return (
+    <div className="mt-4">
+      <h3>Open to the world</h3>
+      {ports.length ? (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>Port</th>
+              <th>Of router</th>
+              <th>Leads to</th>
+              <th>For</th>
+              <th>Key</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ports.map((port) => (
+              <tr key={port.finding}>
+                <td className="font-mono whitespace-nowrap">{port.opening}</td>
+                <td>{port.router}</td>
+                <td>{port.to}</td>
+                <td>{port.why}</td>
+                <td>{port.key}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="text-faint">No router of this plan lets anybody in.</p>
+      )}
+    </div>
+  );
+}
