@@ -40,14 +40,16 @@ export function Journey({ journey }: { journey: Schemas["JourneyLine"] }) {
                   <strong>{n === end ? "it ends here" : STATE_WORDS[at.state]}</strong>
                 </span>
               )}
-              {at.why && n <= end && <span className="block">{at.why}</span>}
+              {at.why && !at.finding && n <= end && <span className="block">{at.why}</span>}
             </span>
           </li>
         ))}
       </ol>
       <p className="margin-note">
         {journey.ends_at !== null && journey.ends_at !== undefined
-          ? "What is faint below is where it would go on."
+          ? journey.ends_at < journey.waypoints.length - 1
+            ? "What is faint is where it would go on."
+            : "The call gets no further."
           : journey.waypoints.every((at) => at.state === "holds")
             ? "It gets through, and its answers come back the same way."
             : "It goes on as if what is not sure held."}
@@ -73,38 +75,40 @@ function Thread({
   const ink = gone ? "var(--faint)" : "var(--ink)";
   const loose = kind === "internet" || kind === "nowhere";
   return (
-    <svg width={22} height="100%" className="min-h-[24px]" aria-hidden="true">
-      {!first && (
-        <line
-          x1={11}
-          x2={11}
-          y1={0}
-          y2={12}
-          stroke={ink}
-          strokeWidth={1.5}
-          strokeDasharray={gone ? "2 3" : loose ? "5 3" : undefined}
-        />
-      )}
-      {!last && !ends && (
-        <line
-          x1={11}
-          x2={11}
-          y1={12}
-          y2="100%"
-          stroke={ink}
-          strokeWidth={1.5}
-          strokeDasharray={gone ? "2 3" : loose ? "5 3" : undefined}
-        />
-      )}
-      {kind === "socket" && (
-        <circle cx={11} cy={12} r={4.5} fill="var(--sheet)" stroke={ink} strokeWidth={1.5} />
-      )}
-      {kind === "network" && <line x1={3} x2={19} y1={12} y2={12} stroke={ink} strokeWidth={3} />}
-      {kind === "router" && (
-        <path d="M11 6l6 6-6 6-6-6z" fill="var(--sheet)" stroke={ink} strokeWidth={1.5} />
-      )}
-      {kind === "line" && <path d="M5 9.5h12M5 14.5h12" stroke={ink} strokeWidth={1.5} />}
-      {ends && <path d="M4 17l14-10" stroke="var(--accent)" strokeWidth={2.5} />}
-    </svg>
+    <div className="relative min-h-[24px]">
+      <svg width={22} className="absolute inset-0 h-full" aria-hidden="true">
+        {!first && (
+          <line
+            x1={11}
+            x2={11}
+            y1={0}
+            y2={12}
+            stroke={ink}
+            strokeWidth={1.5}
+            strokeDasharray={gone ? "2 3" : loose ? "5 3" : undefined}
+          />
+        )}
+        {!last && !ends && (
+          <line
+            x1={11}
+            x2={11}
+            y1={12}
+            y2="100%"
+            stroke={ink}
+            strokeWidth={1.5}
+            strokeDasharray={gone ? "2 3" : loose ? "5 3" : undefined}
+          />
+        )}
+        {kind === "socket" && (
+          <circle cx={11} cy={12} r={4.5} fill="var(--sheet)" stroke={ink} strokeWidth={1.5} />
+        )}
+        {kind === "network" && <line x1={3} x2={19} y1={12} y2={12} stroke={ink} strokeWidth={3} />}
+        {kind === "router" && (
+          <path d="M11 6l6 6-6 6-6-6z" fill="var(--sheet)" stroke={ink} strokeWidth={1.5} />
+        )}
+        {kind === "line" && <path d="M5 9.5h12M5 14.5h12" stroke={ink} strokeWidth={1.5} />}
+        {ends && <path d="M4 17l14-10" stroke="var(--accent)" strokeWidth={2.5} />}
+      </svg>
+    </div>
   );
 }

@@ -7,6 +7,11 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.show.papers import Table
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.formats.csv_table import write_csv
+from humble_relay.formats.dnsmasq import write_dnsmasq
+from humble_relay.formats.hosts_file import write_hosts
+from humble_relay.formats.m3u import write_m3u
+from humble_relay.formats.nftables import write_nftables
+from humble_relay.formats.text_table import write_text
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import AsOf, Store, case_of, download
 from humble_relay.web.problems import documented
@@ -29,3 +34,48 @@ def get_paper_csv(
         if table.id == paper:
             return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
     raise HTTPException(404, f"There is no paper called {paper}.")
+
+
+@router.get("/{id}/papers/{paper}.txt", responses=documented(404, 422))
+def get_paper_text(
+    id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
+) -> Response:
+    """One paper as plain text, such as the request to the network department for a message to it."""
+    for table in all_papers(case_of(store.get(id), pulse, as_of, clear=keys), keys):
+        if table.id == paper:
+            return download(write_text(table), "text/plain; charset=utf-8", f"{id}-{paper}.txt")
+    raise HTTPException(404, f"There is no paper called {paper}.")
+
+
+@router.get("/{id}/hosts.txt", responses=documented(404, 422))
+def get_hosts(id: Slug, store: Store, pulse: Pulsed) -> Response:
+    """The boxes' names and addresses as a hosts file."""
+    return download(
+        write_hosts(case_of(store.get(id), pulse)), "text/plain; charset=utf-8", f"{id}-hosts.txt"
+    )
+
+
+@router.get("/{id}/dnsmasq.conf", responses=documented(404, 422))
+def get_dnsmasq(id: Slug, store: Store, pulse: Pulsed) -> Response:
+    """Pools and reservations for dnsmasq."""
+    return download(
+        write_dnsmasq(case_of(store.get(id), pulse)), "text/plain; charset=utf-8", f"{id}-dnsmasq.conf"
+    )
+
+
+@router.get("/{id}/routers/{which}.nft", responses=documented(404, 422))
+def get_nftables(id: Slug, which: Slug, store: Store, pulse: Pulsed) -> Response:
+    """The rules of one router for nftables."""
+    case = case_of(store.get(id), pulse)
+    found = next((r for r in case.plan.routers if r.id == which), None)
+    if found is None:
+        raise HTTPException(404, f"The plan has no router called {which}.")
+    return download(write_nftables(case, found), "text/plain; charset=utf-8", f"{id}-{which}.nft")
+
+
+@router.get("/{id}/streams.m3u", responses=documented(404, 422))
+def get_m3u(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> Response:
+    """The streams that a player can open; keys within addresses only when asked for."""
+    return download(
+        write_m3u(case_of(store.get(id), pulse, clear=keys), keys), "audio/x-mpegurl", f"{id}-streams.m3u"
+    )

@@ -109,8 +109,8 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
         {stream.may_choose && (
           <Choice
             label={`Who calls for ${stream.name}`}
-            width="w-60"
-            none="the sender calls, unless its address is typed"
+            width="w-64"
+            none="the sender, or as the address says"
             value={stream.chosen ?? ""}
             options={CALLS}
             edits={(v) => [set("link", stream.stream, "calls", v || null)]}

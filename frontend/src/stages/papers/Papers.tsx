@@ -52,6 +52,20 @@ export default function Papers() {
         <a className="link" href="/api/schema/plan" target="_blank" rel="noreferrer">
           JSON Schema of the file
         </a>
+        <a className="link" href={`/api/plans/${id}/hosts.txt`} download>
+          Hosts file
+        </a>
+        <a className="link" href={`/api/plans/${id}/dnsmasq.conf`} download>
+          Reservations for dnsmasq
+        </a>
+        {plan.routers.map((router) => (
+          <a key={router.id} className="link" href={`/api/plans/${id}/routers/${router.id}.nft`} download>
+            nftables of {router.name}
+          </a>
+        ))}
+        <a className="link" href={`/api/plans/${id}/streams.m3u${query}`} download>
+          Streams as M3U
+        </a>
         <label className="inline-flex items-center gap-2">
           <input
             type="checkbox"
@@ -97,6 +111,9 @@ export default function Papers() {
               </button>
               <a className="link" href={`/api/plans/${id}/papers/${table.id}.csv${query}`} download>
                 CSV<span className="sr-only"> of {table.title}</span>
+              </a>
+              <a className="link" href={`/api/plans/${id}/papers/${table.id}.txt${query}`} download>
+                Text<span className="sr-only"> of {table.title}</span>
               </a>
             </span>
           </div>

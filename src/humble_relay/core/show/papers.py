@@ -56,6 +56,7 @@ def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
         _sides,
         _addresses,
         _request,
+        _router_sheet,
         _cables,
         _labels,
         _patch,
@@ -174,6 +175,57 @@ def _made_of(cable: Cable, lay: Lay) -> str:
     boxes = ((lay.joints - cable.repeaters, "coupler"), (cable.repeaters, "repeater"))
     words = [f"{n} {word}{'s' if n > 1 else ''}" for n, word in boxes if n]
     return ", ".join([" + ".join(f"{x:g}" for x in lay.lengths) + " m", *words])
+
+
+def _router_sheet(case: Case) -> Table:
+    """What is set in each router: the addresses it reserves, the ports it forwards, and what it lets pass."""
+    rows: list[tuple[str, str, str, str]] = []
+    for router in case.plan.routers:
+        for ref, port in case.ports.items():
+            if port.network in router.networks and port.addressing == "reserved":
+                mac = port.interface.hardware_address if port.interface else ""
+                rows.append(
+                    (
+                        router.name,
+                        "reserve",
+                        f"{port.address or 'an address'} for {case.port_name(ref)}",
+                        mac or "hardware address: read it off the box",
+                    )
+                )
+        for f in router.forwards:
+            ref = next(
+                (
+                    r
+                    for r, p in case.ports.items()
+                    if p.network in router.networks and p.address == f.to_address
+                ),
+                "",
+            )
+            inner = f", port {f.to_port}" if f.to_port and f.to_port != f.port else ""
+            rows.append(
+                (
+                    router.name,
+                    "forward",
+                    f"{f.transport.upper()} {f.port} to {f.to_address}{inner}",
+                    case.port_name(ref) if ref else "nobody in this plan",
+                )
+            )
+        for r in router.rules:
+            to = case.networks[r.to_network].name if r.to_network else "outside"
+            ports = (
+                f" {r.ports[0]}" + (f" to {r.ports[1]}" if r.ports[1] > r.ports[0] else "") if r.ports else ""
+            )
+            what = f"{r.transport.upper() if r.transport else 'TCP and UDP'}{ports}"
+            rows.append(
+                (
+                    router.name,
+                    "let pass" if r.lets else "stop",
+                    f"{what} from {case.networks[r.from_network].name} to {to}",
+                    "",
+                )
+            )
+    columns = ("Router", "Set", "What", "Of")
+    return _table("router", "Router sheet", columns, rows, "Nothing is to be set in a router.")
 
 
 def _cables(case: Case) -> Table:

@@ -339,7 +339,7 @@ def network_words(network: Network) -> str:
 
 def _addressed(port: Port) -> str:
     how = {"dhcp": "by DHCP", "reserved": "reserved", "fixed": "fixed"}[port.addressing]
-    return f"{port.address} ({how})" if port.address else how
+    return f"{port.address} ({how})" if port.address else f"({how})"
 
 
 def _overlap(a: Network, b: Network) -> bool:

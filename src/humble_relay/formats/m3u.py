@@ -1,0 +1,23 @@
+"""The streams that a player can open, as an M3U list (RFC 8216 §4 for its first lines; common practice for the rest)."""
+
+from humble_relay.core.judging.case import Case
+from humble_relay.core.network.stream_addresses import typed_address
+from humble_relay.core.plan.secrets import HIDDEN, hide
+
+
+def write_m3u(case: Case, keys: bool = False) -> str:
+    """Every stream with an address, and in a comment how many were left out for want of one. Passwords and keys within
+    addresses are left out unless asked for, and then marked."""
+    lines = ["#EXTM3U"]
+    if keys:
+        lines.append("# with keys and passwords in clear: not for everybody")
+    left_out = 0
+    for stream in case.streams:
+        address = typed_address(case, stream)
+        if not address or "//" not in address:
+            left_out += 1
+            continue
+        lines += [f"#EXTINF:-1,{stream.name}", address if keys else hide(address, lambda _: HIDDEN)]
+    if left_out:
+        lines.append(f"# {left_out} without an address of that kind")
+    return "\r\n".join(lines) + "\r\n"
