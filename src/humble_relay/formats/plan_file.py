@@ -72,8 +72,10 @@ def read_plan(data: bytes | str) -> PlanFile:
     return found.model_copy(update={"survey": whole})
 
 
-def read_document(data: bytes | str, format: str, noun: str, refusal: type[ValueError]) -> dict[str, Any]:
-    """A JSON document that says its format and its form. Raises the refusal with what to do."""
+def read_document(
+    data: bytes | str, format: str, noun: str, refusal: type[ValueError], newest: int = FORM
+) -> dict[str, Any]:
+    """A JSON document that says its format and its form, up to the newest there is. Raises the refusal with what to do."""
     try:
         doc = json.loads(data)
     except (ValueError, RecursionError) as error:
@@ -83,10 +85,10 @@ def read_document(data: bytes | str, format: str, noun: str, refusal: type[Value
         raise refusal(f'This is JSON but not {noun}: it does not say "format": "{format}".')
     form = doc.setdefault("version", 1)
     if not isinstance(form, int) or isinstance(form, bool) or form < 1:
-        raise refusal(f'The file does not say which version of its form it has: "version": 1 to {FORM}.')
-    if form > FORM:
+        raise refusal(f'The file does not say which version of its form it has: "version": 1 to {newest}.')
+    if form > newest:
         raise refusal(
-            f"This is {noun} written by a newer version (file version {form}, this one reads up to {FORM}). Update Humble Relay."
+            f"This is {noun} written by a newer version (file version {form}, this one reads up to {newest}). Update Humble Relay."
         )
     return doc
 

@@ -1,7 +1,9 @@
 """Things asked for in a few strokes: each is answered with the edits that would make it, and none is made."""
 
+from typing import Annotated
+
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Name, Slug, Text
@@ -10,6 +12,7 @@ from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.show.asking import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
+from humble_relay.formats.join_file import UnreadableJoin, edits_of_join, read_join
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import Store, case_of
 from humble_relay.web.problems import documented
@@ -51,3 +54,24 @@ class PastedAddress(BaseModel):
 def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pulsed) -> ReadAddress:
     """What the address says, and whose it is; nothing of it is kept."""
     return read_address(case_of(store.get(id), pulse), pasted.text)
+
+
+class JoinText(BaseModel):
+    """A settings file as it was read from the disk, and the box of this plan that it is for."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: Annotated[str, Field(max_length=20_000)]
+    device: Slug
+
+
+@router.post("/join", responses=documented(404, 422))
+def read_settings_file(id: Slug, wanted: JoinText, store: Store, pulse: Pulsed) -> list[Edit]:
+    """The edits that put the stream of a settings file into the plan, at one of its boxes."""
+    case = case_of(store.get(id), pulse)
+    device = case.devices.get(wanted.device)
+    if device is None:
+        raise HTTPException(404, f"The plan has no device called {wanted.device}.")
+    try:
+        return list(edits_of_join(case, read_join(wanted.text), device))
+    except UnreadableJoin as error:
+        raise HTTPException(422, str(error)) from None

@@ -3,14 +3,18 @@
 from fastapi import APIRouter, Response
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.frozen import Slug
+from humble_relay.core.frozen import Frozen, Slug
+from humble_relay.core.plan.secrets import HIDDEN
+from humble_relay.core.show.join_card import JoinCard, join_card, other_sides
 from humble_relay.core.show.papers import Table
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.dnsmasq import write_dnsmasq
 from humble_relay.formats.hosts_file import write_hosts
+from humble_relay.formats.join_file import write_join
 from humble_relay.formats.m3u import write_m3u
 from humble_relay.formats.nftables import write_nftables
+from humble_relay.formats.qr_code import qr_rows
 from humble_relay.formats.text_table import write_text
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import AsOf, Store, case_of, download
@@ -79,3 +83,33 @@ def get_m3u(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> Respon
     return download(
         write_m3u(case_of(store.get(id), pulse, clear=keys), keys), "audio/x-mpegurl", f"{id}-streams.m3u"
     )
+
+
+class PrintedCard(Frozen):
+    """A join card with its QR code, as rows of dark (1) and light (0) modules; no rows where there is nothing to be scanned."""
+
+    card: JoinCard
+    code: tuple[str, ...]
+
+
+@router.get("/{id}/join", responses=documented(404, 422))
+def get_join_cards(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> list[PrintedCard]:
+    """A card for every box that somebody else sets up; passphrases and links in clear only when asked for."""
+    case = case_of(store.get(id), pulse, clear=keys)
+    cards = (join_card(case, stream, device, keys) for stream, device in other_sides(case))
+    return [
+        PrintedCard(card=c, code=qr_rows(c.code) if c.code and HIDDEN not in c.code else ()) for c in cards
+    ]
+
+
+@router.get("/{id}/join/{stream}/{device}.json", responses=documented(404, 422))
+def get_settings_file(
+    id: Slug, stream: Slug, device: Slug, store: Store, pulse: Pulsed, keys: bool = False
+) -> Response:
+    """The settings file of one stream for one of its ends; the passphrase in it only when asked for."""
+    case = case_of(store.get(id), pulse, clear=keys)
+    found = next((s for s in case.streams if s.id == stream and device in (s.from_device, s.to_device)), None)
+    if found is None:
+        raise HTTPException(404, f"The plan has no stream {stream} that ends at {device}.")
+    text = write_join(case, found, case.devices[device], keys)
+    return download(text, "application/json", f"{stream}-for-{device}.json")

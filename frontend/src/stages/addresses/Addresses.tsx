@@ -9,6 +9,7 @@ import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
+import { ReadSettings } from "./ReadSettings";
 import { Routers } from "./Routers";
 import { StreamAddresses } from "./StreamAddresses";
 
@@ -22,6 +23,7 @@ export default function Addresses() {
       <Routers />
       <DeviceAddresses />
       <ReadAddress />
+      <ReadSettings />
     </>
   );
 }

@@ -7,6 +7,7 @@ import { LongRows } from "../../parts/LongList";
 import { wall } from "../../parts/numbers";
 import { usePrinting } from "../../parts/printing";
 import { Waiting } from "../../parts/Waiting";
+import { JoinCards } from "./JoinCards";
 
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
 export default function Papers() {
@@ -149,6 +150,7 @@ export default function Papers() {
           )}
         </section>
       ))}
+      <JoinCards keys={keys} only={only} onPrint={print} />
     </>
   );
 }

@@ -1,12 +1,12 @@
 """What may mend a stream that does not get through: another address, a forward, the other end calling, an open port."""
 
 from collections.abc import Iterator
-from urllib.parse import urlsplit, urlunsplit
 
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.cures.network import onto_one_network, set_port
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.hosts import readdressed
 from humble_relay.core.network.reach.calls import Call, call_of
 from humble_relay.core.network.reach.journey import journeys, line_routers
 from humble_relay.core.network.reach.outside import outside_of
@@ -61,10 +61,10 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     call = call_of(case, stream)
     inside = next((p.address for p in picture_sockets(call.listener) if p.network and p.address), "")
     if inside and _shares_a_site(case, call):
-        yield Cure(title=f"Use {inside}", edits=(set_link(stream.id, "address", _readdressed(stream.address, inside)),))  # fmt: skip
+        yield Cure(title=f"Use {inside}", edits=(set_link(stream.id, "address", readdressed(stream.address, inside)),))  # fmt: skip
     line = _own_line(case, call.listener)
     if line and line.address and call.host != line.address and outside_of(line) == "public":
-        yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", _readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
+        yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
     if line and (edits := _forward(case, call, line)):
         yield _opening(call, edits, line, inside)
     yield from _other_end_calls(case, stream, call)
@@ -119,7 +119,7 @@ def _other_end_calls(case: Case, stream: Stream, call: Call) -> Iterator[Cure]:
             continue
         turned = call._replace(caller=caller, listener=listener, both=False)
         address = line.address if outside_of(line) == "public" and line.address else f"{line.id}.example"
-        typed = _readdressed(stream.address, address) if listener is not call.listener else stream.address
+        typed = readdressed(stream.address, address) if listener is not call.listener else stream.address
         calls = "sender" if caller.id == stream.from_device else "taker"
         forwarding = _forward(case, turned, line)
         yield Cure(
@@ -137,23 +137,6 @@ def _own_line(case: Case, device: Device) -> Uplink | None:
 
 def _shares_a_site(case: Case, call: Call) -> bool:
     return case.site_of(call.caller) == case.site_of(call.listener) and case.site_of(call.caller) is not None
-
-
-def _readdressed(address: str, host: str) -> str:
-    """The address with another host; user, port, path and settings stay.
-
-    >>> _readdressed("srt://203.0.113.7:9000?mode=caller", "10.0.0.5"), _readdressed("203.0.113.7:5000", "10.0.0.5")
-    ('srt://10.0.0.5:9000?mode=caller', '10.0.0.5:5000')
-    """
-    bare = "//" not in address
-    try:
-        parts = urlsplit(f"//{address}" if bare else address)
-        user, _, _ = parts.netloc.rpartition("@")
-        port = f":{parts.port}" if parts.port else ""
-    except ValueError:
-        return address
-    netloc = f"{user}@{host}{port}" if user else f"{host}{port}"
-    return urlunsplit(parts._replace(netloc=netloc)).removeprefix("//" if bare else "")
 
 
 def _passed(case: Case, thing: Thing) -> Iterator[Cure]:

@@ -2,7 +2,7 @@
 
 import re
 from ipaddress import IPv4Address, IPv6Address, ip_address
-from urllib.parse import urlsplit
+from urllib.parse import urlsplit, urlunsplit
 
 from humble_relay.core.network.subnets import AddressClass, classify
 
@@ -38,6 +38,23 @@ def host_of(address: str) -> str:
         return urlsplit(address if "//" in address else f"//{address}").hostname or ""
     except ValueError:
         return ""
+
+
+def readdressed(address: str, host: str) -> str:
+    """The address with another host; user, port, path and settings stay.
+
+    >>> readdressed("srt://203.0.113.7:9000?mode=caller", "10.0.0.5"), readdressed("203.0.113.7:5000", "10.0.0.5")
+    ('srt://10.0.0.5:9000?mode=caller', '10.0.0.5:5000')
+    """
+    bare = "//" not in address
+    try:
+        parts = urlsplit(f"//{address}" if bare else address)
+        user, _, _ = parts.netloc.rpartition("@")
+        port = f":{parts.port}" if parts.port else ""
+    except ValueError:
+        return address
+    netloc = f"{user}@{host}{port}" if user else f"{host}{port}"
+    return urlunsplit(parts._replace(netloc=netloc)).removeprefix("//" if bare else "")
 
 
 def address_in(text: str) -> IPv4Address | IPv6Address | None:
