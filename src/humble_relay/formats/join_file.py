@@ -103,6 +103,17 @@ def read_join(text: str) -> JoinFile:
         raise UnreadableJoin(f"The settings file cannot be used: {plain_reason(error)}") from None
 
 
+def box_for(case: Case, found: JoinFile) -> Device | None:
+    """The box of the plan that a file fits best: one that sends or takes its protocol, on a network before others."""
+
+    def suits(device: Device) -> tuple[bool, bool]:
+        part = device.encoding if found.you_send else device.decoding
+        return (part is not None and found.protocol in part.protocols, any(p.network for p in device.ports))
+
+    boxes = [d for d in case.devices.values() if d.encoding or d.decoding]
+    return max(boxes, key=suits, default=None)
+
+
 def edits_of_join(case: Case, found: JoinFile, device: Device) -> tuple[Edit, ...]:
     """What puts the stream of a file into this plan, at one of its boxes: the other end, where the plan has none of that name,
     with the site, line and forward that the file tells of, and the stream. Where both stand on one network, the inside

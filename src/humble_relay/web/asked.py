@@ -12,7 +12,7 @@ from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.show.asking import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
-from humble_relay.formats.join_file import UnreadableJoin, edits_of_join, read_join
+from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import Store, case_of
 from humble_relay.web.problems import documented
@@ -57,21 +57,34 @@ def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pu
 
 
 class JoinText(BaseModel):
-    """A settings file as it was read from the disk, and the box of this plan that it is for."""
+    """A settings file as it was read from the disk, and the box of this plan that it is for; None: whichever fits."""
 
     model_config = ConfigDict(extra="forbid")
     text: Annotated[str, Field(max_length=20_000)]
-    device: Slug
+    device: Slug | None = None
+
+
+class Joined(BaseModel):
+    """The box that a settings file is for, and the edits that put its stream into the plan."""
+
+    device: str
+    edits: list[Edit]
 
 
 @router.post("/join", responses=documented(404, 422))
-def read_settings_file(id: Slug, wanted: JoinText, store: Store, pulse: Pulsed) -> list[Edit]:
+def read_settings_file(id: Slug, wanted: JoinText, store: Store, pulse: Pulsed) -> Joined:
     """The edits that put the stream of a settings file into the plan, at one of its boxes."""
     case = case_of(store.get(id), pulse)
-    device = case.devices.get(wanted.device)
-    if device is None:
-        raise HTTPException(404, f"The plan has no device called {wanted.device}.")
     try:
-        return list(edits_of_join(case, read_join(wanted.text), device))
+        found = read_join(wanted.text)
     except UnreadableJoin as error:
         raise HTTPException(422, str(error)) from None
+    device = case.devices.get(wanted.device) if wanted.device else box_for(case, found)
+    if device is None:
+        raise HTTPException(
+            404,
+            f"The plan has no device called {wanted.device}."
+            if wanted.device
+            else "The plan has no box yet that sends or takes streams: add one in Gear.",
+        )
+    return Joined(device=device.id, edits=list(edits_of_join(case, found, device)))

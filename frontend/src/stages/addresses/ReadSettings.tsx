@@ -14,19 +14,22 @@ export function ReadSettings() {
   const [device, setDevice] = useState("");
   const [edits, setEdits] = useState<Edit[] | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  const box = device || boxes[0]?.id || "";
   const ask = async (file: string, at: string) => {
     setEdits(null);
     setWrong(null);
     preview(null);
-    if (!file || !at) return;
+    if (!file) return;
     try {
       const path = { id: standing.id };
       const found = taken(
-        await api.POST("/api/plans/{id}/asked/join", { params: { path }, body: { text: file, device: at } }),
+        await api.POST("/api/plans/{id}/asked/join", {
+          params: { path },
+          body: { text: file, ...(at ? { device: at } : {}) },
+        }),
       );
-      setEdits(found);
-      preview(found);
+      setDevice(found.device);
+      setEdits(found.edits);
+      preview(found.edits);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
     }
@@ -39,12 +42,13 @@ export function ReadSettings() {
           <span className="text-faint block text-[12px]">For which box here</span>
           <select
             className="field w-56"
-            value={box}
+            value={device}
             onChange={(event) => {
               setDevice(event.target.value);
               void ask(text, event.target.value);
             }}
           >
+            <option value="">whichever fits</option>
             {boxes.map((d) => (
               <option key={d.id} value={d.id}>
                 {d.name}
@@ -60,7 +64,7 @@ export function ReadSettings() {
             onChange={async (event) => {
               const read = (await event.target.files?.[0]?.text()) ?? "";
               setText(read);
-              void ask(read, box);
+              void ask(read, device);
             }}
           />
         </label>

@@ -65,7 +65,8 @@ def told(
 def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = None) -> str:
     """The first thing wrong, as a sentence with its place in the document: by name, where the document is at hand."""
     first = error.errors()[0]
-    loc = [part for part in first["loc"] if part not in ("cable", "radio", "stream")]
+    *before, last = first["loc"] or ("",)
+    loc = [part for part in before if part not in ("cable", "radio", "stream")] + [last] * bool(first["loc"])
     match loc:
         case [str(group), int(at), *rest] if document and group in COLLECTIONS.values():
             item = document[group][at]
