@@ -92,7 +92,7 @@ def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server:
     expect(first).to_contain_text("To do:")
     lines.nth(2).click()
     expect(first).to_have_count(0)
-    opened = docket.get_by_role("region", name="22.7 Mb/s fits")
+    opened = docket.get_by_role("region", name="29.3 Mb/s fits")
     expect(opened).to_be_visible()
     # The instrument keeps its room: an opened finding lies over the page.
     widths = page.evaluate("[document.querySelector('main').clientWidth, innerWidth]")

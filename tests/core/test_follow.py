@@ -77,6 +77,7 @@ def test_a_screen_is_followed_back_to_every_source_and_a_box_between_to_both() -
         "weir-cam",
         "deck-cam",
         "slipway-phone",
+        "chandlery-phone",
         "commentary-laptop",
     }
     assert "weir-run" in fed.links and "multi-view" not in fed.links and "loft-converter" in fed.devices

@@ -112,8 +112,8 @@ def test_check_says_it_in_words_and_by_exit_status(
     found = demo_plan()
     demo.write_text(write_plan(found.plan, found.survey, keys=True))
     bad.write_text("hello")
-    assert main(["check", str(demo)]) == 0  # nothing fails, and all is known
-    assert "RISK  22.7 Mb/s fits Boathouse fibre mostly" in capsys.readouterr().out
+    assert main(["check", str(demo)]) == 1  # its honest faults
+    assert "RISK  29.3 Mb/s fits Boathouse fibre mostly" in capsys.readouterr().out
     # Nothing is wrong with it, nobody asked for anything; asked for, it holds as far as it was asked.
     for plan, said, exits in (
         (small_show(), "Nothing is asked of this plan", 3),
@@ -127,11 +127,14 @@ def test_check_says_it_in_words_and_by_exit_status(
         sound.write_text(write_plan(plan, STEADY, keys=True))
         assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == exits
         assert said in capsys.readouterr().out
-    assert main(["check", str(demo), "--json"]) == 0
+    assert main(["check", str(demo), "--json"]) == 1
     told = json.loads(capsys.readouterr().out)
     assert [(f["rule"], f["severity"]) for f in told["findings"]] == [
+        ("local-address", "stops"),
+        ("not-let-in", "stops"),
         ("source-goes-nowhere", "risks"),
         ("sources-apart", "risks"),
+        ("address-may-move", "risks"),
         ("upload-bad-hour", "risks"),
     ]
     assert [p["state"] for p in told["proofs"]].count("doubtful") == 3 and told["wanted"] == []

@@ -130,34 +130,51 @@ def _fitting(case: Case, demand: Demand, allowed: float) -> Iterator[Cure]:
         tried.append(formats)
         if rates is None:
             continue
-        pairs = list(zip(demand.streams, rates, strict=True))
-        summary = ", ".join(f"{s.name} {s.video_mbps:g} → {mbps:g} Mb/s" for s, mbps in pairs)
-        edits: list[Edit] = [
-            _set_format(s, f) for s, f in zip(demand.streams, formats, strict=True) if f != s.format
+        shrunk = [
+            (s, f, mbps)
+            for s, f, mbps in zip(demand.streams, formats, rates, strict=True)
+            if mbps < s.video_mbps
         ]
-        labels = ", ".join(dict.fromkeys(f.label for f in formats))
+        pairs = [(s, mbps) for s, _, mbps in shrunk]
+        summary = ", ".join(f"{s.name} {s.video_mbps:g} → {mbps:g} Mb/s" for s, mbps in pairs)
+        edits: list[Edit] = [_set_format(s, f) for s, f, _ in shrunk if f != s.format]
+        labels = ", ".join(dict.fromkeys(f.label for _, f, _ in shrunk))
         title = f"Smaller picture: {labels}, {summary}" if edits else f"Lower the bitrate: {summary}"
         edits += [SetField(noun="link", id=s.id, field="video_mbps", value=mbps) for s, mbps in pairs]
         yield Cure(title=title, edits=tuple(edits))
 
 
 def _sharing(case: Case, demand: Demand, allowed: float, formats: list[VideoFormat]) -> list[float] | None:
-    """Each stream's video bitrate in Mb/s when all shrink alike into `allowed`; None when that is too
-    little for one of the pictures."""
-    share, rates = min(1, allowed / demand.total.value), []
-    for stream, fmt in zip(demand.streams, formats, strict=True):
-        fit = suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
-        most = load(stream, case.figures).total.value * share
-        mbps = math.floor(min(stream.video_mbps * share, fit.high) / _STEP_MBPS) * _STEP_MBPS
-        while mbps >= fit.low:
-            smaller = stream.model_copy(update={"video_mbps": mbps, "format": fmt})
-            if load(smaller, case.figures).total.value <= most:
-                break
-            mbps -= _STEP_MBPS
-        else:
+    """Each stream's video bitrate in Mb/s when all shrink alike into `allowed`, but for those that are small already and
+    stay as they are; None when that is too little for the others' pictures."""
+    pairs = list(zip(demand.streams, formats, strict=True))
+    loads = {s.id: load(s, case.figures).total.value for s in demand.streams}
+    kept: dict[str, float] = {}
+    while len(kept) < len(pairs):
+        left = allowed - sum(loads[id] for id in kept)
+        free = sum(loads[s.id] for s, _ in pairs if s.id not in kept)
+        share = min(1, left / free)
+        rates = {s.id: _shrunk(case, s, fmt, loads[s.id] * share) for s, fmt in pairs if s.id not in kept}
+        small = {id for id, mbps in rates.items() if mbps is None and loads[id] < max(loads.values()) / 2}
+        if share <= 0 or (not small and None in rates.values()):
             return None
-        rates.append(mbps)
-    return rates
+        if not small:
+            return [kept[s.id] if s.id in kept else rates[s.id] or s.video_mbps for s, _ in pairs]
+        kept |= {s.id: s.video_mbps for s, _ in pairs if s.id in small}
+    return None
+
+
+def _shrunk(case: Case, stream: Stream, fmt: VideoFormat, most: float) -> float | None:
+    """The stream's largest video bitrate in Mb/s, no more than now, that loads a line with at most so much; None where that
+    is too little for the picture."""
+    fit = suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
+    mbps = math.floor(min(stream.video_mbps, most, fit.high) / _STEP_MBPS) * _STEP_MBPS
+    while mbps >= fit.low:
+        smaller = stream.model_copy(update={"video_mbps": mbps, "format": fmt})
+        if load(smaller, case.figures).total.value <= most:
+            return mbps
+        mbps -= _STEP_MBPS
+    return None
 
 
 def _set_format(stream: Stream, fmt: VideoFormat) -> SetField:

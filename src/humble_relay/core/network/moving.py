@@ -10,6 +10,7 @@ from humble_relay.core.network.far_streams import FAR_STREAMS
 from humble_relay.core.network.hosts import address_in, host_of
 from humble_relay.core.network.local_streams import CALLED_LOCALLY
 from humble_relay.core.network.reach.calls import call_of
+from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Device, Port, Stream
 
@@ -25,9 +26,14 @@ class CalledAt(NamedTuple):
 
 def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
     """Every stream whose other end is called at an address, and the socket that is called."""
-    for asked, far in ((CALLED_LOCALLY, False), (FAR_STREAMS, True)):
-        for _, what in asked.each(case):
-            yield from _at(what.stream, call_of(case, what.stream).listener, far)
+    asked: dict[str, bool] = {what.stream.id: False for _, what in CALLED_LOCALLY.each(case)}
+    asked |= {what.stream.id: True for _, what in FAR_STREAMS.each(case)}
+    for id, found in case.once(journeys).items():  # a service on the internet that calls in
+        if any(at.question == "not-let-in" for journey in found for at in journey.waypoints):
+            asked[id] = True
+    for stream in case.streams:
+        if stream.id in asked:
+            yield from _at(stream, call_of(case, stream).listener, asked[stream.id])
 
 
 def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAt]]:

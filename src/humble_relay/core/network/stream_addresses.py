@@ -75,7 +75,7 @@ KEYED: Asked[Stream] = Asked(
     lambda case: (
         (Thing("link", s.id), s)
         for s in case.streams
-        if _withheld(case, s) or (case.devices[s.to_device].ingest and s.protocol != "srt")
+        if _withheld(case, s) or (case.devices[s.to_device].ingest and s.protocol in ("rtmp", "rtmps"))
     ),
 )
 

@@ -43,10 +43,11 @@ def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
                 yield Thing("device", device.id, "together"), Meeting(device, tuple(ways))
 
 
-def way_into(case: Case, mixer: Device, at: str) -> Way | None:
-    """The way of the live picture at an input of a mixer, or of a stream into it, back to its camera or phone.
+def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozenset()) -> Way | None:
+    """The way of the live picture at an input of a mixer, or of a stream into it, back to its camera or phone; where it
+    is another mixer's program, to the latest of that one's cameras.
 
-    None where it is no camera's: a laptop's slides, or another mixer's program.
+    None where it is no camera's: a laptop's slides.
     """
     links: list[Link] = []
     boxes: list[Device] = [mixer]
@@ -62,9 +63,15 @@ def way_into(case: Case, mixer: Device, at: str) -> Way | None:
             delay = delays_along(case, giver, links, boxes)[-1] - (mixer.delay_ms or 0)
             return Way(giver, (giver, *boxes), delay, delay + beyond_promise_ms(case, boxes[:-1]))
         boxes.insert(0, giver)
-        if not arriving[giver.id] or (giver.kind in MIXERS and len(arriving[giver.id]) > 1):
+        if not arriving[giver.id] or giver.id in passed:
             return None
+        passed |= {giver.id}
         at = next(iter(arriving[giver.id]))
+        if giver.kind in MIXERS and len(arriving[giver.id]) > 1:
+            inner = {each: way for each in arriving[giver.id] if (way := way_into(case, giver, each, passed))}
+            if not inner:
+                return None
+            at = max(inner, key=lambda each: inner[each].at_most_ms)
 
 
 def _stream_at(case: Case, device: Device, at: str) -> Link | None:

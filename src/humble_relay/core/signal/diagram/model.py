@@ -23,14 +23,18 @@ class Scale(NamedTuple):
     track: float
     gap: float
     """Least width between two columns."""
+    pad: float
+    """Space at a band's top and bottom."""
+    apart: float
+    """Space between two boxes below each other."""
     letters: int
     labels: bool
 
 
 SCALES: dict[Detail, Scale] = {
-    "full": Scale(box=132, row=36, track=9, gap=0, letters=19, labels=True),
-    "names": Scale(box=106, row=31, track=7, gap=22, letters=15, labels=False),
-    "places": Scale(box=150, row=31, track=7, gap=22, letters=22, labels=True),
+    "full": Scale(box=132, row=36, track=9, gap=0, pad=8, apart=6, letters=19, labels=True),
+    "names": Scale(box=104, row=28, track=7, gap=22, pad=3, apart=4, letters=15, labels=False),
+    "places": Scale(box=150, row=31, track=7, gap=22, pad=3, apart=6, letters=22, labels=True),
 }
 LABELLED_ROW = SCALES["full"].row
 

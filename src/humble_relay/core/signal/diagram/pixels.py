@@ -25,7 +25,7 @@ from humble_relay.core.signal.diagram.model import (
 from humble_relay.core.signal.diagram.placement import Placement, band_of
 
 PAD, SHIFT, LETTER, MARK = 8.0, 9.0, 6.6, 18.0
-"""Space at a band's top and bottom, how much lower a line leaves that would lie on another, width of a letter, and of
+"""Space at the map's sides, how much lower a line leaves that would lie on another, width of a letter, and of
 the mark before a label, in px."""
 _ASIDE = 16.0
 """Height of the line that names what no picture goes through, in px."""
@@ -92,12 +92,12 @@ def _rows(drawing: Drawing) -> _Rows:
     middle, top, bottom, tops, y = {}, {}, {}, {}, 0.0
     for band in where.bands:
         tops[band] = y
-        y += PAD
+        y += scale.pad
         for r in range(where.first[band], where.first[band] + where.rows[band]):
             tall = LABELLED_ROW if r in labelled else scale.row
             top[r], middle[r], bottom[r] = y, y + tall / 2, y + tall
             y += tall
-        y += PAD + (_ASIDE if drawing.aside.get(band) else 0)
+        y += scale.pad + (_ASIDE if drawing.aside.get(band) else 0)
     return _Rows(middle, top, bottom, tops, y)
 
 
@@ -149,11 +149,11 @@ def _box(drawing: Drawing, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
     first = where.first[band] + where.row[n]
     name = drawing.case.devices[n].name if n in drawing.case.devices else counted(len(devices), "device")
     lines = wrapped(name, scale.letters, 2)
-    high = rows.bottom[first + tall - 1] - rows.top[first] - 6
+    high = rows.bottom[first + tall - 1] - rows.top[first] - scale.apart
     notes = _notes(drawing, n, devices)
     return DrawnBox(
         device=n, name=name, lines=lines, notes=notes[: max(0, int(high / 12) - len(lines))], band=band,
-        column=column, row=where.row[n], x=columns.left[column], y=rows.top[first] + 3, width=scale.box, height=high,
+        column=column, row=where.row[n], x=columns.left[column], y=rows.top[first] + scale.apart / 2, width=scale.box, height=high,
         mark=weakest(drawing.marks.get(d.id) for d in devices), back=drawing.lit is not None and n not in drawing.lit,
     )  # fmt: skip
 
