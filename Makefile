@@ -34,7 +34,7 @@ check: .make/python .make/node
 	$(PY) -m pytest $(ON_ALL_CORES) tests/core tests/formats --ignore tests/formats/test_mutated.py
 
 bench: .make/python .make/frontend .make/system
-	$(PY) benchmarks/run.py
+	PYTHONPATH=. $(PY) benchmarks/run.py
 
 lint: .make/python .make/node
 	$(PY) -m ruff format --check .

@@ -15,6 +15,9 @@ from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import answers, findings, proven
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import judged
+from humble_relay.core.network import CHECKS as NETWORK_CHECKS
+from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.plan.edits import AddDevice, SetField
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
@@ -29,6 +32,7 @@ from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans
+from tests.generate_networks import networked
 
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
 
@@ -57,6 +61,23 @@ def judging() -> None:
     findings(case)
     spread(
         "cures of a cable too long on 301 devices", "500 ms", lambda: cures_of(case, "cable-too-long:l0"), 5
+    )
+
+
+def reach() -> None:
+    """What it costs to judge whether 1000 streams get through, over the networks of three sites."""
+    plan = networked(5)
+    links = (
+        plan.links[n % len(plan.links)].model_copy(update={"id": f"s{n}", "name": f"Stream {n}"})
+        for n in range(1000)
+    )
+    plan = plan.model_copy(update={"links": tuple(links)})
+    spread("journeys of 1000 streams", "", lambda: Case(plan, Survey(), NOW).once(journeys), 15)
+    spread(
+        "every question about the networks of 1000 streams",
+        "200 ms",
+        lambda: judged(Case(plan, Survey(), NOW), NETWORK_CHECKS),
+        15,
     )
 
 

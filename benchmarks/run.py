@@ -10,6 +10,7 @@ if __name__ == "__main__":
     gc.collect()
     gc.freeze()  # as the server does
     core.judging()
+    core.reach()
     core.costs()
     core.kept()
     core.plain()

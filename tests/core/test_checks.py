@@ -723,9 +723,11 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
     assert {p.state for p in proven(mended).proofs} == {"proven"}  # the phone is late: that was taken on
     way = find_routes(mended, "quay-cam", "switcher").routes[0]
-    assert [(f.rule, bool(f.accepted)) for f in findings(mended.after(way.edits)) if f.stage == "signal" and f.severity != "note"] == [
-        ("sources-apart", False)
-    ]
+    assert [
+        (f.rule, bool(f.accepted))
+        for f in findings(mended.after(way.edits))
+        if f.stage == "signal" and f.severity != "note"
+    ] == [("sources-apart", False)]
 
 
 def test_a_proof_never_claims_what_was_not_asked() -> None:

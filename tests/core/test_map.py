@@ -120,7 +120,16 @@ def test_signal_runs_from_left_to_right_and_every_hop_joins_its_boxes() -> None:
         a, b = box[hop.from_device], box[hop.to_device]
         assert (first.x, last.x) == pytest.approx((a.x + a.width, b.x)) and a.column < b.column
         assert a.y <= first.y <= a.y + a.height and b.y <= last.y <= b.y + b.height
-    assert [b.name for b in map.bands] == ["Slipway", "Weir Tower", "Boathouse", "Net Loft", "Mudflat Hide", "Chandlery desk", "Judges' Punt", "Online"]
+    assert [b.name for b in map.bands] == [
+        "Slipway",
+        "Weir Tower",
+        "Boathouse",
+        "Net Loft",
+        "Mudflat Hide",
+        "Chandlery desk",
+        "Judges' Punt",
+        "Online",
+    ]
     assert {b.column for b in map.boxes if b.band == "online"} == {max(b.column for b in map.boxes)}
     said = {h.link: (h.label, h.detail) for h in map.hops}
     assert said["slipway-run"] == ("SDI 40 m", "1080p50, Input 1")

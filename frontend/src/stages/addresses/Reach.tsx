@@ -94,14 +94,10 @@ export function Reach() {
 
 function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
   const { standing } = usePlan();
-  const known = new Set(standing.report.findings.map((f) => f.id));
-  const findings = [
-    ...new Set([
-      ...stream.journeys.flatMap((j) => j.waypoints.map((at) => at.finding)),
-      ...stream.cells.map((c) => c.finding),
-    ]),
-  ].filter((id) => id && known.has(id));
-  const said = (id: string) => standing.report.findings.find((f) => f.id === id)?.wrong;
+  // Of the plan as it stands: what is only being looked at takes no fix away from under the hand.
+  const findings = standing.report.findings.filter(
+    (f) => f.stage === "addresses" && (f.subject === stream.stream || f.id.endsWith(`:${stream.stream}`)),
+  );
   return (
     <div className="border-rule mt-3 border-t pt-3">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
@@ -141,10 +137,10 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
         </div>
         {findings.length > 0 && (
           <div className="space-y-3" aria-label={`What mends ${stream.name}`} role="group">
-            {findings.map((id) => (
-              <div key={id}>
-                <p className="mb-1 text-[13px] font-semibold">{said(id)}</p>
-                <Cures finding={id} />
+            {findings.map((finding) => (
+              <div key={finding.id}>
+                <p className="mb-1 text-[13px] font-semibold">{finding.wrong}</p>
+                <Cures finding={finding.id} />
               </div>
             ))}
           </div>

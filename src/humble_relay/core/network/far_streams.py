@@ -25,7 +25,7 @@ def _far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         here, there = case.site_of(sender), case.site_of(taker)
-        if here and there and here != there and stream.protocol != "web":
+        if here and there and here is not there and stream.protocol != "web":
             yield Thing("link", stream.id), FarStream(stream, sender, taker)
 
 

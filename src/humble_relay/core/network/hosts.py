@@ -1,6 +1,7 @@
 """What a host in an address means, in any spelling: a name, an address of either family, or an old short notation."""
 
 import re
+from functools import lru_cache
 from ipaddress import IPv4Address, IPv6Address, ip_address
 from urllib.parse import urlsplit, urlunsplit
 
@@ -11,6 +12,7 @@ _THIS_MACHINE = re.compile(r"(.+\.)?localhost|localhost\.localdomain|ip6-(localh
 _PART = re.compile(r"0[xX][0-9a-fA-F]+|0[0-7]*|[1-9][0-9]*")
 
 
+@lru_cache(maxsize=8192)
 def host_class(host: str) -> tuple[AddressClass, str] | None:
     """What a host is and the document that sets it apart; None for a name that tells nothing of itself.
 
@@ -28,6 +30,7 @@ def host_class(host: str) -> tuple[AddressClass, str] | None:
     return None
 
 
+@lru_cache(maxsize=8192)
 def host_of(address: str) -> str:
     """The host of an address that was typed with a scheme or without; empty where none can be read.
 
@@ -57,6 +60,7 @@ def readdressed(address: str, host: str) -> str:
     return urlunsplit(parts._replace(netloc=netloc)).removeprefix("//" if bare else "")
 
 
+@lru_cache(maxsize=8192)
 def address_in(text: str) -> IPv4Address | IPv6Address | None:
     """The address a host spells, mapped ones as the IPv4 address they stand for; None where it is none.
 

@@ -44,7 +44,7 @@ def _local(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         here, there = case.site_of(sender), case.site_of(taker)
-        if stream.protocol == "web" or (here and there and here != there):
+        if stream.protocol == "web" or (here and there and here is not there):
             continue
         if taker.kind == "platform" or (taker.ingest and (taker.place is None or not taker.ports)):
             continue  # on the internet, or a server that nothing is known of but its address

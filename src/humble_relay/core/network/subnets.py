@@ -1,6 +1,7 @@
 """What an IPv4 or IPv6 address is, and which addresses a network has."""
 
 from collections import defaultdict
+from functools import lru_cache
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_address, ip_network
 from typing import Literal, NamedTuple
 
@@ -36,6 +37,7 @@ _CLASSES: tuple[tuple[AddressClass, tuple[str, ...], str], ...] = (
 _NETWORKS = [(name, ip_network(r), source) for name, ranges, source in _CLASSES for r in ranges]
 
 
+@lru_cache(maxsize=8192)
 def classify(address: str) -> tuple[AddressClass, str]:
     """The class of an address and the RFC that sets it apart. Raises ValueError for no address.
 
@@ -59,14 +61,19 @@ class Subnet(NamedTuple):
 
 def subnet(network: Network) -> Subnet | None:
     """The network's range, gateway and pool; None when the range itself cannot be read."""
+    return _subnet(network.range, network.gateway, network.pool_first, network.pool_last)
+
+
+@lru_cache(maxsize=2048)
+def _subnet(text: str, gateway: str, pool_first: str, pool_last: str) -> Subnet | None:
     try:
-        found = ip_network(network.range, strict=False)  # typed with host bits it names the same network
+        found = ip_network(text, strict=False)  # typed with host bits it names the same network
     except ValueError:
         return None
     if not isinstance(found, IPv4Network):
         return None
-    first, last = ipv4(network.pool_first), ipv4(network.pool_last)
-    return Subnet(found, ipv4(network.gateway), (first, last) if first and last else None)
+    first, last = ipv4(pool_first), ipv4(pool_last)
+    return Subnet(found, ipv4(gateway), (first, last) if first and last else None)
 
 
 def ipv6_range(network: Network) -> IPv6Network | None:
@@ -88,6 +95,7 @@ def addresses_of(port: Port) -> tuple[IPv4Address | IPv6Address, ...]:
     return tuple(a for a in found if a is not None)
 
 
+@lru_cache(maxsize=8192)
 def address_or_none(text: str) -> IPv4Address | IPv6Address | None:
     """The address of either family in the text; None where it is none."""
     try:

@@ -21,6 +21,17 @@ def way_out(case: Case, stream: Stream) -> str | None:
 def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
     """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
     meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
+    known = case.once(_sockets_out)
+    if device.id not in known or case.devices.get(device.id) is not device:
+        return _out(case, device)
+    return known[device.id]
+
+
+def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
+    return {d.id: _out(case, d) for d in case.devices.values()}
+
+
+def _out(case: Case, device: Device) -> list[tuple[Port, str]]:
     found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
     return sorted(found, key=lambda f: (f[0].role != "uplink", min(map(_FIRST.index, f[0].types))))
 
@@ -38,7 +49,7 @@ def in_the_cloud(device: Device) -> bool:
 def stays(case: Case, stream: Stream) -> bool:
     """Whether a stream stays in one site: between two boxes there, or to a server that stands there."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
-    return (taker.ingest is None or taker.place is not None) and case.site_of(sender) == case.site_of(taker)
+    return (taker.ingest is None or taker.place is not None) and case.site_of(sender) is case.site_of(taker)
 
 
 def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:

@@ -83,6 +83,19 @@ def reached_from(case: Case, device: str) -> frozenset[str]:
     return frozenset(_reached(case, device, case.once(_beside)))
 
 
+def network_at(case: Case, socket: str) -> str | None:
+    """The network that a socket carries: its own, its box's, or the only one that the boxes wired to it are on, or that its
+    site has; one with a VLAN number only where there is no other (IEEE 802.1Q). None where there are several, or none."""
+    box = case.device_of(socket)
+    if own := case.ports[socket].network:
+        return own
+    wired = {p.network for d in reached_from(case, box.id) for _, p in case.network_ports(case.devices[d])}
+    if not wired and (site := case.site_of(box)) is not None:
+        wired = {n.id for n in case.networks.values() if n.site == site.id}
+    found = {n for n in wired if n and case.networks[n].vlan is None} or wired
+    return next(iter(found)) if len(found) == 1 else None
+
+
 def runs_over(case: Case) -> dict[str, tuple[tuple[Cable, Stream], ...]]:
     """For each network cable that streams run over, those streams."""
     found: dict[str, list[tuple[Cable, Stream]]] = {}

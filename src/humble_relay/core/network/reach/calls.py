@@ -1,5 +1,6 @@
 """Who calls whom: for each stream the box that begins, the one that listens, and the address, port and transport it asks for."""
 
+from functools import lru_cache
 from ipaddress import IPv6Address
 from typing import NamedTuple
 from urllib.parse import urlsplit
@@ -41,6 +42,15 @@ class Call(NamedTuple):
 
 
 def call_of(case: Case, stream: Stream) -> Call:
+    """The call that brings a stream of the plan about (see `called`)."""
+    return case.once(_calls)[stream.id]
+
+
+def _calls(case: Case) -> dict[str, Call]:
+    return {s.id: called(case, s) for s in case.streams}
+
+
+def called(case: Case, stream: Stream) -> Call:
     """The call that brings a stream about. RTSP and NDI are asked for by their taker (RFC 7826; common practice), RTMP is
     published by its sender or pulled from a server, of SRT either end may call; a browser link is none of these."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
@@ -63,6 +73,7 @@ def service_calls(case: Case, stream: Stream) -> tuple[Call, Call]:
     )
 
 
+@lru_cache(maxsize=8192)
 def asked_port(protocol: Protocol, address: str) -> int | None:
     """The port of an address, or its protocol's own; None where neither says."""
     try:
@@ -143,7 +154,7 @@ def destination(case: Case, call: Call) -> Destination:
 def _is_far(case: Case, call: Call) -> bool:
     """Whether the two stand at different sites, or the caller is on the internet itself."""
     here, there = case.site_of(call.caller), case.site_of(call.listener)
-    return here != there if here or there else in_the_cloud(call.caller)
+    return here is not there if here or there else in_the_cloud(call.caller)
 
 
 def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: str) -> Destination:

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.catalogue.cables import CABLE_FOR, CABLE_WORDS
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.wired_paths import PASSES_ON, network_at
 from humble_relay.core.places.distances import run_length_m
 from humble_relay.core.plan import Cable, Connector
 from humble_relay.core.plan.edits import AddLink, Edit, SetPort
@@ -35,15 +36,20 @@ def plain_cables(case: Case, from_device: str, to_device: str, length_m: float |
             from_port=a, to_port=b, cable=CABLE_FOR[kind], length_m=length,
         )  # fmt: skip
         edits: list[Edit] = [AddLink(item=cable)]
-        network = case.ports[b].network or next((p.network for _, p in case.network_ports(taker)), None)
-        if kind == "ethernet" and network and not case.ports[a].network and sender.kind not in _SOCKETS:
-            edits.append(SetPort(port=a, field="interface.network", value=network))
+        if kind == "ethernet":
+            edits += [*_onto_its_network(case, a, b), *_onto_its_network(case, b, a)]
         words = f"{CABLE_WORDS[cable.cable]}{far}: {case.ports[a].name} to {case.ports[b].name}"
         found.append(Joint(title=words, edits=tuple(edits)))
     return found
 
 
-_SOCKETS = ("router", "network-switch", "injector")
+def _onto_its_network(case: Case, plugged: str, into: str) -> Iterator[Edit]:
+    """A box that is plugged into a socket comes onto the network there, where it is on none yet and that is known."""
+    if case.device_of(plugged).kind in PASSES_ON or case.ports[plugged].network:
+        return
+    network = network_at(case, into)
+    if network:
+        yield SetPort(port=plugged, field="interface.network", value=network)
 
 
 def _free(case: Case, device: str, kind: Connector, never: str) -> Iterator[str]:
