@@ -42,6 +42,12 @@ OUTSIDE = {
     "canvas-undecided": "(9/16)² = 31.6 %",
     "networks-apart": "RFC 6762: link-local, not over a router",
     "too-many-connections": "TIA-568: four, and five",
+    **dict.fromkeys(
+        ("kept-apart", "not-let-in", "not-let-out", "firewall-in-the-box"),
+        "Linux in network namespaces: demo, a case each, 60 drawn plans",
+    ),
+    "sides-do-not-meet": "a translator written from RFC 4787, all 81 pairs",
+    "packets-too-large": "7 × 188 + 16 + 8 + 20, by hand",
 }
 """What outside the project a check is held against, beyond its twins, where there is more than its source."""
 

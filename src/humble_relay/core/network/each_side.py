@@ -4,6 +4,7 @@ from urllib.parse import quote, urlsplit
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT, typed_address
 from humble_relay.core.plan import Device, Stream
@@ -101,16 +102,25 @@ def _stream_name(stream: Stream) -> str:
 
 
 def _srt(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[SideLine, ...]:
-    latency = f"latency {case.figures['srt-delay']:g} ms: the larger of both sides counts"
+    """SRT: the end that calls types the other's address, the one that listens its own port; at once, both type the other's."""
+    latency = (
+        f"latency {stream.latency_ms or case.figures['srt-delay']:g} ms: the larger of both sides counts"
+    )
     shared = f"{latency}; the same passphrase" if stream.key else latency
     if taker.ingest:
         types = typed_address(case, stream) or f"‹address of {taker.name}, from its page›"
         return (_side(sender, "calls", types, shared),)
+    call = call_of(case, stream)
     port = _port(stream.address, 0) or "‹port›"
-    types = stream.address or f"srt://{_host(taker)}:{port}?mode=caller"
+    types = stream.address or f"srt://{_host(call.listener)}:{port}?mode=caller"
+    if call.both:
+        back = f"srt://‹address of {call.caller.name} from outside›:{port}?mode=rendezvous"
+        return (_side(call.caller, "calls, at the same time", types, f"mode rendezvous; {shared}"),
+                _side(call.listener, "calls, at the same time", back, f"mode rendezvous; {shared}"))  # fmt: skip
+    does = "calls, and pulls the picture" if call.caller is taker else "calls"
     return (
-        _side(sender, "calls", types, shared),
-        _side(taker, "listens", f"srt://:{port}?mode=listener", f"UDP port {port}; {shared}"),
+        _side(call.caller, does, types, shared),
+        _side(call.listener, "listens", f"srt://:{port}?mode=listener", f"UDP port {port}; {shared}"),
     )
 
 
