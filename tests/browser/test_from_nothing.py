@@ -176,7 +176,6 @@ def lan_cameras(hand: Hand) -> None:
     ):
         hand.know(f"Which address has {camera}", f"192.168.4.{21 + n}")
     hand.know("At which address does Production computer take", "srt://203.0.113.7:9000")
-    hand.know("Has School fibre a public address", "a public address of its own")
     for place in ("Yard", "Gym"):
         hand.know(f"How far is it from {place} to School", "40")
     hand.know("At which host does Alder take", "ingest.alder.example")
@@ -184,6 +183,7 @@ def lan_cameras(hand: Hand) -> None:
     hand.write("Range", "192.168.4.0/24")
     hand.choose("How Production computer gets its address", "DHCP, reserved")
     hand.write("Address of Production computer", "192.168.4.20")
+    hand.choose("Kind of address of School fibre", "a public address of its own")
     hand.choose("Box that the new forward of Router, School leads to", "Production computer, 192.168.4.20")
     hand.write("Port of the new forward of Router, School", "9000")
     hand.write("Key of Production computer to Alder", "alder-key")

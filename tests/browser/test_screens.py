@@ -92,7 +92,7 @@ def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, se
     expect(field).to_have_value("5.5")
     server.start()
     expect(page.get_by_role("status").first).to_have_text("Saved, version 2", timeout=15_000)
-    expect(page.locator("#docket")).to_contain_text("20.1 Mb/s fits Boathouse fibre mostly")
+    expect(page.locator("#docket")).to_contain_text("26.7 Mb/s fits Boathouse fibre mostly")
 
 
 def test_the_call_sheet_prints_without_the_frame(page: Page, server: Server) -> None:

@@ -56,6 +56,7 @@ def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ig
     page.keyboard.press("Enter")
     saved(page, 2)
     expect(docket(page, "Quay camera reaches no screen")).to_have_count(0)
+    page.get_by_role("button", name="names", exact=True).click()
     expect(box(page, "Relay decoder, Boathouse")).to_be_visible()
     # By arrow keys to the camera, and its whole way.
     box(page, "Slipway camera").focus()
@@ -161,10 +162,10 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
     expect(label).to_be_visible()
     page.wait_for_function(inside.replace("<=", ">"))
     expect(box(page, "Slipway camera")).to_be_focused()
-    page.get_by_role("button", name="Net Loft 2 devices").click()
-    expect(box(page, "2 devices, 1 converter")).to_be_visible()
+    page.get_by_role("button", name="Net Loft 3 devices").click()
+    expect(box(page, "3 devices, 1 converter")).to_be_visible()
     expect(box(page, "Net Loft screen")).to_have_count(0)
-    box(page, "2 devices, 1 converter").focus()
+    box(page, "3 devices, 1 converter").focus()
     page.keyboard.press("Enter")
     expect(box(page, "Net Loft screen")).to_be_visible()
     expect(chart).not_to_contain_text("Ethernet")
@@ -199,7 +200,7 @@ def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> Non
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV of Cable schedule").click()
     rows = list(csv.reader(io.StringIO(Path(download.value.path()).read_text())))
-    assert rows[0][:4] == ["No.", "From", "At", "To"] and len(rows) == 22
+    assert rows[0][:4] == ["No.", "From", "At", "To"] and len(rows) == 24
     labels = page.get_by_role("list", name="Labels to cut out").get_by_role("listitem")
     expect(labels).to_have_count(2 * (len(rows) - 1))
     expect(labels.filter(has_text="F01")).to_have_count(2)

@@ -36,11 +36,20 @@ def test_routes_arrive_judged_and_the_one_chosen_does_what_was_promised(
     assert [f["rule"] for f in found["routes"][0]["gone"]] == ["source-goes-nowhere"]
     after = apply_edits(client, demo, found["routes"][0]["route"]["edits"])
     assert after.status_code == 200
-    assert [f["rule"] for f in after.json()["report"]["findings"]] == ["sources-apart", "upload-bad-hour"]
+    assert [f["rule"] for f in after.json()["report"]["findings"]] == [
+        "local-address",
+        "not-let-in",
+        "sources-apart",
+        "address-may-move",
+        "upload-bad-hour",
+    ]
     undone = client.post(f"{demo}/undo", headers={"If-Match": '"2"'}).json()
     assert [f["rule"] for f in undone["report"]["findings"]] == [
+        "local-address",
+        "not-let-in",
         "source-goes-nowhere",
         "sources-apart",
+        "address-may-move",
         "upload-bad-hour",
     ]
 
@@ -87,7 +96,7 @@ def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str
         return {g.get("data-of", "") for g in found.iter("{http://www.w3.org/2000/svg}g")} - {""}
 
     whole, network = client.get(f"{demo}/map"), client.get(f"{demo}/map?network=true")
-    assert whole.json()["detail"] == "full" and len(drawn(network)) == len(drawn(whole)) + 6 + 2
+    assert whole.json()["detail"] == "full" and len(drawn(network)) == len(drawn(whole)) + 8 + 2
     # One drawing: on the page, as a file, and as it would be after edits that nobody keeps.
     assert client.get(f"{demo}/map.svg?network=true").text == network.json()["svg"]
     folded = client.get(f"{demo}/map", params={"turned": ["boathouse", "slipway"]})

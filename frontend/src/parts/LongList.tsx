@@ -3,7 +3,7 @@ import { type ReactNode, type RefObject, useLayoutEffect, useRef, useState } fro
 import { usePrinting } from "./printing";
 
 /** Lists up to this long are drawn whole: they can be searched in the page, and printed. */
-const WHOLE = 30;
+const WHOLE = 40;
 
 /** What of a list is in view, in a page or a dialog that scrolls; all of it where it is short, or printed. */
 function useInView<T>(

@@ -28,10 +28,10 @@ class MapAsked(Frozen):
 
 def map_view(case: Case, asked: MapAsked) -> SignalMap:
     """The map as it was asked for, with the weakest answer about each box and link."""
-    detail = asked.detail
+    detail, marks = asked.detail, _marks(case)
     if detail == "fit":
-        detail = fitting(case, asked.width, asked.height, asked.network)
-    return signal_map(case, detail, asked.network, asked.turned, asked.picked, _marks(case))
+        detail = fitting(case, asked.width, asked.height, asked.network, marks)
+    return signal_map(case, detail, asked.network, asked.turned, asked.picked, marks)
 
 
 def _marks(case: Case) -> dict[str, State]:

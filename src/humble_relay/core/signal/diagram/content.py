@@ -71,10 +71,13 @@ def signal_map(
     return drawn(Drawing(case, lines, where, detail, inside, aside, closed, marks or {}, sight.lit))
 
 
-def fitting(case: Case, width: float, height: float, network: bool = False) -> Detail:
-    """The nearest detail at which the whole map is seen at once in so many px; the furthest where none is."""
+def fitting(
+    case: Case, width: float, height: float, network: bool = False, marks: Mapping[str, State] | None = None
+) -> Detail:
+    """The nearest detail at which the whole map, its marks included, is seen at once in so many px; the furthest where none
+    is."""
     for detail in DETAILS:
-        found = signal_map(case, detail, network)
+        found = signal_map(case, detail, network, marks=marks)
         if found.width <= width and found.height <= height:
             return detail
     return DETAILS[-1]
