@@ -20,9 +20,10 @@ test: .make/python .make/frontend .make/system
 coverage: .make/python .make/system
 	$(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core
 
-# The seeded suites at their full size: 300 sound shows, each broken in every way it can be.
-soak: .make/python
-	SHOWS=300 $(PY) -m pytest $(ON_ALL_CORES) --dist load tests/core/test_breaking.py
+# The seeded suites at their full size: 300 sound shows, each broken in every way it can be; 400 networks held against the
+# kernel's; a server killed at many more moments.
+soak: .make/python .make/system
+	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) --dist load tests/core/test_breaking.py tests/core/test_kernel.py tests/web/test_killed.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

@@ -20,7 +20,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     expect(
         proofs.get_by_text(
             "Does what is sent fit the low end of what was measured, at each hour of the show?"
-        )
+        ).first
     ).to_be_visible()
     expect(proofs.get_by_text("From Weir Tower camera")).to_be_visible()
     expect(proofs.get_by_role("button", name="proven")).to_have_count(3)

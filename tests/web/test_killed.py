@@ -1,5 +1,6 @@
 """Killed, stopped, written to by many at once: everything acknowledged is there, once each."""
 
+import os
 import random
 import sqlite3
 import threading
@@ -109,7 +110,7 @@ def all_there_once(server: Server, folder: Path, acknowledged: list[str]) -> Non
         assert db.execute("PRAGMA foreign_key_check").fetchall() == []
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", range(int(os.environ.get("BLOWS", "3"))))
 def test_killed_at_any_moment_it_has_kept_what_it_acknowledged_once_each(tmp_path: Path, seed: int) -> None:
     """During edits, undo, measurements and imports; every second time while it was stopping."""
     rng, server = random.Random(seed), Server(tmp_path, "serve").start()

@@ -108,7 +108,7 @@ def test_the_map_a_trace_and_both_files_are_served(client: TestClient, demo: str
     assert drawn(client.get(f"{demo}/map")) == drawn(whole)
     assert client.get(f"{demo}/map?detail=nearer").status_code == 422
     ways = client.get(f"{demo}/trace/loft-screen").json()["ways"]
-    assert len(ways) == 5 and all(w["end"] == "loft-screen" for w in ways)
+    assert len(ways) == 6 and all(w["end"] == "loft-screen" for w in ways)
     assert client.get(f"{demo}/map.svg").headers["content-type"].startswith("image/svg+xml")
     graphml = client.get(f"{demo}/signal.graphml")
     assert "attachment" in graphml.headers["content-disposition"] and "salt-7Q2d" not in graphml.text

@@ -3675,14 +3675,24 @@ export interface components {
         SocketLine: {
             /** Address */
             address: string;
+            /** Address V6 */
+            address_v6: string;
             /** Addressing */
             addressing: string;
+            /** Admitted */
+            admitted: boolean | null;
+            /** Clock Set */
+            clock_set: boolean | null;
             /** Device */
             device: string;
             /** Device Name */
             device_name: string;
+            /** Hardware Address */
+            hardware_address: string;
             /** Hint */
             hint: string;
+            /** Lets In */
+            lets_in: boolean | null;
             /** Network */
             network: string;
             /** Port */

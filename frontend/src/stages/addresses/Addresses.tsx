@@ -1,12 +1,13 @@
 import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { ADDRESSING, MEDIA } from "../../api/vocabulary";
+import { ADDRESSING, ADMISSIONS, MEDIA } from "../../api/vocabulary";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine, amongSites } from "../../parts/AddLine";
-import { Choice, Field } from "../../parts/Field";
+import { Choice, Field, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
+import { YesNo } from "../../parts/YesNo";
 import { Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
 import { ReadSettings } from "./ReadSettings";
@@ -116,6 +117,46 @@ function Networks() {
                 Take out<span className="sr-only"> {network.name}</span>
               </button>
             </div>
+            <details className="mb-2">
+              <summary className="link text-[13px]">
+                IPv6, VLAN, who is let on<span className="sr-only"> of {network.name}</span>
+              </summary>
+              <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
+                <Field
+                  label="IPv6 prefix"
+                  width="w-48"
+                  mono
+                  value={network.range_v6 ?? ""}
+                  placeholder="2001:db8:20::/64"
+                  edits={(v) => [set("network", network.id, "range_v6", v.trim())]}
+                />
+                <NumberField
+                  label="VLAN number"
+                  width="w-28"
+                  optional
+                  least={1}
+                  value={network.vlan ?? null}
+                  edits={(v) => [set("network", network.id, "vlan", v)]}
+                />
+                <div className="w-56">
+                  <span className="text-faint block text-[12px]">
+                    Keeps its boxes apart (guest isolation)
+                  </span>
+                  <YesNo
+                    label={`Whether ${network.name} keeps its boxes apart`}
+                    value={network.guest_isolation ?? null}
+                    edits={(v) => [set("network", network.id, "guest_isolation", v)]}
+                  />
+                </div>
+                <Choice
+                  label="Takes"
+                  width="w-72"
+                  value={network.admission ?? "open"}
+                  options={ADMISSIONS}
+                  edits={(v) => [set("network", network.id, "admission", v)]}
+                />
+              </div>
+            </details>
             {strip && <AddressStrip strip={strip} />}
           </div>
         );
@@ -146,6 +187,7 @@ function DeviceAddresses() {
               <th>Network</th>
               <th>How it gets its address</th>
               <th>Address</th>
+              <th />
             </tr>
           </thead>
           <LongRows
@@ -187,6 +229,49 @@ function DeviceAddresses() {
                     placeholder={socket.hint}
                     edits={(v) => [setPort(socket.port, "interface.address", v.trim())]}
                   />
+                </td>
+                <td className="w-56">
+                  <details>
+                    <summary className="link text-[13px]">
+                      more
+                      <span className="sr-only">
+                        {" "}
+                        about {socket.device_name}, {socket.port_name}
+                      </span>
+                    </summary>
+                    <Field
+                      mono
+                      label={`IPv6 address of ${socket.device_name}`}
+                      value={socket.address_v6}
+                      placeholder="2001:db8:20::30"
+                      edits={(v) => [setPort(socket.port, "interface.address_v6", v.trim())]}
+                    />
+                    <Field
+                      mono
+                      label={`Hardware address of ${socket.device_name}`}
+                      value={socket.hardware_address}
+                      placeholder="02:00:5e:10:00:01"
+                      edits={(v) => [setPort(socket.port, "interface.hardware_address", v.trim())]}
+                    />
+                    <span className="text-faint block text-[12px]">Registered, or has the login</span>
+                    <YesNo
+                      label={`Whether ${socket.device_name} is let onto its network`}
+                      value={socket.admitted ?? null}
+                      edits={(v) => [setPort(socket.port, "interface.admitted", v)]}
+                    />
+                    <span className="text-faint block text-[12px]">Its own firewall lets callers in</span>
+                    <YesNo
+                      label={`Whether the firewall of ${socket.device_name} lets callers in`}
+                      value={socket.lets_in ?? null}
+                      edits={(v) => [set("device", socket.device, "lets_in", v)]}
+                    />
+                    <span className="text-faint block text-[12px]">Its clock is set</span>
+                    <YesNo
+                      label={`Whether the clock of ${socket.device_name} is set`}
+                      value={socket.clock_set ?? null}
+                      edits={(v) => [set("device", socket.device, "clock_set", v)]}
+                    />
+                  </details>
                 </td>
               </>
             )}

@@ -198,6 +198,139 @@ function RouterBlock({ router }: { router: Router }) {
         </table>
       )}
       <NewForward router={router} />
+      <Rules router={router} />
+    </div>
+  );
+}
+
+/** What it lets pass from one network to another, or outward: the first that fits decides, what none is about passes. */
+function Rules({ router }: { router: Router }) {
+  const { standing } = usePlan();
+  const { edit } = useEdits();
+  const [from, setFrom] = useState("");
+  const [to, setTo] = useState("");
+  const [over, setOver] = useState("");
+  const [ports, setPorts] = useState("");
+  const [lets, setLets] = useState("stop");
+  const [wrong, setWrong] = useState<string | null>(null);
+  const named = (id: string | null | undefined) =>
+    id ? (standing.plan.networks.find((n) => n.id === id)?.name ?? id) : "outside";
+  const rules = (list: Router["rules"]) => set("router", router.id, "rules", list);
+  const start = from || router.networks[0] || "";
+  if (!router.networks.length) return null;
+  return (
+    <div className="mt-2">
+      {router.rules.map((rule, n) => (
+        <p
+          key={`${n} ${rule.from_network} ${rule.to_network}`}
+          className="flex flex-wrap gap-x-3 text-[13px]"
+        >
+          <span>
+            {rule.lets ? "Lets" : "Stops"} {rule.transport ? rule.transport.toUpperCase() : "TCP and UDP"}
+            {rule.first_port ? ` ${rule.first_port}` : ""}
+            {rule.last_port ? ` to ${rule.last_port}` : ""} from {named(rule.from_network)} to{" "}
+            {named(rule.to_network)}
+          </span>
+          <button
+            type="button"
+            className="link"
+            onClick={() => void edit([rules(router.rules.filter((_, at) => at !== n))])}
+          >
+            Take out
+            <span className="sr-only">
+              {" "}
+              rule {n + 1} of {router.name}
+            </span>
+          </button>
+        </p>
+      ))}
+      <form
+        className="flex flex-wrap items-end gap-2"
+        data-not-kept={ports.trim() ? "" : undefined}
+        onSubmit={(event) => {
+          event.preventDefault();
+          const read = /^\s*(?:(\d{1,5})(?:\s*(?:-|to)\s*(\d{1,5}))?)?\s*$/.exec(ports);
+          const [first, last] = [Number(read?.[1] ?? 0), Number(read?.[2] ?? 0)];
+          if (!read || first > 65535 || last > 65535 || (read[1] && !first))
+            return setWrong("Write a port, or two such as 5000 to 6000; nothing for all.");
+          setWrong(null);
+          setPorts("");
+          void edit([
+            rules([
+              ...router.rules,
+              {
+                lets: lets === "let",
+                from_network: start,
+                to_network: to || null,
+                transport: over === "tcp" || over === "udp" ? over : null,
+                first_port: first || null,
+                last_port: last || null,
+              },
+            ]),
+          ]);
+        }}
+      >
+        <select
+          className="field w-20"
+          aria-label={`What the new rule of ${router.name} does`}
+          value={lets}
+          onChange={(e) => setLets(e.target.value)}
+        >
+          <option value="stop">stop</option>
+          <option value="let">let</option>
+        </select>
+        <select
+          className="field w-32"
+          aria-label={`Transport of the new rule of ${router.name}`}
+          value={over}
+          onChange={(e) => setOver(e.target.value)}
+        >
+          <option value="">TCP and UDP</option>
+          {TRANSPORTS.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+        <input
+          className="field w-28 font-mono"
+          aria-label={`Ports of the new rule of ${router.name}`}
+          placeholder="all ports"
+          value={ports}
+          onChange={(e) => setPorts(e.target.value)}
+        />
+        <select
+          className="field w-44"
+          aria-label={`Network that the new rule of ${router.name} is about`}
+          value={start}
+          onChange={(e) => setFrom(e.target.value)}
+        >
+          {router.networks.map((id) => (
+            <option key={id} value={id}>
+              from {named(id)}
+            </option>
+          ))}
+        </select>
+        <select
+          className="field w-44"
+          aria-label={`Where the new rule of ${router.name} leads`}
+          value={to}
+          onChange={(e) => setTo(e.target.value)}
+        >
+          <option value="">to outside</option>
+          {router.networks
+            .filter((id) => id !== start)
+            .map((id) => (
+              <option key={id} value={id}>
+                to {named(id)}
+              </option>
+            ))}
+        </select>
+        <button type="submit" className="button">
+          Add the rule
+        </button>
+        <Wrong>{wrong}</Wrong>
+      </form>
     </div>
   );
 }

@@ -41,6 +41,11 @@ class SocketLine(Frozen):
     addressing: str
     address: str
     hint: str
+    address_v6: str
+    hardware_address: str
+    admitted: bool | None
+    lets_in: bool | None
+    clock_set: bool | None
 
 
 class AddressesView(Frozen):
@@ -89,4 +94,9 @@ def _sockets(case: Case) -> Iterator[SocketLine]:
                     addressing=port.addressing,
                     address=port.address,
                     hint="from DHCP" if port.addressing == "dhcp" else "needed",
+                    address_v6=port.interface.address_v6 if port.interface else "",
+                    hardware_address=port.interface.hardware_address if port.interface else "",
+                    admitted=port.interface.admitted if port.interface else None,
+                    lets_in=device.lets_in,
+                    clock_set=device.clock_set,
                 )
