@@ -709,7 +709,7 @@ export interface paths {
         };
         /**
          * Get Settings File
-         * @description The settings file of one stream for one of its ends; the passphrase in it only when asked for.
+         * @description The settings file of a stream for one of its ends; the passphrase in it only when asked for.
          */
         get: operations["get_settings_file"];
         put?: never;
@@ -1482,7 +1482,7 @@ export interface components {
         };
         /**
          * AnswerCell
-         * @description What is answered under one heading about one stream: the weakest, and its finding; None where nothing is asked.
+         * @description What is answered under one heading about a stream: the weakest, and its finding; None where nothing is asked.
          */
         AnswerCell: {
             /**
@@ -3982,7 +3982,7 @@ export interface components {
         };
         /**
          * StreamReach
-         * @description One stream: its answers under each heading, and its journeys.
+         * @description A stream: its answers under each heading, and its journeys.
          */
         StreamReach: {
             /** Calls */

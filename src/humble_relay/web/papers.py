@@ -4,6 +4,7 @@ from fastapi import APIRouter, Response
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Frozen, Slug
+from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import HIDDEN
 from humble_relay.core.show.join_card import JoinCard, join_card, other_sides
 from humble_relay.core.show.papers import Table
@@ -34,10 +35,8 @@ def get_paper_csv(
     id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
 ) -> Response:
     """One paper as CSV."""
-    for table in all_papers(case_of(store.get(id), pulse, as_of, clear=keys), keys):
-        if table.id == paper:
-            return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
-    raise HTTPException(404, f"There is no paper called {paper}.")
+    table = _paper(case_of(store.get(id), pulse, as_of, clear=keys), paper, keys)
+    return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
 
 
 @router.get("/{id}/papers/{paper}.txt", responses=documented(404, 422))
@@ -45,9 +44,15 @@ def get_paper_text(
     id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
 ) -> Response:
     """One paper as plain text, such as the request to the network department for a message to it."""
-    for table in all_papers(case_of(store.get(id), pulse, as_of, clear=keys), keys):
+    table = _paper(case_of(store.get(id), pulse, as_of, clear=keys), paper, keys)
+    return download(write_text(table), "text/plain; charset=utf-8", f"{id}-{paper}.txt")
+
+
+def _paper(case: Case, paper: str, keys: bool) -> Table:
+    """The paper of that id. Raises HTTPException."""
+    for table in all_papers(case, keys):
         if table.id == paper:
-            return download(write_text(table), "text/plain; charset=utf-8", f"{id}-{paper}.txt")
+            return table
     raise HTTPException(404, f"There is no paper called {paper}.")
 
 
@@ -106,7 +111,7 @@ def get_join_cards(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) ->
 def get_settings_file(
     id: Slug, stream: Slug, device: Slug, store: Store, pulse: Pulsed, keys: bool = False
 ) -> Response:
-    """The settings file of one stream for one of its ends; the passphrase in it only when asked for."""
+    """The settings file of a stream for one of its ends; the passphrase in it only when asked for."""
     case = case_of(store.get(id), pulse, clear=keys)
     found = next((s for s in case.streams if s.id == stream and device in (s.from_device, s.to_device)), None)
     if found is None:

@@ -35,7 +35,7 @@ _PARTS = {
 
 
 class AnswerCell(Frozen):
-    """What is answered under one heading about one stream: the weakest, and its finding; None where nothing is asked."""
+    """What is answered under one heading about a stream: the weakest, and its finding; None where nothing is asked."""
 
     state: State | None
     finding: str = ""
@@ -60,7 +60,7 @@ class JourneyLine(Frozen):
 
 
 class StreamReach(Frozen):
-    """One stream: its answers under each heading, and its journeys."""
+    """A stream: its answers under each heading, and its journeys."""
 
     stream: str
     name: str
