@@ -423,6 +423,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
         "no-system-format",
         "no-measurement",
         "not-tried-in-the-air",
+        "gateway-missing",
     } == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)
     assert CURES.keys() <= BY_NAME.keys()
 
@@ -467,6 +468,7 @@ NOT_KNOWN = [
     ("far", [put("site", "town", "run_by", "venue"), put("router", "town-router", "forwards", [])], "not-let-in:feed-2:in", "forwards", "forward UDP 9000 to Decoder"),
     ("call-apart", [put("router", "router", "mapping", EACH), put("router", "town-router", "mapping", EACH), put("router", "router", "filtering", EACH),
                     put("router", "town-router", "filtering", EACH)], "sides-do-not-meet:call:meet", "relayed", "Has the service of Call a relay"),
+    ("plain", [put("network", "lan", "gateway", "")], "gateway-missing:encoder:lan", "gateway", "Which address has the gateway of Show network"),
     ("plain", [put("network", "lan", "admission", "registered")], "not-admitted:encoder:lan", "interface.admitted", "Has Encoder, LAN its hardware address registered"),
     ("call", [SetFigure(figure="wifi-share", value=0.05)], "air-overfull:lan:air", "max_gbps", "At which rate is Phone connected by Wi-Fi"),
     ("call", [put("link", "call", "view_address", "")], "links-mixed-up:call:links", "view_address", "Which link does the viewing side"),
@@ -505,6 +507,7 @@ def test_what_is_not_known_is_wanted_once_and_is_neither_good_nor_bad(
             "address": "srt://203.0.113.20:9000",
             "outside": "public",
             "relayed": True,
+            "gateway": "192.168.20.1",
             "interface.admitted": True,
             "sends": "mjpeg",
             "rated_m": 20,

@@ -222,7 +222,7 @@ _BOX: Row = {
     "protection": _asked("protected-picture", unless="no output before it asks for protection"),
     "sound": _asked("microphone-open", "mono-one-side", unless="asked of the aim: whether sound gets through it"),
     "power": _asked("no-power-over-ethernet", "poe-budget", "nothing-feeds-it", unless="it stands at somebody else's"),
-    "address": _asked("address-fault", "address-twice", "address-missing", "network-range", "networks-overlap",
+    "address": _asked("address-fault", "address-twice", "address-missing", "gateway-missing", "network-range", "networks-overlap",
                       unless="no address is written down for it"),
     "reach over networks": _asked("network-elsewhere", "not-plugged-in", "not-admitted", unless="it is on no network"),
     "capacity": _asked("usb-bus-shared", unless="asked of the streams it sends and takes"),

@@ -9,7 +9,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubt
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in
-from humble_relay.core.network.reach.journey import journeys
+from humble_relay.core.network.reach.journey import Journey, journeys
 from humble_relay.core.network.reach.outside import outside_of
 from humble_relay.core.network.subnets import addresses_of
 from humble_relay.core.network.wired_paths import PASSES_ON
@@ -48,7 +48,8 @@ def open_ports(case: Case) -> tuple[OpenPort, ...]:
 
 
 def _open_ports(case: Case) -> Iterator[OpenPort]:
-    calls = [j.call for found in case.once(journeys).values() for j in found if not j.call.service]
+    every = [j for found in case.once(journeys).values() for j in found if not j.call.service]
+    calls = [j.call for j in every]
     for router in case.plan.routers:
         callable_ = any(outside_of(case.uplinks[up]) not in ("shared", "private") for up in router.uplinks)
         for forward in router.forwards:
@@ -63,7 +64,7 @@ def _open_ports(case: Case) -> Iterator[OpenPort]:
                 ),
                 None,
             )
-            device = case.device_of(ref) if ref else None
+            device = case.device_of(ref) if ref else _passed_on(every, router, forward)
             meant = [
                 c.stream
                 for c in calls
@@ -73,6 +74,20 @@ def _open_ports(case: Case) -> Iterator[OpenPort]:
                 and c.port in (None, forward.port)
             ]
             yield OpenPort(router, forward, device, case.ports[ref] if ref else None, tuple(meant))
+
+
+def _passed_on(every: list[Journey], router: Router, forward: Forward) -> Device | None:
+    """The box that a call gets to by a forward that another router passes on, or whose address DHCP has yet to say."""
+    for journey in every:
+        call = journey.call
+        asked = call.port == forward.port and forward.transport in call.transports
+        if (
+            asked
+            and journey.ends_at is None
+            and any(at.thing == ("router", router.id, "") for at in journey.waypoints)
+        ):
+            return call.listener
+    return None
 
 
 OPEN_PORTS: Asked[OpenPort] = Asked(
@@ -129,8 +144,9 @@ def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
 
 def _beside(case: Case, what: OpenPort) -> str:
     """Another box on the network of an open one, which it can call."""
-    network = case.networks[(what.port.network if what.port else "") or ""]
-    if network.guest_isolation:
+    own = [what.port] if what.port else list(what.device.ports if what.device else ())
+    network = next((case.networks[p.network] for p in own if p.network), None)
+    if network is None or network.guest_isolation:
         return ""
     others = (
         d.name

@@ -267,7 +267,37 @@ def packets_too_large(_: Case, what: tuple[Stream, Uplink]) -> Verdict:
     )
 
 
+def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]]]:
+    leaving: set[str] = set()
+    for found in case.once(journeys).values():
+        for journey in found:
+            if any(at.kind == "line" for at in journey.waypoints) and journey.waypoints[0].thing.part:
+                leaving.add(f"{journey.waypoints[0].thing.id}/{journey.waypoints[0].thing.part}")
+    for thing, (ref, port, network) in NETWORK_PORTS.each(case):
+        if ref in leaving and port.addressing == "fixed" and network.range:
+            yield thing, (port, network)
+
+
+FIXED_AND_LEAVING: Asked[tuple[Port, Network]] = Asked(
+    "fixed socket by which a stream leaves", _fixed_and_leaving
+)
+
+
+@check(
+    "gateway-missing", FIXED_AND_LEAVING, "addresses", "Is the gateway known that has to be typed into it?",
+    "RFC 1122 §3.3.1.2", "plan",
+)  # fmt: skip
+def gateway_missing(case: Case, what: tuple[Port, Network]) -> Verdict:
+    """Whether the network's gateway was written down: a box with a fixed address is told it by hand, and reaches nothing
+    outside without."""
+    _, network = what
+    if network.gateway:
+        return HOLDS
+    asked = f"Which address has the gateway of {network.name}? Its router shows it, and a box with a fixed address needs it."
+    return wants(Want(Thing("network", network.id), "gateway", asked))
+
+
 CHECKS = (
-    not_let_out, kept_apart, not_let_in, firewall_in_the_box, sign_in_page, sides_do_not_meet, not_admitted, clock_not_set,
+    gateway_missing, not_let_out, kept_apart, not_let_in, firewall_in_the_box, sign_in_page, sides_do_not_meet, not_admitted, clock_not_set,
     packets_too_large,
 )  # fmt: skip

@@ -9,7 +9,7 @@ from humble_relay.core.plan import Aim, Device, Link, Network, Place, Port, Rout
 from humble_relay.core.plan.aims import Accepted
 
 Noun = Literal["site", "place", "uplink", "network", "device", "link", "span", "router", "aim"]
-FieldPath = Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z_]+)*$", max_length=80)]
+FieldPath = Annotated[str, Field(pattern=r"^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$", max_length=80)]
 
 
 class AddSite(Frozen):
