@@ -332,6 +332,8 @@ TWINS = [
     Twin("far", [put("link", "feed-2", "key", None)], "srt-settings:feed-2:srt note, open-to-the-world:town-router:udp-9000-0 risks", "without a passphrase", ""),
     Twin("far", [put("link", "feed-2", "address", "srt://203.0.113.20:9000?mode=listener")], "srt-settings:feed-2:srt stops", "says mode=listener, and the sender calls", ""),
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
+    Twin("call", [put("link", "call", "address", "https://calls.birch.example/?view=deck"), put("link", "call", "view_address", "https://calls.birch.example/?push=deck")],
+         "links-mixed-up:call:links risks", "look swapped", "Swap the two links"),
     # By Wi-Fi about half of the rate is useful: 4.29 Mb/s of a call.
     Twin("call", [put_port("phone/wifi", "max_gbps", 0.008)], "air-overfull:lan:air risks", "4 Mb/s of its 8 Mb/s are useful"),
     Twin("call", [put_port("phone/wifi", "max_gbps", 0.004)], "air-overfull:lan:air stops", "Mb/s go by Wi-Fi on Show network"),

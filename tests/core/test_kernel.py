@@ -15,7 +15,7 @@ from humble_relay.core.network.reach.meeting import KINDS, Side, meet
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.demo import demo_plan
-from tests.build import case_of, put, small_show
+from tests.build import case_of, put, put_port, small_show
 from tests.generate_networks import networked
 from tests.namespaces import Knock, Lab, built, lacking
 from tests.shows import SHOWS
@@ -26,6 +26,11 @@ ASKED = {
 }  # fmt: skip
 """The checks whose answers say together whether a stream's call arrives."""
 FORWARD = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
+SIX: list[Edit] = [
+    put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared"), put("network", "lan", "range_v6", "2001:db8:1::/64"),
+    put("network", "hall-lan", "range_v6", "2001:db8:4::/64"), put_port("decoder/lan", "interface.address_v6", "2001:db8:4::20"),
+    put("link", "feed-2", "address", "srt://[2001:db8:4::20]:9000"),
+]  # fmt: skip
 OUTSIDE: list[Edit] = [
     put("uplink", "fibre", "address", "203.0.113.9"), put("link", "watch", "address", "rtsp://203.0.113.9:554/main"),
     put("router", "router", "forwards", [{"transport": "tcp", "port": 554, "to_address": "192.168.20.41"}]),
@@ -138,6 +143,8 @@ HAND: dict[str, tuple[str, list[Edit], str]] = {
     "one network": ("pole", [], "holds"),
     "its own outside address, turned round": ("pole", [*OUTSIDE, put("router", "router", "reflects", True)], "holds"),
     "its own outside address": ("pole", [*OUTSIDE, put("router", "router", "reflects", False)], "fails"),
+    "IPv6 past a line that is shared": ("far", [*SIX, put("router", "town-router", "forwards", [FORWARD | {"to_address": "2001:db8:4::20"}])], "holds"),
+    "IPv6 that nobody lets in": ("far", [*SIX, put("router", "town-router", "forwards", [FORWARD])], "fails"),
     "the wrong box": ("far", [put("router", "town-router", "forwards", [FORWARD | {"port": 9001}])], "fails"),
 }  # fmt: skip
 

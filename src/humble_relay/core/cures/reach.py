@@ -208,7 +208,18 @@ def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
     )
 
 
+def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = _stream(case, thing)
+    if stream.address != stream.view_address:
+        edits = (
+            set_link(stream.id, "address", stream.view_address),
+            set_link(stream.id, "view_address", stream.address),
+        )
+        yield Cure(title="Swap the two links", edits=edits)
+
+
 CURES: Cures = {
+    "links-mixed-up": _turned_round,
     "open-to-the-world": _closed,
     "not-let-out": _let_out,
     "not-let-in": _let_in,

@@ -1,6 +1,8 @@
 """Whether the two links of a browser link are told apart."""
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
+import re
+
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Stream
@@ -31,13 +33,44 @@ def links_mixed_up(_: Case, stream: Stream) -> Verdict:
         if not text:
             return wants(Want(Thing("link", stream.id), field, asked))
     if stream.address.strip().rstrip("/") != stream.view_address.strip().rstrip("/"):
-        return HOLDS
+        return doubtful(lambda: _swapped(stream)) if look_swapped(stream) else HOLDS
     return fails(
         lambda: Words(
             f"Both sides of {stream.name} open the same link.",
             "Two that send, or two that look: each waits for the other.",
             "Give the guest the link that invites, and the production software the one that views.",
         )
+    )
+
+
+_SENDS, _VIEWS = (
+    {"push", "join", "invite", "guest", "send", "publish"},
+    {"view", "watch", "scene", "look", "play"},
+)
+"""Words of links that invite somebody to send, and of those that only look (common practice, no source)."""
+
+
+def look_swapped(stream: Stream) -> bool:
+    """Whether the link to send by reads like one to look by, and the other way round.
+
+    >>> from humble_relay.core.plan.video import VideoFormat
+    >>> call = Stream(id="c", name="C", from_device="a", to_device="b", protocol="web", format=VideoFormat(width=1280, height=720, rate="25"),
+    ...     video_mbps=2, address="https://calls.example/?view=deck", view_address="https://calls.example/?push=deck")
+    >>> look_swapped(call)
+    True
+    """
+    sending, viewing = (
+        set(re.findall(r"[a-z]+", a.partition("//")[2].partition("/")[2].lower()))
+        for a in (stream.address, stream.view_address)
+    )
+    return bool(sending & _VIEWS and viewing & _SENDS) and not (sending & _SENDS or viewing & _VIEWS)
+
+
+def _swapped(stream: Stream) -> Words:
+    return Words(
+        f"The links of {stream.name} look swapped: the sender opens the one to look by, and the viewing side the one that invites.",
+        "Both sides wait: the guest sees an empty page, and the production a lobby.",
+        "Give the guest the link that invites, and the production software the one that views.",
     )
 
 
