@@ -44,6 +44,20 @@ def test_a_stream_that_dies_is_followed_to_its_cure_and_the_cure_applied(page: P
     expect(row.get_by_role("img", name="fails")).to_have_count(1)
 
 
+def test_an_address_that_only_works_on_its_own_machine_is_put_right(page: Page, server: Server) -> None:
+    open_addresses(page, server, DEMO_ID)
+    reach = page.get_by_role("region", name="Whether each stream gets through")
+    reach.get_by_role("button", name="Program to Net Loft decoder").click()
+    mends = reach.get_by_role("group", name="What mends Program to Net Loft decoder")
+    expect(mends).to_contain_text("Use 192.168.20.61")
+    mends.get_by_role("button", name="See what changes").first.click()
+    mends.get_by_role("button", name="Apply").first.click()
+    expect(reach.get_by_role("figure")).to_contain_text("It gets through")
+    expect(page.get_by_label("Address of Program to Net Loft decoder")).to_have_value(
+        "srt://192.168.20.61:9000"
+    )
+
+
 def test_a_pasted_address_is_read_and_a_key_is_shown_only_when_asked(page: Page, server: Server) -> None:
     open_addresses(page, server, DEMO_ID)
     reading = page.get_by_role("region", name="Read an address")

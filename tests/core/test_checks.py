@@ -236,7 +236,7 @@ TWINS = [
     Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, and the stream is paired"),
     # The line, and the day.
     Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", ""),
-    Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", ""),
+    Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", "Use 203.0.113.20"),
     Twin("far", [put_port("decoder/lan", "interface.addressing", "dhcp")], "address-may-move:feed-2:stays risks", "Decoder has its address from DHCP",
          "Reserve 10.4.0.20 for Decoder"),
     Twin("pole", [put_port("hide/lan", "interface.addressing", "dhcp"), put_port("hide/lan", "interface.address", "192.168.20.150")],

@@ -27,6 +27,9 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
     return { mark, row, left };
   });
   const height = 66 + levels.length * 20;
+  // The pool's label stands clear of the first and the last address of the range.
+  const poolLabel = WIDTH < 640 ? "pool" : `DHCP pool ${strip.pool_label}`;
+  const clear = 16 + 7.4 * Math.max(strip.first.length, strip.last.length) + 3.4 * poolLabel.length;
   return (
     <figure>
       <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
@@ -65,12 +68,12 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
               stroke="var(--faint)"
             />
             <text
-              x={(x(strip.pool_from) + x(strip.pool_to)) / 2}
+              x={Math.min(Math.max((x(strip.pool_from) + x(strip.pool_to)) / 2, clear), WIDTH - clear)}
               y={12}
               textAnchor="middle"
               className="fill-ink text-[12px]"
             >
-              {WIDTH < 640 ? "pool" : `DHCP pool ${strip.pool_label}`}
+              {poolLabel}
             </text>
           </>
         )}

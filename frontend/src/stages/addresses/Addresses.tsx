@@ -18,8 +18,8 @@ import { StreamAddresses } from "./StreamAddresses";
 export default function Addresses() {
   return (
     <>
-      <Networks />
       <Reach />
+      <Networks />
       <StreamAddresses />
       <Routers />
       <DeviceAddresses />

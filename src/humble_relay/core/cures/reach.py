@@ -70,6 +70,34 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     yield from _other_end_calls(case, stream, call)
 
 
+def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The address of whoever is called, as it is reached from the caller: inside where both are at one site, else the outside of
+    its line, with the forward that this needs."""
+    stream = _stream(case, thing)
+    call = call_of(case, stream)
+    port = next((p for p in picture_sockets(call.listener) if p.network), None)
+    if _shares_a_site(case, call):
+        if port and port.address:
+            yield Cure(
+                title=f"Use {port.address}",
+                how=f"The address of {call.listener.name} on its network.",
+                edits=(set_link(stream.id, "address", readdressed(stream.address, port.address)),),
+            )
+        return
+    line = _own_line(case, call.listener)
+    if line and line.address and outside_of(line) == "public":
+        edits = (
+            set_link(stream.id, "address", readdressed(stream.address, line.address)),
+            *_forward(case, call, line),
+        )
+        yield Cure(
+            title=f"Use {line.address}",
+            how=f"The outside of {line.name}.",
+            needs="the router's forward",
+            edits=edits,
+        )
+
+
 def _opening(call: Call, edits: tuple[Edit, ...], line: Uplink, inside: str) -> Cure:
     to = next((f["to_address"] for e in edits if isinstance(e, SetField) and e.field == "forwards" and isinstance(e.value, list) for f in e.value[-1:] if isinstance(f, dict)), inside)  # fmt: skip
     secret = "who must know its passphrase" if call.stream.key else "and it asks nobody for a passphrase"
@@ -219,6 +247,8 @@ def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
+    "local-address": _right_address,
+    "far-address": _right_address,
     "links-mixed-up": _turned_round,
     "open-to-the-world": _closed,
     "not-let-out": _let_out,
