@@ -83,6 +83,17 @@ def test_a_join_card_is_made_and_its_file_read_at_the_other_end(
     card = page.get_by_role("article", name=re.compile("^Punt decoder: take Program to the Punt"))
     expect(card).to_contain_text("What is secret in it is left out")
     expect(card).not_to_contain_text("punt-2Z6r-lantern")
+    with server.client() as client:
+        left_out = (
+            client.get(f"/api/plans/{DEMO_ID}/join").text
+            + client.get(f"/api/plans/{DEMO_ID}/streams.m3u").text
+        )
+        files = [
+            client.get(f"/api/plans/{DEMO_ID}/join/{way}.json").text
+            for way in ("punt-feed/punt-decoder", "hide-feed/millrace", "commentator-link/chandlery-phone")
+        ]
+    for text in (left_out, *files):  # neither a secret nor the mark that stands for it here
+        assert not re.search("lantern-|mud-3K7w|punt-2Z6r|join/chandlery|•[0-9a-f]{8}", text)
     page.get_by_label("with stream keys in clear").check()
     expect(card).to_contain_text("punt-2Z6r-lantern")
     invited = page.get_by_role("article", name=re.compile("^Commentator phone: send Commentator link"))

@@ -21,7 +21,7 @@ from humble_relay.core.plan import Device, Forward, Plan, Protocol, Stream, Tran
 from humble_relay.core.plan.devices import Mbps
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, Edit, SetField, SetPort
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.secrets import HIDDEN, hide
+from humble_relay.core.plan.secrets import left_out
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.show.join_card import typed_for
 from humble_relay.formats.plan_file import read_document
@@ -76,7 +76,7 @@ def write_join(case: Case, stream: Stream, device: Device, secrets: bool = False
         you_send=device.id == stream.from_device,
         you_call=call_of(case, stream).caller.id == device.id,
         protocol=stream.protocol,
-        address=address if secrets else hide(address, lambda _: HIDDEN),
+        address=address if secrets else left_out(address),
         picture=stream.format,
         codec=stream.codec,
         video_mbps=stream.video_mbps,

@@ -2,7 +2,6 @@
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.stream_addresses import typed_address
-from humble_relay.core.plan.secrets import HIDDEN, hide
 
 
 def write_m3u(case: Case, keys: bool = False) -> str:
@@ -11,13 +10,13 @@ def write_m3u(case: Case, keys: bool = False) -> str:
     lines = ["#EXTM3U"]
     if keys:
         lines.append("# with keys and passwords in clear: not for everybody")
-    left_out = 0
+    other = 0
     for stream in case.streams:
         address = typed_address(case, stream)
         if not address or "//" not in address:
-            left_out += 1
+            other += 1
             continue
-        lines += [f"#EXTINF:-1,{stream.name}", address if keys else hide(address, lambda _: HIDDEN)]
-    if left_out:
-        lines.append(f"# {left_out} without an address of that kind")
+        lines += [f"#EXTINF:-1,{stream.name}", address if keys else left_out(address)]
+    if other:
+        lines.append(f"# {other} without an address of that kind")
     return "\r\n".join(lines) + "\r\n"

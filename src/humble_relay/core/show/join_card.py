@@ -10,7 +10,7 @@ from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.exposure import has_secret
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Device, Site, Stream
-from humble_relay.core.plan.secrets import HIDDEN, hide
+from humble_relay.core.plan.secrets import left_out
 
 
 class CardLine(Frozen):
@@ -69,7 +69,7 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
     secret = has_secret(stream) or stream.protocol == "web"
 
     def told(text: str) -> str:
-        return text if clear else hide(text, lambda _: HIDDEN)
+        return text if clear else left_out(text)
 
     types = told(side.types) if side and side.types else ""
     enters = [CardLine(where=_field(stream, device), what=types)] if types else []

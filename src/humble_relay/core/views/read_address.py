@@ -11,7 +11,7 @@ from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.network.subnets import addresses_of, ipv4, subnet
 from humble_relay.core.network.typed_addresses import SCHEMES, fault_in
 from humble_relay.core.plan import Protocol, Stream
-from humble_relay.core.plan.secrets import HIDDEN, hide
+from humble_relay.core.plan.secrets import HIDDEN, left_out
 from humble_relay.core.plan.video import VideoFormat
 
 _MEANS = {
@@ -59,7 +59,7 @@ def read_address(case: Case, text: str) -> ReadAddress:
         host, port, path, query = parts.hostname or "", parts.port, parts.path, parts.query
     except ValueError:
         return ReadAddress(
-            shown=hide(bare, lambda _: HIDDEN),
+            shown=left_out(bare),
             protocol=None,
             lines=(),
             wrong=f"This cannot be read as an address: {bare[:80]}",
@@ -86,7 +86,7 @@ def read_address(case: Case, text: str) -> ReadAddress:
     if parts.password:
         lines.append(ReadLine(about="Password", says="it has one, of the user before it"))
     return ReadAddress(
-        shown=hide(bare, lambda _: HIDDEN),
+        shown=left_out(bare),
         protocol=protocol,
         lines=tuple(lines),
         wrong=f"The address {fault}." if fault else None,
