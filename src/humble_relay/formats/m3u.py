@@ -2,6 +2,7 @@
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.stream_addresses import typed_address
+from humble_relay.core.plan.secrets import left_out
 
 
 def write_m3u(case: Case, keys: bool = False) -> str:
