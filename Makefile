@@ -18,7 +18,7 @@ test: .make/python .make/frontend .make/system
 # How much of the core its own tests run through: at least nine branches in ten, or it fails. Being watched slows the
 # tests down, and those of the server mind the time: only these are run so.
 coverage: .make/python .make/system
-	$(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core
+	NETWORKS=8 $(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered --ignore tests/formats/test_players.py tests/core tests/formats src/humble_relay/core
 
 # The seeded suites at their full size: 300 sound shows, each broken in every way it can be; 400 networks held against the
 # kernel's; a server killed at many more moments.
