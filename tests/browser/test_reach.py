@@ -53,7 +53,7 @@ def test_an_address_that_only_works_on_its_own_machine_is_put_right(page: Page, 
     mends.get_by_role("button", name="See what changes").first.click()
     mends.get_by_role("button", name="Apply").first.click()
     expect(reach.get_by_role("figure")).to_contain_text("It gets through")
-    expect(page.get_by_label("Address of Program to Net Loft decoder")).to_have_value(
+    expect(page.get_by_label("Address of Program to Net Loft decoder", exact=True)).to_have_value(
         "srt://192.168.20.61:9000"
     )
 

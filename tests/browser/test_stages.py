@@ -104,7 +104,7 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     expect(docket(page, "is 400 m of SDI coax")).to_have_count(0)
 
     page = at("addresses")
-    address = page.get_by_label("Address of Boathouse encoder")
+    address = page.get_by_label("Address of Boathouse encoder", exact=True)
     address.fill("192.168.2.30")
     expect(docket(page, "outside Show network")).to_contain_text("would come")
     address.press("Escape")
