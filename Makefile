@@ -1,7 +1,8 @@
 # Everything a newcomer needs: `make demo` and `make test`. Each step is done once and remembered in .make/.
 PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
-BROWSER_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg
+SYSTEM_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg
+SYSTEM_TOOLS := chromium iperf3 ip nft dnsmasq srt-live-transmit ffmpeg
 # A file's tests stay together: some tell what the others of their file found.
 ON_ALL_CORES := --numprocesses auto --dist loadfile
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
@@ -79,8 +80,8 @@ dev: .make/python .make/node
 
 .make/system:
 	@mkdir -p .make
-	@if ! command -v chromium >/dev/null || ! command -v iperf3 >/dev/null; then \
-	  $(SUDO) apt-get update -qq && $(SUDO) DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $(BROWSER_PACKAGES) >/dev/null; fi
+	@if ! (PATH=$$PATH:/usr/sbin:/sbin; for tool in $(SYSTEM_TOOLS); do command -v $$tool >/dev/null || exit 1; done); then \
+	  $(SUDO) apt-get update -qq && $(SUDO) DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $(SYSTEM_PACKAGES) >/dev/null; fi
 	@touch $@
 
 clean:
