@@ -21,7 +21,15 @@ class FarStream(NamedTuple):
     taker: Device
 
 
-def _far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
+def _far(case: Case) -> tuple[tuple[Thing, FarStream], ...]:
+    return case.once(_all_far)
+
+
+def _all_far(case: Case) -> tuple[tuple[Thing, FarStream], ...]:
+    return tuple(_going_far(case))
+
+
+def _going_far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         here, there = case.site_of(sender), case.site_of(taker)

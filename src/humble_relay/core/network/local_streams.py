@@ -39,7 +39,15 @@ class LocalStream(NamedTuple):
     theirs: frozenset[str]
 
 
-def _local(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
+def _local(case: Case) -> tuple[tuple[Thing, LocalStream], ...]:
+    return case.once(_all_local)
+
+
+def _all_local(case: Case) -> tuple[tuple[Thing, LocalStream], ...]:
+    return tuple(_staying(case))
+
+
+def _staying(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
     """Streams that stay in one site. A browser's link goes out and in again, and is none."""
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]

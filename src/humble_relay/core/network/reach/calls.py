@@ -173,9 +173,13 @@ def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: s
             return Inside(ref, network.id, six)
     if six:
         return Nowhere()
-    line = next((u.id for u in case.uplinks.values() if u.address and ipv4(u.address) == address), None)
-    if line:
-        return Outside(line)
+    lines = [u for u in case.uplinks.values() if u.address and ipv4(u.address) == address]
+    if lines:  # a private address may stand at several sites: the caller's own side is meant first
+        near, far = case.site_of(call.caller), case.site_of(call.listener)
+        sites = [site.id if site else "" for site in (near, far)]
+        return Outside(
+            min(lines, key=lambda u: (bool(u.behind) and u.site != sites[0], u.site != sites[1])).id
+        )
     kind = host_class(host)
     own = next((up for _, up in sockets_out(case, call.listener)), None)
     if kind and kind[0] in ("public", "documentation", "carrier shared") and own:
