@@ -4,10 +4,7 @@ import random
 from typing import Any
 
 from humble_relay.core.plan import Plan, Show, Stream
-from humble_relay.core.plan.document import Plan as _Plan
 from tests.build import START, hd
-
-_ = _Plan
 
 
 def networked(seed: int) -> Plan:
@@ -36,9 +33,8 @@ def networked(seed: int) -> Plan:
         routers.append(_router(rng, f"router-{s}", f"site-{s}", here, [line["id"]]))
         if rng.random() < 0.4:  # a router of somebody's own, hung behind the first
             outer = here[0]
-            networks.append({"id": f"inner-{s}", "name": f"inner-{s}", "site": f"site-{s}", "range": f"10.{rng.choice((s, 9))}.0.0/24", "gateway": f"10.{(networks and s) or 9}.0.1",
-                             "guest_isolation": False})  # fmt: skip
-            networks[-1]["gateway"] = networks[-1]["range"].replace(".0/24", ".1")
+            octet = rng.choice((s, 9))
+            networks.append({"id": f"inner-{s}", "name": f"inner-{s}", "site": f"site-{s}", "range": f"10.{octet}.0.0/24", "gateway": f"10.{octet}.0.1", "guest_isolation": False})  # fmt: skip
             first = next(x["range"] for x in networks if x["id"] == outer).rsplit(".", 1)[0]
             uplinks.append({"id": f"hung-{s}", "name": f"hung-{s}", "site": f"site-{s}", "behind": outer, "address": f"{first}.250", "lets_out": "everything"})  # fmt: skip
             address = networks[-1]["range"].replace(".0/24", f".{30 + box}")

@@ -96,7 +96,7 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
         at=place.name if place else "",
         enters=tuple(enters),
         checks=_checks(case, stream, device, sends),
-        sees=_sees(stream, device, sends),
+        sees=_sees(stream, sends),
         calls=f"whoever runs {case.plan.show.name}, by telephone: a picture that does not come cannot tell why",
         code=types if "://" in types and "‹" not in types else "",
         secret="none" if not secret else "in clear" if clear else "left out",
@@ -128,7 +128,7 @@ def _checks(case: Case, stream: Stream, device: Device, sends: bool) -> tuple[st
     return tuple(checks)
 
 
-def _sees(stream: Stream, device: Device, sends: bool) -> str:
+def _sees(stream: Stream, sends: bool) -> str:
     if stream.protocol == "web":
         return "your own picture, and after a moment the director's voice or a message"
     if sends:
