@@ -88,6 +88,14 @@ STOPS, RISKS, NOTE = "stops", "risks", "note"
 EACH = "address-and-port-dependent"
 OPEN = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
 SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
+NORTH = {"name": "North", "host": "ingest.alder.example", "latitude": 60, "longitude": 25}
+SOUTH = {"name": "South", "host": "south.alder.example", "latitude": 51, "longitude": 1}
+ZONES = [put("site", "creek", "latitude", 51), put("site", "creek", "longitude", 0), put("device", "alder", "ingest.zones", [NORTH, SOUTH])]
+TWO_PATHS = [put("device", "hide", "encoding.main_path", "/full"), put("device", "hide", "encoding.sub_path", "/sub?n=2")]
+BY_NAME_FOUND = [put("link", "watch", "protocol", "ndi"), put("device", "hide", "encoding.protocols", ["ndi"]), put("device", "decoder", "decoding.protocols", ["ndi"])]
+TWICE: list[Edit] = [
+    AddLink(item=Stream(id="again", name="Again", from_device="sender", to_device="decoder", protocol="srt", format=hd("25"), video_mbps=4, key="stern-lantern", address="srt://203.0.113.20:9000")),
+    put("device", "sender", "encoding.destinations", 2), put("device", "decoder", "decoding.at_once", 2), put("uplink", "fibre", "others_mbps", 0)]  # fmt: skip
 OPEN_AIR = put("span", "gap", "between", [{"kind": "water"}])
 TWINS = [
     Twin("plain", [put("device", "encoder", "name", "Camera")], "name-twice:camera risks, name-twice:encoder risks", "2 boxes are called Camera"),
@@ -215,10 +223,10 @@ TWINS = [
     Twin("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
          "networks-overlap:far stops", "share addresses on one router"),
     Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
-    Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.10"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.40"),
     Twin("plain", [put_port("camera/hdmi", "interface.network", "lan"), put_port("camera/hdmi", "interface.address", "192.168.20.30")],
-         "address-twice:encoder:lan stops", "both have 192.168.20.30", "Use 192.168.20.10"),
-    Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.10"),
+         "address-twice:encoder:lan stops", "both have 192.168.20.30", "Use 192.168.20.40"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.40"),
     Twin("plain", [leave_by("lan", None)], "no-way-out:encoder:feed stops", "which has no way out"),
     Twin("plain", [put_port("encoder/lan", "interface.network", None)], "no-way-out:encoder:feed stops", "is on no network", "Put it on Show network"),
     Twin("plain", [AddSite(item=Site(id="town", name="Town")), AddNetwork(item=Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
@@ -302,6 +310,8 @@ TWINS = [
     Twin("far", [put("router", "town-router", "forwards", [{"transport": "tcp", "port": 9000, "to_address": "10.4.0.20"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:tcp-9000-0 risks", "lets UDP 9000 in to nobody", "Forward UDP 9000"),
     Twin("far", [put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.21"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:udp-9000-0 risks", "to 10.4.0.21, which nobody in this plan has", "Forward UDP 9000 to 10.4.0.20"),
     Twin("far", [put("uplink", "line", "address", "100.64.7.9")], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Let Decoder call"),
+    Twin("far", [put("uplink", "line", "address", "100.64.7.9"), put("uplink", "fibre", "address", "100.64.7.8"), AddDevice(item=from_library("relay-cloud", "relay", None, "Relay")),
+         put("device", "relay", "ingest.host", "in.relay.example"), put("device", "relay", "encoding.protocols", ["srt"])], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Go by Relay"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared")], "not-let-in:feed-2:in stops", "its carrier shares", "Let Decoder call"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "private")], "not-let-in:feed-2:in risks", "the router before it must forward UDP 9000 too", "Let Decoder call"),
     Twin("far", [put("link", "feed-2", "calls", "both"), put("router", "router", "mapping", EACH)], "not-let-in:feed-2:in stops", "give the box another port towards each side", "Let Sender call"),
@@ -327,6 +337,19 @@ TWINS = [
     Twin("far", [put("router", "town-router", "forwards", [OPEN, OPEN | {"port": 9001, "to_address": "10.4.0.7"}])], "open-to-the-world:town-router:udp-9001-1 risks", "leads to nobody in this plan", "Close UDP 9001"),
     Twin("far", [edit_of({"kind": "add-uplink", "item": {"id": "spare", "name": "Spare", "site": "town", "kind": "mobile", "outside": "shared"}}), put("router", "town-router", "uplinks", ["line", "spare"])],
          "spare-does-not-reach:feed-2:spare risks", "When Line drops, Feed 2 does not get through by the spare", ""),
+    # A mask of /29 makes .24 to .31 of .30's neighbours, one of /26 .0 to .63 of .41's; .30 is the last of .16 to .31 cut short.
+    Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 29)], "mask-hides:encoder:lan stops", "the gateway 192.168.20.1 is outside of that", "Use the network's mask"),
+    Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 16)], "mask-hides:encoder:lan note", "nothing it deals with", "Use the network's mask"),
+    Twin("pole", [put_port("hide/lan", "interface.mask_bits", 26), put_port("decoder/lan", "interface.addressing", "fixed"), put_port("decoder/lan", "interface.address", "192.168.20.90")],
+         "mask-hides:hide:lan risks", "Decoder is outside of that: what is meant for it goes by the gateway", "Use the network's mask"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "192.168.20.31"), put_port("encoder/lan", "interface.mask_bits", 27)], "mask-hides:encoder:lan stops", "names the whole network", "Use the network's mask"),
+    Twin("pole", [*BY_NAME_FOUND, put("device", "hide", "groups_seen", ["studio"])], "groups-apart:watch:group stops", "in group studio, and Decoder looks in public", "Have Decoder look in studio too"),
+    Twin("pole", [*TWO_PATHS, put("link", "watch", "small", True), put("link", "watch", "address", "rtsp://192.168.20.41/full")], "other-stream-of-it:watch:which stops", "its address asks for the full one", "Ask for /sub"),
+    Twin("pole", [*TWO_PATHS, put("link", "watch", "address", "rtsp://192.168.20.41/sub?n=2")], "other-stream-of-it:watch:which risks", "asks for the small one", "Ask for /full"),
+    Twin("far", TWICE, "name-taken:again:name risks", "neither has a stream id", "Stream id again"),
+    Twin("far", [*TWICE, *(put("link", id, "stream_id", "program") for id in ("feed-2", "again"))], "name-taken:again:name stops", "under one name", "Stream id again"),
+    Twin("plain", ZONES, "zone-far:alder:zone risks", "by distance: nobody measured", "Use South"),
+    Twin("plain", [*ZONES, put("device", "alder", "ingest.zones", [NORTH | {"round_trip_ms": 80}, SOUTH | {"round_trip_ms": 12}])], "zone-far:alder:zone risks", "South is 12 ms from there, as measured", "Use South"),
     Twin("far", [put("link", "feed-2", "key", "low-tide")], "srt-settings:feed-2:srt stops", "is too short: SRT takes 10 to 79", ""),
     Twin("far", [put("link", "feed-2", "key", "l" * 80)], "srt-settings:feed-2:srt stops", "is too long", ""),
     Twin("far", [put("link", "feed-2", "key", None)], "srt-settings:feed-2:srt note, open-to-the-world:town-router:udp-9000-0 risks", "without a passphrase", ""),
@@ -857,6 +880,14 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "a phone on a power bank": ("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))]),
     "a film on a laptop has sound of its own": ("laptop", [*SHOWS["asked"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None), put("aim", "alder", "sound", True)]),
     "a key within the address": ("plain", [put("link", "feed", "key", None), put("link", "feed", "address", "rtmps://ingest.alder.example:443/live/tide-table")]),
+    "the mask of its network": ("plain", [put_port("encoder/lan", "interface.mask_bits", 24)]),
+    "a service as near as another, within 500 km": ("plain", [*ZONES, put("site", "creek", "latitude", 55.5), put("site", "creek", "longitude", 15)]),
+    "the farther zone, and the shorter round trip": ("plain", [*ZONES, put("device", "alder", "ingest.zones", [NORTH | {"round_trip_ms": 14}, SOUTH | {"round_trip_ms": 12}])]),
+    "one group of several, in another case": ("pole", [*BY_NAME_FOUND, put("device", "hide", "groups_seen", ["Studio", "Public"])]),
+    "the small stream, and its address": ("pole", [*TWO_PATHS, put("link", "watch", "small", True), put("link", "watch", "address", "rtsp://192.168.20.41/sub?n=2")]),
+    "two calls to one port told apart by their ids": ("far", [*TWICE, put("link", "again", "stream_id", "again")]),
+    "two calls to two ports": ("far", [*TWICE, put("link", "again", "address", "srt://203.0.113.20:9001"),
+        put("router", "town-router", "forwards", [OPEN, OPEN | {"port": 9001}])]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

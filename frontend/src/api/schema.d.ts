@@ -1375,10 +1375,21 @@ export interface components {
             kind: "add-uplink";
         };
         /**
+         * AddressSchools
+         * @description The ways of giving addresses, and what each means.
+         */
+        AddressSchools: {
+            /** Happenings */
+            happenings: components["schemas"]["Happening"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolOfAddressing"][];
+        };
+        /**
          * AddressesView
          * @description Strips, sockets and streams, in the plan's order.
          */
         AddressesView: {
+            giving: components["schemas"]["Giving"];
             /** Open Ports */
             open_ports: components["schemas"]["OpenLine"][];
             /** Questions */
@@ -1653,7 +1664,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 7
+             * @default 8
              */
             form: number;
             /**
@@ -1702,7 +1713,7 @@ export interface components {
              */
             at_once: number;
             /** Protocols */
-            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls")[];
         };
         /**
          * Device
@@ -1720,6 +1731,11 @@ export interface components {
              * @default []
              */
             groups: components["schemas"]["PortGroup"][];
+            /**
+             * Groups Seen
+             * @default []
+             */
+            groups_seen: string[];
             /** Id */
             id: string;
             ingest?: components["schemas"]["Ingest"] | null;
@@ -1830,12 +1846,22 @@ export interface components {
              */
             destinations: number;
             /**
+             * Main Path
+             * @default
+             */
+            main_path: string;
+            /**
              * Max Mbps
              * @default 50
              */
             max_mbps: number;
             /** Protocols */
-            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls")[];
+            /**
+             * Sub Path
+             * @default
+             */
+            sub_path: string;
             /**
              * Vertical
              * @default false
@@ -2044,6 +2070,31 @@ export interface components {
             stock: components["schemas"]["StockLine"][];
         };
         /**
+         * Given
+         * @description A box without an address, and the one that it would have.
+         */
+        Given: {
+            /** Address */
+            address: string;
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Giving
+         * @description What is needed to give addresses.
+         */
+        Giving: {
+            /** Networks */
+            networks: components["schemas"]["ToAddress"][];
+            /** Own Scheme */
+            own_scheme: boolean;
+            /** Scheme */
+            scheme: components["schemas"]["RangeLine"][];
+            schools: components["schemas"]["AddressSchools"];
+        };
+        /**
          * Ground
          * @description A site with the places whose position is known, and the names of those whose position is not.
          */
@@ -2056,6 +2107,16 @@ export interface components {
             site: string;
             /** Spots */
             spots: components["schemas"]["Spot"][];
+        };
+        /**
+         * Happening
+         * @description Something that happens, and what it means under each of the ways, in their order.
+         */
+        Happening: {
+            /** Means */
+            means: string[];
+            /** When */
+            when: string;
         };
         /**
          * Hidden
@@ -2170,7 +2231,12 @@ export interface components {
             /** Port */
             port?: number | null;
             /** Protocols */
-            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web")[];
+            protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls")[];
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
         };
         /**
          * Interface
@@ -2200,6 +2266,8 @@ export interface components {
              * @default
              */
             hardware_address: string;
+            /** Mask Bits */
+            mask_bits?: number | null;
             /** Network */
             network?: string | null;
         };
@@ -2291,6 +2359,18 @@ export interface components {
             to_get: string[];
             /** Unknown */
             unknown: string[];
+        };
+        /**
+         * KindRange
+         * @description Where boxes of some kinds have their addresses, counted from the start of their network: `10` is .10 of a /24.
+         */
+        KindRange: {
+            /** First */
+            first: number;
+            /** Kinds */
+            kinds: ("camera" | "converter" | "capture" | "switcher" | "encoder" | "decoder" | "computer" | "phone" | "radio" | "distribution" | "router" | "network-switch" | "injector" | "monitor" | "projector" | "recorder" | "sound-desk" | "power-bank" | "platform")[];
+            /** Last */
+            last: number;
         };
         /**
          * LeaveBy
@@ -3181,6 +3261,20 @@ export interface components {
             range_m?: number | null;
         };
         /**
+         * RangeLine
+         * @description One range of the scheme: its kinds of box, and what the addresses of a /24 end in.
+         */
+        RangeLine: {
+            /** First */
+            first: number;
+            /** Kinds */
+            kinds: string[];
+            /** Last */
+            last: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * ReadAddress
          * @description What a pasted address says, its secrets hidden; what is wrong with it, where anything is.
          */
@@ -3188,7 +3282,7 @@ export interface components {
             /** Lines */
             lines: components["schemas"]["ReadLine"][];
             /** Protocol */
-            protocol: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web") | null;
+            protocol: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls") | null;
             /** Shown */
             shown: string;
             /** Stream */
@@ -3481,6 +3575,18 @@ export interface components {
             school: "half" | "third-free" | "one-and-half" | "worst";
         };
         /**
+         * SchoolOfAddressing
+         * @description One way of giving addresses: how many boxes of the plan are addressed so, and how many of those are called at one.
+         */
+        SchoolOfAddressing: {
+            /** Addressing */
+            addressing: string;
+            /** Boxes */
+            boxes: number;
+            /** Called */
+            called: string[];
+        };
+        /**
          * Secret
          * @description A stream's key and the address typed for it, in clear, because they were asked for.
          */
@@ -3544,6 +3650,8 @@ export interface components {
          * @description The choices practitioners differ on, and the figures this plan sets for itself.
          */
         Settings: {
+            /** Address Ranges */
+            address_ranges?: components["schemas"]["KindRange"][] | null;
             /**
              * Done
              * @default []
@@ -3570,6 +3678,11 @@ export interface components {
          * @description The brief: what, when, in what picture format, and how lively the picture is.
          */
         Show: {
+            /**
+             * Call
+             * @default
+             */
+            call: string;
             /**
              * Content
              * @default mixed
@@ -3658,6 +3771,10 @@ export interface components {
         Site: {
             /** Id */
             id: string;
+            /** Latitude */
+            latitude?: number | null;
+            /** Longitude */
+            longitude?: number | null;
             /** Name */
             name: string;
             /**
@@ -3693,6 +3810,8 @@ export interface components {
             hint: string;
             /** Lets In */
             lets_in: boolean | null;
+            /** Mask Bits */
+            mask_bits: number | null;
             /** Network */
             network: string;
             /** Port */
@@ -3933,9 +4052,16 @@ export interface components {
              * Protocol
              * @enum {string}
              */
-            protocol: "rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web";
+            protocol: "rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls";
             /** Relayed */
             relayed?: boolean | null;
+            /** Small */
+            small?: boolean | null;
+            /**
+             * Stream Id
+             * @default
+             */
+            stream_id: string;
             /** To Device */
             to_device: string;
             /** Video Mbps */
@@ -4136,6 +4262,24 @@ export interface components {
             /** Why */
             why: string;
             working?: components["schemas"]["Working"] | null;
+        };
+        /**
+         * ToAddress
+         * @description A network with boxes that have no address written down, and what gives them one: reserved in the router, or fixed.
+         */
+        ToAddress: {
+            /** Boxes */
+            boxes: components["schemas"]["Given"][];
+            /** Fix */
+            fix: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Full */
+            full: boolean;
+            /** Name */
+            name: string;
+            /** Network */
+            network: string;
+            /** Reserve */
+            reserve: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
         };
         /**
          * Trace
@@ -4503,6 +4647,25 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * Zone
+         * @description One of the places where a service on the internet can be had, by its host.
+         */
+        Zone: {
+            /**
+             * Host
+             * @default
+             */
+            host: string;
+            /** Latitude */
+            latitude?: number | null;
+            /** Longitude */
+            longitude?: number | null;
+            /** Name */
+            name: string;
+            /** Round Trip Ms */
+            round_trip_ms?: number | null;
         };
     };
     responses: never;

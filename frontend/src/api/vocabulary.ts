@@ -1,6 +1,6 @@
 /** What the values of the plan's fields are called. Generated from the core. */
 export const CABLES = [["hdmi", "HDMI"], ["hdmi-active", "Active HDMI"], ["hdmi-optical", "Optical HDMI"], ["coax", "SDI coax"], ["vga", "VGA"], ["ethernet", "Ethernet"], ["usb2", "USB 2"], ["usb3", "USB 3"], ["fibre", "Fibre"], ["audio", "Audio"]] as const;
-export const PROTOCOLS = [["rtmp", "RTMP"], ["rtmps", "RTMPS"], ["srt", "SRT"], ["rtsp", "RTSP"], ["ndi", "NDI"], ["paired", "Paired"], ["web", "Browser"]] as const;
+export const PROTOCOLS = [["rtmp", "RTMP"], ["rtmps", "RTMPS"], ["srt", "SRT"], ["rtsp", "RTSP"], ["ndi", "NDI"], ["paired", "Paired"], ["web", "Browser"], ["hls", "HTTP segments"]] as const;
 export const CODECS = [["h264", "H.264"], ["hevc", "HEVC"], ["intra", "intra-frame"]] as const;
 export const LAYOUTS = [["full", "as it is"], ["crop", "middle cropped"], ["fit", "shrunk whole"]] as const;
 export const CONNECTORS = [["hdmi", "HDMI"], ["sdi", "SDI"], ["usb", "USB"], ["vga", "VGA"], ["ethernet", "Ethernet"], ["wifi", "Wi-Fi"], ["mobile", "mobile"], ["audio", "audio"], ["fibre", "fibre"], ["radio", "radio"], ["network", "network"]] as const;

@@ -12,7 +12,7 @@ from humble_relay.core.judging.finding import Finding, findings_of
 from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
 from humble_relay.core.judging.questions import HopKind, Scope
 from humble_relay.core.judging.wanted import Wanted, wanted
-from humble_relay.core.network.ways_out import in_the_cloud, stays, way_out
+from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, stays, way_out
 from humble_relay.core.network.wired_paths import wired_paths
 from humble_relay.core.plan import Aim, Cable, Link, Stream
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
@@ -157,7 +157,7 @@ def _scope(case: Case, stream: Stream) -> Scope:
     if stays(case, stream):
         return "within a site"
     if in_the_cloud(sender):
-        return "between services"
+        return "between services" if on_the_internet(taker) else "from a service"
     return "to a platform" if taker.ingest else "between sites"
 
 

@@ -42,7 +42,8 @@ class JoinFile(Frozen):
     """What a settings file holds."""
 
     format: Literal["humble-relay-join"] = "humble-relay-join"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
+    """2: with a stream id."""
     show: Name
     stream: Name
     you_send: bool
@@ -57,6 +58,8 @@ class JoinFile(Frozen):
     latency_ms: Annotated[float, Field(ge=0, le=600_000)] | None = None
     other_end: OtherEnd
     secret: Text | None = None
+    stream_id: Annotated[str, Field(max_length=512)] = ""
+    """Of SRT; told only where the secret is."""
     secret_withheld: bool = False
 
 
@@ -89,14 +92,15 @@ def write_join(case: Case, stream: Stream, device: Device, secrets: bool = False
             gateway=network.gateway if network else "",
         ),
         secret=stream.key if secrets else None,
-        secret_withheld=has_secret(stream) and not secrets,
+        stream_id=stream.stream_id if secrets else "",
+        secret_withheld=(has_secret(stream) or bool(stream.stream_id)) and not secrets,
     )
     return made.model_dump_json(indent=1) + "\n"
 
 
 def read_join(text: str) -> JoinFile:
     """The file read. Raises UnreadableJoin with what to change."""
-    document = read_document(text, "humble-relay-join", "a stream's settings", UnreadableJoin, newest=1)
+    document = read_document(text, "humble-relay-join", "a stream's settings", UnreadableJoin, newest=2)
     try:
         return JoinFile.model_validate(document)
     except ValidationError as error:
@@ -143,6 +147,7 @@ def edits_of_join(case: Case, found: JoinFile, device: Device) -> tuple[Edit, ..
         address=address,
         key=found.secret,
         key_withheld=found.secret_withheld,
+        stream_id=found.stream_id,
         calls=("sender" if found.you_call == found.you_send else "taker")
         if found.protocol == "srt"
         else None,

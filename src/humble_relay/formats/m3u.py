@@ -1,7 +1,7 @@
 """The streams that a player can open, as an M3U list (RFC 8216 §4 for its first lines; common practice for the rest)."""
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.stream_addresses import typed_address
+from humble_relay.core.network.stream_addresses import typed_address, with_stream_id
 from humble_relay.core.plan.secrets import left_out
 
 
@@ -17,7 +17,8 @@ def write_m3u(case: Case, keys: bool = False) -> str:
         if not address or "//" not in address:
             other += 1
             continue
-        lines += [f"#EXTINF:-1,{stream.name}", address if keys else left_out(address)]
+        address = with_stream_id(address, stream.stream_id) if keys else left_out(address)
+        lines += [f"#EXTINF:-1,{stream.name}", address]
     if other:
         lines.append(f"# {other} without an address of that kind")
     return "\r\n".join(lines) + "\r\n"

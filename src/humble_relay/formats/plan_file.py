@@ -20,7 +20,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     plan: Plan
     survey: Survey = Survey()
 

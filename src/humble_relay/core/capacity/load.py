@@ -90,11 +90,11 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
 
 def _container(stream: Stream, figures: Figures) -> tuple[float, str, str]:
     """Container overhead in Mb/s, how it came, and its source."""
-    if stream.protocol not in ("srt", "rtmp", "rtmps"):
+    if stream.protocol not in ("srt", "rtmp", "rtmps", "hls"):
         return 0.0, "RTP carries the frames as they are", "RFC 3550"
     fps = float(frames_per_second(stream.format.rate))
     audio_fps = AAC_FRAMES_PER_S if stream.audio_kbps else 0
-    if stream.protocol == "srt":
+    if stream.protocol in ("srt", "hls"):
         # A PES header of 14 B a frame, the TS header on every 184 B, and tables ten times a second.
         raw = stream.video_mbps * 1e6 + stream.audio_kbps * 1e3 + (fps + audio_fps) * 14 * 8
         extra = (
@@ -121,7 +121,7 @@ def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
         return extra, [
             Step(name="SRT, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
-    if stream.protocol not in ("rtmp", "rtmps"):
+    if stream.protocol not in ("rtmp", "rtmps", "hls"):
         extra = inner * RTP_HEADERS / RTP_PAYLOAD
         how = f"{RTP_HEADERS} B on {RTP_PAYLOAD} B"
         source = "RFC 3550, RFC 768, RFC 791; assumed for links that do not publish theirs"
@@ -129,7 +129,7 @@ def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
             Step(name="RTP, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
     steps = []
-    tls = inner * TLS_HEADERS / TLS_RECORD if stream.protocol == "rtmps" else 0.0
+    tls = inner * TLS_HEADERS / TLS_RECORD if stream.protocol in ("rtmps", "hls") else 0.0
     if tls:
         how = f"{TLS_HEADERS} B a record of {TLS_RECORD} B"
         steps.append(

@@ -37,7 +37,7 @@ def tcp_limit_mbps(rtt_ms: float, loss_pct: float, segment_bytes: int = TCP_SEGM
 
 def _lossy(case: Case) -> Iterator[tuple[Thing, LossyPush]]:
     for stream in case.streams:
-        line = way_out(case, stream) if stream.protocol in ("rtmp", "rtmps") else None
+        line = way_out(case, stream) if stream.protocol in ("rtmp", "rtmps", "hls") else None
         if line:
             yield Thing("link", stream.id), LossyPush(stream, line, *case.once(_seen)[line])
 

@@ -47,6 +47,7 @@ PROTOCOL_WORDS: dict[Protocol, str] = {
     "ndi": "NDI",
     "paired": "Paired",
     "web": "Browser",
+    "hls": "HTTP segments",
 }
 STOCK_LENGTHS: dict[CableKind, tuple[float, ...]] = {
     "hdmi": (1, 2, 3, 5, 7.5, 10, 15),

@@ -7,9 +7,13 @@ from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.moving import called_at
+from humble_relay.core.network.names_on_servers import with_name
+from humble_relay.core.network.scheme import free_address
+from humble_relay.core.network.small_streams import with_path
 from humble_relay.core.network.sockets import lan_port
+from humble_relay.core.network.source_groups import groups_of
 from humble_relay.core.network.stream_addresses import built_address
-from humble_relay.core.network.subnets import free_address
+from humble_relay.core.network.zones import SERVED, nearest_zone
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetField, SetPort
 
@@ -27,7 +31,7 @@ def _whole_range(case: Case, thing: Thing) -> Iterator[Cure]:
 def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
     ref = f"{thing.id}/{thing.part}"
     port = case.ports[ref]
-    free = free_address(case, case.networks[port.network or ""])
+    free = free_address(case, case.networks[port.network or ""], case.devices[thing.id].kind)
     if free:
         fixed = "fixed" if port.addressing == "dhcp" else port.addressing
         yield Cure(
@@ -41,14 +45,17 @@ def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
 def _reserved(case: Case, thing: Thing) -> Iterator[Cure]:
     """The address of the box that is called, kept for it."""
     box, port = next((what.box, what.port) for about, what in called_at(case) if about == thing)
-    ref, free = f"{box.id}/{port.id}", port.address or free_address(case, case.networks[port.network or ""])
+    ref, free = (
+        f"{box.id}/{port.id}",
+        port.address or free_address(case, case.networks[port.network or ""], box.kind),
+    )
     address = () if not free else (set_port(ref, "address", str(free)),)
     if address:
         edits = (*address, set_port(ref, "addressing", "reserved"))
         yield Cure(title=f"Reserve {free} for {box.name}", needs="a reservation in the router", edits=edits)
 
 
-def set_port(ref: str, field: str, value: str | bool) -> SetPort:
+def set_port(ref: str, field: str, value: str | bool | None) -> SetPort:
     """An edit of one field of a port's addressing."""
     return SetPort(port=ref, field=f"interface.{field}", value=value)
 
@@ -96,7 +103,59 @@ def onto_one_network(case: Case, thing: Thing) -> Iterator[Cure]:
                 )
 
 
+def _masked_alike(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The mask of the network in place of the box's own."""
+    edit = set_port(f"{thing.id}/{thing.part}", "mask_bits", None)
+    yield Cure(title="Use the network's mask", needs="typing it into the device", edits=(edit,))
+
+
+def _nearer(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The service used in its nearest zone."""
+    served = next(what for about, what in SERVED.each(case) if about == thing)
+    found = nearest_zone(served)
+    if found and found[0].host:
+        edit = SetField(noun="device", id=thing.id, field="ingest.host", value=found[0].host)
+        yield Cure(title=f"Use {found[0].name}", needs="choosing it before going live", edits=(edit,))
+
+
+def _other_path(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The path of the stream that is meant, in the address that is there."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    can = case.devices[stream.from_device].encoding
+    for path in dict.fromkeys((can.main_path, can.sub_path) if can else ()):
+        edit = set_link(stream.id, "address", with_path(stream.address, path))
+        yield Cure(title=f"Ask for {path}", edits=(edit,))
+
+
+def _one_group(case: Case, thing: Thing) -> Iterator[Cure]:
+    """One box set to the group of the other."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    for box, other in ((taker, sender), (sender, taker)):
+        groups = list(groups_of(other))
+        edit = SetField(noun="device", id=box.id, field="groups_seen", value=[*groups_of(box), *groups])
+        yield Cure(title=f"Have {box.name} look in {groups[0]} too", edits=(edit,))
+
+
+def _own_name(case: Case, thing: Thing) -> Iterator[Cure]:
+    """A name, or a stream id, of its own where another has it."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    if stream.protocol == "srt":
+        yield Cure(title=f"Stream id {stream.id}", needs="a listener that tells callers apart by it", edits=(set_link(stream.id, "stream_id", stream.id),))  # fmt: skip
+    elif stream.address and not case.devices[stream.to_device].ingest:
+        renamed = with_name(stream.address, stream.id)
+        yield Cure(title=f"Publish it as {stream.id}", edits=(set_link(stream.id, "address", renamed),))
+
+
 CURES: Cures = {
+    "mask-hides": _masked_alike,
+    "zone-far": _nearer,
+    "other-stream-of-it": _other_path,
+    "groups-apart": _one_group,
+    "name-taken": _own_name,
     "networks-apart": onto_one_network,
     "network-range": _whole_range,
     "address-fault": _readdress,

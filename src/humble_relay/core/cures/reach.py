@@ -4,17 +4,18 @@ from collections.abc import Iterator
 
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.cures.network import onto_one_network, set_port
+from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.hosts import readdressed
 from humble_relay.core.network.reach.calls import Call, call_of
 from humble_relay.core.network.reach.journey import journeys, line_routers
 from humble_relay.core.network.reach.outside import outside_of
+from humble_relay.core.network.scheme import free_address
 from humble_relay.core.network.sockets import picture_sockets
-from humble_relay.core.network.subnets import free_address
-from humble_relay.core.network.ways_out import sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, sockets_out
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
-from humble_relay.core.plan.edits import Edit, SetField
+from humble_relay.core.plan.edits import AddLink, Edit, SetField
 
 
 def _stream(case: Case, thing: Thing) -> Stream:
@@ -68,6 +69,7 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     if line and (edits := _forward(case, call, line)):
         yield _opening(call, edits, line, inside)
     yield from _other_end_calls(case, stream, call)
+    yield from _through_a_relay(case, stream)
 
 
 def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -127,7 +129,7 @@ def _forward(case: Case, call: Call, line: Uplink) -> tuple[Edit, ...]:
 
 def _kept(case: Case, device: Device, socket: Port) -> tuple[str, tuple[Edit, ...]]:
     """An address of a box that stays, and what makes it stay."""
-    ref, free = f"{device.id}/{socket.id}", socket.address or free_address(case, case.networks[socket.network or ""])  # fmt: skip
+    ref, free = f"{device.id}/{socket.id}", socket.address or free_address(case, case.networks[socket.network or ""], device.kind)  # fmt: skip
     if not free:
         return "", ()
     if socket.addressing != "dhcp" and socket.address:
@@ -155,6 +157,41 @@ def _other_end_calls(case: Case, stream: Stream, call: Call) -> Iterator[Cure]:
             how=f"{listener.name} listens at {call.wants} of {line.address or line.name}, which is then open to everybody on the internet.",
             needs="the forward there" + ("" if line.address else ", and its outside address typed"),
             edits=(set_link(stream.id, "calls", calls), set_link(stream.id, "address", typed), *forwarding),
+        )
+
+
+def _through_a_relay(case: Case, stream: Stream) -> Iterator[Cure]:
+    """The picture sent to a relay on the internet that the plan has, and asked for there: both ends only call out."""
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    for relay in case.devices.values():
+        if (
+            not in_the_cloud(relay)
+            or relay.encoding is None
+            or relay.ingest is None
+            or taker.decoding is None
+        ):
+            continue
+        first = next((p for p in relay.ingest.protocols if sender.encoding and p in sender.encoding.protocols and (p != "rtsp")), None)  # fmt: skip
+        then = next((p for p in ("srt", "rtmps", "rtmp", "hls") if p in relay.encoding.protocols and p in taker.decoding.protocols), None)  # fmt: skip
+        if first is None or then is None or relay.id in (sender.id, taker.id):
+            continue
+        leg = stream.model_copy(
+            update={
+                "id": free_id(f"{stream.id}-from-{relay.id}"[:60], case.links),
+                "name": free_name(f"{stream.name} from {relay.name}", {s.name for s in case.streams}),
+                "from_device": relay.id, "protocol": then, "address": "", "key": None, "stream_id": "",
+                "calls": "taker" if then == "srt" else None,
+            }
+        )  # fmt: skip
+        turned = {"to_device": relay.id, "protocol": first, "address": "", "calls": None, "input": None, "latency_ms": None}  # fmt: skip
+        yield Cure(
+            title=f"Go by {relay.name}",
+            how=f"{sender.name} sends it there, {taker.name} asks for it there: both only call out.",
+            needs=f"an account at {relay.name}, its key, and its delay once more",
+            edits=(
+                *(set_link(stream.id, field, value) for field, value in turned.items()),
+                AddLink(item=leg),
+            ),
         )
 
 

@@ -28,7 +28,7 @@ CONCERNS: tuple[Concern, ...] = get_args(Concern)
 Family = Literal["cable", "radio", "stream", "box"]
 
 
-Scope = Literal["", "to a platform", "between services", "within a site", "between sites"]
+Scope = Literal["", "to a platform", "between services", "from a service", "within a site", "between sites"]
 """Where a stream goes: it is asked other things on a network of one's own than across the internet."""
 SCOPES: tuple[Scope, ...] = get_args(Scope)[1:]
 
@@ -146,7 +146,7 @@ _STREAM: Row = {
     "protection": _none("asked of the input of the box that encodes it"),
     "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
-    "address": _asked("stream-address", "key-missing", "address-may-move"),
+    "address": _asked("stream-address", "key-missing", "address-may-move", "name-taken"),
     "reach over networks": _asked("no-way-out", "not-let-out", "kept-apart", "sign-in-page", "clock-not-set", "not-let-in", "firewall-in-the-box", "spare-does-not-reach", "cut-off"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate"),
@@ -161,7 +161,13 @@ _BETWEEN_SERVICES: Row = {
 _WITHIN: Row = {
     **_STREAM,
     "address": _asked(
-        "stream-address", "local-address", "address-may-move", unless="it is found by name on its own network"
+        "stream-address",
+        "local-address",
+        "address-may-move",
+        "name-taken",
+        "other-stream-of-it",
+        "groups-apart",
+        unless="it is found by name on its own network",
     ),
     "reach over networks": _asked(
         "networks-apart", "kept-apart", "firewall-in-the-box", "stream-address", "cut-off"
@@ -170,7 +176,7 @@ _WITHIN: Row = {
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,
-    "address": _asked("far-address", "address-may-move"),
+    "address": _asked("far-address", "address-may-move", "name-taken", "other-stream-of-it"),
     "reach over networks": _asked(
         "far-way-out",
         "not-let-out",
@@ -181,8 +187,14 @@ _BETWEEN_SITES: Row = {
         "cut-off",
     ),
 }
+_FROM_A_SERVICE: Row = {
+    **_BETWEEN_SITES,
+    "capacity": _asked(
+        "bitrate-unsuited", "encoder-bitrate", yet="whether the line that it comes in by carries it down"
+    ),
+}
 _WHERE: dict[Scope, Row] = {
-    "to a platform": _STREAM, "between services": _BETWEEN_SERVICES, "within a site": _WITHIN, "between sites": _BETWEEN_SITES,
+    "to a platform": _STREAM, "between services": _BETWEEN_SERVICES, "from a service": _FROM_A_SERVICE, "within a site": _WITHIN, "between sites": _BETWEEN_SITES,
 }  # fmt: skip
 
 
@@ -195,7 +207,7 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
         row["reach over networks"] = _asked(
             "no-way-out", "not-let-out", "sides-do-not-meet", "kept-apart", "sign-in-page", "clock-not-set"
         )
-    elif protocol in ("rtmp", "rtmps") and leaves:
+    elif protocol in ("rtmp", "rtmps", "hls") and leaves:
         row["capacity"] = _asked(*row["capacity"].checks, "tcp-under-loss")
     elif protocol == "srt" and scope != "between services":
         row["address"] = _asked(*row["address"].checks, "srt-settings")
@@ -207,6 +219,10 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
         )
     elif leaves:
         row["capacity"] = _asked(*row["capacity"].checks, yet="loss and round trip")
+    if protocol == "rtsp" and scope in ("to a platform", "between services"):
+        row["address"] = _asked(*row["address"].checks, "other-stream-of-it")
+    if protocol == "ndi" and scope != "within a site":
+        row["address"] = _asked(*row["address"].checks, "groups-apart")
     if protocol == "paired":
         row["plugs and direction"] = _asked("encoder-sends", "protocol-not-taken", "families-differ")
     return row
@@ -222,7 +238,7 @@ _BOX: Row = {
     "protection": _asked("protected-picture", unless="no output before it asks for protection"),
     "sound": _asked("microphone-open", "mono-one-side", unless="asked of the aim: whether sound gets through it"),
     "power": _asked("no-power-over-ethernet", "poe-budget", "nothing-feeds-it", unless="it stands at somebody else's"),
-    "address": _asked("address-fault", "address-twice", "address-missing", "gateway-missing", "network-range", "networks-overlap",
+    "address": _asked("address-fault", "address-twice", "address-missing", "gateway-missing", "network-range", "networks-overlap", "mask-hides", "zone-far",
                       unless="no address is written down for it"),
     "reach over networks": _asked("network-elsewhere", "not-plugged-in", "not-admitted", unless="it is on no network"),
     "capacity": _asked("usb-bus-shared", unless="asked of the streams it sends and takes"),
@@ -269,7 +285,7 @@ _BOXES: dict[Kind, Row] = {
     "platform": {
         **_SHOWING,
         "power": _none("it is somebody else's"),
-        "address": _none("asked of the streams to it"),
+        "address": _asked("zone-far", unless="asked of the streams to it"),
         "reach over networks": _none("asked of the streams to it"),
         "assignment": _none("asked of the streams to it"),
         "format": _none("asked of the streams to it"),

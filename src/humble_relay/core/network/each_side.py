@@ -4,8 +4,11 @@ from urllib.parse import quote, urlsplit
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.calls import call_of
+from humble_relay.core.network.names_on_servers import published_name
+from humble_relay.core.network.reach.calls import asked_port, call_of
+from humble_relay.core.network.small_streams import path_meant
 from humble_relay.core.network.sockets import picture_sockets
+from humble_relay.core.network.source_groups import groups_of
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT, typed_address
 from humble_relay.core.plan import Device, Stream
 
@@ -30,15 +33,22 @@ def each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
         case "rtmp" | "rtmps":
             return _published(case, stream, sender, taker)
         case "rtsp":
+            path = path_meant(sender, stream) or "‹path›"
             types = (
-                stream.address or f"rtsp://‹user›:‹password›@{_host(sender)}:{DEFAULT_PORT['rtsp']}/‹path›"
+                stream.address or f"rtsp://‹user›:‹password›@{_host(sender)}:{DEFAULT_PORT['rtsp']}/{path}"
+            )
+            which = {True: "its small stream", False: "its full stream"}.get(
+                bool(stream.small) if stream.small is not None else None,  # type: ignore[arg-type]
+                "its full stream, or the small one where that is too much",
             )
             return (
                 _side(taker, "calls, and pulls the picture", types, "user and password are the camera's own"),
-                _side(sender, "listens", "", f"RTSP switched on, TCP port {_port(types, 554)}; main stream, or sub where main is too much"),
+                _side(sender, "listens", "", f"RTSP switched on, TCP port {_port(types, 554)}; {which}"),
             )  # fmt: skip
         case "srt":
             return _srt(case, stream, sender, taker)
+        case "hls":
+            return _segments(case, stream, sender, taker)
         case "web":
             fmt = stream.format
             return (
@@ -47,13 +57,14 @@ def each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
             )  # fmt: skip
         case "ndi":
             far = not _one_network(sender, taker)
+            group = f"group {', '.join(groups_of(sender))}"
             types = _host(sender) if far else ""
             sets = (
                 "the source's address, for its name does not cross a router"
                 if far
                 else f"picks {sender.name} from the list"
             )
-            return (_side(taker, "takes the source", types, sets), _side(sender, "announces itself", "", f"named {sender.name}, in the group of the taker"))  # fmt: skip
+            return (_side(taker, "takes the source", types, sets), _side(sender, "announces itself", "", f"named {sender.name}, in {group}"))  # fmt: skip
         case _:
             near = _one_network(sender, taker)
             sets = (
@@ -65,6 +76,21 @@ def each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
                 _side(taker, "writes its settings file, and listens", "", "a port that its router forwards" if not near else ""),
                 _side(sender, "imports the file, and calls", stream.address or (_host(taker) if near else "‹public address of the other site›"), sets),
             )  # fmt: skip
+
+
+def _segments(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[SideLine, ...]:
+    """HTTP segments: put to a service, or asked for where they lie (RFC 8216)."""
+    if taker.ingest:
+        types = typed_address(case, stream) or f"‹address of {taker.name}, from its page›"
+        return (
+            _side(sender, "calls, and puts the segments there", types, "segments of 6 s; a keyframe at each"),
+        )
+    types = stream.address or f"http://{_host(sender)}/{_APP}/{quote(stream.id)}.m3u8"
+    port = asked_port("hls", types)
+    return (
+        _side(taker, "calls, and pulls the segments", types, "as a stream by address; it starts three segments behind"),
+        _side(sender, "listens", "", f"TCP port {port}; segments of 6 s, a keyframe at each"),
+    )  # fmt: skip
 
 
 def _published(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[SideLine, ...]:
@@ -85,20 +111,14 @@ def _published(case: Case, stream: Stream, sender: Device, taker: Device) -> tup
     listens = f"TCP port {_port(base, DEFAULT_PORT[stream.protocol] or 0)}, application {app}"
     if served is sender:
         published = case.streams_to.get(sender.id, ())
-        name = _stream_name(published[0]) if len(published) == 1 else "‹stream name›"
+        name = published_name(published[0]) if len(published) == 1 else "‹stream name›"
         types = base if len(_path(base)) > 1 else f"{base}/{name}"
         return (
             _side(taker, "calls, and pulls the picture", types, "the stream name is the one that was published"),
             _side(sender, "listens", "", listens),
         )  # fmt: skip
-    named = "" if len(_path(base)) > 1 else f"stream name {_stream_name(stream)}: any, but unique"
+    named = "" if len(_path(base)) > 1 else f"stream name {published_name(stream)}: any, but unique"
     return _side(sender, "calls, and publishes", base, named), _side(taker, "listens", "", listens)
-
-
-def _stream_name(stream: Stream) -> str:
-    """The name under which a stream is published: of its address, else its own."""
-    path = _path(stream.address)
-    return path[1] if len(path) > 1 else quote(stream.id)
 
 
 def _srt(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[SideLine, ...]:
@@ -107,9 +127,10 @@ def _srt(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[Sid
         f"latency {stream.latency_ms or case.figures['srt-delay']:g} ms: the larger of both sides counts"
     )
     shared = f"{latency}; the same passphrase" if stream.key else latency
+    named = f"{shared}; the stream id, in its own field" if stream.stream_id else shared
     if taker.ingest:
         types = typed_address(case, stream) or f"‹address of {taker.name}, from its page›"
-        return (_side(sender, "calls", types, shared),)
+        return (_side(sender, "calls", types, named),)
     call = call_of(case, stream)
     port = _port(stream.address, 0) or "‹port›"
     types = stream.address or f"srt://{_host(call.listener)}:{port}?mode=caller"
@@ -119,8 +140,8 @@ def _srt(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[Sid
                 _side(call.listener, "calls, at the same time", back, f"mode rendezvous; {shared}"))  # fmt: skip
     does = "calls, and pulls the picture" if call.caller is taker else "calls"
     return (
-        _side(call.caller, does, types, shared),
-        _side(call.listener, "listens", f"srt://:{port}?mode=listener", f"UDP port {port}; {shared}"),
+        _side(call.caller, does, types, named),
+        _side(call.listener, "listens", f"srt://:{port}?mode=listener", f"UDP port {port}; {named}"),
     )
 
 

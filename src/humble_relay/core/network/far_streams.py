@@ -7,14 +7,16 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words,
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import host_class, host_of
+from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.journey import has_a_way, stays_on_our_routers
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.typed_addresses import fault_in
+from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet
 from humble_relay.core.plan import Device, Stream
 
 
 class FarStream(NamedTuple):
-    """A stream from a box of one site to a box of another."""
+    """A stream from a box of one site, or a service on the internet, to a box of another."""
 
     stream: Stream
     sender: Device
@@ -33,7 +35,8 @@ def _going_far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         here, there = case.site_of(sender), case.site_of(taker)
-        if here and there and here is not there and stream.protocol != "web":
+        served = in_the_cloud(sender) and not on_the_internet(taker)
+        if stream.protocol != "web" and (served or (here and there and here is not there)):
             yield Thing("link", stream.id), FarStream(stream, sender, taker)
 
 
@@ -49,13 +52,18 @@ def far_address(case: Case, far: FarStream) -> Verdict:
 
     Names are announced on one network only, so no protocol finds the other end by itself.
     """
-    stream = far.stream
+    stream, call = far.stream, call_of(case, far.stream)
+    if not stream.address and in_the_cloud(call.listener):
+        asked = f"At which address does {far.taker.name} ask {call.listener.name} for {stream.name}? Its page says."
+        return wants(Want(Thing("link", stream.id), "address", asked))
     if not stream.address:
         asked = f"At which address does {far.taker.name} take {stream.name} from outside: the public one of its site, and the port?"
         return wants(Want(Thing("link", stream.id), "address", asked))
     if (fault := fault_in(stream, stream.address)) is not None:
         return fails(lambda: _mistyped(f"{stream.name}: the address {fault}."))
     found = host_class(host_of(stream.address))
+    if in_the_cloud(call.listener) and found and found[0] not in ("public", "documentation"):
+        return fails(lambda: _mistyped(f"{stream.name} is asked for at {far.sender.name}, and {stream.address} is {found[0]} ({found[1]})."))  # fmt: skip
     if found is None or found[0] in ("public", "documentation", "carrier shared"):
         return HOLDS  # whether anybody can call a shared one is asked of the line
     if found[0] == "private" and has_a_way(case, stream.id):
@@ -83,7 +91,7 @@ def far_way_out(case: Case, far: FarStream) -> Verdict:
     if stays_on_our_routers(case, far.stream.id):
         return HOLDS
     for device in (far.sender, far.taker):
-        if not _reaches_out(case, device):
+        if not in_the_cloud(device) and not _reaches_out(case, device):
             return fails(lambda device=device: _cut_off(case, device, far.stream))  # type: ignore[misc]
     return HOLDS
 

@@ -23,6 +23,7 @@ from humble_relay.core.network.reach.journey import has_a_way
 from humble_relay.core.network.sockets import lan_port, picture_sockets
 from humble_relay.core.network.subnets import addresses_of, ipv4, ipv6_range, subnet
 from humble_relay.core.network.typed_addresses import fault_in
+from humble_relay.core.network.ways_out import in_the_cloud
 from humble_relay.core.plan import Device, Protocol, Stream
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
@@ -54,7 +55,7 @@ def _staying(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
         here, there = case.site_of(sender), case.site_of(taker)
         if stream.protocol == "web" or (here and there and here is not there):
             continue
-        if taker.kind == "platform" or (taker.ingest and (taker.place is None or not taker.ports)):
+        if in_the_cloud(sender) or taker.kind == "platform" or (taker.ingest and (taker.place is None or not taker.ports)):
             continue  # on the internet, or a server that nothing is known of but its address
         yield (
             Thing("link", stream.id),
@@ -135,7 +136,7 @@ def _apart(case: Case, what: LocalStream) -> Words:
     )
 
 
-CALLED: tuple[Protocol, ...] = ("rtmp", "rtmps", "rtsp", "srt")
+CALLED: tuple[Protocol, ...] = ("rtmp", "rtmps", "rtsp", "srt", "hls")
 """The protocols whose caller must be told an address; others find the box by name on their own network."""
 
 

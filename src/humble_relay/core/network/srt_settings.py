@@ -3,7 +3,7 @@
 from functools import partial
 from urllib.parse import parse_qs, urlsplit
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, fails, holds
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.ways_out import stays
@@ -23,8 +23,8 @@ _MODES = {"caller": ("sender", "taker"), "listener": (), "rendezvous": ("both",)
     "libsrt API (SRTO_PASSPHRASE); draft-sharabayko-srt", "standard",
 )  # fmt: skip
 def srt_settings(case: Case, stream: Stream) -> Verdict:
-    """Whether the passphrase has a length that SRT takes, and the mode in the address is that of an end that calls. A
-    stream without a passphrase that leaves its site is remarked."""
+    """Whether the passphrase has a length that SRT takes, and the mode in the address is that of an end that calls, and that the
+    stream id is said once. A stream without a passphrase that leaves its site is remarked."""
     settings = _settings(stream.address)
     secret = stream.key or settings.get("passphrase", "")
     wrong = None if secret == HIDDEN else passphrase_length(secret) if secret else None
@@ -33,6 +33,9 @@ def srt_settings(case: Case, stream: Stream) -> Verdict:
     mode = settings.get("mode", "")
     if mode and (mode not in _MODES or (stream.calls or "sender") not in _MODES[mode]):
         return fails(partial(_mode, stream, mode))
+    asked = settings.get("streamid", "")
+    if asked and stream.stream_id and asked not in (stream.stream_id, HIDDEN):
+        return doubtful(partial(_two_ids, stream))
     if secret or stays(case, stream) or stream.key_withheld:
         return HOLDS
     return holds(
@@ -57,6 +60,14 @@ def _length(stream: Stream, wrong: str) -> Words:
         f"The passphrase of {stream.name} is too {wrong}: SRT takes {least} to {most} characters.",
         "The box refuses the setting, or connects to nobody.",
         f"Choose one of {least} to {most} characters, the same at both ends.",
+    )
+
+
+def _two_ids(stream: Stream) -> Words:
+    return Words(
+        f"{stream.name} has one stream id in its address and another in its own field.",
+        "Which of the two a box sends is its own affair: the listener may not know it, and refuses the call.",
+        "Take it out of the address, and leave it in its field.",
     )
 
 

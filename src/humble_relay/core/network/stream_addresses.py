@@ -1,7 +1,7 @@
 """The address a stream is sent to: built from the platform's data, or checked as typed."""
 
 import re
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
@@ -12,8 +12,8 @@ from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Ingest, Protocol, Stream
 from humble_relay.core.plan.secrets import HIDDEN
 
-DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554}
-"""RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""
+DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554, "hls": 443}
+"""HTTP segments 443 (RFC 9110; 80 where the address says http). RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""
 
 
 def built_address(stream: Stream, ingest: Ingest) -> str | None:
@@ -28,7 +28,20 @@ def built_address(stream: Stream, ingest: Ingest) -> str | None:
     )
     if stream.protocol == "srt":
         return f"srt://{host}:{port}"
+    if stream.protocol == "hls":
+        return f"https://{host}{'' if port == own else f':{port}'}/{ingest.app}/"
     return f"{stream.protocol}://{host}:{port}/{ingest.app}"
+
+
+def with_stream_id(address: str, stream_id: str) -> str:
+    """An SRT address with its stream id among the settings, escaped (RFC 3986 §2.1).
+
+    >>> with_stream_id("srt://203.0.113.7:9000?mode=caller", "#!::r=program,m=publish")
+    'srt://203.0.113.7:9000?mode=caller&streamid=%23%21%3A%3Ar%3Dprogram%2Cm%3Dpublish'
+    """
+    if not stream_id or "streamid=" in address:
+        return address
+    return f"{address}{'&' if '?' in address else '?'}streamid={quote(stream_id, safe='')}"
 
 
 def typed_address(case: Case, stream: Stream) -> str | None:

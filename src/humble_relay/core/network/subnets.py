@@ -1,11 +1,9 @@
 """What an IPv4 or IPv6 address is, and which addresses a network has."""
 
-from collections import defaultdict
 from functools import lru_cache
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_address, ip_network
 from typing import Literal, NamedTuple
 
-from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Network, Port
 
 AddressClass = Literal[
@@ -102,42 +100,6 @@ def address_or_none(text: str) -> IPv4Address | IPv6Address | None:
         return ip_address(text)
     except ValueError:
         return None
-
-
-def free_address(case: Case, network: Network) -> IPv4Address | None:
-    """The lowest address of the network that nobody has, outside the pool, and none that ends in 0 to 9.
-
-    What is taken and the pool are stepped over: the cost grows with the ports, not with the range.
-    """
-    sub = subnet(network)
-    if sub is None:
-        return None
-    hosts = sub.range.num_addresses - (2 if sub.range.prefixlen < 31 else 0)
-    at = int(sub.range.network_address) + (1 if sub.range.prefixlen < 31 else 0)
-    last = at + hosts - 1
-    taken = {int(a) for text in case.once(addresses_on).get(network.id, ()) if (a := ipv4(text))}
-    if sub.gateway:
-        taken.add(int(sub.gateway))
-    pool = (int(sub.pool[0]), int(sub.pool[1])) if sub.pool else (0, -1)
-    while at <= last:
-        if pool[0] <= at <= pool[1]:
-            at = pool[1] + 1
-        elif at % 256 < 10:
-            at += 10 - at % 256
-        elif at in taken:
-            at += 1
-        else:
-            return IPv4Address(at)
-    return None
-
-
-def addresses_on(case: Case) -> dict[str, list[str]]:
-    """The addresses typed on each network."""
-    found: dict[str, list[str]] = defaultdict(list)
-    for port in case.ports.values():
-        if port.network and port.address:
-            found[port.network].append(port.address)
-    return found
 
 
 def ipv4(text: str) -> IPv4Address | None:

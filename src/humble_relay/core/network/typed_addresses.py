@@ -11,9 +11,10 @@ SCHEMES: dict[Protocol, tuple[str, ...]] = {
     "rtsp": ("rtsp", "rtsps"),
     "srt": ("srt",),
     "web": ("https", "http"),
+    "hls": ("https", "http"),
 }
 """What an address of a protocol begins with (RFC 7826 for RTSP, RFC 9110 for web pages; published protocols)."""
-_ALWAYS: tuple[Protocol, ...] = ("rtmp", "rtmps", "web")
+_ALWAYS: tuple[Protocol, ...] = ("rtmp", "rtmps", "web", "hls")
 """The protocols whose boxes want the scheme typed: others often have fields of their own for host and port."""
 _TWICE = re.compile(r"\s*[a-z][a-z0-9+.-]*:/*[a-z][a-z0-9+.-]*://", re.IGNORECASE)
 

@@ -46,6 +46,11 @@ def in_the_cloud(device: Device) -> bool:
     return device.ingest is not None and device.place is None
 
 
+def on_the_internet(device: Device) -> bool:
+    """Whether a box is a service on the internet: one that repeats, or where pictures end."""
+    return in_the_cloud(device) or (device.kind == "platform" and device.place is None)
+
+
 def stays(case: Case, stream: Stream) -> bool:
     """Whether a stream stays in one site: between two boxes there, or to a server that stands there."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]

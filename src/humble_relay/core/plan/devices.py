@@ -8,14 +8,15 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.networks import Interface
+from humble_relay.core.plan.sites import Latitude, Longitude
 from humble_relay.core.plan.video import Accepts, Codec, VideoFormat
 
 Connector = Literal[
     "hdmi", "sdi", "usb", "vga", "ethernet", "wifi", "mobile", "audio", "fibre", "radio", "network"
 ]
 """`radio` is the air side of a wireless video box; `network` an input that shows a stream."""
-Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web"]
-"""`paired`: a maker's own link between a sender and a decoder of one compatible family."""
+Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web", "hls"]
+"""`hls`: HTTP segments (RFC 8216). `paired`: a maker's own link between a sender and a decoder of one compatible family."""
 Role = Literal["lan", "uplink", "control"]
 """What a network socket is for: boxes of the site, the way out, or a control page that carries no picture."""
 Way = Literal["in", "out", "both"]
@@ -164,6 +165,10 @@ class Encoding(Frozen):
     """How many different pictures (raster, bitrate, codec, layout) it encodes at once."""
     vertical: bool = False
     """Whether it can compose a vertical canvas."""
+    main_path: Text = ""
+    """Of a box that is asked for its picture: the path of its full stream in an address; empty where nobody said."""
+    sub_path: Text = ""
+    """The path of its small stream, where it has one."""
 
 
 class Decoding(Frozen):
@@ -171,6 +176,17 @@ class Decoding(Frozen):
 
     protocols: Protocols
     at_once: SeveralAtOnce = 1
+
+
+class Zone(Frozen):
+    """One of the places where a service on the internet can be had, by its host."""
+
+    name: Name
+    host: Text = ""
+    latitude: Latitude | None = None
+    longitude: Longitude | None = None
+    round_trip_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
+    """From where its pictures go, as measured, in ms; None where nobody did."""
 
 
 class Ingest(Frozen):
@@ -185,6 +201,8 @@ class Ingest(Frozen):
     max_mbps: Mbps | None = None
     new_account: bool = False
     """No show has gone live on this account yet."""
+    zones: Annotated[tuple[Zone, ...], Field(max_length=100)] = ()
+    """Where the service can be had; `host` is that of the one in use."""
 
 
 class RadioSide(Frozen):
@@ -254,6 +272,8 @@ class Device(Frozen):
     """Whether its own firewall lets a caller in; None where nobody said."""
     clock_set: bool | None = None
     """Whether its date and time are right; None where nobody looked."""
+    groups_seen: Annotated[tuple[Label, ...], Field(max_length=50)] = ()
+    """The NDI groups that it announces its sources in and looks for others in; empty: the one that all boxes come with."""
     sound_through: bool | None = None
     """Whether the sound that comes in with a picture goes out with it again; None where nobody said."""
 

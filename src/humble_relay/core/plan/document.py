@@ -7,7 +7,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.core.plan.aims import Accepted, Aim
-from humble_relay.core.plan.devices import Device
+from humble_relay.core.plan.devices import Device, Kind
 from humble_relay.core.plan.figures import within_bounds
 from humble_relay.core.plan.links import Link, Stream
 from humble_relay.core.plan.networks import Network, Router, Uplink
@@ -20,6 +20,23 @@ School = Literal["half", "third-free", "one-and-half", "worst"]
 TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]
 
 
+HostNumber = Annotated[int, Field(ge=1, le=65_534)]
+
+
+class KindRange(Frozen):
+    """Where boxes of some kinds have their addresses, counted from the start of their network: `10` is .10 of a /24."""
+
+    kinds: Annotated[tuple[Kind, ...], Field(min_length=1, max_length=30)]
+    first: HostNumber
+    last: HostNumber
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "KindRange":
+        if self.last < self.first:
+            raise ValueError(f"a range of addresses ends at {self.last}, before it begins at {self.first}")
+        return self
+
+
 class Settings(Frozen):
     """The choices practitioners differ on, and the figures this plan sets for itself."""
 
@@ -27,6 +44,8 @@ class Settings(Frozen):
     takes_stock: bool = True
     """Whether its gear is counted against the stock; that of a sketch or an example is not."""
     figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)
+    address_ranges: Annotated[tuple[KindRange, ...], Field(max_length=50)] | None = None
+    """The scheme of addresses, by kind of box; None: the usual one. Kinds in none have what is left."""
     done: Annotated[tuple[TaskId, ...], Field(max_length=2000)] = ()
     """Tasks of the go-live order already seen to."""
 

@@ -68,6 +68,10 @@ class Stream(Frozen):
     key: Text | None = None
     key_withheld: bool = False
     """A key exists, in its field or in the address, but was left out of this copy of the plan."""
+    stream_id: Annotated[str, Field(max_length=512)] = ""
+    """Of SRT: what a listener tells its callers apart by, and some services the show; kept like a key."""
+    small: bool | None = None
+    """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""
     calls: Calls | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""
     latency_ms: Milliseconds | None = None

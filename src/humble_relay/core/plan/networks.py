@@ -141,5 +141,7 @@ class Interface(Frozen):
     address_v6: Text = ""
     hardware_address: Text = ""
     """Its MAC address, as printed on the box."""
+    mask_bits: Annotated[int, Field(ge=1, le=32)] | None = None
+    """The mask typed into the box, as a prefix length (24 for 255.255.255.0); None: its network's, as DHCP gives it."""
     admitted: bool | None = None
     """Whether a network that does not take every box has registered it, or it has its login; None where nobody said."""

@@ -145,10 +145,10 @@ def withheld(plan: Plan) -> Plan:
     """The plan as it may leave: no secret in it, and every stream that had one says so."""
     bare = _sealed_plan(plan, lambda _: HIDDEN)
     links = tuple(
-        new.model_copy(update={"key": None, "key_withheld": True})
+        new.model_copy(update={"key": None, "stream_id": "", "key_withheld": True})
         if isinstance(new, Stream)
         and isinstance(old, Stream)
-        and (old.key or new.address != old.address or new.view_address != old.view_address)
+        and (old.key or old.stream_id or new.address != old.address or new.view_address != old.view_address)
         else new
         for old, new in zip(plan.links, bare.links, strict=True)
     )
@@ -268,6 +268,8 @@ def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
         changed["key"] = _WORD.sub(
             lambda word: put(word[0]), value.key
         )  # its blanks are told: they are a fault
+    if isinstance(value, Stream) and value.stream_id and not _is_mark(value.stream_id):
+        changed["stream_id"] = _WORD.sub(lambda word: put(word[0]), value.stream_id)
     if isinstance(value, Ingest) and {"/", "?"} & set(value.app):
         changed["app"] = _hidden_in_app(value.app, put, known)
     return value.model_copy(update=changed) if changed else value
@@ -318,6 +320,10 @@ def _in_url(scheme: str, rest: str, at: int) -> Iterator[tuple[int, int]]:
     parts = [m.span() for m in re.finditer(r"[^/]+", rest[path_at:end])]
     if scheme.startswith("rtmp"):
         parts = [(parts[1][0], parts[-1][1])] if len(parts) > 1 else []  # all behind the application
+    if parts and rest[:end].endswith(".m3u8"):
+        parts = parts[
+            1:-1
+        ]  # the name of a list of segments is the same everywhere; a token may stand before it
     if parts and not scheme.startswith("rtsp"):
         a, b = parts[-1]
         yield at + path_at + a, at + path_at + b

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo, available_timezones
 
 from pydantic import AfterValidator, Field
 
-from humble_relay.core.frozen import Frozen, Name, Notes, When
+from humble_relay.core.frozen import Frozen, Name, Notes, Text, When
 from humble_relay.core.plan.video import Content, VideoFormat
 
 
@@ -39,6 +39,8 @@ class Show(Frozen):
     record: bool = False
     judge_at: When | None = None
     """Judge the plan as of this moment instead of now: for looking back, and for rehearsing."""
+    call: Text = ""
+    """Whom to call on the day, and how: it stands on what is handed to others."""
     notes: Notes = ""
 
     @property

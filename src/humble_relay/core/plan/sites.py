@@ -7,6 +7,9 @@ from pydantic import Field
 from humble_relay.core.frozen import Frozen, Name, Slug, Text
 
 Metres = Annotated[float, Field(ge=0, le=100_000)]
+Latitude = Annotated[float, Field(ge=-90, le=90)]
+Longitude = Annotated[float, Field(ge=-180, le=180)]
+"""Degrees, north and east counted up (WGS 84)."""
 Coordinate = Annotated[float, Field(ge=-100_000, le=100_000)]
 Material = Literal["brick", "concrete", "plasterboard", "wood", "glass", "metal", "unknown"]
 
@@ -18,6 +21,8 @@ class Site(Frozen):
     name: Name
     run_by: Literal["us", "venue"] = "us"
     """Who runs the network there: a venue's own department must be asked in time."""
+    latitude: Latitude | None = None
+    longitude: Longitude | None = None
 
 
 class Place(Frozen):

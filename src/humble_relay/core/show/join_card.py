@@ -82,6 +82,8 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
                 what=stream.key if clear else "told by telephone",
             )
         )
+    if stream.stream_id:
+        enters.append(CardLine(where="Stream id", what=stream.stream_id if clear else "told by telephone"))
     if sends and stream.protocol != "web":
         enters.append(
             CardLine(
@@ -97,7 +99,8 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
         enters=tuple(enters),
         checks=_checks(case, stream, device, sends),
         sees=_sees(stream, sends),
-        calls=f"whoever runs {case.plan.show.name}, by telephone: a picture that does not come cannot tell why",
+        calls=case.plan.show.call
+        or f"whoever runs {case.plan.show.name}, by telephone: a picture that does not come cannot tell why",
         code=types if "://" in types and "‹" not in types else "",
         secret="none" if not secret else "in clear" if clear else "left out",
     )

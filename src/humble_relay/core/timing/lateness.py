@@ -89,8 +89,9 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     return doubtful(say, numbers) if verdict.state == "fails" and surely <= what.most_ms else verdict
 
 
-SURELY_MS: dict[Protocol, float] = {"rtsp": 1000, "rtmp": 3000, "rtmps": 3000}
-"""What a protocol adds between two boxes at least, in ms (common practice, no source): 1 to 2 s, and 3 to 4. Of the others
+SURELY_MS: dict[Protocol, float] = {"rtsp": 1000, "rtmp": 3000, "rtmps": 3000, "hls": 3000}
+"""What a protocol adds between two boxes at least, in ms (common practice, no source): 1 to 2 s, and 3 to 4; segments
+of a second three of those (RFC 8216 §6.3.3). Of the others
 nobody says a least: what they add is set, or differs from network to network."""
 
 

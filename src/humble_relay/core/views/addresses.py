@@ -8,6 +8,7 @@ from humble_relay.core.network.each_side import SideLine, each_side
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
+from humble_relay.core.views.giving import Giving, giving
 from humble_relay.core.views.journeys import (
     COLUMNS,
     OpenLine,
@@ -43,6 +44,7 @@ class SocketLine(Frozen):
     hint: str
     address_v6: str
     hardware_address: str
+    mask_bits: int | None
     admitted: bool | None
     lets_in: bool | None
     clock_set: bool | None
@@ -58,6 +60,7 @@ class AddressesView(Frozen):
     """The headings of each stream's answers."""
     reach: tuple[StreamReach, ...]
     open_ports: tuple[OpenLine, ...]
+    giving: Giving
 
 
 def addresses_view(case: Case) -> AddressesView:
@@ -75,6 +78,7 @@ def addresses_view(case: Case) -> AddressesView:
         questions=tuple(heading for heading, _ in COLUMNS),
         reach=reach_of_streams(case),
         open_ports=opened_to_the_world(case),
+        giving=giving(case),
     )
 
 
@@ -96,6 +100,7 @@ def _sockets(case: Case) -> Iterator[SocketLine]:
                     hint="from DHCP" if port.addressing == "dhcp" else "needed",
                     address_v6=port.interface.address_v6 if port.interface else "",
                     hardware_address=port.interface.hardware_address if port.interface else "",
+                    mask_bits=port.interface.mask_bits if port.interface else None,
                     admitted=port.interface.admitted if port.interface else None,
                     lets_in=device.lets_in,
                     clock_set=device.clock_set,

@@ -10,7 +10,7 @@ from humble_relay.core.network.hosts import address_in, host_class, host_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT, typed_address
 from humble_relay.core.network.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.network.ways_out import in_the_cloud, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, sockets_out
 from humble_relay.core.plan import Device, Port, Protocol, Stream, Transport
 
 _TRANSPORTS: dict[Protocol, tuple[Transport, ...]] = {"srt": ("udp",), "paired": ("udp", "tcp")}
@@ -51,7 +51,7 @@ def _calls(case: Case) -> dict[str, Call]:
 
 
 def called(case: Case, stream: Stream) -> Call:
-    """The call that brings a stream about. RTSP and NDI are asked for by their taker (RFC 7826; common practice), RTMP is
+    """The call that brings a stream about. RTSP, NDI and segments are asked for by their taker (RFC 7826, RFC 8216; common practice), RTMP is
     published by its sender or pulled from a server, of SRT either end may call; a browser link is none of these."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     address = typed_address(case, stream) or ""
@@ -80,6 +80,8 @@ def asked_port(protocol: Protocol, address: str) -> int | None:
         typed = urlsplit(address if "//" in address else f"//{address}").port
     except ValueError:
         typed = None
+    if protocol == "hls" and not typed and address.lower().startswith("http:"):
+        return 80  # RFC 9110 §4.2.1
     return typed or (NDI_PORT if protocol == "ndi" else DEFAULT_PORT.get(protocol))
 
 
@@ -89,13 +91,20 @@ def _pulled(stream: Stream, sender: Device, taker: Device, host: str) -> bool:
         return False  # it does not take it at all, which is asked elsewhere
     if stream.protocol in ("rtsp", "ndi"):
         return True
+    if stream.protocol == "hls":
+        return not taker.ingest  # put to a service, asked for by everybody else
     if stream.protocol == "srt" and stream.calls:
         return stream.calls == "taker"
     if stream.protocol == "srt" or (stream.protocol in ("rtmp", "rtmps") and not taker.ingest):
         if host and _has(sender, host) != _has(taker, host):
             return _has(sender, host)
-        return stream.protocol != "srt" and sender.decoding is not None
+        return stream.protocol != "srt" and (sender.decoding is not None or _asked_of(sender, host))
     return False
+
+
+def _asked_of(relay: Device, host: str) -> bool:
+    """Whether a relay on the internet is asked for the picture: at its own host, or where no address is typed."""
+    return in_the_cloud(relay) and (not host or bool(relay.ingest and host == relay.ingest.host))
 
 
 def _has(device: Device, host: str) -> bool:
@@ -134,7 +143,7 @@ def destination(case: Case, call: Call) -> Destination:
     """Where the call is addressed to. Where nobody said, its intention stands: the listener's socket on a network that its
     caller is on too, or the outside of the listener's line."""
     listener = call.listener
-    if call.service or in_the_cloud(listener) or (listener.kind == "platform" and listener.place is None):
+    if call.service or on_the_internet(listener):
         return Cloud()
     sockets = [(f"{listener.id}/{p.id}", p) for p in picture_sockets(listener) if p.network]
     address = address_in(call.host)

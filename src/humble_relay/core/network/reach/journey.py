@@ -25,7 +25,7 @@ from humble_relay.core.network.reach.calls import (
 from humble_relay.core.network.reach.outside import address_words, outside_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.network.ways_out import in_the_cloud, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, sockets_out
 from humble_relay.core.plan import Device, Forward, Network, Port, Router, Uplink
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
@@ -65,7 +65,7 @@ def journeys(case: Case) -> dict[str, tuple[Journey, ...]]:
     return {
         s.id: tuple(journey(case, call) for call in (service_calls(case, s) if s.protocol == "web" else (call_of(case, s),)))
         for s in case.streams
-        if not in_the_cloud(case.devices[s.from_device]) or not _on_the_internet(case.devices[s.to_device])
+        if not in_the_cloud(case.devices[s.from_device]) or not on_the_internet(case.devices[s.to_device])
     }  # fmt: skip
 
 
@@ -326,10 +326,6 @@ def _arrival(case: Case, call: Call, ref: str) -> Waypoint:
     port, device = case.ports[ref], case.device_of(ref)
     return Waypoint("socket", Thing("device", device.id, port.id), f"{case.port_name(ref)} {_addressed(port)} listens",
                 "firewall-in-the-box", verdicts.firewall(call, device))  # fmt: skip
-
-
-def _on_the_internet(device: Device) -> bool:
-    return in_the_cloud(device) or (device.kind == "platform" and device.place is None)
 
 
 def network_words(network: Network) -> str:

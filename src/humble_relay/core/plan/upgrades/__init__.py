@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 
-FORM = 7
+FORM = 8
 Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
@@ -46,6 +46,7 @@ STEPS = (
         6
     ),  # a length may be left to be measured, and a model says where its data come from: older ones say all
     FormStep(7),  # what lines, networks and routers let through is new: older documents say nothing of it
+    FormStep(8),  # schemes of addresses, zones, stream ids, groups, and what a line is made of: likewise
 )
 
 
