@@ -3,17 +3,21 @@
 import re
 import socket
 from collections.abc import Callable
-from ipaddress import IPv4Address, ip_address, ip_network
+from ipaddress import IPv4Address, IPv4Network, ip_network
+from random import Random
 from urllib.parse import urlsplit
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.network.each_side import each_side
 from humble_relay.core.network.hosts import address_in
+from humble_relay.core.network.scheme import allocated, free_address, lacking, range_for
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT
-from humble_relay.core.network.subnets import classify, free_address, subnet
+from humble_relay.core.network.subnets import classify
+from humble_relay.core.plan.edits import AddDevice
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.views.read_address import read_address
 from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
@@ -85,7 +89,7 @@ def test_every_address_fault_is_said_and_its_fix_ends_it(address: str, said: str
     plan = small_show(put_port("encoder/lan", "interface.address", address))
     found = [f for f in report_of(plan).findings if f.rule == "address-fault"]
     assert len(found) == 1 and said in found[0].wrong
-    assert [c.title for c in cures(plan, "address-fault")] == ["Use 192.168.20.10, fixed", "Leave it to DHCP"]
+    assert [c.title for c in cures(plan, "address-fault")] == ["Use 192.168.20.40, fixed", "Leave it to DHCP"]
     for cure in cures(plan, "address-fault"):
         assert "address-fault" not in rules_of(apply(plan, cure.edits))
 
@@ -104,14 +108,43 @@ def test_an_address_taken_twice_names_both_and_the_fix_gives_a_free_one() -> Non
     assert len(set(addresses)) == len(addresses)
 
 
-def test_the_free_address_is_in_range_outside_the_pool_and_nobodys() -> None:
-    plan = small_show()
-    index = case_of(plan)
-    network = index.networks["lan"]
-    free, sub = free_address(index, network), subnet(network)
-    assert free and sub and free in ip_network(network.range)
-    assert sub.pool and not sub.pool[0] <= free <= sub.pool[1]
-    assert free != ip_address(network.gateway) and str(free) != "192.168.20.30"
+@pytest.mark.parametrize("seed", range(40))
+def test_addresses_are_given_by_kind_in_the_range_outside_the_pool_and_to_nobody_twice(seed: int) -> None:
+    """Networks of every size, some too small; the standard library says what lies in them (RFC 4632)."""
+    draw = Random(seed)
+    whole = IPv4Network((draw.randrange(2**32), draw.choice([22, 24, 24, 26, 28, 29])), strict=False)
+    hosts = list(whole.hosts())
+    first, last = sorted(draw.sample(hosts, 2))
+    gateway, taken = draw.choice(hosts), draw.choice(hosts)
+    lan = {"range": whole, "gateway": gateway, "pool_first": first, "pool_last": last}
+    boxes = ["camera-ip", "decoder", "computer-mix", "encoder-one"] * draw.randrange(1, 4)
+    plan = small_show(
+        *(put("network", "lan", field, str(value)) for field, value in lan.items()),
+        put_port("encoder/lan", "interface.address", str(taken)),
+        *(AddDevice(item=from_library(model, f"box-{n}", None, f"Box {n}")) for n, model in enumerate(boxes)),
+        *(put_port(f"box-{n}/lan", "interface.network", "lan") for n in range(len(boxes))),
+    )
+    case = case_of(plan)
+    network = case.networks["lan"]
+    given = [(device, address) for device, _, address in allocated(case, network)]
+    addresses = [address for _, address in given]
+    free = [
+        a
+        for a in hosts
+        if not first <= a <= last and a not in (gateway, taken) and int(a) % 256 not in (0, 255)
+    ]
+    assert set(addresses) <= set(free) and len(set(addresses)) == len(addresses)
+    assert (
+        len(addresses) == lacking(case, network)
+        or free_address(case, network, None, list(map(str, addresses))) is None
+    )
+    start = int(whole.network_address)
+    for device, address in given:
+        own = range_for(case, device.kind)
+        assert own
+        room = [a for a in free if own.first <= int(a) - start <= own.last]
+        if room and sum(range_for(case, d.kind) == own for d, _ in given) <= len(room):
+            assert own.first <= int(address) - start <= own.last
 
 
 @pytest.mark.parametrize(

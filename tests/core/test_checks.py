@@ -90,9 +90,20 @@ OPEN = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
 SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
 NORTH = {"name": "North", "host": "ingest.alder.example", "latitude": 60, "longitude": 25}
 SOUTH = {"name": "South", "host": "south.alder.example", "latitude": 51, "longitude": 1}
-ZONES = [put("site", "creek", "latitude", 51), put("site", "creek", "longitude", 0), put("device", "alder", "ingest.zones", [NORTH, SOUTH])]
-TWO_PATHS = [put("device", "hide", "encoding.main_path", "/full"), put("device", "hide", "encoding.sub_path", "/sub?n=2")]
-BY_NAME_FOUND = [put("link", "watch", "protocol", "ndi"), put("device", "hide", "encoding.protocols", ["ndi"]), put("device", "decoder", "decoding.protocols", ["ndi"])]
+ZONES = [
+    put("site", "creek", "latitude", 51),
+    put("site", "creek", "longitude", 0),
+    put("device", "alder", "ingest.zones", [NORTH, SOUTH]),
+]
+TWO_PATHS = [
+    put("device", "hide", "encoding.main_path", "/full"),
+    put("device", "hide", "encoding.sub_path", "/sub?n=2"),
+]
+BY_NAME_FOUND = [
+    put("link", "watch", "protocol", "ndi"),
+    put("device", "hide", "encoding.protocols", ["ndi"]),
+    put("device", "decoder", "decoding.protocols", ["ndi"]),
+]
 TWICE: list[Edit] = [
     AddLink(item=Stream(id="again", name="Again", from_device="sender", to_device="decoder", protocol="srt", format=hd("25"), video_mbps=4, key="stern-lantern", address="srt://203.0.113.20:9000")),
     put("device", "sender", "encoding.destinations", 2), put("device", "decoder", "decoding.at_once", 2), put("uplink", "fibre", "others_mbps", 0)]  # fmt: skip

@@ -94,7 +94,7 @@ def test_a_settings_file_is_read_at_the_other_end_with_the_address_that_is_right
 
 
 @pytest.mark.parametrize("text, said", [("{", "not JSON"), ('{"format": "humble-relay-plan"}', "not a stream's settings"),
-                                        ('{"format": "humble-relay-join", "version": 2}', "newer version"), ('{"format": "humble-relay-join", "show": "S"}', "stream")])  # fmt: skip
+                                        ('{"format": "humble-relay-join", "version": 3}', "newer version"), ('{"format": "humble-relay-join", "show": "S"}', "stream")])  # fmt: skip
 def test_what_is_no_settings_file_is_refused_in_words(text: str, said: str) -> None:
     with pytest.raises(UnreadableJoin, match=said):
         read_join(text)

@@ -4,12 +4,14 @@ import os
 import shutil
 import socket
 import subprocess
+import sys
 import time
 from pathlib import Path
 
 import pytest
 
 from humble_relay.core.network.each_side import each_side
+from humble_relay.core.network.stream_addresses import with_stream_id
 from humble_relay.core.plan import Stream
 from tests.build import case_of, put, put_port, small_show
 from tests.shows import SHOWS
@@ -61,7 +63,7 @@ def typed(protocol: str, port: int, path: str = "") -> dict[str, str]:
 
 
 def test_srt_ends_take_the_addresses_that_they_are_told(tmp_path: Path) -> None:
-    """A whole file goes from caller to listener, encrypted; with another passphrase nothing does."""
+    """What is sent goes from caller to listener, encrypted, and by a stream id; with another passphrase nothing does."""
     need("srt-live-transmit")
     for passphrase, arrives in (("stern-lantern", True), ("other-lantern", False)):
         port, incoming = free_port(socket.SOCK_DGRAM), free_port(socket.SOCK_DGRAM)
@@ -73,7 +75,7 @@ def test_srt_ends_take_the_addresses_that_they_are_told(tmp_path: Path) -> None:
             "srt-live-transmit",
             "-q",
             f"udp://127.0.0.1:{incoming}",
-            f"{sides['hide']}?passphrase={passphrase}",
+            f"{with_stream_id(sides['hide'], '#!::r=deck,m=publish')}&passphrase={passphrase}",
         ]
         with (
             out.open("wb") as file,
@@ -110,9 +112,45 @@ def test_a_real_picture_goes_by_the_addresses_that_are_told(protocol: str, tmp_p
         form = ["-f", "flv"] if protocol == "rtmp" else ["-f", "rtsp", "-rtsp_transport", "tcp"]
         done = subprocess.run(["ffmpeg", "-re", *PICTURE, *form, address], timeout=30, **quiet)  # type: ignore[call-overload]
         taker.wait(timeout=15)
-    seen = subprocess.run(
-        ["ffprobe", "-v", "error", "-show_entries", "stream=width,height", "-of", "csv=p=0", str(out)],
-        capture_output=True,
-        text=True,
+    assert size_of(str(out)) == "320,180", done
+
+
+def size_of(address: str) -> str:
+    """The raster of a file or an address, as ffprobe sees it."""
+    told = ["ffprobe", "-v", "error", "-show_entries", "stream=width,height", "-of", "csv=p=0", address]
+    seen = subprocess.run(told, capture_output=True, text=True, timeout=30)
+    return seen.stdout.strip().splitlines()[0].rstrip(",") if seen.stdout.strip() else seen.stderr
+
+
+def test_segments_are_asked_for_at_the_address_that_is_told(tmp_path: Path) -> None:
+    """Real segments and their list (RFC 8216), served where the taker is told to ask."""
+    need("ffmpeg")
+    there, port = tmp_path / "live", free_port(socket.SOCK_STREAM)
+    there.mkdir()
+    subprocess.run(
+        ["ffmpeg", "-v", "error", *PICTURE, "-f", "hls", str(there / "watch.m3u8")], check=True, timeout=60
     )
-    assert seen.stdout.strip().splitlines()[0].rstrip(",") == "320,180", done
+    case = case_of(small_show(*SHOWS["pole"], put("link", "watch", "protocol", "hls")))
+    stream = case.links["watch"]
+    assert isinstance(stream, Stream)
+    taker, sender = each_side(case, stream)
+    assert (taker.types, taker.device) == (
+        "http://192.168.20.41/live/watch.m3u8",
+        "decoder",
+    ) and "TCP port 80" in sender.sets
+    serve = [
+        sys.executable,
+        "-m",
+        "http.server",
+        str(port),
+        "--bind",
+        "127.0.0.1",
+        "--directory",
+        str(tmp_path),
+    ]
+    with subprocess.Popen(serve, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL) as server:
+        try:
+            time.sleep(1)
+            assert size_of(taker.types.replace("192.168.20.41", f"127.0.0.1:{port}")) == "320,180"
+        finally:
+            server.kill()

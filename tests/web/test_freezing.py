@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.subnets import free_address
+from humble_relay.core.network.scheme import free_address
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Cable, Plan, Stream
 from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, SetField

@@ -3595,6 +3595,11 @@ export interface components {
             address: string;
             /** Key */
             key: string | null;
+            /**
+             * Stream Id
+             * @default
+             */
+            stream_id: string;
         };
         /**
          * SetField
@@ -4081,10 +4086,14 @@ export interface components {
             address: string | null;
             /** Has Key */
             has_key: boolean;
+            /** Has Stream Id */
+            has_stream_id: boolean;
             /** Sides */
             sides: components["schemas"]["SideLine"][];
             /** Stream */
             stream: string;
+            /** Two Paths */
+            two_paths: boolean;
         };
         /**
          * StreamCanvas

@@ -60,7 +60,9 @@ export function PlanList() {
     return taken(
       await api.POST("/api/plans", {
         params: { header: { "Idempotency-Key": request.current } },
-        body: { show: { name: name.trim(), content: "mixed", record: false, zone: HERE, notes: "" } },
+        body: {
+          show: { name: name.trim(), content: "mixed", record: false, zone: HERE, call: "", notes: "" },
+        },
       }),
     );
   };

@@ -139,6 +139,7 @@ class Secret(BaseModel):
 
     key: str | None
     address: str
+    stream_id: str = ""
 
 
 class Hidden(BaseModel):
@@ -309,7 +310,7 @@ def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
     """The stream key and address, in clear, because they were asked for."""
     for link in store.get(id).clear.links:
         if isinstance(link, Stream) and link.id == stream:
-            return Secret(key=link.key, address=link.address)
+            return Secret(key=link.key, address=link.address, stream_id=link.stream_id)
     raise HTTPException(404, f"The plan has no stream called {stream}.")
 
 

@@ -8,6 +8,7 @@ import { Choice, Field, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
+import { Giving } from "./Giving";
 import { Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
 import { ReadSettings } from "./ReadSettings";
@@ -23,6 +24,7 @@ export default function Addresses() {
       <StreamAddresses />
       <Routers />
       <DeviceAddresses />
+      <Giving />
       <ReadAddress />
       <ReadSettings />
     </>
@@ -252,6 +254,13 @@ function DeviceAddresses() {
                       value={socket.hardware_address}
                       placeholder="02:00:5e:10:00:01"
                       edits={(v) => [setPort(socket.port, "interface.hardware_address", v.trim())]}
+                    />
+                    <NumberField
+                      label={`Mask of ${socket.device_name}, in bits (empty: the network's)`}
+                      optional
+                      least={1}
+                      value={socket.mask_bits}
+                      edits={(v) => [setPort(socket.port, "interface.mask_bits", v)]}
                     />
                     <span className="text-faint block text-[12px]">Registered, or has the login</span>
                     <YesNo

@@ -3,7 +3,7 @@ import { api, type Schemas, type Stream, taken } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { Field } from "../../parts/Field";
+import { Choice, Field } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 
@@ -83,12 +83,27 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
           placeholder="use the built one"
           edits={(v) => [set("link", stream.id, "address", v)]}
         />
+        {judged?.two_paths && (
+          <Choice
+            label={`Which stream of its box ${stream.name} is`}
+            none="not said"
+            value={stream.small === true ? "small" : stream.small === false ? "full" : ""}
+            options={
+              [
+                ["full", "its full stream"],
+                ["small", "its small stream"],
+              ] as const
+            }
+            edits={(v) => [set("link", stream.id, "small", v ? v === "small" : null)]}
+          />
+        )}
       </td>
       <td className="w-56">
-        {(judged?.has_key || stream.address?.includes("•")) && (
+        {(judged?.has_key || judged?.has_stream_id || stream.address?.includes("•")) && (
           <span className="flex items-baseline gap-2">
             <span className="font-mono break-all">
               {secret ? (secret.key ?? "no key") : judged?.has_key ? "••••••••" : ""}
+              {secret?.stream_id && <span className="block text-[13px]">stream id {secret.stream_id}</span>}
               {secret?.address && <span className="block text-[13px]">{secret.address}</span>}
             </span>
             <button type="button" className="link" onClick={() => void reveal()}>
@@ -109,6 +124,22 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
             return [set("link", stream.id, "key", v.trim() || null)];
           }}
         />
+        {stream.protocol === "srt" && (
+          <Field
+            hideLabel
+            mono
+            type="password"
+            label={`Stream id of ${stream.name}`}
+            value=""
+            placeholder={
+              judged?.has_stream_id ? "type to replace the stream id" : "stream id, if one is asked for"
+            }
+            edits={(v) => {
+              setSecret(null);
+              return [set("link", stream.id, "stream_id", v.trim())];
+            }}
+          />
+        )}
       </td>
     </>
   );

@@ -79,6 +79,14 @@ export default function Brief() {
         </div>
         <div className="mt-3">
           <Field
+            label="Whom to call on the day, and how (on every card that is handed out)"
+            value={show.call ?? ""}
+            placeholder="Maren at the desk, +00 0000 0000"
+            edits={(text) => [set("show", null, "call", text)]}
+          />
+        </div>
+        <div className="mt-3">
+          <Field
             label="Notes"
             value={show.notes ?? ""}
             edits={(text) => [set("show", null, "notes", text)]}

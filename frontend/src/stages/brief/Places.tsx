@@ -66,6 +66,7 @@ function Sites() {
             <tr>
               <th>Site</th>
               <th>Its network is run by</th>
+              <th>Latitude, longitude</th>
               <th>Ways out</th>
               <th />
             </tr>
@@ -96,6 +97,23 @@ function Sites() {
                     }
                     edits={(chosen) => [set("site", site.id, "run_by", chosen)]}
                   />
+                </td>
+                <td className="min-w-48">
+                  <span className="flex gap-2">
+                    {(["latitude", "longitude"] as const).map((side) => (
+                      <NumberField
+                        key={side}
+                        hideLabel
+                        label={`${side === "latitude" ? "Latitude" : "Longitude"} of ${site.name}`}
+                        width="w-24"
+                        unit="°"
+                        optional
+                        least={side === "latitude" ? -90 : -180}
+                        value={site[side]}
+                        edits={(v) => [set("site", site.id, side, v)]}
+                      />
+                    ))}
+                  </span>
                 </td>
                 <td className="min-w-40">
                   {uplinks

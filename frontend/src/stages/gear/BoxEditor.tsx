@@ -190,6 +190,8 @@ function Sends({ device, put }: Part) {
             destinations: 1,
             channels: 1,
             vertical: false,
+            main_path: "",
+            sub_path: "",
           };
           put({ encoding: protocols.length ? { ...(now ?? fresh), protocols } : null });
         }}

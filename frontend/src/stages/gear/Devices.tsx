@@ -12,6 +12,7 @@ import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
 import { BoxEditor } from "./BoxEditor";
 import { Ports } from "./Ports";
+import { Zones } from "./Zones";
 
 type Line = Schemas["DeviceLine"];
 
@@ -212,6 +213,26 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
             value={device.encoding.destinations}
             edits={(v) => put("encoding.destinations", v)}
           />
+          {device.encoding.protocols.includes("rtsp") && (
+            <>
+              <Field
+                label="Path of its full stream"
+                width="w-40"
+                mono
+                value={device.encoding.main_path ?? ""}
+                placeholder="/main"
+                edits={(v) => put("encoding.main_path", v.trim())}
+              />
+              <Field
+                label="Path of its small one"
+                width="w-40"
+                mono
+                value={device.encoding.sub_path ?? ""}
+                placeholder="/sub"
+                edits={(v) => put("encoding.sub_path", v.trim())}
+              />
+            </>
+          )}
           <p className="self-end pb-1">
             Sends {words(device.encoding.protocols)}; {words(device.encoding.codecs)}
           </p>
@@ -266,6 +287,24 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
           />
         </div>
       )}
+      {[...(device.encoding?.protocols ?? []), ...(device.decoding?.protocols ?? [])].includes("ndi") && (
+        <Field
+          label="Groups it announces and looks in, with commas (empty: public)"
+          width="w-96"
+          value={(device.groups_seen ?? []).join(", ")}
+          placeholder="public"
+          edits={(v) =>
+            put(
+              "groups_seen",
+              v
+                .split(",")
+                .map((group) => group.trim())
+                .filter(Boolean),
+            )
+          }
+        />
+      )}
+      {device.ingest && !device.place && <Zones device={device} />}
       {device.decoding && (
         <p>
           Takes {words(device.decoding.protocols)}, {device.decoding.at_once} at once.

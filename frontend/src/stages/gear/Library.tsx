@@ -23,7 +23,16 @@ interface Writing {
   changes: string | null;
 }
 
-const BLANK: Device = { id: "box", name: "", kind: "converter", maker: "", model: "", ports: [], groups: [] };
+const BLANK: Device = {
+  id: "box",
+  name: "",
+  kind: "converter",
+  maker: "",
+  model: "",
+  ports: [],
+  groups: [],
+  groups_seen: [],
+};
 
 /** The models: found by word or kind, and added, several at once, to a place. */
 export function Library() {

@@ -55,7 +55,11 @@ def _staying(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
         here, there = case.site_of(sender), case.site_of(taker)
         if stream.protocol == "web" or (here and there and here is not there):
             continue
-        if in_the_cloud(sender) or taker.kind == "platform" or (taker.ingest and (taker.place is None or not taker.ports)):
+        if (
+            in_the_cloud(sender)
+            or taker.kind == "platform"
+            or (taker.ingest and (taker.place is None or not taker.ports))
+        ):
             continue  # on the internet, or a server that nothing is known of but its address
         yield (
             Thing("link", stream.id),

@@ -29,10 +29,15 @@ def with_path(address: str, path: str) -> str:
     return urlunsplit(kept).removeprefix("//" if bare else "")
 
 
+def has_two_paths(case: Case, stream: Stream) -> bool:
+    """Whether the box that a stream is asked of has a full and a small one, each with a path of its own."""
+    can = case.devices[stream.from_device].encoding
+    return stream.protocol == "rtsp" and can is not None and bool(can.main_path and can.sub_path)
+
+
 def _pulled(case: Case) -> Iterator[tuple[Thing, Stream]]:
     for stream in case.streams:
-        can = case.devices[stream.from_device].encoding
-        if stream.protocol == "rtsp" and stream.address and can and can.main_path and can.sub_path:
+        if stream.address and has_two_paths(case, stream):
             yield Thing("link", stream.id, "which"), stream
 
 

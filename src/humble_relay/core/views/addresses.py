@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.each_side import SideLine, each_side
+from humble_relay.core.network.small_streams import has_two_paths
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
@@ -26,6 +27,9 @@ class StreamAddress(Frozen):
     stream: str
     address: str | None
     has_key: bool
+    has_stream_id: bool
+    two_paths: bool
+    """Whether its box has a full and a small stream, each with a path of its own."""
     sides: tuple[SideLine, ...]
     """What each side types or sets."""
 
@@ -67,7 +71,12 @@ def addresses_view(case: Case) -> AddressesView:
     """What the Addresses stage draws."""
     streams = (
         StreamAddress(
-            stream=s.id, address=typed_address(case, s), has_key=bool(s.key), sides=each_side(case, s)
+            stream=s.id,
+            address=typed_address(case, s),
+            has_key=bool(s.key),
+            has_stream_id=bool(s.stream_id),
+            two_paths=has_two_paths(case, s),
+            sides=each_side(case, s),
         )
         for s in case.streams
     )

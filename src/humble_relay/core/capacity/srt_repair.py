@@ -1,0 +1,98 @@
+"""What SRT makes good of the loss: how often a lost packet can be asked for again within the latency, and what stays lost.
+
+A gap is noticed with the next packet, asked for at once, and filled a round trip later. Where that is lost too, it is asked
+for again by the loss reports that go out every half round trip, 20 ms at least, and sent again no sooner than a round trip
+after the last time: so about once in one and a half round trips, until the packet's moment has come
+(draft-sharabayko-srt §4.8.2; the one and a half as libsrt 1.5 does it, held against it). Losses are independent, or come in bursts (Gilbert 1960: a good and a bad state, each left at random).
+"""
+
+from math import floor
+from typing import NamedTuple
+
+PAYLOAD = 1316
+"""Bytes of payload in a live packet (draft-sharabayko-srt)."""
+OVERHEAD_PCT = 25.0
+"""What a sender may send besides, for what must be sent again, in percent of the stream (libsrt API, SRTO_OHEADBW)."""
+LEAST_REPORT_MS = 20.0
+"""Between two loss reports, at least (libsrt, from memory)."""
+LEAST_MS = 120.0
+"""The latency that both ends come with (libsrt API, SRTO_LATENCY)."""
+
+
+class Path(NamedTuple):
+    """The way of a stream: round trip in ms, loss in percent, the mean length of a burst in packets, and its rate in Mb/s."""
+
+    rtt_ms: float
+    loss_pct: float
+    burst: float
+    mbps: float
+
+    @property
+    def packets_per_s(self) -> float:
+        """Packets a second."""
+        return self.mbps * 1e6 / (PAYLOAD * 8)
+
+
+def attempts(path: Path, latency_ms: float) -> int:
+    """How often a lost packet comes again in time.
+
+    >>> path = Path(80, 1, 1, 6)
+    >>> attempts(path, 120), attempts(path, 240), attempts(path, 330), attempts(path, 60)
+    (1, 2, 3, 0)
+    """
+    left = latency_ms - 1000 / path.packets_per_s - path.rtt_ms
+    return 1 + floor(left / _again_ms(path)) if left >= 0 else 0
+
+
+def _again_ms(path: Path) -> float:
+    return path.rtt_ms + max(path.rtt_ms / 2, LEAST_REPORT_MS)
+
+
+def residual(path: Path, latency_ms: float) -> float:
+    """The share of packets that are never there in time, 0 to 1. Independent losses: p to the power of 1 + attempts.
+
+    >>> round(residual(Path(80, 1, 1, 6), 330), 10)
+    1e-08
+    """
+    p = path.loss_pct / 100
+    if p <= 0:
+        return 0.0
+    again = _lost_again(path, p)
+    return float(p * again ** attempts(path, latency_ms))
+
+
+def _lost_again(path: Path, p: float) -> float:
+    """The chance that what comes a round trip after a loss is lost too: in a burst the bad state may still last."""
+    if path.burst <= 1 or p >= 1:
+        return p
+    leave = 1 / path.burst
+    enter = min(1.0, p * leave / (1 - p))
+    steps = path.packets_per_s * path.rtt_ms / 1000
+    return float(p + (1 - p) * max(0.0, 1 - leave - enter) ** steps)
+
+
+def breaks_per_hour(path: Path, latency_ms: float) -> float:
+    """How often in an hour something stays lost, a burst counted once."""
+    return residual(path, latency_ms) * path.packets_per_s * 3600 / max(1.0, path.burst)
+
+
+def latency_for(path: Path, breaks: float) -> float:
+    """The smallest latency in ms, in steps of 10, at which no more than so many breaks an hour remain; at least three round
+    trips and what both ends come with (draft-sharabayko-srt; common practice). Infinite where none does.
+
+    >>> latency_for(Path(80, 1, 1, 6), 6)
+    240.0
+    """
+    first = 1000 / path.packets_per_s + path.rtt_ms
+    for again in range(60):
+        latency = max(LEAST_MS, 3 * path.rtt_ms, first + again * _again_ms(path))
+        latency = float(-(-latency // 10) * 10)
+        if breaks_per_hour(path, latency) <= breaks:
+            return latency
+    return float("inf")
+
+
+def sent_again_pct(path: Path) -> float:
+    """What is sent again, in percent of the stream: each time it is lost, p + p² + …"""
+    p = min(path.loss_pct / 100, 0.99)
+    return 100 * p / (1 - p)
