@@ -100,18 +100,23 @@ def small_show(*more: Edit) -> Plan:
     return apply(Plan(show=show), [*base_edits(), *more])
 
 
-def measured(*ups: float, conditions: str = "busy", days_before: float = 6, hour: int = 20) -> Survey:
-    """Measurements of the fibre, ten minutes apart, at an hour of the show unless told otherwise."""
+def measured(
+    *ups: float, conditions: str = "busy", days_before: float = 6, hour: int = 20, line: str = "fibre"
+) -> Survey:
+    """Measurements of a line, ten minutes apart, at an hour of the show unless told otherwise."""
     first = (START - timedelta(days=days_before)).replace(hour=hour, minute=0)
     return Survey(
         measurements=tuple(
             Measurement.model_validate(
                 {
                     "at": first + timedelta(minutes=10 * i),
-                    "uplink": "fibre",
+                    "uplink": line,
                     "up_mbps": up,
                     "conditions": conditions,
                     "connections": 1,
+                    "rtt_ms": 20,
+                    "loss_pct": 0,
+                    "probes": 2000,
                 }
             )
             for i, up in enumerate(ups)

@@ -29,7 +29,7 @@ class Drawing:
         self.seen: list[Fact] = []
         self.at: dict[str, tuple[str, int, int]] = {}
         self.place_of: dict[str, str] = {}
-        self.sockets, self.asked = 0, 0.0
+        self.sockets, self.asked, self.lines = 0, 0.0, ["fibre"]
         spots = {"desk": (0, 0), "near": (self.rng.randint(3, 5), 0), "far": (self.rng.randint(20, 60), self.rng.randint(0, 20))}
         self.add("site", id="creek", name="Creek")
         for id, (x, y) in spots.items():
@@ -113,7 +113,8 @@ class Drawing:
         show = Show(name="Drawn", starts_at=START, ends_at=START + timedelta(hours=2), format=hd())
         ups = [(self.asked or 3) * self.rng.uniform(2.8, 3.4) for _ in range(16)]
         found = [
-            Measurement(at=START + timedelta(days=-6, minutes=-60 + 15 * n), uplink="fibre", up_mbps=up, rtt_ms=20, loss_pct=0, conditions="busy", connections=1)
+            Measurement(at=START + timedelta(days=-6, minutes=-60 + 15 * n), uplink=line, up_mbps=up, rtt_ms=20, loss_pct=0, probes=1000, conditions="busy", connections=1)
+            for line in self.lines
             for n, up in enumerate(ups)
         ]  # fmt: skip
         return Case(apply(Plan(show=show), self.edits), Survey(measurements=tuple(found), facts=tuple(self.seen)), NOW)
@@ -315,7 +316,8 @@ def j13(d: Drawing) -> None:
 def j14(d: Drawing) -> None:
     mixed(d)
     d.add("uplink", id="tether", name="Phone tether", site="creek", kind="mobile")
-    d.edits.append(put("router", "creek-router", "uplinks", ["fibre", "tether"]))
+    d.edits += [put("router", "creek-router", "uplinks", ["fibre", "tether"]), put("router", "creek-router", "switch_s", 15)]
+    d.lines.append("tether")
     d.push("encoder", "alder")
     d.aim("alder")
 

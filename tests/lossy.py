@@ -25,7 +25,10 @@ class LossyLine:
         self.open = True
         self.lossy = False
         """Whether it loses already: a connection is made first."""
-        self._threads = [threading.Thread(target=self._forth, daemon=True), threading.Thread(target=self._back, daemon=True)]
+        self._threads = [
+            threading.Thread(target=self._forth, daemon=True),
+            threading.Thread(target=self._back, daemon=True),
+        ]
         for each in self._threads:
             each.start()
 
@@ -41,7 +44,9 @@ class LossyLine:
         self._carry(self._near, lambda data: self._far.sendto(data, self._to), self._loses, caller=True)
 
     def _back(self) -> None:
-        self._carry(self._far, lambda data: self._caller and self._near.sendto(data, self._caller), lambda: False)
+        self._carry(
+            self._far, lambda data: self._caller and self._near.sendto(data, self._caller), lambda: False
+        )
 
     def _carry(self, end, send, loses, caller=False) -> None:  # type: ignore[no-untyped-def]
         waiting: list[tuple[float, int, bytes]] = []

@@ -58,7 +58,11 @@ class TunLine:
         for n, namespace in enumerate(self.names):
             subprocess.run(["ip", "netns", "add", namespace], check=True)
             self.devices.append(_apart(namespace, _tun))
-            for command in (f"addr add 10.9.0.{n + 1}/24 dev line", "link set line mtu 1500 up", "link set lo up"):
+            for command in (
+                f"addr add 10.9.0.{n + 1}/24 dev line",
+                "link set line mtu 1500 up",
+                "link set lo up",
+            ):
                 subprocess.run(["ip", "-n", namespace, *command.split()], check=True)
         self._open = True
         self._thread = threading.Thread(target=self._carry, daemon=True)

@@ -7,8 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from humble_relay.core.capacity.evening import Weighed, quantile
+from humble_relay.core.capacity.evidence import show_hours
 from humble_relay.core.capacity.load import load
-from humble_relay.core.capacity.upload import allowances, quantile, show_hours
+from humble_relay.core.capacity.upload import allowances
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Show, Stream
@@ -83,7 +85,7 @@ def test_the_parts_add_up_to_the_total(protocol: str) -> None:
 
 @given(st.lists(st.floats(0.1, 1000), min_size=1, max_size=40), st.floats(0, 100))
 def test_quantiles_are_numpys(values: list[float], percent: float) -> None:
-    assert quantile(values, percent) == pytest.approx(
+    assert quantile(Weighed(tuple(values), (1.0,) * len(values)), percent) == pytest.approx(
         float(numpy.percentile(values, percent)), rel=1e-9, abs=1e-9
     )
 

@@ -1840,6 +1840,8 @@ export interface components {
              *     ]
              */
             codecs: ("h264" | "hevc" | "intra")[];
+            /** Congestion */
+            congestion?: ("loss" | "model") | null;
             /**
              * Destinations
              * @default 1
@@ -2533,6 +2535,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Burst */
+            burst?: number | null;
             /**
              * Conditions
              * @default unknown
@@ -2580,6 +2584,37 @@ export interface components {
              * @default false
              */
             muted: boolean;
+        };
+        /**
+         * Mobile
+         * @description What is known of a mobile line: its technology, the signal as its modem shows it, its mast, and the data of its card.
+         */
+        Mobile: {
+            /** Cap Gb */
+            cap_gb?: number | null;
+            /**
+             * Mast
+             * @default
+             */
+            mast: string;
+            /** Rsrp Dbm */
+            rsrp_dbm?: number | null;
+            /** Rsrq Db */
+            rsrq_db?: number | null;
+            /** Sinr Db */
+            sinr_db?: number | null;
+            /** Technology */
+            technology?: ("3g" | "4g" | "5g") | null;
+            /**
+             * Unlimited
+             * @default false
+             */
+            unlimited: boolean;
+            /**
+             * Used Gb
+             * @default 0
+             */
+            used_gb: number;
         };
         /**
          * Model
@@ -3514,6 +3549,8 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             /** Site */
             site: string;
+            /** Switch S */
+            switch_s?: number | null;
             /**
              * Translates
              * @default true
@@ -3556,6 +3593,11 @@ export interface components {
             in_show_hours: boolean;
             /** Up Mbps */
             up_mbps: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * SchoolMark
@@ -3723,19 +3765,26 @@ export interface components {
          * ShowHour
          * @description One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
          *
-         *     `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are under five.
+         *     Middle and low end are weighed; `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are
+         *     under five.
          */
         ShowHour: {
             /** Allowances */
             allowances: components["schemas"]["Allowance"][];
             /** Hour */
             hour: string;
+            /** Low From Mbps */
+            low_from_mbps: number | null;
             /** Low Mbps */
             low_mbps: number | null;
+            /** Low To Mbps */
+            low_to_mbps: number | null;
             /** Middle Mbps */
             middle_mbps: number | null;
             /** Samples */
             samples: components["schemas"]["Sample"][];
+            /** Worth */
+            worth: number;
         };
         /**
          * SideLine
@@ -4012,6 +4061,11 @@ export interface components {
              */
             audio_kbps: number;
             /**
+             * Backup
+             * @default false
+             */
+            backup: boolean;
+            /**
              * Broken
              * @default false
              */
@@ -4053,6 +4107,8 @@ export interface components {
             layout: "full" | "crop" | "fit";
             /** Name */
             name: string;
+            /** Peak Mbps */
+            peak_mbps?: number | null;
             /**
              * Protocol
              * @enum {string}
@@ -4385,7 +4441,7 @@ export interface components {
         };
         /**
          * Uplink
-         * @description A way out to the internet.
+         * @description A way out to the internet: one line, or several bonded to one.
          */
         Uplink: {
             /**
@@ -4400,6 +4456,8 @@ export interface components {
              * @default
              */
             carrier: string;
+            /** Holds Ms */
+            holds_ms?: number | null;
             /** Id */
             id: string;
             /**
@@ -4410,6 +4468,7 @@ export interface components {
             kind: "fibre" | "cable" | "dsl" | "mobile" | "satellite" | "wifi";
             /** Lets Out */
             lets_out?: ("everything" | "tcp" | "web" | "proxy") | null;
+            mobile?: components["schemas"]["Mobile"] | null;
             /** Mtu */
             mtu?: number | null;
             /** Name */
@@ -4426,6 +4485,11 @@ export interface components {
             others_mbps: number;
             /** Outside */
             outside?: ("public" | "shared" | "private") | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
             /**
              * Sign In
              * @default false
@@ -4482,6 +4546,8 @@ export interface components {
             name: string;
             /** Others Mbps */
             others_mbps: number;
+            /** Reckoned */
+            reckoned: boolean;
             /** Samples */
             samples: components["schemas"]["Sample"][];
             /** Trust */

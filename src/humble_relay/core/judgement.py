@@ -162,13 +162,16 @@ def _scope(case: Case, stream: Stream) -> Scope:
 
 
 def _about_link(case: Case, link: Link) -> Iterator[Answer]:
-    """The answers about a link; of a stream also about the line it leaves by, and the networks of its sender."""
+    """The answers about a link; of a stream also about the line it leaves by, what that is made of, and the networks of its
+    sender."""
     by_thing = answers(case).by_thing
     yield from by_thing.get(("link", link.id), ())
     if isinstance(link, Stream):
         of_sender = by_thing.get(("device", link.from_device), ())
         yield from (a for a in of_sender if a.thing.part == link.id)
-        yield from by_thing.get(("uplink", way_out(case, link) or ""), ())
+        line = way_out(case, link) or ""
+        for each in (line, *(case.uplinks[line].parts if line else ())):
+            yield from by_thing.get(("uplink", each), ())
         for id in dict.fromkeys(p.network for _, p in case.network_ports(case.devices[link.from_device])):
             yield from by_thing.get(("network", id or ""), ())
 

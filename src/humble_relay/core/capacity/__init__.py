@@ -1,5 +1,18 @@
 """Carrying capacity: what streams weigh, what was measured, and whether one fits the other."""
 
-from humble_relay.core.capacity import air_load, fit, limits, local_load, transport
+from humble_relay.core.capacity import (
+    air_load,
+    bond_fate,
+    failover,
+    fit,
+    limits,
+    local_load,
+    mobile_lines,
+    srt_latency,
+    transport,
+)
 
-CHECKS = (*fit.CHECKS, *limits.CHECKS, *transport.CHECKS, *local_load.CHECKS, *air_load.CHECKS)
+CHECKS = (
+    *fit.CHECKS, *limits.CHECKS, *transport.CHECKS, *srt_latency.CHECKS, *bond_fate.CHECKS, *mobile_lines.CHECKS,
+    *failover.CHECKS, *local_load.CHECKS, *air_load.CHECKS,
+)  # fmt: skip

@@ -26,7 +26,9 @@ class Weighed(NamedTuple):
     def effective(self) -> float:
         """How many measurements of full weight they are worth: (Σw)² ÷ Σw² (Kish 1965), never more than there are."""
         total = sum(self.weights)
-        return total * total / sum(w * w for w in self.weights) * min(1.0, max(self.weights)) if total else 0.0
+        return (
+            total * total / sum(w * w for w in self.weights) * min(1.0, max(self.weights)) if total else 0.0
+        )
 
 
 def quantile(of: Weighed, percent: float) -> float:
@@ -65,12 +67,14 @@ class Chance(NamedTuple):
     high: float
 
 
-SHAPES = (0.0, 0.5, 1.0, 2.0, 3.0)
-"""The powers by which uploads may be spread evenly: 0 is their logarithm, 1 as they are, 2 and 3 a line that is mostly at its
+SHAPES = (0.0, 0.5, 1.0, 2.0, 4.0, 8.0)
+"""The powers by which uploads may be spread evenly: 0 is their logarithm, 1 as they are, 2 and more a line that is mostly at its
 best and dips (Box and Cox 1964)."""
 
 
-def chance_to_hold(hours: Sequence[Weighed], asked_mbps: float, settles_per_hour: float, seed: str) -> Chance | None:
+def chance_to_hold(
+    hours: Sequence[Weighed], asked_mbps: float, settles_per_hour: float, seed: str
+) -> Chance | None:
     """On how many of a hundred evenings every hour carries what is asked, so many times an hour.
 
     A power of the upload is taken for normal, with a middle for each hour and one spread. Power, middles and spread are drawn
@@ -84,13 +88,21 @@ def chance_to_hold(hours: Sequence[Weighed], asked_mbps: float, settles_per_hour
         return None
     ups = [np.maximum(np.array(h.ups, dtype=float), 0.01) for h in hours]
     shares = [np.array(h.weights) / sum(h.weights) for h in hours]
-    middle = float(np.exp(sum(n * float(s @ np.log(u)) for n, s, u in zip(sizes, shares, ups, strict=True)) / sizes.sum()))
+    middle = float(
+        np.exp(
+            sum(n * float(s @ np.log(u)) for n, s, u in zip(sizes, shares, ups, strict=True)) / sizes.sum()
+        )
+    )
     fits = []
     for power in SHAPES:
         evened = [_evened(u, power, middle) for u in ups]
         means = np.array([s @ e for s, e in zip(shares, evened, strict=True)])
-        squares = sum(n * float(s @ (e - m) ** 2) for n, s, e, m in zip(sizes, shares, evened, means, strict=True))
-        fits.append((means, max(squares, 1e-9 * middle**2), float(_evened(np.array([asked_mbps]), power, middle)[0])))
+        squares = sum(
+            n * float(s @ (e - m) ** 2) for n, s, e, m in zip(sizes, shares, evened, means, strict=True)
+        )
+        fits.append(
+            (means, max(squares, 1e-9 * middle**2), float(_evened(np.array([asked_mbps]), power, middle)[0]))
+        )
     likely = -freedom / 2 * np.log([squares for _, squares, _ in fits])
     likely = np.exp(likely - likely.max())
     draw = np.random.default_rng(zlib.crc32(seed.encode()))
@@ -98,7 +110,9 @@ def chance_to_hold(hours: Sequence[Weighed], asked_mbps: float, settles_per_hour
     held = []
     for (means, squares, asked), count in zip(fits, counts, strict=True):
         spread = np.sqrt(squares / draw.chisquare(freedom, count))
-        middles = means[:, None] + draw.standard_normal((len(hours), count)) * spread / np.sqrt(sizes)[:, None]
+        middles = (
+            means[:, None] + draw.standard_normal((len(hours), count)) * spread / np.sqrt(sizes)[:, None]
+        )
         held.append(np.prod(ndtr((middles - asked) / spread) ** settles_per_hour, axis=0))
     low, middle_, high = np.percentile(100 * np.concatenate(held), (WITHIN[0], 50.0, WITHIN[1]))
     return Chance(float(low), float(middle_), float(high))

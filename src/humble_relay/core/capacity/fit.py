@@ -4,6 +4,7 @@ import math
 from datetime import datetime
 from typing import NamedTuple
 
+from humble_relay.core.capacity.chance import chance, chance_words, next_measurement, undecided
 from humble_relay.core.capacity.demand import Demand, demands, left_over
 from humble_relay.core.capacity.upload import FEW, LOW_PERCENT, SCHOOL_NAMES, ShowHour, Upload, uploads
 from humble_relay.core.judging.answer import (
@@ -121,7 +122,7 @@ def upload_too_small(case: Case, line: LineInUse) -> Verdict:
     def say() -> Words:
         when = f"at {worst.hour}" if worst else "at its best"
         return Words(
-            f"{upload.name} is asked for {number(asked)} Mb/s; {when} it was measured at {number(middle)} Mb/s.",
+            f"{upload.name} is asked for {number(asked)} Mb/s; {when} it {'comes to' if upload.reckoned else 'was measured at'} {number(middle)} Mb/s{', as reckoned from its parts' if upload.reckoned else ''}.",
             "The encoder's buffer fills, frames are dropped, and the platform's viewers see it stop and start.",
             "Send less: a lower bitrate, a smaller picture, fewer destinations. Or find another line.",
             left_over(line.demand, of_the_hour(upload, worst)) if worst else None,
@@ -152,17 +153,27 @@ def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
     lowest = min(worst.samples, key=lambda s: s.up_mbps)
 
     def say() -> Words:
+        down = (
+            f"a tenth of its minutes carry less than {number(low)} Mb/s, as reckoned from its parts"
+            if upload.reckoned
+            else f"at {worst.hour} it was down to {number(lowest.up_mbps)} Mb/s {_when(case, lowest.at)}"
+        )
         return Words(
-            f"{number(asked)} Mb/s fits {upload.name} mostly, but not at its worst: at {worst.hour} it was down to {number(lowest.up_mbps)} Mb/s {_when(case, lowest.at)}.",
-            "If the evening is like that one the picture stops, however good the average was.",
+            f"{number(asked)} Mb/s fits {upload.name} mostly, but not at its worst: {down}.",
+            f"If the evening is like that one the picture stops, however good the average was. It holds {chance_words(chance(case, line.id))}.",
             "Send what the bad hour carries, keep others off the line, or bring a second line.",
             left_over(line.demand, of_the_hour(upload, worst, low=True)),
         )
 
+    more = next_measurement(case, line.id) if any(undecided(h, asked) for h in upload.measured) else None
     if asked > low:
-        return doubtful(say, numbers)
+        verdict = doubtful(say, numbers)
+        if more is None or upload.reckoned:
+            return verdict
+        question = f"How much upload does {upload.name} carry? {more.what}: {more.why}."
+        return verdict._replace(want=Want(Thing("uplink", line.id), "measurements", question))
     alone = lowest.up_mbps - upload.others_mbps < asked
-    return _not_known(case, line) or holds(numbers, say if alone else None)
+    return _not_known(case, line) or holds(numbers, say if alone and not upload.reckoned else None)
 
 
 @check(

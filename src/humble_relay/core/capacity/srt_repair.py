@@ -19,7 +19,7 @@ LEAST_MS = 120.0
 """The latency that both ends come with (libsrt API, SRTO_LATENCY)."""
 
 
-class Path(NamedTuple):
+class LossyPath(NamedTuple):
     """The way of a stream: round trip in ms, loss in percent, the mean length of a burst in packets, and its rate in Mb/s."""
 
     rtt_ms: float
@@ -33,10 +33,10 @@ class Path(NamedTuple):
         return self.mbps * 1e6 / (PAYLOAD * 8)
 
 
-def attempts(path: Path, latency_ms: float) -> int:
+def attempts(path: LossyPath, latency_ms: float) -> int:
     """How often a lost packet comes again in time.
 
-    >>> path = Path(80, 1, 1, 6)
+    >>> path = LossyPath(80, 1, 1, 6)
     >>> attempts(path, 120), attempts(path, 240), attempts(path, 330), attempts(path, 60)
     (1, 2, 3, 0)
     """
@@ -44,14 +44,14 @@ def attempts(path: Path, latency_ms: float) -> int:
     return 1 + floor(left / _again_ms(path)) if left >= 0 else 0
 
 
-def _again_ms(path: Path) -> float:
+def _again_ms(path: LossyPath) -> float:
     return path.rtt_ms + max(path.rtt_ms / 2, LEAST_REPORT_MS)
 
 
-def residual(path: Path, latency_ms: float) -> float:
+def residual(path: LossyPath, latency_ms: float) -> float:
     """The share of packets that are never there in time, 0 to 1. Independent losses: p to the power of 1 + attempts.
 
-    >>> round(residual(Path(80, 1, 1, 6), 330), 10)
+    >>> round(residual(LossyPath(80, 1, 1, 6), 330), 10)
     1e-08
     """
     p = path.loss_pct / 100
@@ -61,7 +61,7 @@ def residual(path: Path, latency_ms: float) -> float:
     return float(p * again ** attempts(path, latency_ms))
 
 
-def _lost_again(path: Path, p: float) -> float:
+def _lost_again(path: LossyPath, p: float) -> float:
     """The chance that what comes a round trip after a loss is lost too: in a burst the bad state may still last."""
     if path.burst <= 1 or p >= 1:
         return p
@@ -71,16 +71,16 @@ def _lost_again(path: Path, p: float) -> float:
     return float(p + (1 - p) * max(0.0, 1 - leave - enter) ** steps)
 
 
-def breaks_per_hour(path: Path, latency_ms: float) -> float:
+def breaks_per_hour(path: LossyPath, latency_ms: float) -> float:
     """How often in an hour something stays lost, a burst counted once."""
     return residual(path, latency_ms) * path.packets_per_s * 3600 / max(1.0, path.burst)
 
 
-def latency_for(path: Path, breaks: float) -> float:
+def latency_for(path: LossyPath, breaks: float) -> float:
     """The smallest latency in ms, in steps of 10, at which no more than so many breaks an hour remain; at least three round
     trips and what both ends come with (draft-sharabayko-srt; common practice). Infinite where none does.
 
-    >>> latency_for(Path(80, 1, 1, 6), 6)
+    >>> latency_for(LossyPath(80, 1, 1, 6), 6)
     240.0
     """
     first = 1000 / path.packets_per_s + path.rtt_ms
@@ -92,7 +92,18 @@ def latency_for(path: Path, breaks: float) -> float:
     return float("inf")
 
 
-def sent_again_pct(path: Path) -> float:
+def bearable_loss_pct(path: LossyPath, latency_ms: float, breaks: float) -> float:
+    """The loss in percent at which just so many breaks an hour are left, independent losses: (breaks ÷ packets) to the power of
+    1 ÷ (1 + attempts).
+
+    >>> round(bearable_loss_pct(LossyPath(80, 0, 1, 6), 240, 6), 2)
+    1.43
+    """
+    share = min(1.0, max(breaks, 0.01) / (path.packets_per_s * 3600))
+    return float(100 * share ** (1 / (1 + attempts(path, latency_ms))))
+
+
+def sent_again_pct(path: LossyPath) -> float:
     """What is sent again, in percent of the stream: each time it is lost, p + p² + …"""
     p = min(path.loss_pct / 100, 0.99)
     return 100 * p / (1 - p)

@@ -36,4 +36,4 @@ def cubic_mbps(rtt_ms: float, loss_pct: float, segment: int = MSS) -> float:
     """
     p, rtt = loss_pct / 100, rtt_ms / 1000
     window = (_C * (3 + _BETA) / (4 * (1 - _BETA))) ** 0.25 * (rtt / p) ** 0.75
-    return max(window * segment * 8 / rtt / 1e6, reno_mbps(rtt_ms, loss_pct, segment))
+    return float(max(window * segment * 8 / rtt / 1e6, reno_mbps(rtt_ms, loss_pct, segment)))

@@ -1,13 +1,14 @@
 """What the measurements of an uplink support: the schools of headroom side by side, and how far to trust them."""
 
 from collections.abc import Sequence
-from datetime import UTC, timedelta
-from statistics import median
 
+from humble_relay.core.capacity.bonds import reckoned
+from humble_relay.core.capacity.evening import Weighed, low_end, quantile
+from humble_relay.core.capacity.evidence import id_of, show_hours, taken_at, weights
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.plan import School, Show, Uplink
+from humble_relay.core.plan import School, Uplink
 from humble_relay.core.plan.survey import Measurement
 
 SCHOOL_NAMES: dict[School, str] = {
@@ -37,18 +38,26 @@ class Sample(Frozen):
     up_mbps: float
     conditions: str
     in_show_hours: bool
+    weight: float = 1.0
+    """How much it counts for the hour it is drawn at, 0 to 1: by hour, kind of day, building and age."""
 
 
 class ShowHour(Frozen):
     """One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
 
-    `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are under five.
+    Middle and low end are weighed; `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are
+    under five.
     """
 
     hour: str
     samples: tuple[Sample, ...]
     middle_mbps: float | None
     low_mbps: float | None
+    low_from_mbps: float | None
+    low_to_mbps: float | None
+    """Between which two the low end lies, nine times in ten."""
+    worth: float
+    """How many measurements of full weight they are worth."""
     allowances: tuple[Allowance, ...]
 
 
@@ -71,6 +80,8 @@ class Upload(Frozen):
     chosen: School
     trust: str
     doubts: tuple[str, ...]
+    reckoned: bool
+    """Whether a bonded line that nobody measured is reckoned from its parts: its samples are simulated minutes."""
     failed: tuple[Sample, ...]
     """Tests that failed: they measured nothing where others measured something. Nothing is judged by them."""
 
@@ -90,43 +101,35 @@ def uploads(case: Case) -> dict[str, Upload]:
     return {id: _upload(case, id) for id in case.uplinks}
 
 
-def quantile(values: Sequence[float], percent: float) -> float:
-    """The value below which `percent` of the values lie, straight line between neighbours.
-
-    >>> quantile([10, 20, 30, 40], 50)
-    25.0
-    """
-    if len(values) == 1:
-        return values[0]
-    ordered = sorted(values)
-    where = (len(ordered) - 1) * percent / 100
-    low = min(int(where), len(ordered) - 2)
-    return ordered[low] + (ordered[low + 1] - ordered[low]) * (where - low)
-
-
 def allowances(
-    ups: Sequence[float], others_mbps: float, figures: Figures, when: str = ""
+    measured: Sequence[float] | Weighed, others_mbps: float, figures: Figures, when: str = ""
 ) -> tuple[Allowance, ...]:
-    """The four schools applied to measured uploads in Mb/s; empty without measurements. `when` names their hour."""
+    """The four schools applied to measured uploads in Mb/s, weighed or all alike; empty without measurements. `when` names
+    their hour."""
+    of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
+    ups = of.ups
     if not ups:
         return ()
-    middle = median(ups)
-    measured = Step(
+    middle = quantile(of, 50)
+    alike = len(set(of.weights)) == 1
+    step = Step(
         name=f"Middle of {len(ups)} measurement{'s' * (len(ups) > 1)}{when}",
         value=round(middle, 2),
         unit="Mb/s",
-        how="median",
+        how="median"
+        if alike
+        else f"weighed median: worth {of.effective:.1f} like the show's hour, day and building",
         source="the survey",
     )
     percent = figures["school-worst-percentile"]
-    low = quantile(ups, percent)
+    low = quantile(of, percent)
     sums: list[tuple[School, float, list[Step]]] = [
-        ("half", middle * figures["school-half"], [measured, figures.step("school-half")]),
-        ("third-free", middle * figures["school-third-free"], [measured, figures.step("school-third-free")]),
+        ("half", middle * figures["school-half"], [step, figures.step("school-half")]),
+        ("third-free", middle * figures["school-third-free"], [step, figures.step("school-third-free")]),
         (
             "one-and-half",
             middle / max(figures["school-one-and-half"], 0.01),
-            [measured, figures.step("school-one-and-half")],
+            [step, figures.step("school-one-and-half")],
         ),
         (
             "worst",
@@ -165,56 +168,31 @@ def allowances(
     return tuple(found)
 
 
-def show_hours(show: Show) -> tuple[int, ...]:
-    """The hours of the clock that the show lies in, in its own time: 19, 20, 21 for 19:30 to 22:00. The first alone where
-    nobody knows when it ends, none where nobody knows when it starts.
-
-    >>> from datetime import datetime
-    >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
-    >>> show_hours(Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00")))
-    (19, 20, 21)
-    """
-    if show.starts_at is None:
-        return ()
-    at = show.starts_at.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
-    hours = [at.astimezone(show.clock).hour]
-    while (at := at + timedelta(hours=1)) < (show.ends_at or show.starts_at) and len(hours) < 25:
-        hours.append(at.astimezone(show.clock).hour)
-    return tuple(dict.fromkeys(hours))
-
-
-def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:
-    """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
-    more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
-
-    def after(m: Measurement) -> int:
-        local = m.at.astimezone(show.clock)
-        return (local.hour * 60 + local.minute - hour * 60) % 1440
-
-    within = [m for m in measurements if after(m) < 60]
-    near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
-    return within if len(within) >= 3 else near
-
-
 def _upload(case: Case, id: str) -> Upload:
     uplink, every, show = case.uplinks[id], case.survey.of(id), case.plan.show
+    if uplink.parts and not every:
+        return _of_parts(case, uplink)
     works = any(m.up_mbps > 0 for m in every)
     found = [m for m in every if m.up_mbps > 0 or not works]
     at_hour = {hour: taken_at(show, hour, found) for hour in show_hours(show)}
+    weigh = {hour: weights(case, hour, of) for hour, of in at_hour.items()}
     at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of)}
 
-    def samples(of: Sequence[Measurement]) -> tuple[Sample, ...]:
+    def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
             Sample(
                 at=m.at.isoformat(),
                 up_mbps=m.up_mbps,
                 conditions=m.conditions,
                 in_show_hours=id_of(m) in at_show,
+                weight=round(weight, 3),
             )
-            for m in of
+            for m, weight in zip(of, weights or [1.0] * len(of), strict=True)
         )
 
-    hours = tuple(_hour(case, uplink, hour, of, samples(of)) for hour, of in at_hour.items())
+    hours = tuple(
+        _hour(case, uplink, hour, weigh[hour], samples(of, weigh[hour])) for hour, of in at_hour.items()
+    )
     chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
     tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
     doubts = _doubts(case, found)
@@ -231,28 +209,66 @@ def _upload(case: Case, id: str) -> Upload:
         chosen=chosen,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
         doubts=tuple(doubts),
+        reckoned=False,
         failed=samples([m for m in every if works and m.up_mbps == 0]),
     )
 
 
-def id_of(m: Measurement) -> tuple[str | None, str, float]:
-    """What tells one measurement from another, kept or not."""
-    return m.id, m.at.isoformat(), m.up_mbps
+def _of_parts(case: Case, uplink: Uplink) -> Upload:
+    """A bonded line that was not measured as one: each hour of the show from what its parts were measured at, simulated."""
+    hours = []
+    for hour in show_hours(case.plan.show):
+        found = reckoned(case, uplink, hour)
+        ups = [found.at(percent) for percent in range(5, 100, 10)] if found else []
+        samples = tuple(
+            Sample(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True) for up in ups
+        )
+        hours.append(_hour(case, uplink, hour, (1.0,) * len(ups), samples))
+    every = [s for h in hours for s in h.samples]
+    doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.survey.of(p))]
+    chosen = case.plan.settings.headroom
+    tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
+    return Upload(
+        uplink=uplink.id,
+        name=uplink.name,
+        samples=tuple(every),
+        lowest_mbps=min((s.up_mbps for s in every), default=None),
+        highest_mbps=max((s.up_mbps for s in every), default=None),
+        others_mbps=uplink.others_mbps,
+        hours=tuple(hours),
+        allowances=tightest.allowances if tightest else (),
+        allowed_at=tightest.hour if tightest else "",
+        chosen=chosen,
+        trust="none" if not every else "fair",
+        doubts=tuple(dict.fromkeys(["reckoned from its parts, not measured as one", *doubts]))
+        if every
+        else (),
+        reckoned=True,
+        failed=(),
+    )
 
 
 def _hour(
-    case: Case, uplink: Uplink, hour: int, found: list[Measurement], samples: tuple[Sample, ...]
+    case: Case, uplink: Uplink, hour: int, weights: tuple[float, ...], samples: tuple[Sample, ...]
 ) -> ShowHour:
-    left = [max(0.0, m.up_mbps - uplink.others_mbps) for m in found]
-    low = quantile(left, LOW_PERCENT) if len(left) >= FEW else min(left, default=None)
+    name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
+    left = Weighed(tuple(max(0.0, up - uplink.others_mbps) for up in ups), weights)
+    if not ups:
+        return ShowHour(
+            hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
+            allowances=(),
+        )  # fmt: skip
+    percent = LOW_PERCENT if len(ups) >= FEW else 0.0
+    ends = low_end(left, percent, f"{uplink.id} {hour}")
     return ShowHour(
-        hour=f"{hour} to {hour + 1} h",
+        hour=name,
         samples=samples,
-        middle_mbps=round(median(left), 2) if left else None,
-        low_mbps=None if low is None else round(low, 2),
-        allowances=allowances(
-            [m.up_mbps for m in found], uplink.others_mbps, case.figures, f" at {hour} to {hour + 1} h"
-        ),
+        middle_mbps=round(quantile(left, 50), 2),
+        low_mbps=round(quantile(left, percent), 2),
+        low_from_mbps=round(ends[0], 2),
+        low_to_mbps=round(ends[1], 2),
+        worth=round(left.effective, 1),
+        allowances=allowances(Weighed(ups, weights), uplink.others_mbps, case.figures, f" at {name}"),
     )
 
 

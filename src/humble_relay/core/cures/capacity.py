@@ -3,8 +3,12 @@
 import math
 from collections.abc import Callable, Iterator
 
+from humble_relay.core.capacity.bond_fate import BONDS
+from humble_relay.core.capacity.bonding import buffer_ms
 from humble_relay.core.capacity.demand import Demand, demands
 from humble_relay.core.capacity.load import load
+from humble_relay.core.capacity.srt_latency import SRT_LEAVING
+from humble_relay.core.capacity.srt_repair import latency_for
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
@@ -99,7 +103,44 @@ def _codec_taken(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Send {codec}", edits=(set_link(stream.id, "codec", codec),))
 
 
+def _longer(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The least latency at which no more breaks are left than are planned for."""
+    what = next(w for about, w in SRT_LEAVING.each(case) if about == thing)
+    if what.path is None:
+        return
+    path = what.path if what.path.loss_pct else what.path._replace(loss_pct=1.0)
+    latency = latency_for(path, case.figures["srt-breaks"])
+    if math.isfinite(latency):
+        yield Cure(
+            title=f"Wait {latency:g} ms",
+            how=f"{latency - what.latency_ms(case):g} ms later than now, at both ends.",
+            edits=(set_link(thing.id, "latency_ms", latency),),
+        )
+
+
+def _held_longer(case: Case, thing: Thing) -> Iterator[Cure]:
+    """A buffer that the slowest line's packets come within, and come again."""
+    bond = next(w for about, w in BONDS.each(case) if about == thing)
+    needed = buffer_ms(bond.parts or ())
+    if needed is not None:
+        value = math.ceil(needed / 50) * 50
+        edit = SetField(noun="uplink", id=thing.id, field="holds_ms", value=value)
+        yield Cure(title=f"Hold packets {value} ms", needs="the gateway's setting", edits=(edit,))
+
+
+def _within_what_is_left(case: Case, thing: Thing) -> Iterator[Cure]:
+    """No more than the bond carries without its best line."""
+    bond = next(w for about, w in BONDS.each(case) if about == thing)
+    if bond.evenings:
+        left = (*bond.evenings.without_one, *bond.evenings.without_a_carrier)
+        yield from _fitting(case, case.once(demands)[thing.id], min(each.low_mbps for each in left))
+
+
 CURES: Cures = {
+    "srt-latency": _longer,
+    "bond-held-too-short": _held_longer,
+    "bond-one-gone": _within_what_is_left,
+    "bond-shares-fate": _within_what_is_left,
     "upload-too-small": _within_line,
     "upload-bad-hour": _within_bad_hour,
     "headroom-used": _within_school,

@@ -159,7 +159,7 @@ def in_words(answer: Answer, checks: Mapping[str, Check]) -> str:
     """Why the answer is what it is, in one line."""
     if answer.say:
         return answer.say().wrong
-    if answer.want:
+    if answer.want and answer.state == "not known":
         return answer.want.question
     if answer.waits:
         roots = "; ".join(dict.fromkeys(checks[on.check].question for on in answer.waits))

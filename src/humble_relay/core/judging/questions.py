@@ -149,7 +149,8 @@ _STREAM: Row = {
     "address": _asked("stream-address", "key-missing", "address-may-move", "name-taken"),
     "reach over networks": _asked("no-way-out", "not-let-out", "kept-apart", "sign-in-page", "clock-not-set", "not-let-in", "firewall-in-the-box", "spare-does-not-reach", "cut-off"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
-                       "encoder-bitrate", "platform-bitrate"),
+                       "encoder-bitrate", "platform-bitrate", "bond-one-gone", "bond-shares-fate", "bond-held-too-short", "data-used-up",
+                       "signal-weak", "spare-too-small", "switch-not-tried"),
     "delay": _OF_THE_AIM_DELAY,
     "the box itself": _none("it is no box"),
 }  # fmt: skip
@@ -212,11 +213,7 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
     elif protocol == "srt" and scope != "between services":
         row["address"] = _asked(*row["address"].checks, "srt-settings")
         row["reach over networks"] = _asked(*row["reach over networks"].checks, "packets-too-large")
-        row["capacity"] = (
-            _asked(*row["capacity"].checks, yet="what its latency makes good of the loss")
-            if leaves
-            else row["capacity"]
-        )
+        row["capacity"] = _asked(*row["capacity"].checks, "srt-latency") if leaves else row["capacity"]
     elif leaves:
         row["capacity"] = _asked(*row["capacity"].checks, yet="loss and round trip")
     if protocol == "rtsp" and scope in ("to a platform", "between services"):

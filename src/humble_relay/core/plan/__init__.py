@@ -28,6 +28,7 @@ from humble_relay.core.plan.links import Cable, CableKind, Calls, Layout, Link, 
 from humble_relay.core.plan.networks import (
     Forward,
     Interface,
+    Mobile,
     NatBehaviour,
     Network,
     Opening,
@@ -43,7 +44,7 @@ from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
 __all__ = [
     "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Calls", "Carries", "Connector",
     "Decoding", "Device", "Encoding", "FirmwareNeed", "Forward", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
-    "Material", "Microphone", "NatBehaviour", "Network", "Obstacle", "Opening", "OutsideAddress", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
+    "Material", "Microphone", "Mobile", "NatBehaviour", "Network", "Obstacle", "Opening", "OutsideAddress", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
     "Protocol", "Radio", "RadioSide", "Role", "Router", "Rule", "School", "Settings", "Show", "Site", "Software", "Span",
     "Stream", "TaskId", "Transport", "Uplink", "UsbPayload",
 ]  # fmt: skip

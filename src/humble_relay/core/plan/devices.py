@@ -165,6 +165,8 @@ class Encoding(Frozen):
     """How many different pictures (raster, bitrate, codec, layout) it encodes at once."""
     vertical: bool = False
     """Whether it can compose a vertical canvas."""
+    congestion: Literal["loss", "model"] | None = None
+    """How its TCP takes a loss: for a jam, as Reno and CUBIC do, or by a model of the line, as BBR does; None where nobody said."""
     main_path: Text = ""
     """Of a box that is asked for its picture: the path of its full stream in an address; empty where nobody said."""
     sub_path: Text = ""

@@ -85,9 +85,16 @@ class Plan(Frozen):
 
         for place in self.places:
             need(place.name, place.site, "sites")
+        bonded = {u.id: bool(u.parts) for u in self.uplinks}
         for uplink in self.uplinks:
             need(uplink.name, uplink.site, "sites")
             need(uplink.name, uplink.behind, "networks")
+            for part in uplink.parts:
+                need(uplink.name, part, "uplinks")
+                if part == uplink.id or bonded.get(part) or len(set(uplink.parts)) < len(uplink.parts):
+                    raise ValueError(
+                        f"{uplink.name} joins {part}: it must join lines of their own, each once, and none that is bonded"
+                    )
         for network in self.networks:
             need(network.name, network.site, "sites")
         for router in self.routers:

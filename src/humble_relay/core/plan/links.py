@@ -60,6 +60,10 @@ class Stream(Frozen):
     format: VideoFormat
     codec: Codec = "h264"
     video_mbps: Mbps
+    peak_mbps: Mbps | None = None
+    """What its video goes up to, where its bitrate varies; None: it is held."""
+    backup: bool = False
+    """Whether it is sent a second time, to the service's spare entrance."""
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
     address: Text = ""
     """The address as it will be typed; empty means the one built from the platform's data."""

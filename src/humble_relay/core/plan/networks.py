@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from humble_relay.core.frozen import Frozen, Name, Slug, Text
+from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 
 Slugs = Annotated[tuple[Slug, ...], Field(max_length=200)]
 
@@ -28,8 +28,31 @@ class Opening(Frozen):
     port: PortNumber
 
 
+Technology = Literal["3g", "4g", "5g"]
+Gigabytes = Annotated[float, Field(ge=0, le=1_000_000)]
+
+
+class Mobile(Frozen):
+    """What is known of a mobile line: its technology, the signal as its modem shows it, its mast, and the data of its card."""
+
+    technology: Technology | None = None
+    rsrp_dbm: Annotated[float, Field(ge=-160, le=-20)] | None = None
+    """Power of the reference signal, in dBm (3GPP TS 36.214 §5.1.1)."""
+    rsrq_db: Annotated[float, Field(ge=-45, le=25)] | None = None
+    """Its quality, in dB (§5.1.3)."""
+    sinr_db: Annotated[float, Field(ge=-30, le=50)] | None = None
+    """Signal over interference and noise, in dB."""
+    mast: Label = ""
+    """Which mast it is on, by any name; empty where nobody looked."""
+    cap_gb: Gigabytes | None = None
+    """The data of its card, in GB; None where nobody said, or there is no end."""
+    used_gb: Gigabytes = 0
+    unlimited: bool = False
+    """Whether the card has no end, nor is slowed down."""
+
+
 class Uplink(Frozen):
-    """A way out to the internet."""
+    """A way out to the internet: one line, or several bonded to one."""
 
     id: Slug
     name: Name
@@ -53,6 +76,12 @@ class Uplink(Frozen):
     """Whether a page must be signed in on before anything gets out."""
     mtu: Annotated[int, Field(ge=576, le=9216)] | None = None
     """The largest IP packet it carries whole, in bytes; None: the usual 1500."""
+    mobile: Mobile | None = None
+    """Of a mobile line."""
+    parts: Annotated[tuple[Slug, ...], Field(max_length=20)] = ()
+    """Of a bonded line: the lines that it joins; empty: it is a line of its own."""
+    holds_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
+    """Of a bonded line: how long its gateway holds packets back to put them in order, in ms; None where nobody said."""
 
 
 class Network(Frozen):
@@ -117,6 +146,8 @@ class Router(Frozen):
     networks: Slugs = ()
     uplinks: Slugs = ()
     """Its ways out, the one it uses first before the ones it falls back to."""
+    switch_s: Annotated[float, Field(ge=0, le=3600)] | None = None
+    """How long nothing goes out when it changes to the next way out, in s; None where nobody tried."""
     translates: bool = True
     """Whether boxes behind it go out under its own address (NAT)."""
     mapping: NatBehaviour | None = None

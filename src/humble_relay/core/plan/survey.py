@@ -22,6 +22,8 @@ class Measurement(Frozen):
     rtt_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     jitter_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     loss_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    burst: Annotated[float, Field(ge=1, le=100_000)] | None = None
+    """How many packets are lost in a row, on average; None where nobody said."""
     probes: Annotated[int, Field(ge=1, le=10**9)] | None = None
     """How many packets the loss was counted over; None where nobody said."""
     connections: Annotated[int, Field(ge=1, le=1000)] | None = None

@@ -52,7 +52,9 @@ def report(plan: Plan, survey: Survey, as_of: datetime, stock: Stock | None = No
 def report_on(case: Case) -> Report:
     """The report on a case."""
     found = findings(case)
-    unknown = Counter(BY_NAME[a.check].stage for a in answers(case).every if a.want)
+    unknown = Counter(
+        BY_NAME[a.check].stage for a in answers(case).every if a.want and a.state == "not known"
+    )
     stages = tuple(_stage(case, stage, found, unknown[stage]) for stage in STAGES)
     return Report.model_construct(as_of=case.as_of, findings=tuple(found), stages=stages)
 

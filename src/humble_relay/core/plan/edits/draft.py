@@ -11,6 +11,7 @@ from humble_relay.core.plan import (
     COLLECTIONS,
     Interface,
     Microphone,
+    Mobile,
     Pairing,
     Plan,
     Power,
@@ -268,6 +269,7 @@ class Draft:
             for uplink in self._all("uplink").values():
                 if edit.noun == "network" and uplink["behind"] == edit.id:
                     uplink["behind"] = None
+                uplink["parts"] = [id for id in uplink["parts"] if edit.noun == "network" or id != edit.id]
 
     def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
         self._of[noun] = {id: item for id, item in self._all(noun).items() if not goes(item)}
@@ -290,7 +292,7 @@ _FORMAT_TO_START_FROM = {"width": 1920, "height": 1080, "rate": "50", "scan": "p
 """What a format is where nothing was chosen yet and one part of it is."""
 _EMPTY_PARTS = {
     "interface": Interface(), "radio": RadioSide(), "pairing": Pairing(), "software": Software(), "power": Power(),
-    "microphone": Microphone(),
+    "microphone": Microphone(), "mobile": Mobile(),
 }  # fmt: skip
 """What a part of a thing is where it had none and one field of it is set."""
 

@@ -145,10 +145,9 @@ def _in_lanes(
         entry = row[x.b] + at_boxes.into[x.b].index(x)
         here, there = home[x.a], home[x.b]
         span = range(a + 1, b) if a < b else range(b, a + 1)
-        own = {(here, a, exit), (there, b, entry)}
         near = sorted(range(rows[here] + len(wires) + 1), key=lambda r: (abs(r - exit), r))
         for band, r in [(here, exit), (there, entry), *((here, r) for r in near)]:
-            if all((c, r) not in full[band] or (band, c, r) in own for c in span):
+            if all((c, r) not in full[band] for c in span):
                 full[band] |= {(c, r) for c in span}
                 rows[band] = max(rows[band], r + 1)
                 lanes[x.id] = (band, r)

@@ -1,0 +1,75 @@
+"""Which measurements say something of an hour of the show, and how much each counts."""
+
+from collections.abc import Sequence
+from datetime import UTC, timedelta
+
+from humble_relay.core.capacity.evening import Weighed
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import Show
+from humble_relay.core.plan.survey import Measurement
+
+
+def show_hours(show: Show) -> tuple[int, ...]:
+    """The hours of the clock that the show lies in, in its own time: 19, 20, 21 for 19:30 to 22:00. The first alone where
+    nobody knows when it ends, none where nobody knows when it starts.
+
+    >>> from datetime import datetime
+    >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
+    >>> show_hours(Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00")))
+    (19, 20, 21)
+    """
+    if show.starts_at is None:
+        return ()
+    at = show.starts_at.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
+    hours = [at.astimezone(show.clock).hour]
+    while (at := at + timedelta(hours=1)) < (show.ends_at or show.starts_at) and len(hours) < 25:
+        hours.append(at.astimezone(show.clock).hour)
+    return tuple(dict.fromkeys(hours))
+
+
+def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:
+    """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
+    more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
+
+    def after(m: Measurement) -> int:
+        local = m.at.astimezone(show.clock)
+        return (local.hour * 60 + local.minute - hour * 60) % 1440
+
+    within = [m for m in measurements if after(m) < 60]
+    near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
+    return within if len(within) >= 3 else near
+
+
+def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple[float, ...]:
+    """How much each measurement says of an hour of the show, 0 to 1: less beside the hour, on another kind of day (Monday to
+    Friday, or the weekend), in an empty building or one that nobody noted, and the older the less (common practice, no source)."""
+    figures, show = case.figures, case.plan.show
+    day = show.starts_at.astimezone(show.clock).weekday() // 5 if show.starts_at else None
+    now = min(case.as_of, show.starts_at) if show.starts_at else case.as_of
+    found = []
+    for m in measurements:
+        local = m.at.astimezone(show.clock)
+        weight = 1.0 if local.hour == hour else figures["weigh-beside"]
+        if day is not None and local.weekday() // 5 != day:
+            weight *= figures["weigh-other-day"]
+        weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
+        age = max(0.0, (now - m.at).total_seconds() / 86_400)
+        found.append(weight * 0.5 ** (age / max(figures["weigh-half-life"], 0.1)))
+    return tuple(found)
+
+
+def id_of(m: Measurement) -> tuple[str | None, str, float]:
+    """What tells one measurement from another, kept or not."""
+    return m.id, m.at.isoformat(), m.up_mbps
+
+
+def measured_at(case: Case, uplink: str, hour: int | None) -> Weighed:
+    """What was measured on a line at an hour of the show, weighed; at any hour where that is None. Tests that failed are left
+    out where others worked."""
+    every = case.survey.of(uplink)
+    works = any(m.up_mbps > 0 for m in every)
+    found = [m for m in every if m.up_mbps > 0 or not works]
+    if hour is None:
+        return Weighed(tuple(m.up_mbps for m in found), (1.0,) * len(found))
+    of = taken_at(case.plan.show, hour, found)
+    return Weighed(tuple(m.up_mbps for m in of), weights(case, hour, of))
