@@ -1,7 +1,7 @@
 """What may mend a line that is asked for too much, and streams that one of their ends cannot do."""
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from humble_relay.core.capacity.bond_fate import BONDS
 from humble_relay.core.capacity.bonding import buffer_ms
@@ -14,25 +14,12 @@ from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.picture.bitrate import suggested_bitrate
+from humble_relay.core.picture.shrinks import SHRINKS
 from humble_relay.core.plan import Ingest, Stream
 from humble_relay.core.plan.edits import Edit, SetField
-from humble_relay.core.plan.video import Rate, VideoFormat
+from humble_relay.core.plan.video import VideoFormat
 
 _STEP_MBPS = 0.5
-_HALF_RATE: dict[Rate, Rate] = {
-    "50": "25",
-    "59.94": "29.97",
-    "60": "30",
-    "100": "50",
-    "119.88": "59.94",
-    "120": "60",
-}
-_SMALLER = {
-    (3840, 2160): (1920, 1080),
-    (1920, 1080): (1280, 720),
-    (2160, 3840): (1080, 1920),
-    (1080, 1920): (720, 1280),
-}
 
 
 def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -154,7 +141,7 @@ CURES: Cures = {
 
 def _picture_for(case: Case, stream: Stream) -> VideoFormat | None:
     """The largest smaller picture that the stream's bitrate is enough for."""
-    for shrink in _SHRINKS:
+    for shrink in SHRINKS:
         fmt = shrink(stream.format)
         fit = fmt and suggested_bitrate(fmt, stream.codec, case.plan.show.content, case.figures)
         if fit and stream.video_mbps >= fit.low:
@@ -165,7 +152,7 @@ def _picture_for(case: Case, stream: Stream) -> VideoFormat | None:
 def _fitting(case: Case, demand: Demand, allowed: float) -> Iterator[Cure]:
     """Bitrates that fit at the same picture, then smaller pictures that fit at theirs."""
     tried = []
-    for shrink in (lambda f: f, *_SHRINKS):
+    for shrink in (lambda f: f, *SHRINKS):
         formats = [shrink(s.format) or s.format for s in demand.streams]
         rates = None if formats in tried else _sharing(case, demand, allowed, formats)
         tried.append(formats)
@@ -220,21 +207,3 @@ def _shrunk(case: Case, stream: Stream, fmt: VideoFormat, most: float) -> float 
 
 def _set_format(stream: Stream, fmt: VideoFormat) -> SetField:
     return SetField(noun="link", id=stream.id, field="format", value=fmt.model_dump(mode="json"))
-
-
-def _half_rate(fmt: VideoFormat) -> VideoFormat | None:
-    rate = _HALF_RATE.get(fmt.rate)
-    return fmt.model_copy(update={"rate": rate}) if rate else None
-
-
-def _smaller(fmt: VideoFormat) -> VideoFormat | None:
-    size = _SMALLER.get((fmt.width, fmt.height))
-    return fmt.model_copy(update={"width": size[0], "height": size[1]}) if size else None
-
-
-_SHRINKS: tuple[Callable[[VideoFormat], VideoFormat | None], ...] = (
-    _half_rate,
-    _smaller,
-    lambda fmt: _smaller(_half_rate(fmt) or fmt),
-)
-"""Ways to a smaller picture, the least loss first."""

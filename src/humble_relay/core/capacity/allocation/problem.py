@@ -1,0 +1,85 @@
+"""The choice as numbers: what must go out, at which pictures it may, by which lines, and through which relays."""
+
+from typing import NamedTuple
+
+from humble_relay.core.plan.video import Codec, VideoFormat
+
+
+class Choice(NamedTuple):
+    """One way to encode a picture: what it is, what it weighs on a line in Mb/s, and how good it looks (more is better)."""
+
+    format: VideoFormat
+    codec: Codec
+    video_mbps: float
+    load_mbps: float
+    quality: float
+
+    @property
+    def words(self) -> str:
+        """Such as `1080p50 HEVC 4.8 Mb/s`."""
+        codec = {"h264": "", "hevc": " HEVC", "intra": " intra-frame"}[self.codec]
+        return f"{self.format.label}{codec} {self.video_mbps:g} Mb/s"
+
+
+class Outgoing(NamedTuple):
+    """A picture that must be at a destination: of which sender, how much it matters (1 first), how it may be encoded, and
+    through which relays it may go."""
+
+    id: str
+    name: str
+    sender: str
+    priority: int
+    choices: tuple[Choice, ...]
+    relays: tuple[str, ...] = ()
+    direct: bool = True
+    """Whether its sender speaks to it without a relay."""
+
+
+class Sender(NamedTuple):
+    """A box that encodes: which group it leaves with, to how many it sends at once, and how many pictures it encodes."""
+
+    id: str
+    group: str
+    destinations: int
+    channels: int
+
+
+class Relay(NamedTuple):
+    """A service that repeats what it is sent once: to how many, and up to what bitrate in Mb/s."""
+
+    id: str
+    destinations: int
+    max_mbps: float
+
+
+class Problem(NamedTuple):
+    """All of it. `lines` is what each line may be asked for in Mb/s, and `groups` by which lines the senders behind one router
+    can leave: all of them by the same."""
+
+    outgoing: tuple[Outgoing, ...]
+    senders: tuple[Sender, ...]
+    relays: tuple[Relay, ...]
+    lines: dict[str, float]
+    groups: dict[str, tuple[str, ...]]
+
+
+class Sent(NamedTuple):
+    """What is chosen for one picture: how it is encoded, and by which relay (None: straight)."""
+
+    choice: Choice
+    relay: str | None
+
+
+class Solution(NamedTuple):
+    """The best choice: for each outgoing picture (None: it cannot be sent), the line of each group, and how good it is in all."""
+
+    sent: dict[str, Sent | None]
+    line_of: dict[str, str]
+    value: float
+
+    def shape(self) -> frozenset[tuple[str, str, str]]:
+        """Which picture goes by which way in which format, whatever its bitrate."""
+        return frozenset(
+            (id, s.choice.format.label if s else "", (s.relay or "") if s else "-")
+            for id, s in self.sent.items()
+        )
