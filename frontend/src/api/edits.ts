@@ -48,6 +48,7 @@ export const addUplink = (id: string, name: string, site: string): Edit => ({
     others_mbps: 0,
     address: "",
     opened: [],
+    parts: [],
     sign_in: false,
   },
 });

@@ -340,6 +340,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/asked/allocation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask For Allocation
+         * @description The best pictures, bitrates, lines and relays for what goes out, the runner-up, and the edits that make either.
+         */
+        post: operations["ask_for_allocation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/asked/join": {
         parameters: {
             query?: never;
@@ -1460,6 +1480,18 @@ export interface components {
             source: string | null;
         };
         /**
+         * Allocation
+         * @description The best choice, the runner-up, and what a little more of each thing would bring; `nothing` says why there is none.
+         */
+        Allocation: {
+            best: components["schemas"]["humble_relay__core__capacity__allocation__outcome__Option"] | null;
+            /** Nothing */
+            nothing: string;
+            /** Prices */
+            prices: string[];
+            runner_up: components["schemas"]["humble_relay__core__capacity__allocation__outcome__Option"] | null;
+        };
+        /**
          * Allowance
          * @description What one school lets the plan send over this uplink, others' share taken off.
          */
@@ -1544,6 +1576,8 @@ export interface components {
          * @description Lines and streams, in the plan's order.
          */
         BandwidthView: {
+            /** Comparisons */
+            comparisons: components["schemas"]["Comparison"][];
             /** Streams */
             streams: components["schemas"]["StreamView"][];
             /** Uplinks */
@@ -1570,6 +1604,27 @@ export interface components {
             said: boolean;
             /** Span */
             span: string;
+        };
+        /**
+         * BondView
+         * @description A bonded line: its parts, the low end, middle and high end of their total over the show, and what is left when two, or a
+         *     carrier, are gone (Mb/s).
+         */
+        BondView: {
+            /** Buffer Ms */
+            buffer_ms: number | null;
+            /** High Mbps */
+            high_mbps: number;
+            /** Holds Ms */
+            holds_ms: number | null;
+            /** Left */
+            left: components["schemas"]["LeftView"][];
+            /** Low Mbps */
+            low_mbps: number;
+            /** Middle Mbps */
+            middle_mbps: number;
+            /** Parts */
+            parts: components["schemas"]["PartView"][];
         };
         /**
          * BriefView
@@ -1681,6 +1736,18 @@ export interface components {
             value: components["schemas"]["JsonValue"];
             /** Words */
             words: string;
+        };
+        /**
+         * Comparison
+         * @description The manners side by side, of what leaves by one line.
+         */
+        Comparison: {
+            /** Manners */
+            manners: components["schemas"]["Manner"][];
+            /** Name */
+            name: string;
+            /** Uplink */
+            uplink: string;
         };
         /**
          * Cure
@@ -1996,6 +2063,25 @@ export interface components {
             feature: string;
             /** Version */
             version: string;
+        };
+        /**
+         * Fits
+         * @description Whether what is asked fits one school's allowance, and from which measured upload (Mb/s) on it would.
+         */
+        Fits: {
+            /** Allowed Mbps */
+            allowed_mbps: number;
+            /** Fits */
+            fits: boolean;
+            /** Fits From Mbps */
+            fits_from_mbps: number | null;
+            /** Name */
+            name: string;
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "half" | "third-free" | "one-and-half" | "worst";
         };
         /**
          * Forward
@@ -2390,6 +2476,18 @@ export interface components {
             uplink: string | null;
         };
         /**
+         * LeftView
+         * @description What is left at its low end (Mb/s) when some lines are gone, and whether what is asked fits that.
+         */
+        LeftView: {
+            /** Fits */
+            fits: boolean;
+            /** Gone */
+            gone: string;
+            /** Low Mbps */
+            low_mbps: number;
+        };
+        /**
          * LibraryModel
          * @description One model of the library; `own` where it was added or changed here.
          */
@@ -2399,6 +2497,22 @@ export interface components {
             model: components["schemas"]["Model"];
             /** Own */
             own: boolean;
+        };
+        /**
+         * Line
+         * @description What one picture would be sent as, and what it is sent as now.
+         */
+        Line: {
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Stream */
+            stream: string;
+            /** Then */
+            then: string;
         };
         /**
          * LinkView
@@ -2473,7 +2587,8 @@ export interface components {
         };
         /**
          * Load
-         * @description A stream's share of an uplink; all in Mb/s. `total` carries the sum.
+         * @description A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video goes up to its
+         *     most.
          */
         Load: {
             /** Audio Mbps */
@@ -2482,6 +2597,8 @@ export interface components {
             container_mbps: number;
             /** Name */
             name: string;
+            /** Peak Mbps */
+            peak_mbps: number;
             /** Stream */
             stream: string;
             total: components["schemas"]["Working"];
@@ -2491,6 +2608,24 @@ export interface components {
             uplink: string | null;
             /** Video Mbps */
             video_mbps: number;
+        };
+        /**
+         * Manner
+         * @description One manner of sending the same pictures by one line.
+         */
+        Manner: {
+            /** Asked Mbps */
+            asked_mbps: number;
+            /** Breaks */
+            breaks: string;
+            /** Fits */
+            fits: components["schemas"]["Fits"][];
+            /** Name */
+            name: string;
+            /** Now */
+            now: boolean;
+            /** Pushes */
+            pushes: number;
         };
         /**
          * Mark
@@ -2757,6 +2892,16 @@ export interface components {
             show: components["schemas"]["Show"];
         };
         /**
+         * NextMeasurement
+         * @description What to measure next on a line, and why just that.
+         */
+        NextMeasurement: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Obstacle
          * @description Something between two places that a cable must get past or a radio wave through; thickness in metres.
          */
@@ -2806,24 +2951,12 @@ export interface components {
             transport: "tcp" | "udp";
         };
         /**
-         * Option
-         * @description One value of a field, in words, with the edits that choose it.
-         */
-        Option: {
-            /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
-        };
-        /**
          * Options
          * @description A field that is chosen: what it is called, what it is now (empty: nobody said), and what it may be.
          */
         Options: {
             /** Choices */
-            choices: components["schemas"]["Option"][];
+            choices: components["schemas"]["humble_relay__core__views__options__Option"][];
             /** Now */
             now: string;
             /** What */
@@ -2854,6 +2987,29 @@ export interface components {
             state: "holds" | "doubtful" | "not known" | "fails";
             /** Title */
             title: string;
+        };
+        /**
+         * PartView
+         * @description One line of a bond: its middle upload at the hour when it carries least, its share, what is left without it (Mb/s), and
+         *     the data that goes by it in the show (GB).
+         */
+        PartView: {
+            /** Carrier */
+            carrier: string;
+            /** Data Gb */
+            data_gb: number | null;
+            /** Middle Mbps */
+            middle_mbps: number;
+            /** Name */
+            name: string;
+            /** Rtt Ms */
+            rtt_ms: number | null;
+            /** Share */
+            share: number;
+            /** Uplink */
+            uplink: string;
+            /** Without Mbps */
+            without_mbps: number;
         };
         /**
          * Pasted
@@ -3465,6 +3621,20 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Stages */
             stages: components["schemas"]["StageState"][];
+        };
+        /**
+         * Room
+         * @description What would be asked of one line in Mb/s, and what it may be asked for.
+         */
+        Room: {
+            /** Asked Mbps */
+            asked_mbps: number;
+            /** May Mbps */
+            may_mbps: number;
+            /** Name */
+            name: string;
+            /** Uplink */
+            uplink: string;
         };
         /**
          * Route
@@ -4504,12 +4674,16 @@ export interface components {
          */
         UplinkView: {
             asked: components["schemas"]["Working"];
+            bond: components["schemas"]["BondView"] | null;
+            /** Chance */
+            chance: string;
             /** Left Mbps */
             left_mbps: number | null;
             /** Loads */
             loads: components["schemas"]["Load"][];
             /** Needed Mbps */
             needed_mbps: number;
+            next: components["schemas"]["NextMeasurement"] | null;
             /** Schools */
             schools: components["schemas"]["SchoolMark"][];
             /** Too Low */
@@ -4741,6 +4915,30 @@ export interface components {
             name: string;
             /** Round Trip Ms */
             round_trip_ms?: number | null;
+        };
+        /**
+         * Option
+         * @description One choice: each picture, each line, and the edits that make it.
+         */
+        humble_relay__core__capacity__allocation__outcome__Option: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Pictures */
+            pictures: components["schemas"]["Line"][];
+            /** Rooms */
+            rooms: components["schemas"]["Room"][];
+        };
+        /**
+         * Option
+         * @description One value of a field, in words, with the edits that choose it.
+         */
+        humble_relay__core__views__options__Option: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
         };
     };
     responses: never;
@@ -6964,6 +7162,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not let in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_for_allocation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Allocation"];
                 };
             };
             /** @description The request cannot be read */

@@ -7,6 +7,7 @@ export const CONNECTORS = [["hdmi", "HDMI"], ["sdi", "SDI"], ["usb", "USB"], ["v
 export const LINES = [["fibre", "fibre"], ["cable", "cable"], ["dsl", "DSL"], ["mobile", "mobile"], ["satellite", "satellite"], ["wifi", "somebody's Wi-Fi"]] as const;
 export const MEDIA = [["cable", "cable"], ["wifi", "Wi-Fi"]] as const;
 export const LETS_OUT = [["everything", "everything"], ["tcp", "all but UDP"], ["web", "web pages only (TCP 80 and 443)"], ["proxy", "web pages through a proxy that reads them"]] as const;
+export const TECHNOLOGIES = [["3g", "3G"], ["4g", "4G"], ["5g", "5G"]] as const;
 export const OUTSIDES = [["public", "a public address of its own"], ["shared", "one that the carrier shares (100.64.0.0 to 100.127.255.255)"], ["private", "a private one: somebody's router comes first"]] as const;
 export const ADMISSIONS = [["open", "every box"], ["registered", "boxes whose hardware address is registered"], ["login", "boxes that log in (802.1X)"]] as const;
 export const BEHAVIOURS = [["endpoint-independent", "the same towards everybody"], ["address-dependent", "another for each address"], ["address-and-port-dependent", "another for each address and port"]] as const;

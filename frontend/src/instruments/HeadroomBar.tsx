@@ -1,4 +1,7 @@
+import { useRef } from "react";
 import type { Schemas } from "../api/client";
+import { set } from "../api/edits";
+import { useEdits } from "../api/plan";
 import { shown } from "../parts/numbers";
 import { useWidth } from "../parts/useWidth";
 
@@ -7,6 +10,10 @@ const RIGHT = 30;
 
 /** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
 export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
+  const { edit, preview } = useEdits();
+  const held = useRef<{ stream: string; from: number; start: number; ratio: number; scale: number } | null>(
+    null,
+  );
   const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
   const { upload, loads, asked, schools, needed_mbps: edge } = uplink;
   const top = Math.max(1, edge, upload.highest_mbps ?? 0, ...schools.map((school) => school.mbps)) * 1.06;
@@ -21,6 +28,27 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
     from = part.to;
     return part;
   });
+  /** The bitrate that a share dragged to here stands for, in halves of a Mb/s. */
+  const dragged = (event: React.PointerEvent) => {
+    const drag = held.current;
+    if (!drag) return null;
+    const mbps = drag.start + ((event.clientX - drag.from) * drag.scale) / drag.ratio;
+    return {
+      stream: drag.stream,
+      edits: [set("link", drag.stream, "video_mbps", Math.max(0.5, Math.round(mbps * 2) / 2))],
+    };
+  };
+  const hold = (event: React.PointerEvent<SVGRectElement>, load: Schemas["Load"]) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const drawn = event.currentTarget.ownerSVGElement?.getBoundingClientRect().width ?? WIDTH;
+    held.current = {
+      stream: load.stream,
+      from: event.clientX,
+      start: load.video_mbps,
+      ratio: load.total.value / load.video_mbps,
+      scale: ((WIDTH / drawn) * top) / (WIDTH - LEFT - RIGHT),
+    };
+  };
   return (
     <figure className={selected ? "outline-accent outline-2 outline-offset-4" : ""}>
       <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
@@ -48,7 +76,7 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
           Mb/s
         </text>
         <text x={0} y={36} className="fill-ink text-[13px]">
-          Measured
+          {upload.reckoned ? "Reckoned" : "Measured"}
         </text>
         <line x1={x(0)} x2={WIDTH - RIGHT} y1={42} y2={42} stroke="var(--ink)" strokeWidth="0.8" />
         {upload.samples.map((sample, i) => {
@@ -64,7 +92,13 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
               <circle
                 cy={-18}
                 r={sample.in_show_hours ? 4 : 2.6}
-                fill={sample.conditions === "empty" ? "var(--sheet)" : short ? "var(--accent)" : "var(--ink)"}
+                fill={
+                  sample.conditions === "empty" || upload.reckoned
+                    ? "var(--sheet)"
+                    : short
+                      ? "var(--accent)"
+                      : "var(--ink)"
+                }
                 stroke={short ? "var(--accent)" : "var(--ink)"}
               />
             </g>
@@ -96,6 +130,31 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
                 {load.name}
               </text>
             )}
+            <rect
+              x={x(to) - 5}
+              y={56}
+              width={10}
+              height={32}
+              fill="transparent"
+              className="cursor-ew-resize touch-none"
+              data-drag={load.stream}
+              onPointerDown={(event) => hold(event, load)}
+              onPointerMove={(event) => {
+                const now = dragged(event);
+                if (now) preview(now.edits);
+              }}
+              onPointerUp={(event) => {
+                const now = dragged(event);
+                held.current = null;
+                if (now) void edit(now.edits);
+              }}
+              onPointerCancel={() => {
+                held.current = null;
+                preview(null);
+              }}
+            >
+              <title>{`Drag: bitrate of ${load.name}`}</title>
+            </rect>
           </g>
         ))}
         <line
@@ -151,8 +210,10 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
         })}
       </svg>
       <figcaption className="margin-note">
-        Each stalk is one measurement; a large head: taken in the show's hours; hollow: building empty.
-        Dashed: all that is asked.
+        {upload.reckoned
+          ? "Each stalk is a tenth of the minutes, reckoned from the parts: nobody measured it as one. "
+          : "Each stalk is one measurement; a large head: taken in the show's hours; hollow: building empty. "}
+        Dashed: all that is asked. Drag the right end of a share to change its bitrate.
       </figcaption>
     </figure>
   );

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
+from humble_relay.core.capacity.allocation.outcome import Allocation, allocation
 from humble_relay.core.frozen import Name, Slug, Text
 from humble_relay.core.places.new_site import edits_of_new_site
 from humble_relay.core.plan.edits import Edit
@@ -54,6 +55,12 @@ class PastedAddress(BaseModel):
 def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pulsed) -> ReadAddress:
     """What the address says, and whose it is; nothing of it is kept."""
     return read_address(case_of(store.get(id), pulse), pasted.text)
+
+
+@router.post("/allocation", responses=documented(404, 422))
+def ask_for_allocation(id: Slug, store: Store, pulse: Pulsed) -> Allocation:
+    """The best pictures, bitrates, lines and relays for what goes out, the runner-up, and the edits that make either."""
+    return allocation(case_of(store.get(id), pulse))
 
 
 class JoinText(BaseModel):

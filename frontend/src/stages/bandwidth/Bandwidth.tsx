@@ -11,6 +11,9 @@ import { FormatField } from "../../parts/FormatField";
 import { LongList } from "../../parts/LongList";
 import { shown } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
+import { Allocate } from "./Allocate";
+import { Bond } from "./Bond";
+import { Compare } from "./Compare";
 
 /** The bandwidth: what was measured against what is asked, by every school of headroom. */
 export default function Bandwidth() {
@@ -28,7 +31,15 @@ export default function Bandwidth() {
           aside={<Left uplink={uplink} />}
         >
           {uplink.upload.samples.length ? (
-            <HeadroomBar uplink={uplink} selected={selected === uplink.upload.uplink} />
+            <>
+              <HeadroomBar uplink={uplink} selected={selected === uplink.upload.uplink} />
+              {uplink.chance && <p className="mt-1">{uplink.chance}</p>}
+              {uplink.next && (
+                <p>
+                  <span className="font-semibold">{uplink.next.what}</span>: {uplink.next.why}.
+                </p>
+              )}
+            </>
           ) : (
             <FirstThing>
               Measure this line in Survey: without a measurement there is nothing to fit into.
@@ -36,8 +47,11 @@ export default function Bandwidth() {
           )}
           {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
           {uplink.upload.hours.length > 0 && <Hours upload={uplink.upload} />}
+          {uplink.bond && <Bond bond={uplink.bond} asked={uplink.asked.value} />}
         </Section>
       ))}
+      {view && <Compare comparisons={view.comparisons} />}
+      {streams.length > 0 && <Allocate />}
       <Section title="Streams">
         {streams.length && !view ? null : streams.length ? (
           <LongList items={streams} id={(stream) => stream.id} about={150} show={selected}>
@@ -102,15 +116,33 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
           <th>Measured</th>
           <th>Middle</th>
           <th>Low end</th>
+          <th>It lies, nine times in ten, between</th>
+          <th>Worth</th>
         </tr>
       </thead>
       <tbody>
         {upload.hours.map((hour) => (
           <tr key={hour.hour}>
             <td>{hour.hour}</td>
-            <td>{hour.samples.length ? `${hour.samples.length} times` : "not yet: measure it"}</td>
+            <td>
+              {upload.reckoned
+                ? "reckoned from its parts"
+                : hour.samples.length
+                  ? `${hour.samples.length} times`
+                  : "not yet: measure it"}
+            </td>
             <td className="font-mono">{mbps(hour.middle_mbps)}</td>
             <td className="font-mono">{mbps(hour.low_mbps)}</td>
+            <td className="font-mono">
+              {hour.low_from_mbps === null || hour.low_from_mbps === undefined || upload.reckoned
+                ? ""
+                : `${shown(hour.low_from_mbps)} and ${shown(hour.low_to_mbps ?? 0)} Mb/s`}
+            </td>
+            <td className="font-mono">
+              {upload.reckoned || !hour.samples.length
+                ? ""
+                : `${shown(hour.worth)} of ${hour.samples.length}`}
+            </td>
           </tr>
         ))}
       </tbody>
@@ -183,6 +215,37 @@ const StreamLine = memo(function StreamLine({
           value={stream.codec}
           options={CODECS}
           edits={(v) => put("codec", v)}
+        />
+        {stream.protocol === "srt" && (
+          <NumberField
+            label="SRT latency"
+            width="w-28"
+            unit="ms"
+            optional
+            value={stream.latency_ms}
+            edits={(v) => put("latency_ms", v)}
+          />
+        )}
+        <NumberField
+          label="Goes up to (if it varies)"
+          width="w-40"
+          unit="Mb/s"
+          optional
+          least={0.1}
+          value={stream.peak_mbps}
+          edits={(v) => put("peak_mbps", v)}
+        />
+        <Choice
+          label="Spare entrance too"
+          width="w-32"
+          value={stream.backup ? "yes" : "no"}
+          options={
+            [
+              ["no", "no"],
+              ["yes", "yes, twice"],
+            ] as const
+          }
+          edits={(v) => put("backup", v === "yes")}
         />
         <FormatField
           label="Picture sent"

@@ -10,6 +10,7 @@ import { shown, wall } from "../../parts/numbers";
 import { Pick } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
+import { LineMore } from "./LineMore";
 import { PasteMeasurements } from "./PasteMeasurements";
 
 /** So many measurements are listed at once; more are unfolded when they are asked for. */
@@ -28,6 +29,7 @@ export default function Survey() {
     <>
       <FactsWanted />
       <Lines />
+      <Spares />
       {uplink && (
         <>
           {uplinks.length > 1 && (
@@ -73,6 +75,7 @@ function Lines() {
               <th>Kind</th>
               <th>Set aside for others</th>
               <th>Lets out</th>
+              <th>Carrier, signal, data</th>
               <th />
             </tr>
           </thead>
@@ -126,6 +129,9 @@ function Lines() {
                     edits={(v) => [set("uplink", uplink.id, "lets_out", v || null)]}
                   />
                 </td>
+                <td className="w-64">
+                  <LineMore line={uplink} />
+                </td>
                 <td>
                   <button
                     type="button"
@@ -150,6 +156,46 @@ function Lines() {
         onAdd={add}
         among={amongSites("line", sites)}
       />
+    </Section>
+  );
+}
+
+/** The order of the ways out of each router that has several, and how long it takes to change. */
+function Spares() {
+  const { standing } = usePlan();
+  const { edit } = useEdits();
+  const { routers, uplinks } = standing.plan;
+  const several = routers.filter((router) => router.uplinks.length > 1);
+  const named = (id: string) => uplinks.find((u) => u.id === id)?.name ?? id;
+  if (!several.length) return null;
+  return (
+    <Section title="When a line drops" aside="pull the cable in the rehearsal, and count">
+      {several.map((router) => (
+        <div key={router.id} className="flex flex-wrap items-end gap-x-5 gap-y-1">
+          <p className="pb-1">
+            {router.name}: first {router.uplinks.map(named).join(", then ")}
+          </p>
+          <button
+            type="button"
+            className="link pb-1"
+            onClick={() =>
+              void edit([
+                set("router", router.id, "uplinks", [...router.uplinks.slice(1), router.uplinks[0] ?? ""]),
+              ])
+            }
+          >
+            Put {named(router.uplinks[1] ?? "")} first
+          </button>
+          <NumberField
+            label={`Until ${router.name} has changed lines`}
+            width="w-32"
+            unit="s"
+            optional
+            value={router.switch_s ?? null}
+            edits={(v) => [set("router", router.id, "switch_s", v)]}
+          />
+        </div>
+      ))}
     </Section>
   );
 }

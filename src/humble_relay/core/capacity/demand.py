@@ -14,6 +14,8 @@ class Demand(NamedTuple):
 
     streams: list[Stream]
     total: Working
+    peak_mbps: float
+    """The same where every bitrate that varies is at its most."""
 
 
 def demands(case: Case) -> dict[str, Demand]:
@@ -30,8 +32,11 @@ def demands(case: Case) -> dict[str, Demand]:
             for s in streams
         )
         total = sum(each[s.id].total.value for s in streams)
+        peak = sum(each[s.id].peak_mbps for s in streams)
         found[id] = Demand(
-            streams, Working(name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps)
+            streams,
+            Working(name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps),
+            round(peak, 3),
         )
     return found
 

@@ -143,10 +143,11 @@ def _middle(upload: Upload) -> float:
     "common practice, no source", "measured",
 )  # fmt: skip
 def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
-    """Whether the sum of the streams (Mb/s) fits the low end of each hour too: its 10 % quantile, or the lowest of few."""
-    asked, upload = line.demand.total.value, line.upload
+    """Whether the sum of the streams (Mb/s), those that vary at their peaks, fits the low end of each hour too: its 10 %
+    quantile, or the lowest of few."""
+    asked, upload = line.demand.peak_mbps, line.upload
     worst = min(upload.measured, key=lambda h: h.low_mbps or 0, default=None)
-    if worst is None or asked > _middle(upload):
+    if worst is None or line.demand.total.value > _middle(upload):
         return _not_known(case, line) or waits(On("upload-too-small", Thing("uplink", line.id)))
     low = worst.low_mbps or 0.0
     numbers = Numbers(asked, low, _middle(upload), "Mb/s")

@@ -147,10 +147,11 @@ SENDERS: Asked[tuple[Device, Encoding, list[Stream]]] = Asked(
 def encoder_destinations(_: Case, what: tuple[Device, Encoding, list[Stream]]) -> Verdict:
     """Whether a box has as many destinations at once as streams leave it."""
     device, can, streams = what
+    asked = len(streams) + sum(s.backup for s in streams)
     return within(
-        Numbers(len(streams), can.destinations, can.destinations, "streams"),
+        Numbers(asked, can.destinations, can.destinations, "streams"),
         lambda: _words(
-            f"{device.name} sends to {can.destinations} at once; the plan asks for {len(streams)}."
+            f"{device.name} sends to {can.destinations} at once; the plan asks for {asked}, spare entrances included."
         ),
     )
 

@@ -25,7 +25,8 @@ RTP_PAYLOAD, RTP_HEADERS = 1500 - 40, 12 + 8 + 20
 
 
 class Load(Frozen):
-    """A stream's share of an uplink; all in Mb/s. `total` carries the sum."""
+    """A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video goes up to its
+    most."""
 
     stream: str
     name: str
@@ -35,6 +36,7 @@ class Load(Frozen):
     container_mbps: float
     transport_mbps: float
     total: Working
+    peak_mbps: float
 
 
 def loads(case: Case) -> dict[str, Load]:
@@ -59,6 +61,16 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     inner = video + audio + container
     transport, steps = _transport(stream, inner)
     total = inner + transport
+    if stream.backup:
+        again = Step(
+            name="Once more to the spare entrance",
+            value=round(total, 4),
+            unit="Mb/s",
+            source="set in this plan",
+        )
+        steps, total = [*steps, again], 2 * total
+    peak = stream.peak_mbps
+    most = load(stream.model_copy(update={"video_mbps": peak, "peak_mbps": None}), figures).total.value if peak and peak > video else total  # fmt: skip
     working = Working(
         name=f"{stream.name} on the line",
         value=round(total, 3),
@@ -85,6 +97,7 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
         container_mbps=round(container, 4),
         transport_mbps=round(transport, 4),
         total=working,
+        peak_mbps=round(most, 3),
     )
 
 

@@ -25,6 +25,7 @@ from humble_relay.core.plan.networks import (
     LineKind,
     NatBehaviour,
     OutsideAddress,
+    Technology,
     Transport,
 )
 from humble_relay.core.plan.video import Codec, Content, Rate, Scan
@@ -41,6 +42,7 @@ LETS_OUT_WORDS: dict[LetsOut, str] = {
     "web": "web pages only (TCP 80 and 443)",
     "proxy": "web pages through a proxy that reads them",
 }
+TECHNOLOGY_WORDS: dict[Technology, str] = {"3g": "3G", "4g": "4G", "5g": "5G"}
 OUTSIDE_WORDS: dict[OutsideAddress, str] = {
     "public": "a public address of its own",
     "shared": "one that the carrier shares (100.64.0.0 to 100.127.255.255)",
@@ -110,6 +112,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "LINES": (_of(Uplink, "kind"), LINE_WORDS),
     "MEDIA": (_of(Network, "medium"), MEDIUM_WORDS),
     "LETS_OUT": (LetsOut, LETS_OUT_WORDS),
+    "TECHNOLOGIES": (Technology, TECHNOLOGY_WORDS),
     "OUTSIDES": (OutsideAddress, OUTSIDE_WORDS),
     "ADMISSIONS": (Admission, ADMISSION_WORDS),
     "BEHAVIOURS": (NatBehaviour, BEHAVIOUR_WORDS),

@@ -1,6 +1,12 @@
 """What the Bandwidth stage draws: each line with what is asked of it, each stream with what it weighs."""
 
+from humble_relay.core.capacity.allocation.compare import Comparison, comparisons
+from humble_relay.core.capacity.bond_fate import left_words
+from humble_relay.core.capacity.bonding import buffer_ms
+from humble_relay.core.capacity.bonds import minutes_of, parts_of, whole_show
+from humble_relay.core.capacity.chance import NextMeasurement, chance, chance_words, next_measurement
 from humble_relay.core.capacity.demand import demands
+from humble_relay.core.capacity.evidence import show_hours
 from humble_relay.core.capacity.load import Load, loads
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
@@ -19,6 +25,42 @@ class SchoolMark(Frozen):
     fits: bool
 
 
+class LeftView(Frozen):
+    """What is left at its low end (Mb/s) when some lines are gone, and whether what is asked fits that."""
+
+    gone: str
+    low_mbps: float
+    fits: bool
+
+
+class PartView(Frozen):
+    """One line of a bond: its middle upload at the hour when it carries least, its share, what is left without it (Mb/s), and
+    the data that goes by it in the show (GB)."""
+
+    uplink: str
+    name: str
+    carrier: str
+    middle_mbps: float
+    share: float
+    without_mbps: float
+    data_gb: float | None
+    rtt_ms: float | None
+
+
+class BondView(Frozen):
+    """A bonded line: its parts, the low end, middle and high end of their total over the show, and what is left when two, or a
+    carrier, are gone (Mb/s)."""
+
+    parts: tuple[PartView, ...]
+    low_mbps: float
+    middle_mbps: float
+    high_mbps: float
+    left: tuple[LeftView, ...]
+    buffer_ms: float | None
+    """How long packets must be held to be put in order."""
+    holds_ms: float | None
+
+
 class UplinkView(Frozen):
     """One uplink: what was measured, what is asked of it, what is left under the chosen school."""
 
@@ -31,6 +73,11 @@ class UplinkView(Frozen):
     loads: tuple[Load, ...]
     asked: Working
     left_mbps: float | None
+    chance: str
+    """On how many of a hundred such evenings it holds, in words; empty where nothing is asked of it."""
+    next: NextMeasurement | None
+    """The further measurement that would tell most."""
+    bond: BondView | None
 
 
 class StreamView(Frozen):
@@ -48,6 +95,8 @@ class BandwidthView(Frozen):
 
     uplinks: tuple[UplinkView, ...]
     streams: tuple[StreamView, ...]
+    comparisons: tuple[Comparison, ...]
+    """Pushed to each against once to a relay."""
 
 
 def bandwidth_view(case: Case) -> BandwidthView:
@@ -55,6 +104,7 @@ def bandwidth_view(case: Case) -> BandwidthView:
     return BandwidthView(
         uplinks=tuple(_uplink(case, id) for id in case.uplinks),
         streams=tuple(_stream(case, stream) for stream in case.streams),
+        comparisons=comparisons(case),
     )
 
 
@@ -78,6 +128,45 @@ def _uplink(case: Case, id: str) -> UplinkView:
         loads=tuple(each[s.id] for s in demand.streams),
         asked=demand.total,
         left_mbps=None if allowed is None else round(allowed.value - demand.total.value, 2),
+        chance=f"It holds {chance_words(chance(case, id))}." if demand.streams and upload.samples else "",
+        next=next_measurement(case, id),
+        bond=_bond(case, id),
+    )
+
+
+def _bond(case: Case, id: str) -> BondView | None:
+    line, asked = case.uplinks[id], case.once(demands)[id].total.value
+    parts = parts_of(case, line, show_hours(case.plan.show)) if line.parts else None
+    found = whole_show(case, line) if parts else None
+    if parts is None or found is None:
+        return None
+    seconds = minutes_of(case) * 60
+    sent = asked / case.figures["bond-efficiency"]
+    return BondView(
+        parts=tuple(
+            PartView(
+                uplink=part.id,
+                name=case.uplinks[part.id].name,
+                carrier=case.uplinks[part.id].carrier,
+                middle_mbps=round(part.middle_mbps, 1),
+                share=round(share, 3),
+                without_mbps=round(without.low_mbps, 1),
+                data_gb=round(sent * share * seconds / 8 / 1000, 1) if asked else None,
+                rtt_ms=part.rtt_ms,
+            )
+            for part, share, without in zip(parts, found.shares, found.without_one, strict=True)
+        ),
+        low_mbps=round(found.at(10), 1),
+        middle_mbps=round(found.at(50), 1),
+        high_mbps=round(found.at(90), 1),
+        left=tuple(
+            LeftView(
+                gone=left_words(case, left), low_mbps=round(left.low_mbps, 1), fits=asked <= left.low_mbps
+            )
+            for left in dict.fromkeys((*found.without_one, *found.without_two, *found.without_a_carrier))
+        ),
+        buffer_ms=buffer_ms(parts),
+        holds_ms=line.holds_ms,
     )
 
 

@@ -1,0 +1,163 @@
+import { useState } from "react";
+import { api, type Schemas, taken } from "../../api/client";
+import { useEdits, usePlan, useTrial } from "../../api/plan";
+import { shown } from "../../parts/numbers";
+import { Section } from "../../parts/Section";
+import { SEVERITY_WORDS } from "../../parts/Severity";
+import { Wrong } from "../../parts/Wrong";
+
+type Found = Schemas["Allocation"];
+type Option = NonNullable<Found["best"]>;
+
+/** The best that fits, asked for in one action: shown as differences, and applied as edits. */
+export function Allocate() {
+  const { standing, stamp } = usePlan();
+  const [found, setFound] = useState<{ of: number; allocation: Found } | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const ask = async () => {
+    setBusy(true);
+    setWrong(null);
+    try {
+      const path = { id: standing.id };
+      const allocation = taken(await api.POST("/api/plans/{id}/asked/allocation", { params: { path } }));
+      setFound({ of: stamp, allocation });
+    } catch (error) {
+      setWrong(error instanceof Error ? error.message : "It could not be worked out.");
+    } finally {
+      setBusy(false);
+    }
+  };
+  const shownNow = found?.of === stamp ? found.allocation : null;
+  return (
+    <Section
+      title="The best that fits"
+      aside="pictures, bitrates, lines and relays together; the more important picture first"
+    >
+      <p>
+        <button type="button" className="button" disabled={busy} onClick={() => void ask()}>
+          {busy ? "Working it out" : "Find the best that fits"}
+        </button>
+        {found && !shownNow && (
+          <span className="text-faint ml-3 text-[13px]">The plan has changed since: ask again.</span>
+        )}
+      </p>
+      {wrong && <Wrong>{wrong}</Wrong>}
+      {shownNow && <Shown found={shownNow} />}
+    </Section>
+  );
+}
+
+function Shown({ found }: { found: Found }) {
+  if (!found.best) return <p>{found.nothing}</p>;
+  return (
+    <div className="mt-3 space-y-4">
+      <OptionTable option={found.best} title="Best" />
+      {found.prices.length > 0 && (
+        <ul className="list-disc space-y-0.5 pl-5" aria-label="What a little more would bring">
+          {found.prices.map((price) => (
+            <li key={price}>{price}</li>
+          ))}
+        </ul>
+      )}
+      {found.runner_up && (
+        <details>
+          <summary className="link">The next best, another way</summary>
+          <OptionTable option={found.runner_up} title="Next best" />
+        </details>
+      )}
+    </div>
+  );
+}
+
+function OptionTable({ option, title }: { option: Option; title: string }) {
+  const { edit, preview } = useEdits();
+  const { trial } = useTrial();
+  const [looked, setLooked] = useState(false);
+  const looking = looked && trial !== null;
+  return (
+    <div role="group" aria-label={title}>
+      <div className="overflow-x-auto">
+        <table>
+          <thead>
+            <tr>
+              <th>Goes to</th>
+              <th>Now</th>
+              <th>{title}</th>
+              <th>By</th>
+            </tr>
+          </thead>
+          <tbody>
+            {option.pictures.map((line) => (
+              <tr key={line.stream}>
+                <td className="pr-6">{line.name}</td>
+                <td className="pr-6 font-mono">{line.now}</td>
+                <td className={`pr-6 font-mono ${line.then === line.now ? "" : "font-semibold"}`}>
+                  {line.then}
+                </td>
+                <td>{line.by ? `once to ${line.by}` : "straight"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="mt-1">
+        {option.rooms.map((room) => (
+          <span key={room.uplink} className="mr-4">
+            {room.name}: asked <span className="font-mono">{shown(room.asked_mbps)}</span> of{" "}
+            <span className="font-mono">{shown(room.may_mbps)}</span> Mb/s
+          </span>
+        ))}
+      </p>
+      {looking && (
+        <ul className="my-1 text-[13px]">
+          {trial.gone.map((f) => (
+            <li key={f.id}>Ends: {f.wrong}</li>
+          ))}
+          {trial.come.map((f) => (
+            <li key={f.id}>
+              Brings ({SEVERITY_WORDS[f.severity].toLowerCase()}): {f.wrong}
+            </li>
+          ))}
+          {!trial.gone.length && !trial.come.length && <li>No finding changes.</li>}
+        </ul>
+      )}
+      <p className="flex gap-2 pt-1">
+        {!option.edits.length ? (
+          <span className="text-faint">The plan sends so already.</span>
+        ) : looking ? (
+          <>
+            <button
+              type="button"
+              className="button button-main"
+              onClick={() => void edit(option.edits, `${title} that fits the lines`)}
+            >
+              Apply
+            </button>
+            <button
+              type="button"
+              className="button"
+              onClick={() => {
+                setLooked(false);
+                preview(null);
+              }}
+            >
+              Leave it
+            </button>
+          </>
+        ) : (
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              setLooked(true);
+              preview(option.edits);
+            }}
+          >
+            See what changes
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}
