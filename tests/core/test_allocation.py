@@ -7,7 +7,7 @@ import pytest
 
 from humble_relay.core.capacity.allocation.compare import comparisons
 from humble_relay.core.capacity.allocation.outcome import allocation
-from humble_relay.core.capacity.allocation.problem import Choice, Outgoing, Problem, Relay, Sender
+from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, ToAllocate, RelayRoom, SenderRoom
 from humble_relay.core.capacity.allocation.solve import DROPPED, MATTERS, solve
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
@@ -20,16 +20,18 @@ from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, edit_of, hd, measured, put, small_show
 
 CHOICES = [
-    Choice(hd("50"), "h264", 8, 8.4, 22),
-    Choice(hd("25"), "h264", 5, 5.3, 20),
-    Choice(hd("25", 720), "h264", 2.5, 2.7, 17),
+    Encoded(hd("50"), "h264", 8, 8.4, 22),
+    Encoded(hd("25"), "h264", 5, 5.3, 20),
+    Encoded(hd("25", 720), "h264", 2.5, 2.7, 17),
 ]
 
 
-def drawn(seed: int) -> Problem:
+def drawn(seed: int) -> ToAllocate:
     """A small problem: two or three pictures of two senders, two lines, one relay or none."""
     draw = Random(seed)
-    relays = (Relay("relay", draw.choice([1, 2, 3]), draw.choice([6, 20])),) if draw.random() < 0.7 else ()
+    relays = (
+        (RelayRoom("relay", draw.choice([1, 2, 3]), draw.choice([6, 20])),) if draw.random() < 0.7 else ()
+    )
     outgoing = tuple(
         Outgoing(
             f"o{n}", f"O{n}", draw.choice(["a", "b"]), draw.choice([1, 2, 3]), tuple(draw.sample(CHOICES, draw.randint(1, 3))),
@@ -38,15 +40,15 @@ def drawn(seed: int) -> Problem:
         for n in range(draw.randint(2, 3))
     )  # fmt: skip
     senders = tuple(
-        Sender(s, g, draw.randint(1, 3), draw.randint(1, 2))
+        SenderRoom(s, g, draw.randint(1, 3), draw.randint(1, 2))
         for s, g in (("a", "g"), ("b", draw.choice("gh")))
     )
     lines = {"x": draw.uniform(2, 20), "y": draw.uniform(2, 20)}
     groups = {s.group: tuple(draw.sample(["x", "y"], draw.randint(1, 2))) for s in senders}
-    return Problem(outgoing, senders, relays, lines, groups)
+    return ToAllocate(outgoing, senders, relays, lines, groups)
 
 
-def by_brute_force(problem: Problem) -> float:
+def by_brute_force(problem: ToAllocate) -> float:
     """The best value of all: every way of every picture, every line of every group."""
     ranks = {p: n for n, p in enumerate(sorted({o.priority for o in problem.outgoing}))}
     relays = {r.id: r for r in problem.relays}
@@ -93,7 +95,7 @@ def by_brute_force(problem: Problem) -> float:
     return best
 
 
-def _all_direct(problem: Problem, key: tuple[str, str, Choice]) -> bool:
+def _all_direct(problem: ToAllocate, key: tuple[str, str, Encoded]) -> bool:
     sender, relay, choice = key
     return all(
         o.direct for o in problem.outgoing if o.sender == sender and relay in o.relays and choice in o.choices

@@ -1484,12 +1484,24 @@ export interface components {
          * @description The best choice, the runner-up, and what a little more of each thing would bring; `nothing` says why there is none.
          */
         Allocation: {
-            best: components["schemas"]["humble_relay__core__capacity__allocation__outcome__Option"] | null;
+            best: components["schemas"]["Allotment"] | null;
             /** Nothing */
             nothing: string;
             /** Prices */
             prices: string[];
-            runner_up: components["schemas"]["humble_relay__core__capacity__allocation__outcome__Option"] | null;
+            runner_up: components["schemas"]["Allotment"] | null;
+        };
+        /**
+         * Allotment
+         * @description One choice: each picture, each line, and the edits that make it.
+         */
+        Allotment: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Pictures */
+            pictures: components["schemas"]["PictureLine"][];
+            /** Rooms */
+            rooms: components["schemas"]["Room"][];
         };
         /**
          * Allowance
@@ -2499,22 +2511,6 @@ export interface components {
             own: boolean;
         };
         /**
-         * Line
-         * @description What one picture would be sent as, and what it is sent as now.
-         */
-        Line: {
-            /** By */
-            by: string;
-            /** Name */
-            name: string;
-            /** Now */
-            now: string;
-            /** Stream */
-            stream: string;
-            /** Then */
-            then: string;
-        };
-        /**
          * LinkView
          * @description A link: its ends in words, what is on it and how far it would carry it, and what is chosen at it.
          */
@@ -2951,12 +2947,24 @@ export interface components {
             transport: "tcp" | "udp";
         };
         /**
+         * Option
+         * @description One value of a field, in words, with the edits that choose it.
+         */
+        Option: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Options
          * @description A field that is chosen: what it is called, what it is now (empty: nobody said), and what it may be.
          */
         Options: {
             /** Choices */
-            choices: components["schemas"]["humble_relay__core__views__options__Option"][];
+            choices: components["schemas"]["Option"][];
             /** Now */
             now: string;
             /** What */
@@ -3062,6 +3070,22 @@ export interface components {
             source: string;
             /** Words */
             words: string;
+        };
+        /**
+         * PictureLine
+         * @description What one picture would be sent as, and what it is sent as now.
+         */
+        PictureLine: {
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Stream */
+            stream: string;
+            /** Then */
+            then: string;
         };
         /**
          * Place
@@ -4915,30 +4939,6 @@ export interface components {
             name: string;
             /** Round Trip Ms */
             round_trip_ms?: number | null;
-        };
-        /**
-         * Option
-         * @description One choice: each picture, each line, and the edits that make it.
-         */
-        humble_relay__core__capacity__allocation__outcome__Option: {
-            /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
-            /** Pictures */
-            pictures: components["schemas"]["Line"][];
-            /** Rooms */
-            rooms: components["schemas"]["Room"][];
-        };
-        /**
-         * Option
-         * @description One value of a field, in words, with the edits that choose it.
-         */
-        humble_relay__core__views__options__Option: {
-            /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
         };
     };
     responses: never;

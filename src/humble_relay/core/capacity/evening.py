@@ -3,6 +3,8 @@ many of a hundred such evenings a line carries what is asked."""
 
 import zlib
 from collections.abc import Sequence
+from functools import lru_cache
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -31,6 +33,7 @@ class Weighed(NamedTuple):
         )
 
 
+@lru_cache(maxsize=4096)
 def quantile(of: Weighed, percent: float) -> float:
     """The upload below which `percent` of the weight lies, straight line between neighbours; with equal weights the usual one
     (Hyndman and Fan 1996, type 7).
@@ -39,13 +42,16 @@ def quantile(of: Weighed, percent: float) -> float:
     (25.0, 20.0)
     """
     pairs = sorted((u, w) for u, w in zip(of.ups, of.weights, strict=True) if w > 0)
-    if len(pairs) == 1:
-        return float(pairs[0][0])
-    ups, weights = np.array(pairs, dtype=float).T
-    at = np.concatenate(([0.0], np.cumsum((weights[1:] + weights[:-1]) / 2)))
-    return float(np.interp(percent / 100 * at[-1], at, ups))
+    steps = [(before[1] + after[1]) / 2 for before, after in pairwise(pairs)]
+    left = percent / 100 * sum(steps)
+    for (low, _), (high, _), step in zip(pairs, pairs[1:], steps, strict=False):
+        if left <= step:
+            return float(low + (high - low) * left / step)
+        left -= step
+    return float(pairs[-1][0])
 
 
+@lru_cache(maxsize=1024)
 def low_end(of: Weighed, percent: float, seed: str) -> tuple[float, float]:
     """Between which two uploads (Mb/s) the `percent` quantile of such evenings lies, nine times in ten: by resampling as many as
     they are worth (bootstrap percentiles, Efron 1979). The same for the same seed."""
@@ -81,7 +87,13 @@ def chance_to_hold(
     from what the measurements leave possible: the powers alike beforehand (Box and Cox 1964 §3), the rest by the prior 1 ÷ σ
     (Box and Tiao 1973 §2.4). None where there are too few to tell a spread: fewer than one beyond the first of each hour.
     """
-    hours = [h for h in hours if h.ups and h.effective > 0]
+    return _chance(tuple(h for h in hours if h.ups and h.effective > 0), asked_mbps, settles_per_hour, seed)
+
+
+@lru_cache(maxsize=256)
+def _chance(
+    hours: tuple[Weighed, ...], asked_mbps: float, settles_per_hour: float, seed: str
+) -> Chance | None:
     sizes = np.array([h.effective for h in hours])
     freedom = float(sizes.sum() - len(hours))
     if not hours or freedom < 1 or asked_mbps <= 0:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import UTC, timedelta
+from typing import NamedTuple
 
 from humble_relay.core.capacity.evening import Weighed
 from humble_relay.core.judging.case import Case
@@ -54,7 +55,7 @@ def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple
             weight *= figures["weigh-other-day"]
         weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
         age = max(0.0, (now - m.at).total_seconds() / 86_400)
-        found.append(weight * 0.5 ** (age / max(figures["weigh-half-life"], 0.1)))
+        found.append(round(weight * 0.5 ** (round(age) / max(figures["weigh-half-life"], 0.1)), 3))
     return tuple(found)
 
 
@@ -63,13 +64,48 @@ def id_of(m: Measurement) -> tuple[str | None, str, float]:
     return m.id, m.at.isoformat(), m.up_mbps
 
 
+class AtHour(NamedTuple):
+    """What was measured on a line that says something of an hour of the show, and how much each counts."""
+
+    measurements: tuple[Measurement, ...]
+    weights: tuple[float, ...]
+
+    @property
+    def weighed(self) -> Weighed:
+        """The uploads with their weights."""
+        return Weighed(tuple(m.up_mbps for m in self.measurements), self.weights)
+
+
+class Evidence(NamedTuple):
+    """What was measured on a line: all of it, in the order of time; without the tests that failed where others worked; and for
+    each hour of the show."""
+
+    every: tuple[Measurement, ...]
+    worked: tuple[Measurement, ...]
+    at_hour: dict[int, AtHour]
+
+
+def evidence(case: Case) -> dict[str, Evidence]:
+    """What was measured on every line."""
+    return case.once(_evidence)
+
+
+def _evidence(case: Case) -> dict[str, Evidence]:
+    hours, found = show_hours(case.plan.show), {}
+    for id in case.uplinks:
+        every = case.survey.of(id)
+        works = any(m.up_mbps > 0 for m in every)
+        worked = [m for m in every if m.up_mbps > 0 or not works]
+        at = {hour: taken_at(case.plan.show, hour, worked) for hour in hours}
+        found[id] = Evidence(
+            tuple(every), tuple(worked), {h: AtHour(tuple(of), weights(case, h, of)) for h, of in at.items()}
+        )
+    return found
+
+
 def measured_at(case: Case, uplink: str, hour: int | None) -> Weighed:
-    """What was measured on a line at an hour of the show, weighed; at any hour where that is None. Tests that failed are left
-    out where others worked."""
-    every = case.survey.of(uplink)
-    works = any(m.up_mbps > 0 for m in every)
-    found = [m for m in every if m.up_mbps > 0 or not works]
+    """What was measured on a line at an hour of the show, weighed; at any hour where that is None."""
+    of = evidence(case)[uplink]
     if hour is None:
-        return Weighed(tuple(m.up_mbps for m in found), (1.0,) * len(found))
-    of = taken_at(case.plan.show, hour, found)
-    return Weighed(tuple(m.up_mbps for m in of), weights(case, hour, of))
+        return Weighed(tuple(m.up_mbps for m in of.worked), (1.0,) * len(of.worked))
+    return of.at_hour[hour].weighed

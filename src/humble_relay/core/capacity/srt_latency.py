@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.capacity.evening import Weighed, quantile
-from humble_relay.core.capacity.evidence import show_hours, taken_at
+from humble_relay.core.capacity.evidence import evidence
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.capacity.srt_repair import (
     OVERHEAD_PCT,
@@ -64,9 +64,9 @@ def _on(case: Case, stream: Stream, line: str) -> LossyStream:
     """Of the measurements with a loss and a round trip, those at the show's hours where there are any, the one that so many
     are no worse than."""
     lines = case.uplinks[line].parts or (line,)
-    every = [m for id in lines for m in case.survey.of(id) if m.loss_pct is not None and m.rtt_ms]
-    shown = [m for hour in show_hours(case.plan.show) for m in taken_at(case.plan.show, hour, every)]
-    found = list({id(m): m for m in shown}.values()) or every
+    seen = [evidence(case)[each] for each in lines]
+    shown = [m for of in seen for at in of.at_hour.values() for m in at.measurements if _tells(m)]
+    found = list({id(m): m for m in shown}.values()) or [m for of in seen for m in of.every if _tells(m)]
     if not found:
         return LossyStream(stream, line, None, 0)
     mbps = case.once(loads)[stream.id].total.value
@@ -75,6 +75,10 @@ def _on(case: Case, stream: Stream, line: str) -> LossyStream:
     return LossyStream(
         stream, line, paths[round(quantile(ranks, BAD_PERCENT))], sum(m.probes or 0 for m in found)
     )
+
+
+def _tells(m: Measurement) -> bool:
+    return m.loss_pct is not None and bool(m.rtt_ms)
 
 
 def _path(m: Measurement, mbps: float) -> LossyPath:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from humble_relay.core.capacity.bonds import reckoned
 from humble_relay.core.capacity.evening import Weighed, low_end, quantile
-from humble_relay.core.capacity.evidence import id_of, show_hours, taken_at, weights
+from humble_relay.core.capacity.evidence import evidence, id_of, show_hours
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Figures, Step, Working
@@ -169,14 +169,11 @@ def allowances(
 
 
 def _upload(case: Case, id: str) -> Upload:
-    uplink, every, show = case.uplinks[id], case.survey.of(id), case.plan.show
-    if uplink.parts and not every:
+    uplink, seen = case.uplinks[id], evidence(case)[id]
+    if uplink.parts and not seen.every:
         return _of_parts(case, uplink)
-    works = any(m.up_mbps > 0 for m in every)
-    found = [m for m in every if m.up_mbps > 0 or not works]
-    at_hour = {hour: taken_at(show, hour, found) for hour in show_hours(show)}
-    weigh = {hour: weights(case, hour, of) for hour, of in at_hour.items()}
-    at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of)}
+    found, at_hour = list(seen.worked), seen.at_hour
+    at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of.measurements)}
 
     def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
@@ -191,7 +188,8 @@ def _upload(case: Case, id: str) -> Upload:
         )
 
     hours = tuple(
-        _hour(case, uplink, hour, weigh[hour], samples(of, weigh[hour])) for hour, of in at_hour.items()
+        _hour(case, uplink, hour, of.weights, samples(of.measurements, of.weights))
+        for hour, of in at_hour.items()
     )
     chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
     tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
@@ -210,7 +208,9 @@ def _upload(case: Case, id: str) -> Upload:
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
         doubts=tuple(doubts),
         reckoned=False,
-        failed=samples([m for m in every if works and m.up_mbps == 0]),
+        failed=samples(
+            [m for m in seen.every if m.up_mbps == 0] if len(seen.worked) < len(seen.every) else []
+        ),
     )
 
 

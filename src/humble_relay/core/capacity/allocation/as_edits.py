@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from humble_relay.core.capacity.allocation.of_plan import Going, goings, spoken
-from humble_relay.core.capacity.allocation.problem import Choice, Sent, Solution
+from humble_relay.core.capacity.allocation.problem import Encoded, Sent, Solution
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Stream
@@ -21,7 +21,7 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
         if router and router.uplinks[:1] != (line,):
             order = [line, *(u for u in router.uplinks if u != line)]
             yield SetField(noun="router", id=group, field="uplinks", value=list(order))
-    pushes: dict[tuple[str, str, Choice], str] = {}
+    pushes: dict[tuple[str, str, Encoded], str] = {}
     kept: set[str] = set()
     made: list[Stream] = []
     going = [g for g in goings(case) if g.last.id in solution.sent]
@@ -65,7 +65,7 @@ def _last(case: Case, going: Going, sent: Sent) -> Iterator[Edit]:
     yield from _encoded(last, sent.choice)
 
 
-def _encoded(stream: Stream, choice: Choice) -> Iterator[Edit]:
+def _encoded(stream: Stream, choice: Encoded) -> Iterator[Edit]:
     if stream.format != choice.format:
         yield _set(stream, "format", choice.format.model_dump(mode="json"))
     if stream.codec != choice.codec:

@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.capacity.allocation.problem import Choice, Outgoing, Problem, Relay, Sender
+from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, ToAllocate, RelayRoom, SenderRoom
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads
@@ -59,12 +59,12 @@ def _each(case: Case) -> Iterator[Going]:
             yield Going(stream, alike[0])
 
 
-def problem_of(case: Case) -> Problem:
+def problem_of(case: Case) -> ToAllocate:
     """What the optimum is sought of: the chosen school's upload of each line, less what goes by it besides."""
     going = goings(case)
     moving = {g.from_us.id for g in going}
     groups: dict[str, tuple[str, ...]] = {}
-    senders: dict[str, Sender] = {}
+    senders: dict[str, SenderRoom] = {}
     for g in going:
         device = case.devices[g.from_us.from_device]
         group, lines = _group(case, device)
@@ -74,17 +74,17 @@ def problem_of(case: Case) -> Problem:
         fixed = [s for s in case.streams_from.get(device.id, ()) if s.id not in moving]
         pictures = {(s.format, s.video_mbps) for s in fixed}
         can = device.encoding
-        senders[device.id] = Sender(
+        senders[device.id] = SenderRoom(
             device.id, group, max(0, can.destinations - len(fixed)), max(1, can.channels - len(pictures))
         )
     relays = {
-        d.id: Relay(d.id, max(0, (d.encoding.destinations if d.encoding else 0) - _others_from(case, d, going)), min(d.encoding.max_mbps, d.ingest.max_mbps or math.inf))
+        d.id: RelayRoom(d.id, max(0, (d.encoding.destinations if d.encoding else 0) - _others_from(case, d, going)), min(d.encoding.max_mbps, d.ingest.max_mbps or math.inf))
         for d in case.devices.values()
         if in_the_cloud(d) and d.encoding and d.ingest
     }  # fmt: skip
     outgoing = tuple(_outgoing(case, g, relays) for g in going if g.from_us.from_device in senders)
     used = sorted({line for ways in groups.values() for line in ways})
-    return Problem(
+    return ToAllocate(
         outgoing,
         tuple(senders.values()),
         tuple(relays.values()),
@@ -116,7 +116,7 @@ def _others_from(case: Case, relay: Device, going: tuple[Going, ...]) -> int:
     return sum(s.id not in ours for s in case.streams_from.get(relay.id, ()))
 
 
-def _outgoing(case: Case, going: Going, relays: dict[str, Relay]) -> Outgoing:
+def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom]) -> Outgoing:
     last, sender = going.last, case.devices[going.from_us.from_device]
     end = case.devices[last.to_device]
     aim = next((a for a in case.plan.aims if a.end == end.id), None)
@@ -169,7 +169,7 @@ def repeats(case: Case, going: Going, relay: Device) -> bool:
     )
 
 
-def _choices(case: Case, going: Going, lowest: VideoFormat | None) -> Iterator[Choice]:
+def _choices(case: Case, going: Going, lowest: VideoFormat | None) -> Iterator[Encoded]:
     """The pictures that are no smaller than the lowest that will do and that both ends take, each at its least, its suggested
     and its most bitrate, which counts one more than the least."""
     stream, sender = going.from_us, case.devices[going.from_us.from_device]
@@ -192,7 +192,7 @@ def _choices(case: Case, going: Going, lowest: VideoFormat | None) -> Iterator[C
                     continue
                 seen.add((fmt, codec, rate))
                 made = stream.model_copy(update={"format": fmt, "codec": codec, "video_mbps": rate})
-                yield Choice(
+                yield Encoded(
                     fmt, codec, rate, load(made, case.figures).total.value, 20 + format_quality(fmt) + share
                 )
 

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.capacity.allocation.as_edits import edits_of
 from humble_relay.core.capacity.allocation.of_plan import format_quality, goings, problem_of
-from humble_relay.core.capacity.allocation.problem import Outgoing, Problem, Solution
+from humble_relay.core.capacity.allocation.problem import Outgoing, ToAllocate, Solution
 from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.frozen import Frozen
@@ -17,7 +17,7 @@ MORE_MBPS = (1, 2, 4, 8, 16, 32)
 """So much more of a line is tried, until a picture gets better."""
 
 
-class Line(Frozen):
+class PictureLine(Frozen):
     """What one picture would be sent as, and what it is sent as now."""
 
     stream: str
@@ -37,10 +37,10 @@ class Room(Frozen):
     may_mbps: float
 
 
-class Option(Frozen):
+class Allotment(Frozen):
     """One choice: each picture, each line, and the edits that make it."""
 
-    pictures: tuple[Line, ...]
+    pictures: tuple[PictureLine, ...]
     rooms: tuple[Room, ...]
     edits: tuple[Edit, ...]
 
@@ -48,8 +48,8 @@ class Option(Frozen):
 class Allocation(Frozen):
     """The best choice, the runner-up, and what a little more of each thing would bring; `nothing` says why there is none."""
 
-    best: Option | None
-    runner_up: Option | None
+    best: Allotment | None
+    runner_up: Allotment | None
     prices: tuple[str, ...]
     nothing: str
 
@@ -75,7 +75,7 @@ def allocation(case: Case) -> Allocation:
     )
 
 
-def _option(case: Case, problem: Problem, solution: Solution) -> Option:
+def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
     edits = edits_of(case, solution)
     after = case.after(edits)
     pictures = []
@@ -84,7 +84,7 @@ def _option(case: Case, problem: Problem, solution: Solution) -> Option:
             continue
         sent, now = solution.sent[g.last.id], g.from_us
         pictures.append(
-            Line(
+            PictureLine(
                 stream=g.last.id,
                 name=case.devices[g.last.to_device].name,
                 now=f"{now.format.label} {now.video_mbps:g} Mb/s" + (f" by {case.devices[g.push.to_device].name}" if g.push else ""),
@@ -103,7 +103,7 @@ def _option(case: Case, problem: Problem, solution: Solution) -> Option:
         for line, may in problem.lines.items()
         if line in solution.line_of.values()
     ]
-    return Option(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)
+    return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)
 
 
 def _fixed(case: Case, line: str) -> float:
@@ -117,7 +117,7 @@ def _fixed(case: Case, line: str) -> float:
     )
 
 
-def _prices(case: Case, problem: Problem, best: Solution) -> Iterator[str]:
+def _prices(case: Case, problem: ToAllocate, best: Solution) -> Iterator[str]:
     if all(
         s and format_quality(s.choice.format) >= _most(o) for o in problem.outgoing for s in [best.sent[o.id]]
     ):
@@ -144,7 +144,7 @@ def _most(out: Outgoing) -> float:
     return max((format_quality(c.format) for c in out.choices), default=-math.inf)
 
 
-def _by_relay(case: Case, problem: Problem, best: Solution) -> Iterator[str]:
+def _by_relay(case: Case, problem: ToAllocate, best: Solution) -> Iterator[str]:
     for relay in problem.relays:
         if any(s and s.relay == relay.id for s in best.sent.values()):
             without = problem._replace(
@@ -158,7 +158,7 @@ def _by_relay(case: Case, problem: Problem, best: Solution) -> Iterator[str]:
                 yield f"Because of {case.devices[relay.id].name}, {worse.replace('could be', 'is').replace('could be sent', 'is sent')}: straight it would be less."
 
 
-def _better(problem: Problem, before: Solution, after: Solution) -> str:
+def _better(problem: ToAllocate, before: Solution, after: Solution) -> str:
     """Which pictures are larger, faster, or sent at all, in words; empty where none is."""
     found = []
     for out in problem.outgoing:

@@ -5,7 +5,7 @@ from typing import NamedTuple
 from humble_relay.core.plan.video import Codec, VideoFormat
 
 
-class Choice(NamedTuple):
+class Encoded(NamedTuple):
     """One way to encode a picture: what it is, what it weighs on a line in Mb/s, and how good it looks (more is better)."""
 
     format: VideoFormat
@@ -29,13 +29,13 @@ class Outgoing(NamedTuple):
     name: str
     sender: str
     priority: int
-    choices: tuple[Choice, ...]
+    choices: tuple[Encoded, ...]
     relays: tuple[str, ...] = ()
     direct: bool = True
     """Whether its sender speaks to it without a relay."""
 
 
-class Sender(NamedTuple):
+class SenderRoom(NamedTuple):
     """A box that encodes: which group it leaves with, to how many it sends at once, and how many pictures it encodes."""
 
     id: str
@@ -44,7 +44,7 @@ class Sender(NamedTuple):
     channels: int
 
 
-class Relay(NamedTuple):
+class RelayRoom(NamedTuple):
     """A service that repeats what it is sent once: to how many, and up to what bitrate in Mb/s."""
 
     id: str
@@ -52,13 +52,13 @@ class Relay(NamedTuple):
     max_mbps: float
 
 
-class Problem(NamedTuple):
+class ToAllocate(NamedTuple):
     """All of it. `lines` is what each line may be asked for in Mb/s, and `groups` by which lines the senders behind one router
     can leave: all of them by the same."""
 
     outgoing: tuple[Outgoing, ...]
-    senders: tuple[Sender, ...]
-    relays: tuple[Relay, ...]
+    senders: tuple[SenderRoom, ...]
+    relays: tuple[RelayRoom, ...]
     lines: dict[str, float]
     groups: dict[str, tuple[str, ...]]
 
@@ -66,7 +66,7 @@ class Problem(NamedTuple):
 class Sent(NamedTuple):
     """What is chosen for one picture: how it is encoded, and by which relay (None: straight)."""
 
-    choice: Choice
+    choice: Encoded
     relay: str | None
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_matrix
 
-from humble_relay.core.capacity.allocation.problem import Choice, Problem, Sent, Solution
+from humble_relay.core.capacity.allocation.problem import Encoded, ToAllocate, Sent, Solution
 
 MATTERS = 6.0
 """How many times as much a picture counts as one of the next priority: so much that none is traded for it."""
@@ -22,7 +22,7 @@ _RANKS = 5
 Shape = frozenset[tuple[str, str, str]]
 
 
-class _Rows:
+class _Limits:
     """Constraints, each a sum of unknowns that is at most a number."""
 
     def __init__(self) -> None:
@@ -44,7 +44,7 @@ class _Rows:
         )
 
 
-def solve(problem: Problem, but_not: Iterable[Shape] = (), seconds: float = 4.0) -> Solution | None:
+def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4.0) -> Solution | None:
     """The best choice; of another shape than those named. None where there is none within the time.
 
     The more important picture first: each priority counts six times as much as the next. A picture that does not fit at its
@@ -59,16 +59,16 @@ def solve(problem: Problem, but_not: Iterable[Shape] = (), seconds: float = 4.0)
             names.append(name)
         return number[name]
 
-    rows, gain = _Rows(), defaultdict[int, float](float)
+    rows, gain = _Limits(), defaultdict[int, float](float)
     sender_of = {s.id: s for s in problem.senders}
     lines_of = {s.id: problem.groups[s.group] for s in problem.senders}
     load = defaultdict[str, list[tuple[int, float]]](list)
     pushes = defaultdict[str, list[tuple[int, float]]](list)
-    made = defaultdict[tuple[str, Choice], list[int]](list)
+    made = defaultdict[tuple[str, Encoded], list[int]](list)
     by_relay = defaultdict[str, list[tuple[int, float]]](list)
     ranks = {p: n for n, p in enumerate(sorted({o.priority for o in problem.outgoing}))}
     by_push = defaultdict[tuple[str, ...], list[tuple[int, bool]]](list)
-    choice_at: dict[tuple[str, ...], Choice] = {}
+    choice_at: dict[tuple[str, ...], Encoded] = {}
     ways: dict[str, list[int]] = {}
     shapes: dict[tuple[str, str, str], list[int]] = defaultdict(list)
 
@@ -166,5 +166,5 @@ _BY_RELAY = 0.02
 """What a relay costs in quality: one more thing that can fail. It is taken where it brings more than that."""
 
 
-def _key(choice: Choice) -> str:
+def _key(choice: Encoded) -> str:
     return f"{choice.format.label} {choice.format.width}x{choice.format.height} {choice.codec} {choice.video_mbps:g}"
