@@ -3,7 +3,8 @@
 import argparse
 import os
 import sys
-from contextlib import closing
+import threading
+from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.views.report import report_on
 from humble_relay.core.views.verdict import in_words, verdict_on
 from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
+from humble_relay.meter.server import MeterServer
 from humble_relay.store.trouble import StoreTrouble
 
 _WHEN: TypeAdapter[When] = TypeAdapter(When)
@@ -45,6 +47,14 @@ def main(argv: list[str] | None = None) -> int:
     return status
 
 
+def _meter(args: argparse.Namespace) -> int:
+    with MeterServer(args.host, args.port) as meter:
+        print(f"Measuring at {args.host}, port {meter.port}, TCP and UDP. Anybody who reaches it can use it: stop it (Ctrl+C) when done.", flush=True)  # fmt: skip
+        with suppress(KeyboardInterrupt):
+            threading.Event().wait()
+    return 0
+
+
 def _said(what: object) -> int:
     print(what, file=sys.stderr)
     return 2
@@ -67,6 +77,12 @@ def _parser() -> argparse.ArgumentParser:
             help="a name or address others call this machine by; may be given several times",
         )  # fmt: skip
         serve.set_defaults(run=_serve, demo=name == "demo")
+    meter = commands.add_parser("meter", help="be the far end of upload measurements, until stopped")
+    meter.add_argument(
+        "--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1: this machine only)"
+    )
+    meter.add_argument("--port", type=int, default=8118, help="port to listen on, TCP and UDP (default 8118)")
+    meter.set_defaults(run=_meter)
     check = commands.add_parser("check", help="judge a plan file without a browser")
     check.add_argument("plan", type=Path)
     check.add_argument("--json", action="store_true", help="findings, facts wanted and proofs as JSON")

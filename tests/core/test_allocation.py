@@ -7,7 +7,7 @@ import pytest
 
 from humble_relay.core.capacity.allocation.compare import comparisons
 from humble_relay.core.capacity.allocation.outcome import allocation
-from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, ToAllocate, RelayRoom, SenderRoom
+from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
 from humble_relay.core.capacity.allocation.solve import DROPPED, MATTERS, solve
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings

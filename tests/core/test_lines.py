@@ -268,7 +268,7 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     # 21 Mb/s and more at every measurement: twice 8.41 fit, 14 at their peaks do, 22 do not.
     ([put("link", "feed", "backup", True), put("device", "encoder", "encoding.destinations", 2), put("settings", None, "headroom", "worst")], STEADY, "", "", ""),
     ([put("link", "feed", "peak_mbps", 14)], STEADY, "", "", ""),
-    ([put("link", "feed", "peak_mbps", 22)], STEADY, "upload-bad-hour:fibre risks", "22.8 Mb/s fits Fibre mostly", "Lower the bitrate"),
+    ([put("link", "feed", "peak_mbps", 22)], STEADY, "upload-bad-hour:fibre risks", "22.8 Mb/s fits Fibre mostly", "Hold the bitrate"),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20)], by_modems(20), "switch-not-tried:fibre:spare-one note", "nothing goes out for 20 s", ""),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20)], by_modems(6), "spare-too-small:fibre:spare-one risks, switch-not-tried:fibre:spare-one note", "which carries", ""),
 ]  # fmt: skip

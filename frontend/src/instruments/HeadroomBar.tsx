@@ -51,7 +51,7 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
   };
   return (
     <figure className={selected ? "outline-accent outline-2 outline-offset-4" : ""}>
-      <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
+      <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full select-none" role="img">
         <title>{`${upload.name}: asked ${shown(asked.value)} Mb/s, measured ${upload.lowest_mbps ?? "nothing"} to ${upload.highest_mbps ?? "nothing"} Mb/s; the table below gives every figure`}</title>
         <defs>
           <pattern
@@ -130,32 +130,35 @@ export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"
                 {load.name}
               </text>
             )}
-            <rect
-              x={x(to) - 5}
-              y={56}
-              width={10}
-              height={32}
-              fill="transparent"
-              className="cursor-ew-resize touch-none"
-              data-drag={load.stream}
-              onPointerDown={(event) => hold(event, load)}
-              onPointerMove={(event) => {
-                const now = dragged(event);
-                if (now) preview(now.edits);
-              }}
-              onPointerUp={(event) => {
-                const now = dragged(event);
-                held.current = null;
-                if (now) void edit(now.edits);
-              }}
-              onPointerCancel={() => {
-                held.current = null;
-                preview(null);
-              }}
-            >
-              <title>{`Drag: bitrate of ${load.name}`}</title>
-            </rect>
           </g>
+        ))}
+        {parts.map(({ load, to }) => (
+          <rect
+            key={`end of ${load.stream}`}
+            x={x(to) - 5}
+            y={56}
+            width={10}
+            height={32}
+            fill="transparent"
+            className="cursor-ew-resize touch-none"
+            data-drag={load.stream}
+            onPointerDown={(event) => hold(event, load)}
+            onPointerMove={(event) => {
+              const now = dragged(event);
+              if (now) preview(now.edits);
+            }}
+            onPointerUp={(event) => {
+              const now = dragged(event);
+              held.current = null;
+              if (now) void edit(now.edits);
+            }}
+            onPointerCancel={() => {
+              held.current = null;
+              preview(null);
+            }}
+          >
+            <title>{`Drag: bitrate of ${load.name}`}</title>
+          </rect>
         ))}
         <line
           x1={x(edge)}

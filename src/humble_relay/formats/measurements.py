@@ -1,4 +1,4 @@
-"""Measurements read from what people paste: loose lines, ping's text, CSV, iperf3's JSON."""
+"""Measurements read from what people paste: loose lines, ping's text, CSV, the JSON of iperf3 and mtr."""
 
 import csv
 import io
@@ -42,7 +42,7 @@ class ReadRow(Frozen):
 class Reading(Frozen):
     """The drafts found in a text, and the lines nothing was made of."""
 
-    kind: Literal["lines", "ping", "csv", "iperf3"]
+    kind: Literal["lines", "ping", "csv", "iperf3", "mtr"]
     drafts: tuple[ReadRow, ...]
     skipped: tuple[str, ...] = ()
 
@@ -59,6 +59,7 @@ def read_measurements(text: str, now: datetime | None = None) -> Reading:
     if len(text) > LARGEST_CHARACTERS:
         raise UnreadableMeasurement("That is more than a million characters: paste only the measurements.")
     kinds: list[tuple[bool, Callable[[str], Reading]]] = [
+        (bool(re.match(r'\s*\{\s*"report"', text)), read_mtr),
         (text.lstrip().startswith("{"), read_iperf3),
         (bool(re.match(r"(at|time|date|when|up)\w*\s*[,;]", text.lstrip()[:LONGEST_LINE], re.I)), read_csv),
         (True, read_lines),
@@ -70,7 +71,7 @@ def read_measurements(text: str, now: datetime | None = None) -> Reading:
         raise UnreadableMeasurement(
             " · ".join(reading.skipped[:3])
             + (". " if reading.skipped else "")
-            + "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and iperf3's JSON are read too."
+            + "No measurement found. Write one a line, such as: 18.2 up 94 down 23 ms. Ping's own text, CSV with a heading, and the JSON of iperf3 and mtr are read too."
         )
     return reading
 
@@ -263,6 +264,27 @@ def read_iperf3(text: str) -> Reading:
             "This is not the JSON that iperf3 -J prints: run it with -J and paste the whole output."
         ) from None
     return Reading(kind="iperf3", drafts=(draft,))
+
+
+def read_mtr(text: str) -> Reading:
+    """One report of `mtr --json`: loss and round trip to its last hop, and over how many probes; the upload is still to be
+    typed. A hop in between that answers seldom loses nothing of what passes it."""
+    try:
+        report = json.loads(text)["report"]
+        last = report["hubs"][-1]
+        sent = int(last.get("Snt") or report["mtr"]["tests"])
+        draft = ReadRow(
+            rtt_ms=round(float(last["Avg"]), 3),
+            loss_pct=round(float(last["Loss%"]), 3),
+            probes=sent or None,
+            line=f"mtr to {last['host']}"[:200],
+            method="mtr",
+        )
+    except (ValueError, KeyError, TypeError, IndexError, AttributeError, OverflowError, RecursionError):
+        raise UnreadableMeasurement(
+            "This is not the report that mtr --json prints: run it with --json and paste the whole output."
+        ) from None
+    return Reading(kind="mtr", drafts=(draft,))
 
 
 def _not_too_many(count: int) -> None:

@@ -18,6 +18,7 @@ from humble_relay.web import (
     catalogues,
     entering,
     examples,
+    meter,
     papers,
     plans,
     problems,
@@ -59,7 +60,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     problems.install(app)
     for router in (
         plans.router, asked.router, verdicts.router, papers.router, signal.router, surveys.router, shelf.router,
-        catalogues.router, entering.router, examples.router,
+        catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)

@@ -69,7 +69,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
   return (
     <Section
       title="Add measurements"
-      aside="typed, ping's own text, CSV with a heading, or the output of iperf3 -J"
+      aside="typed, ping's own text, CSV with a heading, or the output of iperf3 -J or mtr --json"
     >
       <div className="flex items-end gap-3" data-not-kept={text.trim() || rows.length ? "" : undefined}>
         <textarea

@@ -11,6 +11,7 @@ import { Pick } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { LineMore } from "./LineMore";
+import { Meter } from "./Meter";
 import { PasteMeasurements } from "./PasteMeasurements";
 
 /** So many measurements are listed at once; more are unfolded when they are asked for. */
@@ -46,6 +47,7 @@ export default function Survey() {
             </div>
           )}
           <Measured uplink={uplink.id} name={uplink.name} />
+          <Meter key={`meter ${uplink.id}`} uplink={uplink.id} name={uplink.name} />
           <PasteMeasurements uplink={uplink.id} name={uplink.name} />
         </>
       )}

@@ -35,6 +35,14 @@ def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
+    varying = [s for s in case.once(demands)[thing.id].streams if s.peak_mbps and s.peak_mbps > s.video_mbps]
+    if varying:
+        yield Cure(
+            title="Hold the bitrate",
+            how="Constant, not variable: nothing goes above what is planned.",
+            needs="the encoder's setting",
+            edits=tuple(set_link(s.id, "peak_mbps", None) for s in varying),
+        )
     lows = [h.low_mbps or 0.0 for h in case.once(uploads)[thing.id].measured]
     if lows:
         yield from _fitting(case, case.once(demands)[thing.id], min(lows))

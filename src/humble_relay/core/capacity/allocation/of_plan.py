@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, ToAllocate, RelayRoom, SenderRoom
+from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.capacity.allocation.as_edits import edits_of
 from humble_relay.core.capacity.allocation.of_plan import format_quality, goings, problem_of
-from humble_relay.core.capacity.allocation.problem import Outgoing, ToAllocate, Solution
+from humble_relay.core.capacity.allocation.problem import Outgoing, Solution, ToAllocate
 from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.frozen import Frozen
