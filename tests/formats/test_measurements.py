@@ -148,6 +148,21 @@ def test_any_text_is_read_or_refused_and_never_breaks(text: str) -> None:
             assert str(refused)
 
 
+MTR = """{"report": {"mtr": {"src": "laptop", "dst": "ingest.alder.example", "tests": 100},
+ "hubs": [{"count": 1, "host": "192.168.20.1", "Loss%": 0.0, "Snt": 100, "Last": 0.4, "Avg": 0.5, "Best": 0.3, "Wrst": 1.2, "StDev": 0.1},
+          {"count": 2, "host": "203.0.113.1", "Loss%": 60.0, "Snt": 100, "Last": 8.4, "Avg": 8.5, "Best": 8.3, "Wrst": 9.2, "StDev": 0.1},
+          {"count": 3, "host": "ingest.alder.example", "Loss%": 1.0, "Snt": 100, "Last": 21.4, "Avg": 21.7, "Best": 20.3, "Wrst": 33.2, "StDev": 1.9}]}}"""
+"""As `mtr --json` prints it (mtr 0.95)."""
+
+
+def test_mtrs_report_is_read_by_its_last_hop() -> None:
+    """A hop in between that seldom answers loses nothing of what passes it."""
+    (row,) = read_measurements(MTR).drafts
+    assert (row.rtt_ms, row.loss_pct, row.probes, row.up_mbps, row.method) == (21.7, 1.0, 100, None, "mtr")
+    with pytest.raises(UnreadableMeasurement, match="mtr --json"):
+        read_measurements('{"report": {"hubs": []}}')
+
+
 @pytest.fixture
 def iperf3_port() -> Iterator[int]:
     """A real iperf3 server on loopback."""

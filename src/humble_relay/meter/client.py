@@ -77,13 +77,13 @@ def _sent(far: socket.socket, seconds: float, told: Progress, cancelled: threadi
         passed = time.monotonic() - begun
         if passed > seconds + 0.3:
             break
+        told(min(1.0, passed / seconds), sent * 8 / max(passed, 0.05) / 1e6)
         try:
             sent += far.send(data)
         except TimeoutError:
             continue
         except ConnectionError:
             break
-        told(min(1.0, passed / seconds), sent * 8 / max(passed, 0.05) / 1e6)
     far.settimeout(5)
     answer = far.recv(100).split()
     if len(answer) != 2:

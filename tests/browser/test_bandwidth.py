@@ -1,0 +1,100 @@
+"""Bandwidth by hand: measured, pasted, dragged to where the answer flips, and the best that fits applied."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from humble_relay.demo import DEMO_ID
+from tests.server import Server
+
+
+def at(page: Page, server: Server, stage: str) -> None:
+    page.goto(f"{server.url}/plans/{DEMO_ID}/{stage}")
+    expect(page.get_by_role("main").get_by_role("heading").first).to_be_visible()
+
+
+def test_a_line_is_measured_and_the_measurement_arrives(page: Page, server: Server) -> None:
+    at(page, server, "survey")
+    meter = page.get_by_role("region", name="Measure now")
+    meter.get_by_label("Against").select_option("steady")
+    meter.get_by_label("For, in s").fill("20")
+    meter.get_by_role("button", name="Measure Boathouse fibre").click()
+    expect(meter.get_by_role("progressbar")).to_be_visible()
+    meter.get_by_role("button", name="Cancel").click()
+    expect(meter.get_by_text("Cancelled: nothing was measured.")).to_be_visible()
+    meter.get_by_label("For, in s").fill("1")
+    meter.get_by_role("button", name="Measure Boathouse fibre").click()
+    expect(
+        meter.get_by_text(re.compile(r"^2[45](\.\d+)? Mb/s up on Boathouse fibre, added\."))
+    ).to_be_visible(timeout=15_000)
+    lines = page.get_by_role("region", name=re.compile("^Boathouse fibre|^Measured"))
+    expect(lines.get_by_text("15 measurements").first).to_be_visible()
+    meter.get_by_label("Against").select_option("meter")
+    meter.get_by_label("Its address", exact=True).fill("127.0.0.1")
+    meter.get_by_label("Port").fill("1")
+    meter.get_by_role("button", name="Measure Boathouse fibre").click()
+    expect(meter.get_by_text("Nothing answers at 127.0.0.1, port 1")).to_be_visible(timeout=15_000)
+
+
+def test_pasted_measurements_change_what_the_line_may_carry(page: Page, server: Server) -> None:
+    at(page, server, "survey")
+    add = page.get_by_role("region", name="Add measurements")
+    add.get_by_role("textbox").first.fill(
+        "\n".join(f"2026-09-13 20:{n}0 {n + 9}.5 up 90 down 30 ms busy" for n in range(6))
+    )
+    add.get_by_role("button", name="Read it").click()
+    add.get_by_role("button", name=re.compile("^Add")).click()
+    expect(add.get_by_text("6 added.")).to_be_visible()
+    at(page, server, "bandwidth")
+    fibre = page.get_by_role("region", name="Headroom on Boathouse fibre")
+    expect(fibre.get_by_role("row").filter(has_text="20 to 21 h")).to_contain_text("9 times")
+
+
+def test_a_bitrate_dragged_flips_the_answer_where_the_sum_says(page: Page, server: Server) -> None:
+    """At most half: 26.71 Mb/s at the hour that allows least; 29.26 are asked, of which Alder's 8 Mb/s weigh 8.41."""
+    at(page, server, "bandwidth")
+    fibre = page.get_by_role("region", name="Headroom on Boathouse fibre")
+    school = fibre.locator("svg").get_by_text(re.compile(r"^26\.7 "))
+    expect(school).to_have_text("26.7 too little")
+    end = fibre.locator("[data-drag='alder-feed']")
+    box = end.bounding_box()
+    assert box
+    # 2.55 Mb/s are too much: 5.5 fit with 0.08 to spare, 6 do not. The axis: from 0 to 65 in steps of 5.
+    ticks = [
+        t.bounding_box() for t in fibre.locator("svg text").filter(has_text=re.compile(r"^(0|60)$")).all()
+    ]
+    assert len(ticks) == 2 and all(ticks)
+    mbps = (ticks[1]["x"] - ticks[0]["x"]) / 60  # type: ignore[index]
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 10)
+    page.mouse.down()
+    for bitrate, said in ((6.0, "26.7 too little"), (5.5, "26.7 fits")):
+        page.mouse.move(box["x"] + box["width"] / 2 - (8 - bitrate) * 1.05 * mbps, box["y"] + 10, steps=4)
+        expect(school).to_have_text(said)
+    page.mouse.up()
+    expect(
+        page.get_by_role("status")
+        .filter(has_text="Saved")
+        .or_(page.get_by_text(re.compile("^Saved, version")))
+    ).to_be_visible()
+    expect(page.get_by_label("Video bitrate", exact=True).first).to_have_value("5.5")
+
+
+def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, server: Server) -> None:
+    at(page, server, "bandwidth")
+    compare = page.get_by_role("region", name="Pushed to each, or once to a relay")
+    expect(compare.get_by_role("row").filter(has_text="Pushed to each (as planned)")).to_contain_text(
+        "29.3 Mb/s"
+    )
+    best = page.get_by_role("region", name="The best that fits")
+    best.get_by_role("button", name="Find the best that fits").click()
+    table = best.get_by_role("group", name="Best", exact=True)
+    expect(table.get_by_role("row").filter(has_text="Alder")).to_contain_text("once to Millrace")
+    table.get_by_role("button", name="See what changes").click()
+    expect(table.get_by_text("Ends: 29.3 Mb/s fits Boathouse fibre mostly")).to_be_visible()
+    expect(table.get_by_text(re.compile("Brings .*has no stream key"))).to_be_visible()
+    table.get_by_role("button", name="Apply").click()
+    expect(
+        compare.get_by_role("row").filter(has_text="once by Millrace").filter(has_text="as planned")
+    ).to_be_visible()
+    best.get_by_role("button", name="Find the best that fits").click()
+    expect(best.get_by_text("The plan sends so already.").first).to_be_visible()
