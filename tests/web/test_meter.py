@@ -41,7 +41,7 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
 
 def test_a_measurement_is_begun_looked_at_and_cancelled_from_the_page(client: TestClient, plan: str) -> None:
     def begin(**wanted: Any) -> Any:
-        return demo.post(f"/api/plans/{DEMO_ID}/meter", json={"uplink": "fibre", "seconds": 1, **wanted})
+        return client.post(f"{plan}/meter", json={"uplink": "fibre", "seconds": 1, **wanted})
 
     def ended(run: str) -> Any:
         for _ in range(100):
