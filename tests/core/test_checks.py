@@ -105,6 +105,8 @@ BY_NAME_FOUND = [
     put("device", "hide", "encoding.protocols", ["ndi"]),
     put("device", "decoder", "decoding.protocols", ["ndi"]),
 ]
+FLOOD = [put("link", "watch", "multicast", True), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 120),
+         put_port("decoder/lan", "max_gbps", 1), put("network", "lan", "snoops", False), SetFigure(figure="lan-share", value=0.75), put_port("hide/lan", "max_gbps", 0.1)]  # fmt: skip
 TWICE: list[Edit] = [
     AddLink(item=Stream(id="again", name="Again", from_device="sender", to_device="decoder", protocol="srt", format=hd("25"), video_mbps=4, key="stern-lantern", address="srt://203.0.113.20:9000")),
     put("device", "sender", "encoding.destinations", 2), put("device", "decoder", "decoding.at_once", 2), put("uplink", "fibre", "others_mbps", 0)]  # fmt: skip
@@ -376,6 +378,8 @@ TWINS = [
          "socket-overfull:decoder-lan-net-lan-2:load risks, bitrate-unsuited:watch note", "run over"),
     Twin("pole", [put_port("net/lan-2", "max_gbps", 0.01), put_port("hide/lan", "max_gbps", 0.01), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90)],
          "socket-overfull:decoder-lan-net-lan-2:load stops, socket-overfull:hide-lan-net-lan-1:load stops, bitrate-unsuited:watch note", "run over"),
+    Twin("pole", FLOOD, "multicast-floods:lan:multicast risks, socket-overfull:hide-lan-net-lan-1:load risks, bitrate-unsuited:watch note", "Hide, LAN has 100 Mb/s", "Switch snooping on"),
+    Twin("pole", [*FLOOD, put("link", "watch", "video_mbps", 99), put_port("hide/lan", "max_gbps", 0.05)], "multicast-floods:lan:multicast stops, socket-overfull:hide-lan-net-lan-1:load stops, bitrate-unsuited:watch note", "hand them to everybody", "Switch snooping on"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks", "may carry", "Smaller picture"),
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
@@ -909,6 +913,8 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "two calls to one port told apart by their ids": ("far", [*TWICE, put("link", "again", "stream_id", "again")]),
     "two calls to two ports": ("far", [*TWICE, put("link", "again", "address", "srt://203.0.113.20:9001"),
         put("router", "town-router", "forwards", [OPEN, OPEN | {"port": 9001}])]),
+    "groups on a network that knows who listens": ("pole", [put("link", "watch", "multicast", True), put("network", "lan", "snoops", True)]),
+    "few Mb/s to everybody": ("pole", [put("link", "watch", "multicast", True), put("network", "lan", "snoops", False)]),
     "a bitrate of just what is taken": ("plain", [put("link", "feed", "video_mbps", 9)]),
 }  # fmt: skip
 

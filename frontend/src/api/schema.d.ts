@@ -2918,6 +2918,8 @@ export interface components {
             range_v6: string;
             /** Site */
             site: string;
+            /** Snoops */
+            snoops?: boolean | null;
             /** Vlan */
             vlan?: number | null;
         };
@@ -4393,6 +4395,11 @@ export interface components {
              * @enum {string}
              */
             layout: "full" | "crop" | "fit";
+            /**
+             * Multicast
+             * @default false
+             */
+            multicast: boolean;
             /** Name */
             name: string;
             /** Peak Mbps */

@@ -150,6 +150,16 @@ function Networks() {
                     edits={(v) => [set("network", network.id, "guest_isolation", v)]}
                   />
                 </div>
+                <div className="w-56">
+                  <span className="text-faint block text-[12px]">
+                    Hands multicast only to who asked (IGMP snooping)
+                  </span>
+                  <YesNo
+                    label={`Whether ${network.name} hands multicast only to who asked`}
+                    value={network.snoops ?? null}
+                    edits={(v) => [set("network", network.id, "snoops", v)]}
+                  />
+                </div>
                 <Choice
                   label="Takes"
                   width="w-72"

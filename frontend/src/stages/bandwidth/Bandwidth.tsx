@@ -235,6 +235,20 @@ const StreamLine = memo(function StreamLine({
           value={stream.peak_mbps}
           edits={(v) => put("peak_mbps", v)}
         />
+        {["ndi", "rtsp"].includes(stream.protocol) && (
+          <Choice
+            label="Goes to"
+            width="w-44"
+            value={stream.multicast ? "group" : "box"}
+            options={
+              [
+                ["box", "the one box"],
+                ["group", "a group (multicast)"],
+              ] as const
+            }
+            edits={(v) => put("multicast", v === "group")}
+          />
+        )}
         <Choice
           label="Spare entrance too"
           width="w-32"

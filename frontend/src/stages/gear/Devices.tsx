@@ -213,6 +213,21 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
             value={device.encoding.destinations}
             edits={(v) => put("encoding.destinations", v)}
           />
+          {device.encoding.protocols.some((p) => p.startsWith("rtmp")) && (
+            <Choice
+              label="Its TCP takes a loss"
+              width="w-48"
+              none="not known"
+              value={device.encoding.congestion ?? ""}
+              options={
+                [
+                  ["loss", "for a jam (Reno, CUBIC)"],
+                  ["model", "by a model (BBR)"],
+                ] as const
+              }
+              edits={(v) => put("encoding.congestion", v || null)}
+            />
+          )}
           {device.encoding.protocols.includes("rtsp") && (
             <>
               <Field

@@ -8,11 +8,12 @@ from humble_relay.core.capacity import (
     limits,
     local_load,
     mobile_lines,
+    multicast,
     srt_latency,
     transport,
 )
 
 CHECKS = (
     *fit.CHECKS, *limits.CHECKS, *transport.CHECKS, *srt_latency.CHECKS, *bond_fate.CHECKS, *mobile_lines.CHECKS,
-    *failover.CHECKS, *local_load.CHECKS, *air_load.CHECKS,
+    *failover.CHECKS, *local_load.CHECKS, *air_load.CHECKS, *multicast.CHECKS,
 )  # fmt: skip

@@ -40,6 +40,22 @@ def _spares(case: Case) -> Iterator[tuple[Thing, Spare]]:
 SPARES: Asked[Spare] = Asked("line with a spare", _spares)
 
 
+def left_on_spare(case: Case, spare: Spare) -> float | None:
+    """What the spare carries at its low end besides what goes by it already, in Mb/s; None while it is not measured at every
+    hour of the show."""
+    upload = spare.upload
+    if not upload.samples or any(not h.samples for h in upload.hours):
+        return None
+    return max(0.0, _low(upload) - case.once(demands)[spare.next].total.value)
+
+
+def _low(upload: Upload) -> float:
+    return min(
+        (h.low_mbps or 0.0 for h in upload.hours),
+        default=min((s.up_mbps for s in upload.samples), default=0.0),
+    )
+
+
 @check(
     "spare-too-small", SPARES, "bandwidth", "Does the spare line carry what is sent when the first drops?",
     "common practice, no source", "measured",
@@ -49,14 +65,11 @@ def spare_too_small(case: Case, spare: Spare) -> Verdict:
     what it does carry is what the encoder must start at again."""
     upload, asked = spare.upload, spare.demand.total.value
     first, next_ = case.uplinks[spare.first].name, case.uplinks[spare.next].name
-    if not upload.samples or any(not h.samples for h in upload.hours):
+    left = left_on_spare(case, spare)
+    if left is None:
         return wants(Want(Thing("uplink", spare.next), "measurements", f"How much upload does {next_} carry at the hours of the show? It is the spare of {first}."))  # fmt: skip
     own = case.once(demands)[spare.next].total.value
-    low = min(
-        (h.low_mbps or 0.0 for h in upload.hours),
-        default=min((s.up_mbps for s in upload.samples), default=0.0),
-    )
-    left = max(0.0, low - own)
+    low = _low(upload)
     numbers = Numbers(asked, round(left, 2), math.inf, "Mb/s")
     gap = spare.router.switch_s
 

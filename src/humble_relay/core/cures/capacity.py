@@ -7,6 +7,7 @@ from humble_relay.core.capacity.bond_fate import BONDS
 from humble_relay.core.capacity.bonding import buffer_ms
 from humble_relay.core.capacity.demand import Demand, demands
 from humble_relay.core.capacity.load import load
+from humble_relay.core.capacity.multicast import TO_GROUPS
 from humble_relay.core.capacity.srt_latency import SRT_LEAVING
 from humble_relay.core.capacity.srt_repair import latency_for
 from humble_relay.core.capacity.upload import uploads
@@ -131,7 +132,19 @@ def _within_what_is_left(case: Case, thing: Thing) -> Iterator[Cure]:
         yield from _fitting(case, case.once(demands)[thing.id], min(each.low_mbps for each in left))
 
 
+def _only_who_asked(case: Case, thing: Thing) -> Iterator[Cure]:
+    """Switches that know who listens, or no groups at all."""
+    snoops = SetField(noun="network", id=thing.id, field="snoops", value=True)
+    yield Cure(title="Switch snooping on", how="IGMP snooping on every switch of the network, and one querier.", needs="switches that can", edits=(snoops,))  # fmt: skip
+    what = next(w for about, w in TO_GROUPS.each(case) if about == thing)
+    yield Cure(
+        title="Send to single boxes", needs="a sender that can, once for each taker",
+        edits=tuple(set_link(s.id, "multicast", False) for s in what.streams),
+    )  # fmt: skip
+
+
 CURES: Cures = {
+    "multicast-floods": _only_who_asked,
     "srt-latency": _longer,
     "bond-held-too-short": _held_longer,
     "bond-one-gone": _within_what_is_left,

@@ -173,7 +173,7 @@ _WITHIN: Row = {
     "reach over networks": _asked(
         "networks-apart", "kept-apart", "firewall-in-the-box", "stream-address", "cut-off"
     ),
-    "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "air-overfull"),
+    "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "air-overfull", "multicast-floods"),
 }
 _BETWEEN_SITES: Row = {
     **_STREAM,

@@ -76,6 +76,8 @@ class Stream(Frozen):
     """Of SRT: what a listener tells its callers apart by, and some services the show; kept like a key."""
     small: bool | None = None
     """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""
+    multicast: bool = False
+    """Whether it goes to a group, for whoever listens, and not to one box."""
     calls: Calls | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""
     latency_ms: Milliseconds | None = None

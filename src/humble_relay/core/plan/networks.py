@@ -101,6 +101,8 @@ class Network(Frozen):
     guest_isolation: bool | None = None
     """Whether it keeps its own boxes apart from each other, as guest Wi-Fi does; None where nobody looked."""
     admission: Admission = "open"
+    snoops: bool | None = None
+    """Whether its switches hand multicast only to who asked for it (IGMP snooping, RFC 4541); None where nobody looked."""
 
 
 class Forward(Frozen):

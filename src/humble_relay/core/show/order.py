@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from typing import Literal
 
+from humble_relay.core.capacity.failover import SPARES, left_on_spare
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -18,7 +19,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import SHOW
-from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import SCREENS, Show
 from humble_relay.core.signal.flow.propagation import flow, is_source
 
@@ -200,6 +201,15 @@ def _on_the_day(case: Case) -> Iterator[Task]:
     for i, device in enumerate(d for d in case.devices.values() if d.kind == "switcher"):
         yield task(f"bring-up:{device.id}", "set up", -power + 20 + i, f"Bring up each source on {device.name}: picture, name, its own sound off",
                    "An input that was never assigned looks exactly like a camera that is off.")  # fmt: skip
+    for i, (_, spare) in enumerate(SPARES.each(case)):
+        left, gap = left_on_spare(case, spare), spare.router.switch_s
+        start = (
+            ""
+            if left is None or left >= spare.demand.total.value
+            else f"; start again with no more than {number(left * 0.9)} Mb/s in all"
+        )
+        yield task(f"pull-the-cable:{spare.router.id}", "set up", -feed - 12 + i, f"Pull the cable of {case.uplinks[spare.first].name}, and count until {case.uplinks[spare.next].name} carries{f': {gap:g} s as tried' if gap is not None else ''}{start}. Put it back, and see which line is used",
+                   "A spare that was never switched to is not one, and some routers do not change back by themselves.")  # fmt: skip
     for i, stream in enumerate(s for s in case.streams if not case.devices[s.to_device].ingest):
         source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
         yield task(f"join:{stream.id}", "set up", -feed - 10 + i * min(1.0, 8 / len(case.streams)), f"Start {stream.name} on {source}, and see it on {sink}",
