@@ -19,7 +19,7 @@ test: .make/python .make/frontend .make/system
 # How much of the core its own tests run through: at least nine branches in ten, or it fails. Being watched slows the
 # tests down, and those of the server mind the time: only these are run so.
 coverage: .make/python .make/system
-	NETWORKS=8 $(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered --ignore tests/formats/test_players.py tests/core tests/formats src/humble_relay/core
+	NETWORKS=8 $(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered --ignore tests/formats/test_players.py --ignore tests/core/test_real_lines.py tests/core tests/formats src/humble_relay/core
 
 # The seeded suites at their full size: 300 sound shows, each broken in every way it can be; 400 networks held against the
 # kernel's; a server killed at many more moments.
@@ -33,7 +33,7 @@ wheel: .make/python .make/frontend
 # Within a minute, while working: what the core and the formats say of themselves, and the types.
 check: .make/python .make/node
 	$(PY) -m ruff check . && $(PY) -m mypy && cd frontend && tsc --noEmit
-	$(PY) -m pytest $(ON_ALL_CORES) tests/core tests/formats --ignore tests/formats/test_mutated.py
+	$(PY) -m pytest $(ON_ALL_CORES) tests/core tests/formats --ignore tests/formats/test_mutated.py --ignore tests/core/test_real_lines.py
 
 bench: .make/python .make/frontend .make/system
 	PYTHONPATH=. $(PY) benchmarks/run.py

@@ -5,11 +5,16 @@ import tempfile
 import time
 from collections import Counter
 from datetime import UTC, datetime
+from itertools import count
 from pathlib import Path
 
 from measured import grows, spread
 from shows import asked, busy, chain, generated, loose, renamed, stock_of
 
+from humble_relay.core.capacity.allocation.outcome import allocation
+from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
+from humble_relay.core.capacity.allocation.solve import solve
+from humble_relay.core.capacity.bonding import Part, bonded
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.cures.trial import cures_of
@@ -21,6 +26,7 @@ from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.plan.edits import AddDevice, SetField
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import patch_all
@@ -78,6 +84,38 @@ def reach() -> None:
         "200 ms",
         lambda: judged(Case(plan, Survey(), NOW), NETWORK_CHECKS),
         15,
+    )
+
+
+def lines() -> None:
+    """What a bonded show of two hours, and the best that fits, cost."""
+    parts = tuple(Part(f"p{n}", 6 + n, 0.35, 7, carrier="ab"[n % 2], mast="m", rtt_ms=60) for n in range(3))
+    fresh = count()
+    spread(
+        "two hours of a bond of three, simulated",
+        "500 ms",
+        lambda: bonded(parts, 120, 0.85, str(next(fresh))),
+        9,
+    )
+    demo = demo_plan()
+    spread("the best that fits the demo", "300 ms", lambda: allocation(Case(demo.plan, demo.survey, NOW)), 9)
+    spread("20 pictures over 6 lines", "5000 ms", lambda: solve(twenty()), 5)
+
+
+def twenty() -> ToAllocate:
+    """Twenty pictures of five senders, each behind a router with six lines to choose from, and a relay."""
+    formats = [VideoFormat(width=w, height=w * 9 // 16, rate=r) for w in (1920, 1280) for r in ("50", "25")]  # type: ignore[arg-type]
+    choices = tuple(
+        Encoded(fmt, "h264", 2.0 + n * 0.5, (2.0 + n * 0.5) * 1.05, 20 + n * 0.4)
+        for n, fmt in enumerate(formats * 3)
+    )
+    outgoing = tuple(
+        Outgoing(f"o{n}", f"O{n}", f"s{n % 5}", n % 4 + 1, choices, ("relay",)) for n in range(20)
+    )
+    senders = tuple(SenderRoom(f"s{n}", f"g{n}", 6, 3) for n in range(5))
+    rooms = {f"l{n}": 9.0 + 3 * n for n in range(6)}
+    return ToAllocate(
+        outgoing, senders, (RelayRoom("relay", 12, 20),), rooms, {f"g{n}": tuple(rooms) for n in range(5)}
     )
 
 

@@ -11,6 +11,7 @@ if __name__ == "__main__":
     gc.freeze()  # as the server does
     core.judging()
     core.reach()
+    core.lines()
     core.costs()
     core.kept()
     core.plain()

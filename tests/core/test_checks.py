@@ -378,6 +378,8 @@ TWINS = [
          "socket-overfull:decoder-lan-net-lan-2:load risks, bitrate-unsuited:watch note", "run over"),
     Twin("pole", [put_port("net/lan-2", "max_gbps", 0.01), put_port("hide/lan", "max_gbps", 0.01), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 90)],
          "socket-overfull:decoder-lan-net-lan-2:load stops, socket-overfull:hide-lan-net-lan-1:load stops, bitrate-unsuited:watch note", "run over"),
+    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4)], "platform-keyframe:feed risks", "sends one every 4 s", "A keyframe every 2 s"),
+    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4.1)], "platform-keyframe:feed stops", "sends one every 4.1 s", "A keyframe every 2 s"),
     Twin("pole", FLOOD, "multicast-floods:lan:multicast risks, socket-overfull:hide-lan-net-lan-1:load risks, bitrate-unsuited:watch note", "Hide, LAN has 100 Mb/s", "Switch snooping on"),
     Twin("pole", [*FLOOD, put("link", "watch", "video_mbps", 99), put_port("hide/lan", "max_gbps", 0.05)], "multicast-floods:lan:multicast stops, socket-overfull:hide-lan-net-lan-1:load stops, bitrate-unsuited:watch note", "hand them to everybody", "Switch snooping on"),
     Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),

@@ -135,6 +135,9 @@ def test_check_says_it_in_words_and_by_exit_status(
         ("source-goes-nowhere", "risks"),
         ("sources-apart", "risks"),
         ("address-may-move", "risks"),
+        ("spare-does-not-reach", "risks"),
+        ("bond-shares-fate", "risks"),
+        ("spare-too-small", "risks"),
         ("upload-bad-hour", "risks"),
     ]
     assert [p["state"] for p in told["proofs"]].count("doubtful") == 3 and told["wanted"] == []

@@ -1549,6 +1549,11 @@ export interface components {
          */
         Allocation: {
             best: components["schemas"]["Allotment"] | null;
+            /**
+             * Gap Pct
+             * @default 0
+             */
+            gap_pct: number;
             /** Nothing */
             nothing: string;
             /** Prices */
@@ -2385,6 +2390,8 @@ export interface components {
              * @default
              */
             host: string;
+            /** Keyframe S */
+            keyframe_s?: number | null;
             /** Max Mbps */
             max_mbps?: number | null;
             /**
@@ -4382,6 +4389,8 @@ export interface components {
              * @default false
              */
             key_withheld: boolean;
+            /** Keyframe S */
+            keyframe_s?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -53,6 +53,12 @@ function Shown({ found }: { found: Found }) {
   return (
     <div className="mt-3 space-y-4">
       <OptionTable option={found.best} title="Best" />
+      {found.gap_pct > 0 && (
+        <p>
+          The time was up: a choice better by {shown(found.gap_pct)} % at most may still be there. Ask for
+          fewer pictures at once to be sure.
+        </p>
+      )}
       {found.prices.length > 0 && (
         <ul className="list-disc space-y-0.5 pl-5" aria-label="What a little more would bring">
           {found.prices.map((price) => (

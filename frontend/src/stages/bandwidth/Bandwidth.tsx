@@ -227,6 +227,15 @@ const StreamLine = memo(function StreamLine({
           />
         )}
         <NumberField
+          label="Keyframe every"
+          width="w-28"
+          unit="s"
+          optional
+          least={0.1}
+          value={stream.keyframe_s}
+          edits={(v) => put("keyframe_s", v)}
+        />
+        <NumberField
           label="Goes up to (if it varies)"
           width="w-40"
           unit="Mb/s"

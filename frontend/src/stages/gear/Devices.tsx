@@ -288,6 +288,15 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
             value={device.ingest.max_mbps}
             edits={(v) => put("ingest.max_mbps", v)}
           />
+          <NumberField
+            label="Keyframe at least every"
+            width="w-36"
+            unit="s"
+            optional
+            least={0.1}
+            value={device.ingest.keyframe_s}
+            edits={(v) => put("ingest.keyframe_s", v)}
+          />
           <Choice
             label="First live show on this account"
             width="w-48"

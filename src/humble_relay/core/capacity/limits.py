@@ -71,6 +71,33 @@ def platform_protocol(case: Case, stream: Stream) -> Verdict:
     return fails(lambda: _words(f"{name} takes {spoken}; {stream.name} is {stream.protocol.upper()}."))
 
 
+USUAL_KEYFRAME_S = 2.0
+"""Between two keyframes (common practice, no source)."""
+
+
+@check(
+    "platform-keyframe",
+    PUSHES,
+    "bandwidth",
+    "Does a keyframe come as often as the platform asks?",
+    "the platform's data",
+    "gear",
+)
+def platform_keyframe(case: Case, stream: Stream) -> Verdict:
+    """Whether the time between two keyframes (s) is at most what the platform takes; whoever tunes in waits for one."""
+    name, takes = _platform(case, stream)
+    every = stream.keyframe_s or USUAL_KEYFRAME_S
+    if takes.keyframe_s is None or every <= takes.keyframe_s:
+        return HOLDS
+    most = takes.keyframe_s
+    return within(
+        Numbers(every, most, 2 * most, "s"),
+        lambda: _words(
+            f"{name} asks for a keyframe every {most:g} s; {stream.name} sends one every {every:g} s."
+        ),
+    )
+
+
 @check(
     "platform-codec", PUSHES, "bandwidth", "Does the platform take this codec?", "the platform's data", "gear"
 )
@@ -157,6 +184,6 @@ def encoder_destinations(_: Case, what: tuple[Device, Encoding, list[Stream]]) -
 
 
 CHECKS = (
-    platform_bitrate, platform_format, platform_protocol, platform_codec,
+    platform_bitrate, platform_format, platform_protocol, platform_codec, platform_keyframe,
     encoder_sends, encoder_codec, encoder_bitrate, encoder_destinations,
 )  # fmt: skip

@@ -52,6 +52,21 @@ def _leaves_by(case: Case, stream: Stream, cable: str, end: str) -> bool:
     return True
 
 
+def on_cables(case: Case) -> dict[str, tuple[float, float | None]]:
+    """What runs over each network cable in its fuller direction, and the speed of its slower socket, both in Mb/s; no speed
+    where nobody said both sockets'."""
+    return case.once(_on_cables)
+
+
+def _on_cables(case: Case) -> dict[str, tuple[float, float | None]]:
+    found = {}
+    for thing, what in _loaded(case):
+        speeds = [case.ports[ref].max_gbps for ref in (what.cable.from_port, what.cable.to_port)]
+        known = [gbps * 1000 for gbps in speeds if gbps is not None]
+        found[thing.id] = what.mbps, min(known) if len(known) == len(speeds) else None
+    return found
+
+
 LOADED: Asked[CableLoad] = Asked("network cable that streams run over", _loaded)
 
 

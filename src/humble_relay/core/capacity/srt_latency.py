@@ -31,7 +31,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.ways_out import on_the_internet, sockets_out, way_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement
 
@@ -61,20 +61,30 @@ def _leaving(case: Case) -> Iterator[tuple[Thing, LossyStream]]:
 
 
 def _on(case: Case, stream: Stream, line: str) -> LossyStream:
-    """Of the measurements with a loss and a round trip, those at the show's hours where there are any, the one that so many
-    are no worse than."""
-    lines = case.uplinks[line].parts or (line,)
-    seen = [evidence(case)[each] for each in lines]
+    """The path at its worse by the sender's line, and by the taker's too where that was measured: losses and round trips of
+    both are added up, which is more than they come to where both were measured to the same place."""
+    mbps = case.once(loads)[stream.id].total.value
+    near, probes = _worse(case, line, mbps)
+    taker = case.devices[stream.to_device]
+    far_line = next((up for _, up in sockets_out(case, taker)), None) if not on_the_internet(taker) else None
+    far = _worse(case, far_line, mbps)[0] if far_line and far_line != line else None
+    if near and far:
+        lost = 100 * (1 - (1 - near.loss_pct / 100) * (1 - far.loss_pct / 100))
+        near = near._replace(rtt_ms=near.rtt_ms + far.rtt_ms, loss_pct=lost, burst=max(near.burst, far.burst))
+    return LossyStream(stream, line, near, probes)
+
+
+def _worse(case: Case, line: str, mbps: float) -> tuple[LossyPath | None, int]:
+    """Of the measurements of a line with a loss and a round trip, those at the show's hours where there are any, the one that so
+    many are no worse than; and how many packets they counted."""
+    seen = [evidence(case)[each] for each in case.uplinks[line].parts or (line,)]
     shown = [m for of in seen for at in of.at_hour.values() for m in at.measurements if _tells(m)]
     found = list({id(m): m for m in shown}.values()) or [m for of in seen for m in of.every if _tells(m)]
     if not found:
-        return LossyStream(stream, line, None, 0)
-    mbps = case.once(loads)[stream.id].total.value
+        return None, 0
     paths = sorted((_path(m, mbps) for m in found), key=lambda p: (p.loss_pct * p.rtt_ms, p.rtt_ms))
     ranks = Weighed(tuple(float(n) for n in range(len(paths))), (1.0,) * len(paths))
-    return LossyStream(
-        stream, line, paths[round(quantile(ranks, BAD_PERCENT))], sum(m.probes or 0 for m in found)
-    )
+    return paths[round(quantile(ranks, BAD_PERCENT))], sum(m.probes or 0 for m in found)
 
 
 def _tells(m: Measurement) -> bool:

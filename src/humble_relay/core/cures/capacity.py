@@ -143,7 +143,15 @@ def _only_who_asked(case: Case, thing: Thing) -> Iterator[Cure]:
     )  # fmt: skip
 
 
+def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = _stream(case, thing)
+    ingest = case.devices[stream.to_device].ingest
+    if ingest and ingest.keyframe_s:
+        yield Cure(title=f"A keyframe every {ingest.keyframe_s:g} s", needs="the encoder's setting", edits=(set_link(stream.id, "keyframe_s", ingest.keyframe_s),))  # fmt: skip
+
+
 CURES: Cures = {
+    "platform-keyframe": _keyframes_taken,
     "multicast-floods": _only_who_asked,
     "srt-latency": _longer,
     "bond-held-too-short": _held_longer,

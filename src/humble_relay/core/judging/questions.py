@@ -139,7 +139,7 @@ _RADIO: Row = {
 }
 _STREAM: Row = {
     "plugs and direction": _asked("encoder-sends", "platform-protocol", "protocol-not-taken"),
-    "format": _asked("other-than-the-brief", "multi-view-published", "encoder-codec", "platform-format", "platform-codec", "canvas-undecided", "canvas-not-composed"),
+    "format": _asked("other-than-the-brief", "multi-view-published", "encoder-codec", "platform-format", "platform-codec", "platform-keyframe", "canvas-undecided", "canvas-not-composed"),
     "reach": _asked("run-broken"),
     "way between places": _none("it has no cable of its own"),
     "assignment": _asked("network-input-dark", "encoder-destinations", "too-many-pictures", "too-many-decoded", unless="asked of the boxes at its ends"),

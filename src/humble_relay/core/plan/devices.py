@@ -148,7 +148,8 @@ class PortGroup(Frozen):
 
 
 class FirmwareNeed(Frozen):
-    """A feature that needs at least this firmware: a protocol, a codec, `vertical` or `network-input`."""
+    """A feature that needs at least this firmware: a protocol, a codec, `vertical`, `network-input`, `failover` or
+    `bonding`."""
 
     feature: Slug
     version: Version
@@ -201,6 +202,8 @@ class Ingest(Frozen):
     app: Text = "live"
     accepts: Accepts = Accepts()
     max_mbps: Mbps | None = None
+    keyframe_s: Annotated[float, Field(gt=0, le=60)] | None = None
+    """Between two keyframes, at most, in s; None where its page does not say."""
     new_account: bool = False
     """No show has gone live on this account yet."""
     zones: Annotated[tuple[Zone, ...], Field(max_length=100)] = ()

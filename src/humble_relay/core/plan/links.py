@@ -62,6 +62,8 @@ class Stream(Frozen):
     video_mbps: Mbps
     peak_mbps: Mbps | None = None
     """What its video goes up to, where its bitrate varies; None: it is held."""
+    keyframe_s: Annotated[float, Field(gt=0, le=60)] | None = None
+    """Between two keyframes, in s; None: the usual two."""
     backup: bool = False
     """Whether it is sent a second time, to the service's spare entrance."""
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160

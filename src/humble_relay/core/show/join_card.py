@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from humble_relay.core.capacity.limits import USUAL_KEYFRAME_S
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -88,7 +89,7 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
         enters.append(
             CardLine(
                 where="Picture",
-                what=f"{stream.format.label}, {stream.codec.upper()}, {stream.video_mbps:g} Mb/s, keyframe every 2 s, sound {stream.audio_kbps:g} kb/s",
+                what=f"{stream.format.label}, {stream.codec.upper()}, {stream.video_mbps:g} Mb/s, keyframe every {stream.keyframe_s or USUAL_KEYFRAME_S:g} s, sound {stream.audio_kbps:g} kb/s",
             )
         )
     return JoinCard(

@@ -52,6 +52,8 @@ class Allocation(Frozen):
     runner_up: Allotment | None
     prices: tuple[str, ...]
     nothing: str
+    gap_pct: float = 0.0
+    """By how much, in percent of its value, a better choice than the best found may still be better: the time was up."""
 
 
 def allocation(case: Case) -> Allocation:
@@ -72,6 +74,7 @@ def allocation(case: Case) -> Allocation:
         runner_up=_option(case, problem, second) if second and second.value > 0 else None,
         prices=tuple(_prices(case, problem, best)),
         nothing="",
+        gap_pct=round(100 * best.gap, 4),
     )
 
 

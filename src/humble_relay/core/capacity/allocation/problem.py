@@ -76,6 +76,8 @@ class Solution(NamedTuple):
     sent: dict[str, Sent | None]
     line_of: dict[str, str]
     value: float
+    gap: float = 0.0
+    """By what part of its value a better one may still be better, where the time was up; 0: there is none better."""
 
     def shape(self) -> frozenset[tuple[str, str, str]]:
         """Which picture goes by which way in which format, whatever its bitrate."""

@@ -1,7 +1,8 @@
 """The exact optimum by mixed-integer programming (SciPy's HiGHS), and what is nearly as good.
 
-Binary unknowns: whether a picture is encoded so and goes straight by a line of its group, or by a relay; whether a sender pushes
-such an encoding to a relay once; which line a group leaves by; which encodings a sender makes at all.
+Binary unknowns: whether a picture is encoded so and goes straight, or by a relay; whether a sender pushes such an encoding to a relay
+once; which line a group leaves by; which encodings a sender makes at all. What a group asks of a line is an unknown in Mb/s: nothing
+of the lines that it does not leave by.
 """
 
 from collections import defaultdict
@@ -34,6 +35,11 @@ class _Limits:
         self.at += [(len(self.most), unknown, factor) for unknown, factor in terms]
         self.most.append(most)
 
+    def just(self, terms: list[tuple[int, float]], number: float) -> None:
+        """Adds one that is just the number."""
+        self.at_most(terms, number)
+        self.at_most([(unknown, -factor) for unknown, factor in terms], -number)
+
     def constraint(self, unknowns: int) -> LinearConstraint:
         """All of them."""
         rows, columns, factors = zip(*self.at, strict=True)
@@ -60,83 +66,58 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
         return number[name]
 
     rows, gain = _Limits(), defaultdict[int, float](float)
-    sender_of = {s.id: s for s in problem.senders}
-    lines_of = {s.id: problem.groups[s.group] for s in problem.senders}
-    load = defaultdict[str, list[tuple[int, float]]](list)
+    group_of = {s.id: s.group for s in problem.senders}
+    asked = defaultdict[str, list[tuple[int, float]]](list)
     pushes = defaultdict[str, list[tuple[int, float]]](list)
     made = defaultdict[tuple[str, Encoded], list[int]](list)
     by_relay = defaultdict[str, list[tuple[int, float]]](list)
+    by_push = defaultdict[int, list[tuple[int, bool]]](list)
     ranks = {p: n for n, p in enumerate(sorted({o.priority for o in problem.outgoing}))}
-    by_push = defaultdict[tuple[str, ...], list[tuple[int, bool]]](list)
-    choice_at: dict[tuple[str, ...], Encoded] = {}
+    choice_at: dict[int, Encoded] = {}
     ways: dict[str, list[int]] = {}
     shapes: dict[tuple[str, str, str], list[int]] = defaultdict(list)
-
-    for group, lines in problem.groups.items():
-        picks = [(unknown("line", group, line), 1.0) for line in lines]
-        rows.at_most(picks, 1)
-        rows.at_most([(n, -1.0) for n, _ in picks], -1)
     relay_max = {r.id: r.max_mbps for r in problem.relays}
     for out in problem.outgoing:
         weight = MATTERS ** (_RANKS - min(ranks[out.priority], _RANKS))
         mine: list[int] = []
         for n, choice in enumerate(out.choices):
-            if out.direct:
-                for line in lines_of[out.sender]:
-                    x = unknown("straight", out.id, str(n), line)
-                    choice_at[names[x]] = choice
-                    mine.append(x)
-                    gain[x] = weight * choice.quality
-                    rows.at_most([(x, 1.0), (unknown("line", sender_of[out.sender].group, line), -1.0)], 0)
-                    load[line].append((x, choice.load_mbps))
-                    pushes[out.sender].append((x, 1.0))
-                    made[out.sender, choice].append(x)
-                    shapes[out.id, choice.format.label, ""].append(x)
-            for relay in out.relays:
-                if choice.video_mbps > relay_max[relay]:
+            for relay in ("", *out.relays):
+                if (not relay and not out.direct) or (relay and choice.video_mbps > relay_max[relay]):
                     continue
-                x = unknown("relayed", out.id, str(n), relay)
-                choice_at[names[x]] = choice
+                x = unknown("way", out.id, str(n), relay)
+                choice_at[x] = choice
                 mine.append(x)
-                gain[x] = weight * (choice.quality - _BY_RELAY)
-                by_relay[relay].append((x, 1.0))
+                gain[x] = weight * (choice.quality - (_BY_RELAY if relay else 0))
                 made[out.sender, choice].append(x)
                 shapes[out.id, choice.format.label, relay].append(x)
-                pushed = []
-                for line in lines_of[out.sender]:
-                    key = ("push", out.sender, relay, line, _key(choice))
-                    fresh = key not in number
-                    z = unknown(*key)
-                    pushed.append((z, -1.0))
-                    by_push[key].append((x, out.direct))
-                    if fresh:
-                        rows.at_most(
-                            [(z, 1.0), (unknown("line", sender_of[out.sender].group, line), -1.0)], 0
-                        )
-                        load[line].append((z, choice.load_mbps))
-                        pushes[out.sender].append((z, 1.0))
-                rows.at_most([(x, 1.0), *pushed], 0)
+                if not relay:
+                    asked[group_of[out.sender]].append((x, choice.load_mbps))
+                    pushes[out.sender].append((x, 1.0))
+                    continue
+                by_relay[relay].append((x, 1.0))
+                fresh = ("push", out.sender, relay, _key(choice)) not in number
+                z = unknown("push", out.sender, relay, _key(choice))
+                if fresh:
+                    asked[group_of[out.sender]].append((z, choice.load_mbps))
+                    pushes[out.sender].append((z, 1.0))
+                by_push[z].append((x, out.direct))
+                rows.at_most([(x, 1.0), (z, -1.0)], 0)
         none = unknown("dropped", out.id)
         gain[none] = -weight * DROPPED
         shapes[out.id, "", "-"].append(none)
-        rows.at_most([*((x, 1.0) for x in mine), (none, 1.0)], 1)
-        rows.at_most([*((x, -1.0) for x in mine), (none, -1.0)], -1)
+        rows.just([*((x, 1.0) for x in mine), (none, 1.0)], 1)
         ways[out.id] = mine
-    for push, takers in by_push.items():
+    for z, takers in by_push.items():
         if all(direct for _, direct in takers):  # for one alone a relay is only one more thing that fails
-            rows.at_most([(number[push], 2.0), *((x, -1.0) for x, _ in takers)], 0)
-    for line, room in problem.lines.items():
-        if load[line]:
-            rows.at_most(load[line], room)
+            rows.at_most([(z, 2.0), *((x, -1.0) for x, _ in takers)], 0)
     for sender in problem.senders:
-        if pushes[sender.id]:
-            rows.at_most(pushes[sender.id], sender.destinations)
         pictures = [(c, xs) for (s, c), xs in made.items() if s == sender.id]
         for choice, xs in pictures:
             y = unknown("made", sender.id, _key(choice))
             for x in xs:
                 rows.at_most([(x, 1.0), (y, -1.0)], 0)
         if pictures:
+            rows.at_most(pushes[sender.id], sender.destinations)
             rows.at_most([(unknown("made", sender.id, _key(c)), 1.0) for c, _ in pictures], sender.channels)
     for service in problem.relays:
         if by_relay[service.id]:
@@ -144,22 +125,36 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
     for shape in but_not:
         same = [(x, 1.0) for part in shape for x in shapes.get(part, ())]
         rows.at_most(same, len(shape) - 1)
+    binaries = len(names)
+    for group, lines in problem.groups.items():
+        rows.just([(unknown("line", group, line), 1.0) for line in lines], 1)
+    binaries = len(names)
+    flows = defaultdict[str, list[tuple[int, float]]](list)
+    for group, lines in problem.groups.items():
+        parts = [(unknown("mbps", group, line), -1.0) for line in lines]
+        rows.just([*asked[group], *parts], 0)
+        for line, (part, _) in zip(lines, parts, strict=True):
+            flows[line].append((part, 1.0))
+            rows.at_most([(part, 1.0), (unknown("line", group, line), -problem.lines[line])], 0)
+    for line, parts in flows.items():
+        rows.at_most(parts, problem.lines[line])
     if not problem.outgoing:
         return Solution({}, {g: lines[0] for g, lines in problem.groups.items() if lines}, 0.0)
     cost = np.array([-gain[n] for n in range(len(names))])
+    whole = np.arange(len(names)) < binaries
     found = milp(
-        cost, constraints=rows.constraint(len(names)), integrality=np.ones(len(names)), bounds=Bounds(0, 1),
+        cost, constraints=rows.constraint(len(names)), integrality=whole.astype(int), bounds=Bounds(0, np.where(whole, 1.0, np.inf)),
         options={"time_limit": seconds, "mip_rel_gap": 1e-7},
     )  # fmt: skip
     if found.x is None:
         return None
-    chosen = {names[n] for n in np.flatnonzero(found.x > 0.5)}
+    chosen = {n for n in np.flatnonzero(found.x > 0.5) if whole[n]}
     sent: dict[str, Sent | None] = {}
     for out in problem.outgoing:
-        name = next((names[x] for x in ways[out.id] if names[x] in chosen), None)
-        sent[out.id] = Sent(choice_at[name], name[3] if name[0] == "relayed" else None) if name else None
-    line_of = {name[1]: name[2] for name in chosen if name[0] == "line"}
-    return Solution(sent, line_of, float(-found.fun))
+        way = next((x for x in ways[out.id] if x in chosen), None)
+        sent[out.id] = None if way is None else Sent(choice_at[way], names[way][3] or None)
+    line_of = {names[n][1]: names[n][2] for n in chosen if names[n][0] == "line"}
+    return Solution(sent, line_of, float(-found.fun), 0.0 if found.status == 0 else float(found.mip_gap))
 
 
 _BY_RELAY = 0.02

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal, NamedTuple
 
 from humble_relay.core.capacity.load import loads
+from humble_relay.core.capacity.local_load import on_cables
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
@@ -140,6 +141,10 @@ def _words(case: Case, link: Link) -> tuple[str, str]:
     fmt = signal.format if signal else None
     if isinstance(link, Stream):
         return "", link.format.label
+    if isinstance(link, Cable) and link.cable == "ethernet":
+        mbps, most = on_cables(case).get(link.id, (0.0, None))
+        load = "" if not mbps else f"{mbps:.3g} Mb/s" if most is None else f"{mbps:.3g} of {most:g} Mb/s"
+        return f"{CABLE_WORDS[link.cable]} {length_words(case, link)}", load
     word = "Radio" if isinstance(link, Radio) else "SDI" if link.cable == "coax" else CABLE_WORDS[link.cable]
     return f"{word} {length_words(case, link)}", fmt.label if fmt else ""
 

@@ -219,7 +219,10 @@ def canvas_not_composed(_: Case, each: StreamCanvas) -> Verdict:
     )
 
 
-_FEATURES = {"network-input": "an input from the network", "vertical": "a vertical canvas"}
+_FEATURES = {
+    "network-input": "an input from the network", "vertical": "a vertical canvas", "failover": "changing to a spare line",
+    "bonding": "sending over several lines at once",
+}  # fmt: skip
 
 
 def _in_use(case: Case, device: Device) -> set[str]:
@@ -230,6 +233,11 @@ def _in_use(case: Case, device: Device) -> set[str]:
         found.add("network-input")
     if any(turned(case, s) for s in sent):
         found.add("vertical")
+    if any(r.device == device.id and len(r.uplinks) > 1 for r in case.plan.routers):
+        found.add("failover")
+    lines = (case.uplink_of(p.network) for p in device.ports if p.network) if sent else ()
+    if any(line and case.uplinks[line].parts for line in lines):
+        found.add("bonding")
     return found
 
 
