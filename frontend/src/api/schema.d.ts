@@ -2137,7 +2137,8 @@ export interface components {
         };
         /**
          * FirmwareNeed
-         * @description A feature that needs at least this firmware: a protocol, a codec, `vertical` or `network-input`.
+         * @description A feature that needs at least this firmware: a protocol, a codec, `vertical`, `network-input`, `failover` or
+         *     `bonding`.
          */
         FirmwareNeed: {
             /** Feature */
