@@ -175,6 +175,8 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     ([put("device", "encoder", "encoding.congestion", "loss")], several(1), "tcp-under-loss:feed stops", "TCP settles at about 1.79 Mb/s", ""),
     ([], several(1), "tcp-under-loss:feed risks", "TCP settles at about 1.79 Mb/s", ""),
     ([put("device", "encoder", "encoding.congestion", "model")], several(1), "", "", ""),
+    ([put("device", "alder", "ingest.protocols", ["rtmps", "srt"]), put("device", "alder", "ingest.port", 443), put("device", "encoder", "encoding.protocols", ["rtmps", "srt"])], several(1),
+     "tcp-under-loss:feed risks", "TCP settles at about 1.79 Mb/s", "Send SRT, waiting 240 ms"),
     # 21 Mb/s and more at every measurement: twice 8.41 fit, 14 at their peaks do, 22 do not.
     ([put("link", "feed", "backup", True), put("device", "encoder", "encoding.destinations", 2), put("settings", None, "headroom", "worst")], STEADY, "", "", ""),
     ([put("link", "feed", "peak_mbps", 14)], STEADY, "", "", ""),

@@ -2362,6 +2362,22 @@ export interface components {
             what: string;
         };
         /**
+         * InTheBuilding
+         * @description What was measured while the building was empty, in use, or nobody noted it: how often, lowest, middle, highest, in Mb/s.
+         */
+        InTheBuilding: {
+            /** Conditions */
+            conditions: string;
+            /** Count */
+            count: number;
+            /** High Mbps */
+            high_mbps: number;
+            /** Low Mbps */
+            low_mbps: number;
+            /** Middle Mbps */
+            middle_mbps: number;
+        };
+        /**
          * Ingest
          * @description What a platform takes, and where it takes it.
          */
@@ -3254,6 +3270,7 @@ export interface components {
              *       "done": [],
              *       "figures": {},
              *       "headroom": "third-free",
+             *       "headroom_why": "",
              *       "takes_stock": true
              *     }
              */
@@ -4003,6 +4020,11 @@ export interface components {
              */
             headroom: "half" | "third-free" | "one-and-half" | "worst";
             /**
+             * Headroom Why
+             * @default
+             */
+            headroom_why: string;
+            /**
              * Takes Stock
              * @default true
              */
@@ -4577,6 +4599,10 @@ export interface components {
          * @description Every line, in the plan's order.
          */
         SurveyView: {
+            /** Next */
+            next: {
+                [key: string]: components["schemas"]["NextMeasurement"];
+            };
             /** Uploads */
             uploads: components["schemas"]["Upload"][];
         };
@@ -4836,6 +4862,8 @@ export interface components {
             allowances: components["schemas"]["Allowance"][];
             /** Allowed At */
             allowed_at: string;
+            /** By Building */
+            by_building: components["schemas"]["InTheBuilding"][];
             /**
              * Chosen
              * @enum {string}

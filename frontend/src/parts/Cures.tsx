@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type Schemas, taken } from "../api/client";
-import { useEdits, usePlan, useTrial } from "../api/plan";
-import { SEVERITY_WORDS } from "./Severity";
+import { usePlan } from "../api/plan";
+import { TryThenApply } from "./TryThenApply";
 import { Waiting } from "./Waiting";
 
 /** What may mend a finding: made and tried when it is opened. */
@@ -46,10 +45,6 @@ export function Cures({ finding }: { finding: string }) {
 
 /** A cure: looked at first, then applied. */
 function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
-  const { edit, preview } = useEdits();
-  const { trial } = useTrial();
-  const [looked, setLooked] = useState(false);
-  const shownNow = looked && trial !== null;
   return (
     <li className="border-rule border-l-2 pl-2">
       <div>
@@ -62,54 +57,7 @@ function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
         )}
         {fix.needs && <span className="text-faint block text-[13px]">Needs {fix.needs}</span>}
       </div>
-      {shownNow && (
-        <ul className="my-1 text-[13px]">
-          {trial.gone.map((f) => (
-            <li key={f.id}>Ends: {f.wrong}</li>
-          ))}
-          {trial.come.map((f) => (
-            <li key={f.id}>
-              Brings ({SEVERITY_WORDS[f.severity].toLowerCase()}): {f.wrong}
-            </li>
-          ))}
-          {!trial.gone.length && !trial.come.length && <li>No finding changes.</li>}
-        </ul>
-      )}
-      <span className="flex gap-2 pt-1">
-        {!shownNow && (
-          <button
-            type="button"
-            className="button"
-            onClick={() => {
-              setLooked(true);
-              preview(fix.edits);
-            }}
-          >
-            See what changes
-          </button>
-        )}
-        {shownNow && (
-          <>
-            <button
-              type="button"
-              className="button button-main"
-              onClick={() => void edit(fix.edits, [fix.title, fix.how].filter(Boolean).join(": "))}
-            >
-              Apply
-            </button>
-            <button
-              type="button"
-              className="button"
-              onClick={() => {
-                setLooked(false);
-                preview(null);
-              }}
-            >
-              Leave it
-            </button>
-          </>
-        )}
-      </span>
+      <TryThenApply edits={fix.edits} why={[fix.title, fix.how].filter(Boolean).join(": ")} />
     </li>
   );
 }

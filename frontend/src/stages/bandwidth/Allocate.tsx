@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { api, type Schemas, taken } from "../../api/client";
-import { useEdits, usePlan, useTrial } from "../../api/plan";
+import { usePlan } from "../../api/plan";
 import { shown } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
-import { SEVERITY_WORDS } from "../../parts/Severity";
+import { TryThenApply } from "../../parts/TryThenApply";
 import { Wrong } from "../../parts/Wrong";
 
 type Found = Schemas["Allocation"];
@@ -77,10 +77,6 @@ function Shown({ found }: { found: Found }) {
 }
 
 function OptionTable({ option, title }: { option: Option; title: string }) {
-  const { edit, preview } = useEdits();
-  const { trial } = useTrial();
-  const [looked, setLooked] = useState(false);
-  const looking = looked && trial !== null;
   return (
     <div role="group" aria-label={title}>
       <div className="overflow-x-auto">
@@ -115,55 +111,11 @@ function OptionTable({ option, title }: { option: Option; title: string }) {
           </span>
         ))}
       </p>
-      {looking && (
-        <ul className="my-1 text-[13px]">
-          {trial.gone.map((f) => (
-            <li key={f.id}>Ends: {f.wrong}</li>
-          ))}
-          {trial.come.map((f) => (
-            <li key={f.id}>
-              Brings ({SEVERITY_WORDS[f.severity].toLowerCase()}): {f.wrong}
-            </li>
-          ))}
-          {!trial.gone.length && !trial.come.length && <li>No finding changes.</li>}
-        </ul>
+      {option.edits.length ? (
+        <TryThenApply edits={option.edits} why={`${title} that fits the lines`} />
+      ) : (
+        <p className="text-faint">The plan sends so already.</p>
       )}
-      <p className="flex gap-2 pt-1">
-        {!option.edits.length ? (
-          <span className="text-faint">The plan sends so already.</span>
-        ) : looking ? (
-          <>
-            <button
-              type="button"
-              className="button button-main"
-              onClick={() => void edit(option.edits, `${title} that fits the lines`)}
-            >
-              Apply
-            </button>
-            <button
-              type="button"
-              className="button"
-              onClick={() => {
-                setLooked(false);
-                preview(null);
-              }}
-            >
-              Leave it
-            </button>
-          </>
-        ) : (
-          <button
-            type="button"
-            className="button"
-            onClick={() => {
-              setLooked(true);
-              preview(option.edits);
-            }}
-          >
-            See what changes
-          </button>
-        )}
-      </p>
     </div>
   );
 }

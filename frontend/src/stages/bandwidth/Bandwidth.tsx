@@ -5,7 +5,7 @@ import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { CODECS, PROTOCOLS } from "../../api/vocabulary";
 import { HeadroomBar } from "../../instruments/HeadroomBar";
-import { Choice, NumberField } from "../../parts/Field";
+import { Choice, Field, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { FormatField } from "../../parts/FormatField";
 import { LongList } from "../../parts/LongList";
@@ -80,6 +80,7 @@ function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
 
 function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   const { edit } = useEdits();
+  const { standing } = usePlan();
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
       <legend className="text-faint text-[12px]">
@@ -101,6 +102,14 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
           <Figure working={a.mbps} />
         </span>
       ))}
+      <span className="w-full max-w-xl">
+        <Field
+          label="Why this school"
+          value={standing.plan.settings.headroom_why ?? ""}
+          placeholder="the café fills at eight"
+          edits={(text) => [set("settings", null, "headroom_why", text)]}
+        />
+      </span>
     </fieldset>
   );
 }

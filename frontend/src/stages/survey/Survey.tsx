@@ -4,6 +4,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { LETS_OUT, LINES } from "../../api/vocabulary";
 import { HoursChart } from "../../instruments/HoursChart";
+import { OverTime } from "../../instruments/OverTime";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { shown, wall } from "../../parts/numbers";
@@ -16,6 +17,8 @@ import { PasteMeasurements } from "./PasteMeasurements";
 
 /** So many measurements are listed at once; more are unfolded when they are asked for. */
 const FEW = 40;
+
+const BUILDING: Record<string, string> = { busy: "in use", empty: "empty", unknown: "not noted" };
 
 /** The line looked at last in each plan: the page comes back to it. */
 const lastLine = new Map<string, string>();
@@ -206,7 +209,9 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
   const { standing } = usePlan();
   const { edit } = useEdits();
   const struck = new Set(standing.plan.struck);
-  const judged = useView("survey")?.uploads.find((u) => u.uplink === uplink);
+  const view = useView("survey");
+  const upload = view?.uploads.find((u) => u.uplink === uplink);
+  const judged = upload && { ...upload, next: view?.next[uplink] };
   const found = standing.survey.measurements
     .filter((m) => m.uplink === uplink)
     .toSorted((a, b) => a.at.localeCompare(b.at));
@@ -230,6 +235,37 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
       aside={`${found.length} measurements${found.some((m) => struck.has(m.id ?? "")) ? `, ${found.filter((m) => struck.has(m.id ?? "")).length} of them struck out` : ""} · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
     >
       <HoursChart samples={judged.samples} startsAt={show.starts_at ?? null} endsAt={show.ends_at ?? null} />
+      {judged.next && (
+        <p className="mt-1">
+          <span className="font-semibold">{judged.next.what}</span>: {judged.next.why}.
+        </p>
+      )}
+      <details className="mt-2">
+        <summary className="link">Day by day, and by how full the building was</summary>
+        <OverTime samples={judged.samples} startsAt={show.starts_at ?? null} />
+        <table className="mt-1">
+          <thead>
+            <tr>
+              <th>Building</th>
+              <th>Measured</th>
+              <th>Lowest</th>
+              <th>Middle</th>
+              <th>Highest</th>
+            </tr>
+          </thead>
+          <tbody>
+            {judged.by_building.map((line) => (
+              <tr key={line.conditions}>
+                <td>{BUILDING[line.conditions] ?? line.conditions}</td>
+                <td>{line.count} times</td>
+                <td className="font-mono">{shown(line.low_mbps)} Mb/s</td>
+                <td className="font-mono">{shown(line.middle_mbps)} Mb/s</td>
+                <td className="font-mono">{shown(line.high_mbps)} Mb/s</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
       <details className="mt-2" open={found.length <= FEW}>
         <summary className="link">All measurements as a table</summary>
         <table className="mt-1 w-full">

@@ -74,6 +74,12 @@ def _on(case: Case, stream: Stream, line: str) -> LossyStream:
     return LossyStream(stream, line, near, probes)
 
 
+def path_of(case: Case, stream: Stream) -> LossyPath | None:
+    """The path that a stream would have by its line, at its worse; None where loss or round trip are not known."""
+    line = way_out(case, stream)
+    return _worse(case, line, stream.video_mbps * 1.05)[0] if line else None
+
+
 def _worse(case: Case, line: str, mbps: float) -> tuple[LossyPath | None, int]:
     """Of the measurements of a line with a loss and a round trip, those at the show's hours where there are any, the one that so
     many are no worse than; and how many packets they counted."""

@@ -61,6 +61,16 @@ class ShowHour(Frozen):
     allowances: tuple[Allowance, ...]
 
 
+class InTheBuilding(Frozen):
+    """What was measured while the building was empty, in use, or nobody noted it: how often, lowest, middle, highest, in Mb/s."""
+
+    conditions: str
+    count: int
+    low_mbps: float
+    middle_mbps: float
+    high_mbps: float
+
+
 class Upload(Frozen):
     """One uplink, judged: samples, the hours of the show, allowances by school, and the trust the evidence deserves.
 
@@ -80,6 +90,7 @@ class Upload(Frozen):
     chosen: School
     trust: str
     doubts: tuple[str, ...]
+    by_building: tuple[InTheBuilding, ...]
     reckoned: bool
     """Whether a bonded line that nobody measured is reckoned from its parts: its samples are simulated minutes."""
     failed: tuple[Sample, ...]
@@ -207,11 +218,30 @@ def _upload(case: Case, id: str) -> Upload:
         chosen=chosen,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
         doubts=tuple(doubts),
+        by_building=_by_building(found),
         reckoned=False,
         failed=samples(
             [m for m in seen.every if m.up_mbps == 0] if len(seen.worked) < len(seen.every) else []
         ),
     )
+
+
+def _by_building(found: Sequence[Measurement]) -> tuple[InTheBuilding, ...]:
+    lines = []
+    for conditions in ("busy", "empty", "unknown"):
+        ups = [m.up_mbps for m in found if m.conditions == conditions]
+        if ups:
+            middle = round(quantile(Weighed(tuple(ups), (1.0,) * len(ups)), 50), 2)
+            lines.append(
+                InTheBuilding(
+                    conditions=conditions,
+                    count=len(ups),
+                    low_mbps=min(ups),
+                    middle_mbps=middle,
+                    high_mbps=max(ups),
+                )
+            )
+    return tuple(lines)
 
 
 def _of_parts(case: Case, uplink: Uplink) -> Upload:
@@ -243,6 +273,7 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         doubts=tuple(dict.fromkeys(["reckoned from its parts, not measured as one", *doubts]))
         if every
         else (),
+        by_building=(),
         reckoned=True,
         failed=(),
     )

@@ -8,7 +8,7 @@ from humble_relay.core.capacity.bonding import buffer_ms
 from humble_relay.core.capacity.demand import Demand, demands
 from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.multicast import TO_GROUPS
-from humble_relay.core.capacity.srt_latency import SRT_LEAVING
+from humble_relay.core.capacity.srt_latency import SRT_LEAVING, path_of
 from humble_relay.core.capacity.srt_repair import latency_for
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.cures.cure import Cure, Cures, set_link
@@ -150,7 +150,31 @@ def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"A keyframe every {ingest.keyframe_s:g} s", needs="the encoder's setting", edits=(set_link(stream.id, "keyframe_s", ingest.keyframe_s),))  # fmt: skip
 
 
+def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The same picture by SRT, at the latency that makes good of the loss that was seen, where both ends speak it."""
+    stream = _stream(case, thing)
+    sender, ingest = case.devices[stream.from_device], case.devices[stream.to_device].ingest
+    if (
+        not ingest
+        or "srt" not in ingest.protocols
+        or not sender.encoding
+        or "srt" not in sender.encoding.protocols
+    ):
+        return
+    by_srt = stream.model_copy(update={"protocol": "srt", "address": "", "calls": None})
+    path = path_of(case, by_srt)
+    latency = latency_for(path, case.figures["srt-breaks"]) if path else math.inf
+    if math.isfinite(latency):
+        yield Cure(
+            title=f"Send SRT, waiting {latency:g} ms",
+            how="What is lost is sent again in time, and nothing slows down for it.",
+            needs="the address and passphrase of its SRT entrance",
+            edits=(set_link(stream.id, "protocol", "srt"), set_link(stream.id, "address", ""), set_link(stream.id, "latency_ms", latency)),
+        )  # fmt: skip
+
+
 CURES: Cures = {
+    "tcp-under-loss": _by_srt,
     "platform-keyframe": _keyframes_taken,
     "multicast-floods": _only_who_asked,
     "srt-latency": _longer,

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
-from humble_relay.core.frozen import Frozen, Slug
+from humble_relay.core.frozen import Frozen, Slug, Text
 from humble_relay.core.plan.aims import Accepted, Aim
 from humble_relay.core.plan.devices import Device, Kind
 from humble_relay.core.plan.figures import within_bounds
@@ -41,6 +41,8 @@ class Settings(Frozen):
     """The choices practitioners differ on, and the figures this plan sets for itself."""
 
     headroom: School = "third-free"
+    headroom_why: Text = ""
+    """Why this school and no other."""
     takes_stock: bool = True
     """Whether its gear is counted against the stock; that of a sketch or an example is not."""
     figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)

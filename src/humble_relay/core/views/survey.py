@@ -1,5 +1,6 @@
 """What the Survey draws: each line with what was measured on it, and how far that is to be trusted."""
 
+from humble_relay.core.capacity.chance import NextMeasurement, next_measurement
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -9,8 +10,13 @@ class SurveyView(Frozen):
     """Every line, in the plan's order."""
 
     uploads: tuple[Upload, ...]
+    next: dict[str, NextMeasurement]
+    """By line, the further measurement that would tell most."""
 
 
 def survey_view(case: Case) -> SurveyView:
     """What the Survey draws."""
-    return SurveyView(uploads=tuple(case.once(uploads).values()))
+    wanted = {id: next_measurement(case, id) for id in case.uplinks}
+    return SurveyView(
+        uploads=tuple(case.once(uploads).values()), next={id: what for id, what in wanted.items() if what}
+    )
