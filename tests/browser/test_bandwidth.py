@@ -24,16 +24,16 @@ def test_a_line_is_measured_and_the_measurement_arrives(page: Page, server: Serv
     expect(meter.get_by_text("Cancelled: nothing was measured.")).to_be_visible()
     meter.get_by_label("For, in s").fill("1")
     meter.get_by_role("button", name="Measure Boathouse fibre").click()
-    expect(
-        meter.get_by_text(re.compile(r"^2[45](\.\d+)? Mb/s up on Boathouse fibre, added\."))
-    ).to_be_visible(timeout=15_000)
+    expect(meter.get_by_text(re.compile(r"^\d+(\.\d+)? Mb/s up on Boathouse fibre, added\."))).to_be_visible(
+        timeout=25_000
+    )
     lines = page.get_by_role("region", name=re.compile("^Boathouse fibre|^Measured"))
     expect(lines.get_by_text("15 measurements").first).to_be_visible()
     meter.get_by_label("Against").select_option("meter")
     meter.get_by_label("Its address", exact=True).fill("127.0.0.1")
     meter.get_by_label("Port").fill("1")
     meter.get_by_role("button", name="Measure Boathouse fibre").click()
-    expect(meter.get_by_text("Nothing answers at 127.0.0.1, port 1")).to_be_visible(timeout=15_000)
+    expect(meter.get_by_text("Nothing answers at 127.0.0.1, port 1")).to_be_visible(timeout=25_000)
 
 
 def test_pasted_measurements_change_what_the_line_may_carry(page: Page, server: Server) -> None:
@@ -88,13 +88,15 @@ def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, serve
     best = page.get_by_role("region", name="The best that fits")
     best.get_by_role("button", name="Find the best that fits").click()
     table = best.get_by_role("group", name="Best", exact=True)
-    expect(table.get_by_role("row").filter(has_text="Alder")).to_contain_text("once to Millrace")
+    expect(table.get_by_role("row").filter(has_text="Alder")).to_contain_text(
+        "once to Millrace", timeout=20_000
+    )
     table.get_by_role("button", name="See what changes").click()
-    expect(table.get_by_text("Ends: 29.3 Mb/s fits Boathouse fibre mostly")).to_be_visible()
-    expect(table.get_by_text(re.compile("Brings .*has no stream key"))).to_be_visible()
+    expect(table.get_by_text("Ends: 29.3 Mb/s fits Boathouse fibre mostly")).to_be_visible(timeout=20_000)
+    expect(table.get_by_text(re.compile("Brings .*has no stream key"))).to_be_visible(timeout=20_000)
     table.get_by_role("button", name="Apply").click()
     expect(
         compare.get_by_role("row").filter(has_text="once by Millrace").filter(has_text="as planned")
-    ).to_be_visible()
+    ).to_be_visible(timeout=20_000)
     best.get_by_role("button", name="Find the best that fits").click()
-    expect(best.get_by_text("The plan sends so already.").first).to_be_visible()
+    expect(best.get_by_text("The plan sends so already.").first).to_be_visible(timeout=20_000)

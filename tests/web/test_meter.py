@@ -15,13 +15,13 @@ from humble_relay.meter.server import MeterServer
 @pytest.mark.parametrize("hour", [12, 20])
 @pytest.mark.parametrize("line", LINES, ids=lambda line: line.id)
 def test_it_says_what_the_line_carries_at_that_hour(line: SimulatedLine, hour: int) -> None:
-    """Within 5 % of what the line carries, 20 % and 2 ms of its round trip; its loss as a hundred probes can tell it."""
+    """Within a tenth of what the line carries, 20 % and 2 ms of its round trip; its loss as a hundred probes can tell it."""
     told: list[float] = []
     with MeterServer(line=line, hour=hour) as far:
         found = measure(
             "x", "127.0.0.1", far.port, 1.5, lambda passed, _: told.append(passed), threading.Event(), "meter"
         )
-    assert found.up_mbps == pytest.approx(line.carries_mbps(hour), rel=0.05)
+    assert found.up_mbps == pytest.approx(line.carries_mbps(hour), rel=0.1)
     assert found.rtt_ms == pytest.approx(line.rtt_ms, rel=0.2, abs=2)
     assert found.loss_pct is not None and abs(found.loss_pct - line.loss_pct) <= 4
     assert (found.probes, found.connections) == (100, 1) and told[-1] > 0.8 and told == sorted(told)
@@ -54,7 +54,7 @@ def test_a_measurement_is_begun_looked_at_and_cancelled_from_the_page(client: Te
     assert begin(line="nowhere").status_code == 404 and begin().status_code == 422
     assert begin(uplink="nobody", line="steady").status_code == 404
     done = ended(begin(line="steady").json()["id"])
-    assert done["state"] == "done" and done["measurement"]["up_mbps"] == pytest.approx(25, rel=0.05)
+    assert done["state"] == "done" and done["measurement"]["up_mbps"] == pytest.approx(25, rel=0.1)
     long = begin(line="steady", seconds=30).json()["id"]
     other = begin(line="steady", seconds=30).json()["id"]
     assert begin(line="steady").status_code == 409

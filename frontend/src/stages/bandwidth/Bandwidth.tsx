@@ -22,34 +22,28 @@ export default function Bandwidth() {
   const view = useView("bandwidth");
   const streams = standing.plan.links.filter(isStream);
   const judged = new Map(view?.streams.map((s) => [s.stream, s]));
+  const every = view?.uplinks ?? [];
+  const used = every.filter((uplink) => uplink.loads.length || uplink.upload.uplink === selected);
+  const lines = used.length ? used : every;
+  const idle = every.filter((uplink) => !lines.includes(uplink));
   return (
     <>
-      {(view?.uplinks ?? []).map((uplink) => (
-        <Section
-          key={uplink.upload.uplink}
-          title={`Headroom on ${uplink.upload.name}`}
-          aside={<Left uplink={uplink} />}
-        >
-          {uplink.upload.samples.length ? (
-            <>
-              <HeadroomBar uplink={uplink} selected={selected === uplink.upload.uplink} />
-              {uplink.chance && <p className="mt-1">{uplink.chance}</p>}
-              {uplink.next && (
-                <p>
-                  <span className="font-semibold">{uplink.next.what}</span>: {uplink.next.why}.
-                </p>
-              )}
-            </>
-          ) : (
-            <FirstThing>
-              Measure this line in Survey: without a measurement there is nothing to fit into.
-            </FirstThing>
-          )}
-          {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
-          {uplink.upload.hours.length > 0 && <Hours upload={uplink.upload} />}
-          {uplink.bond && <Bond bond={uplink.bond} asked={uplink.asked.value} />}
-        </Section>
+      {lines.map((uplink) => (
+        <Line key={uplink.upload.uplink} uplink={uplink} selected={selected === uplink.upload.uplink} />
       ))}
+      {idle.length > 0 && (
+        <details className="mb-8">
+          <summary className="link">
+            {idle.length === 1
+              ? "A line that nothing leaves by"
+              : `${idle.length} lines that nothing leaves by`}
+            : {idle.map((uplink) => uplink.upload.name).join(", ")}
+          </summary>
+          {idle.map((uplink) => (
+            <Line key={uplink.upload.uplink} uplink={uplink} selected={selected === uplink.upload.uplink} />
+          ))}
+        </details>
+      )}
       {view && <Compare comparisons={view.comparisons} />}
       {streams.length > 0 && <Allocate />}
       <Section title="Streams">
@@ -64,6 +58,31 @@ export default function Bandwidth() {
         )}
       </Section>
     </>
+  );
+}
+
+function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
+  return (
+    <Section title={`Headroom on ${uplink.upload.name}`} aside={<Left uplink={uplink} />}>
+      {uplink.upload.samples.length ? (
+        <>
+          <HeadroomBar uplink={uplink} selected={selected} />
+          {uplink.chance && <p className="mt-1">{uplink.chance}</p>}
+          {uplink.next && (
+            <p>
+              <span className="font-semibold">{uplink.next.what}</span>: {uplink.next.why}.
+            </p>
+          )}
+        </>
+      ) : (
+        <FirstThing>
+          Measure this line in Survey: without a measurement there is nothing to fit into.
+        </FirstThing>
+      )}
+      {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
+      {uplink.upload.hours.length > 0 && <Hours upload={uplink.upload} />}
+      {uplink.bond && <Bond bond={uplink.bond} asked={uplink.asked.value} />}
+    </Section>
   );
 }
 

@@ -18,6 +18,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Network, Stream
@@ -27,12 +28,14 @@ SLOWEST_MBPS = 100.0
 
 
 class ToGroups(NamedTuple):
-    """A network, the streams to groups that are sent on it, and the socket on it that has least room, in Mb/s."""
+    """A network, the streams to groups that are sent on it, the socket on it that has least room, in Mb/s, and one whose speed
+    nobody said."""
 
     network: Network
     streams: tuple[Stream, ...]
     slowest: str
     slowest_mbps: float
+    unsaid: str
 
 
 def _sent(case: Case) -> Iterator[tuple[Thing, ToGroups]]:
@@ -44,13 +47,15 @@ def _sent(case: Case) -> Iterator[tuple[Thing, ToGroups]]:
             ):
                 on.setdefault(id or "", []).append(stream)
     for id, streams in on.items():
-        speeds = {
-            ref: (port.max_gbps * 1000 if port.max_gbps is not None else SLOWEST_MBPS) for ref, port in case.ports.items() if port.network == id
-        }  # fmt: skip
-        slowest = min(speeds, key=lambda ref: speeds[ref], default="")
+        ports = {
+            ref: port for ref, port in case.ports.items() if port.network == id and "ethernet" in port.types
+        }
+        known = {ref: port.max_gbps * 1000 for ref, port in ports.items() if port.max_gbps is not None}
+        slowest = min(known, key=lambda ref: known[ref], default="")
+        unsaid = next((ref for ref, port in ports.items() if port.max_gbps is None), "")
         yield (
             Thing("network", id, "multicast"),
-            ToGroups(case.networks[id], tuple(streams), slowest, speeds.get(slowest, math.inf)),
+            ToGroups(case.networks[id], tuple(streams), slowest, known.get(slowest, math.inf), unsaid),
         )
 
 
@@ -69,11 +74,17 @@ def multicast_floods(case: Case, what: ToGroups) -> Verdict:
         return holds()
     share = case.figures["lan-share"]
     numbers = Numbers(mbps, round(what.slowest_mbps * share, 2), what.slowest_mbps, "Mb/s")
-    if mbps <= numbers.relied and network.medium != "wifi":
+    wired = network.medium != "wifi"
+    if wired and mbps <= min(numbers.relied, SLOWEST_MBPS * share if what.unsaid else math.inf):
         return holds(numbers)
     if network.snoops is None:
         asked = f"Do the switches of {network.name} hand multicast only to who asked for it (IGMP snooping)? {number(mbps)} Mb/s go to groups there."
         return wants(Want(Thing("network", network.id), "snoops", asked))
+
+    if wired and mbps <= numbers.relied:
+        device, port = case.device_of(what.unsaid), case.ports[what.unsaid]
+        asked = f"How fast is {port.name} of {device.model or device.name}? {number(mbps)} Mb/s to groups come to it too."
+        return wants(Want(port_of(what.unsaid), "max_gbps", asked, "Gb/s", device.model))
 
     def say() -> Words:
         steps = (
