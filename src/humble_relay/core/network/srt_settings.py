@@ -65,7 +65,7 @@ def _length(stream: Stream, wrong: str) -> Words:
 
 def _two_ids(stream: Stream) -> Words:
     return Words(
-        f"{stream.name} has one stream id in its address and another in its own field.",
+        f"In its address {stream.name} has another stream id than in its own field.",
         "Which of the two a box sends is its own affair: the listener may not know it, and refuses the call.",
         "Take it out of the address, and leave it in its field.",
     )
