@@ -14,8 +14,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-EVENINGS = 600
-"""How many evenings are simulated."""
+EVENINGS, FEWEST = 600, 100
+"""How many evenings are simulated: fewer of a long show or of many lines, so that it stays under a second."""
+_CELLS = 360_000
+"""Evenings × minutes × lines, beyond which there are fewer."""
 CARRIER, MAST, CROWD = 0.35, 0.25, 0.2
 """What part of a mobile line's variance is its carrier's, its mast's and the crowd's; the rest is its own (common practice, no
 source: set it by measuring the modems at the same moments)."""
@@ -99,7 +101,8 @@ def bonded(parts: tuple[Part, ...], minutes: int, efficiency: float, seed: str =
 
 def _lines(parts: tuple[Part, ...], minutes: int, draw: np.random.Generator) -> Evenings:
     """The upload of each line, in Mb/s, by evening and minute."""
-    shape = (EVENINGS, minutes)
+    evenings = min(EVENINGS, max(FEWEST, _CELLS // (minutes * max(1, len(parts)))))
+    shape = (evenings, minutes)
     crowd, common, down = _wandering(shape, draw), dict[str, Evenings](), dict[str, NDArray[np.bool_]]()
     for kind in ("carrier", "mast"):
         for name in dict.fromkeys(getattr(p, kind) for p in parts if p.mobile and getattr(p, kind)):

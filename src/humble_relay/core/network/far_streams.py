@@ -35,7 +35,7 @@ def _going_far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         here, there = case.site_of(sender), case.site_of(taker)
-        served = in_the_cloud(sender) and not on_the_internet(taker)
+        served = in_the_cloud(sender) and not on_the_internet(taker) and not taker.ingest
         if stream.protocol != "web" and (served or (here and there and here is not there)):
             yield Thing("link", stream.id), FarStream(stream, sender, taker)
 
