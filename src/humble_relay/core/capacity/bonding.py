@@ -113,7 +113,7 @@ def _lines(parts: tuple[Part, ...], minutes: int, draw: np.random.Generator) -> 
     for part in parts:
         worth = max(part.worth, 1.0)
         middle = np.log(max(part.middle_mbps, 0.01)) + part.spread / np.sqrt(worth) * draw.standard_normal(
-            (EVENINGS, 1)
+            (evenings, 1)
         )
         moved, own = np.zeros(shape), 1.0
         if part.mobile:
