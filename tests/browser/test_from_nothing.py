@@ -33,6 +33,7 @@ def guest_by_phone(hand: Hand) -> None:
     hand.turn("Survey")
     hand.measure("Studio fibre", measured("5 Dec 2026", 19, 1))
     hand.measure("Mobile data of Phone", measured("5 Dec 2026", 19, 1))
+    hand.know("How much data has the card", "20")
     hand.know("At which host does Alder take", "ingest.alder.example")
     hand.know("Which link does the sender", "https://calls.cedar.example/in")
     hand.know("Which link does the viewing side", "https://calls.cedar.example/view")
@@ -168,7 +169,9 @@ def lan_cameras(hand: Hand) -> None:
     hand.get("Production computer", "Alder", "RTMPS stream")
     hand.turn("Survey")
     hand.measure("School fibre", measured("5 Dec 2026", 19, 1))
-    hand.measure("Town DSL", measured("5 Dec 2026", 19, 1, 0.6))
+    hand.measure(
+        "Town DSL", measured("5 Dec 2026", 19, 1, 0.6).replace(" ms,", " ms, 0 % of 1000 packets lost,")
+    )
     for place in ("School", "Town", "Gym", "Yard"):
         hand.know_if(f"Is there mains power at {place}", "yes")
     for n, camera in enumerate(
@@ -254,7 +257,7 @@ def two_ports(hand: Hand) -> None:
 
 
 MADE = [
-    (guest_by_phone, {"proven"}, 35), (capture_box, {"doubtful"}, 39), (wireless_camera, {"proven"}, 47), (three_platforms, {"proven"}, 65),
+    (guest_by_phone, {"proven"}, 36), (capture_box, {"doubtful"}, 39), (wireless_camera, {"proven"}, 47), (three_platforms, {"proven"}, 65),
     (lan_cameras, {"doubtful"}, 86), (action_camera, {"proven"}, 33), (two_ports, {"proven"}, 57),
 ]  # fmt: skip
 """Each show, how its proofs end, and the strokes it takes at most (docs/from-nothing.md tells them). The capture box has a

@@ -83,8 +83,8 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
 def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
     docket = page.get_by_role("complementary", name="Docket")
-    expect(docket).to_contain_text("3 at risk")
-    expect(docket).to_contain_text("1 accepted")
+    expect(docket).to_contain_text("4 at risk")
+    expect(docket).to_contain_text("3 accepted")
     lines = docket.locator("ul > li > button")
     expect(lines.first).to_contain_text("signal")  # this stage's first
     lines.nth(0).click()

@@ -110,6 +110,7 @@ def read_lines(text: str) -> Reading:
             continue
         plain = re.sub(up_pattern, " ", re.sub(down_pattern, " ", line, flags=re.I), flags=re.I)
         loss = re.search(rf"{_NUMBER}\s*%", plain)
+        counted = re.search(r"(?<![\d.,])([1-9]\d{0,8})\s*(?:packets|probes)\b", plain, re.I)
         jitter = re.search(rf"jitter[\s:=]*{_NUMBER}|{_NUMBER}\s*ms\s*jitter", plain, re.I)
         without_jitter = plain.replace(jitter.group(0), " ") if jitter else plain
         rtt = re.search(rf"{_NUMBER}\s*ms|(?:rtt|ping)[\s:=]*{_NUMBER}", without_jitter, re.I)
@@ -123,6 +124,7 @@ def read_lines(text: str) -> Reading:
                 rtt_ms=_first(rtt),
                 jitter_ms=_first(jitter),
                 loss_pct=_first(loss),
+                probes=int(counted.group(1)) if counted and loss else None,
                 connections=1 if re.search(_ONE_CONNECTION, line, re.I) else None,
                 conditions="unknown" if not busy else "empty" if busy.group(1).lower() == "empty" else "busy",
                 method="typed",
