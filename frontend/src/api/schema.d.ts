@@ -2576,6 +2576,23 @@ export interface components {
             uplink: string | null;
         };
         /**
+         * LeftUnrepaired
+         * @description What one latency of SRT leaves lost: how often a lost packet comes again in time, and the breaks an hour; whether it is the
+         *     one that is set, and the least that holds.
+         */
+        LeftUnrepaired: {
+            /** Breaks Per Hour */
+            breaks_per_hour: number;
+            /** Comes Again */
+            comes_again: number;
+            /** Latency Ms */
+            latency_ms: number;
+            /** Least */
+            least: boolean;
+            /** Now */
+            now: boolean;
+        };
+        /**
          * LeftView
          * @description What is left at its low end (Mb/s) when some lines are gone, and whether what is asked fits that.
          */
@@ -4527,11 +4544,15 @@ export interface components {
             /** High Mbps */
             high_mbps: number;
             load: components["schemas"]["Load"];
+            /** Lossy */
+            lossy: string;
             /** Low Mbps */
             low_mbps: number;
             /** Stream */
             stream: string;
             suggested: components["schemas"]["Working"];
+            /** Unrepaired */
+            unrepaired: components["schemas"]["LeftUnrepaired"][];
         };
         /**
          * StrikeMeasurement

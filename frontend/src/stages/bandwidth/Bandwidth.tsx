@@ -317,6 +317,39 @@ const StreamLine = memo(function StreamLine({
         </span>{" "}
         Mb/s, suggested <Figure working={judged.suggested} />.
       </p>
+      {judged.unrepaired.length > 0 && (
+        <details className="mt-1">
+          <summary className="link text-[13px]">
+            What each latency leaves lost ({judged.lossy})<span className="sr-only"> of {stream.name}</span>
+          </summary>
+          <table className="mt-1 text-[13px]">
+            <thead>
+              <tr>
+                <th>Latency</th>
+                <th>A lost packet comes again</th>
+                <th>Breaks an hour</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {judged.unrepaired.map((line) => (
+                <tr key={line.latency_ms}>
+                  <td className="font-mono">{shown(line.latency_ms)} ms</td>
+                  <td>
+                    {["never in time", "once", "twice"][line.comes_again] ?? `${line.comes_again} times`}
+                  </td>
+                  <td className="font-mono">{shown(line.breaks_per_hour)}</td>
+                  <td>
+                    {[line.now ? "as it is set" : "", line.least ? "the least that holds" : ""]
+                      .filter(Boolean)
+                      .join(", ")}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
+      )}
     </div>
   );
 });

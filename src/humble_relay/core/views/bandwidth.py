@@ -1,5 +1,8 @@
 """What the Bandwidth stage draws: each line with what is asked of it, each stream with what it weighs."""
 
+from collections.abc import Iterator
+from math import isfinite
+
 from humble_relay.core.capacity.allocation.compare import Comparison, comparisons
 from humble_relay.core.capacity.bond_fate import left_words
 from humble_relay.core.capacity.bonding import buffer_ms
@@ -8,6 +11,8 @@ from humble_relay.core.capacity.chance import NextMeasurement, chance, chance_wo
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.evidence import show_hours
 from humble_relay.core.capacity.load import Load, loads
+from humble_relay.core.capacity.srt_latency import SRT_LEAVING, LossyStream
+from humble_relay.core.capacity.srt_repair import LEAST_MS, attempts, breaks_per_hour, latency_for
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -80,6 +85,17 @@ class UplinkView(Frozen):
     bond: BondView | None
 
 
+class LeftUnrepaired(Frozen):
+    """What one latency of SRT leaves lost: how often a lost packet comes again in time, and the breaks an hour; whether it is the
+    one that is set, and the least that holds."""
+
+    latency_ms: float
+    comes_again: int
+    breaks_per_hour: float
+    now: bool
+    least: bool
+
+
 class StreamView(Frozen):
     """A stream: what it weighs, and the bitrate its picture deserves (Mb/s)."""
 
@@ -88,6 +104,9 @@ class StreamView(Frozen):
     suggested: Working
     low_mbps: float
     high_mbps: float
+    lossy: str
+    """Of an SRT stream: the loss and round trip that it is judged by, in words; empty where they are not known, or it is none."""
+    unrepaired: tuple[LeftUnrepaired, ...]
 
 
 class BandwidthView(Frozen):
@@ -172,10 +191,35 @@ def _bond(case: Case, id: str) -> BondView | None:
 
 def _stream(case: Case, stream: Stream) -> StreamView:
     fit_ = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
+    what = case.once(_srt_streams).get(stream.id)
+    path = what.path if what else None
     return StreamView(
         stream=stream.id,
         load=case.once(loads)[stream.id],
         suggested=fit_.suggested,
         low_mbps=fit_.low,
         high_mbps=fit_.high,
+        lossy=f"{path.loss_pct:.3g} % lost, back after {path.rtt_ms:g} ms" if path else "",
+        unrepaired=tuple(_unrepaired(case, what)) if what and path and path.loss_pct else (),
     )
+
+
+def _srt_streams(case: Case) -> dict[str, LossyStream]:
+    return {what.stream.id: what for _, what in SRT_LEAVING.each(case)}
+
+
+def _unrepaired(case: Case, what: LossyStream) -> Iterator[LeftUnrepaired]:
+    """The latencies that are usual (one to four round trips, and what both ends come with), the one set, and the least that
+    holds."""
+    assert what.path
+    path, now = what.path, what.latency_ms(case)
+    least = latency_for(path, case.figures["srt-breaks"])
+    usual = {LEAST_MS, now, *(round(n * path.rtt_ms) for n in (1, 2, 3, 4))}
+    for latency in sorted(usual | ({least} if isfinite(least) else set())):
+        yield LeftUnrepaired(
+            latency_ms=latency,
+            comes_again=attempts(path, latency),
+            breaks_per_hour=float(f"{breaks_per_hour(path, latency):.3g}"),
+            now=latency == now,
+            least=latency == least,
+        )
