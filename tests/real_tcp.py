@@ -7,6 +7,7 @@ import heapq
 import os
 import select
 import socket
+import stat
 import struct
 import subprocess
 import threading
@@ -42,6 +43,9 @@ def _apart(namespace: str, what):  # type: ignore[no-untyped-def]
 
 
 def _tun() -> int:
+    if not os.path.exists("/dev/net/tun"):  # some containers leave the node out, not the device
+        os.makedirs("/dev/net", exist_ok=True)
+        os.mknod("/dev/net/tun", stat.S_IFCHR | 0o600, os.makedev(10, 200))
     device = os.open("/dev/net/tun", os.O_RDWR | os.O_NONBLOCK)
     fcntl.ioctl(device, _TUNSETIFF, struct.pack("16sH", b"line", _TUN_NO_PI))
     return device
