@@ -52,6 +52,7 @@ def test_a_measurement_is_begun_looked_at_and_cancelled_from_the_page(client: Te
         raise AssertionError("it never ended")
 
     assert begin(line="nowhere").status_code == 404 and begin().status_code == 422
+    assert "meter.example" in begin(host="not an address!").json()["detail"]
     assert begin(uplink="nobody", line="steady").status_code == 404
     done = ended(begin(line="steady").json()["id"])
     assert done["state"] == "done" and done["measurement"]["up_mbps"] == pytest.approx(25, rel=0.1)

@@ -1,5 +1,6 @@
 """Measuring from the page: a measurement is begun, looked at while it runs, taken back, and kept by whoever asked for it."""
 
+import re
 import secrets
 import threading
 from collections import OrderedDict
@@ -8,7 +9,7 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug, Text
@@ -22,6 +23,12 @@ from humble_relay.web.problems import documented
 router = APIRouter(prefix="/api", tags=["meter"])
 KEPT, AT_ONCE = 20, 2
 """Measurements that are remembered, and that run at once."""
+
+
+def _host(text: str) -> str:
+    if not re.fullmatch(r"[A-Za-z0-9.:-]{0,253}", text):
+        raise ValueError("write a name or an address alone, such as meter.example or 203.0.113.7")
+    return text
 
 
 class SimulatedLineChoice(BaseModel):
@@ -38,7 +45,7 @@ class WantedMeasurement(BaseModel):
     uplink: Slug
     line: Slug | None = None
     """The simulated line; None: the address."""
-    host: Annotated[Text, Field(pattern=r"^[A-Za-z0-9.:-]{0,253}$")] = ""
+    host: Annotated[Text, AfterValidator(_host)] = ""
     port: Annotated[int, Field(ge=1, le=65535)] = 8118
     by: Literal["meter", "iperf3"] = "meter"
     seconds: Annotated[float, Field(ge=1, le=30)] = 5

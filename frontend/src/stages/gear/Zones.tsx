@@ -3,6 +3,7 @@ import type { Device } from "../../api/client";
 import { set } from "../../api/edits";
 import { useEdits } from "../../api/plan";
 import { Field, NumberField } from "../../parts/Field";
+import { Wrong } from "../../parts/Wrong";
 
 type Zone = NonNullable<NonNullable<Device["ingest"]>["zones"]>[number];
 
@@ -10,6 +11,7 @@ type Zone = NonNullable<NonNullable<Device["ingest"]>["zones"]>[number];
 export function Zones({ device }: { device: Device }) {
   const { edit } = useEdits();
   const [name, setName] = useState("");
+  const [wrong, setWrong] = useState<string | null>(null);
   const zones: Zone[] = [...(device.ingest?.zones ?? [])];
   const put = (now: Zone[]) => [set("device", device.id, "ingest.zones", now as never)];
   const turned = (n: number, change: Partial<Zone>) =>
@@ -91,7 +93,10 @@ export function Zones({ device }: { device: Device }) {
         onSubmit={(event) => {
           event.preventDefault();
           const wanted = name.trim();
-          if (!wanted || zones.some((zone) => zone.name === wanted)) return;
+          if (!wanted) return;
+          if (zones.some((zone) => zone.name === wanted))
+            return setWrong(`There is a zone called ${wanted} already: give this one another name.`);
+          setWrong(null);
           setName("");
           void edit(put([...zones, { name: wanted, host: "" } as Zone]));
         }}
@@ -107,6 +112,7 @@ export function Zones({ device }: { device: Device }) {
           Add<span className="sr-only"> the zone</span>
         </button>
       </form>
+      {wrong && <Wrong>{wrong}</Wrong>}
     </div>
   );
 }
