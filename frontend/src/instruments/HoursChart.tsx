@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { shown, wall } from "../parts/numbers";
+import { chartStep, shown, wall } from "../parts/numbers";
 import { useWidth } from "../parts/useWidth";
 
 type Sample = Schemas["Sample"];
@@ -29,7 +29,7 @@ export function HoursChart({
   const top = Math.max(1, ...samples.map((s) => s.up_mbps)) * 1.1;
   const x = (minutes: number) => LEFT + ((minutes - low) / (high - low)) * (WIDTH - LEFT - RIGHT);
   const y = (mbps: number) => HEIGHT - BOTTOM - (mbps / top) * (HEIGHT - BOTTOM - TOP);
-  const step = top > 400 ? 200 : top > 80 ? 50 : top > 40 ? 20 : top > 15 ? 5 : 2;
+  const step = chartStep(top);
   const lines = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
   const ticks = Array.from({ length: (high - low) / 60 + 1 }, (_, i) => low + i * 60);
   const labels = placeLabels(samples.map((s) => [x(wall(s.at).minutes), y(s.up_mbps)]));

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { shown, wall } from "../parts/numbers";
+import { chartStep, shown, wall } from "../parts/numbers";
 import { useWidth } from "../parts/useWidth";
 
 const HEIGHT = 130;
@@ -18,7 +18,7 @@ export function OverTime({ samples, startsAt }: { samples: Schemas["Sample"][]; 
   const top = Math.max(1, ...samples.map((s) => s.up_mbps)) * 1.1;
   const x = (at: number) => LEFT + ((at - first) / (last - first)) * (WIDTH - LEFT - RIGHT);
   const y = (mbps: number) => HEIGHT - BOTTOM - (mbps / top) * (HEIGHT - BOTTOM - TOP);
-  const step = top > 400 ? 200 : top > 80 ? 50 : top > 40 ? 20 : top > 15 ? 5 : 2;
+  const step = chartStep(top);
   const lines = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
   const ends = [samples[0], samples.at(-1)].filter((s) => s !== undefined);
   return (

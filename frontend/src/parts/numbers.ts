@@ -60,3 +60,7 @@ export function asTyped(iso: string): string {
 
 /** This machine's own time zone. */
 export const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** The Mb/s from one line of a chart to the next, for one that reaches so far. */
+export const chartStep = (top: number): number =>
+  top > 400 ? 200 : top > 80 ? 50 : top > 40 ? 20 : top > 15 ? 5 : 2;

@@ -38,10 +38,6 @@ class BondInUse(NamedTuple):
 
 
 def _bonds(case: Case) -> tuple[tuple[Thing, BondInUse], ...]:
-    return case.once(_all_bonds)
-
-
-def _all_bonds(case: Case) -> tuple[tuple[Thing, BondInUse], ...]:
     return tuple(_in_use(case))
 
 
@@ -53,7 +49,7 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, BondInUse]]:
             yield Thing("uplink", id), BondInUse(line, demand, parts, whole_show(case, line))
 
 
-BONDS: Asked[BondInUse] = Asked("bonded line that streams leave by", _bonds)
+BONDS: Asked[BondInUse] = Asked("bonded line that streams leave by", lambda case: case.once(_bonds))
 
 
 def left_words(case: Case, left: Left) -> str:

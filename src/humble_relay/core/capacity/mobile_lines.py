@@ -38,10 +38,6 @@ class MobileInUse(NamedTuple):
 
 
 def _mobile(case: Case) -> tuple[tuple[Thing, MobileInUse], ...]:
-    return case.once(_all_mobile)
-
-
-def _all_mobile(case: Case) -> tuple[tuple[Thing, MobileInUse], ...]:
     return tuple(_in_use(case))
 
 
@@ -60,7 +56,7 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
             yield Thing("uplink", part), MobileInUse(case.uplinks[part], mbps)
 
 
-MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", _mobile)
+MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", lambda case: case.once(_mobile))
 
 
 @check(

@@ -42,10 +42,6 @@ def with_name(address: str, name: str) -> str:
 
 
 def _published(case: Case) -> tuple[tuple[Thing, Published], ...]:
-    return case.once(_all_published)
-
-
-def _all_published(case: Case) -> tuple[tuple[Thing, Published], ...]:
     return tuple(_calling(case))
 
 
@@ -95,12 +91,14 @@ def _setting(address: str, name: str) -> str:
 
 def _holders(case: Case) -> dict[tuple[str, str], list[Stream]]:
     found: dict[tuple[str, str], list[Stream]] = defaultdict(list)
-    for _, each in _published(case):
+    for _, each in case.once(_published):
         found[each.where, each.name].append(each.stream)
     return found
 
 
-PUBLISHED: Asked[Published] = Asked("stream that is published under a name", _published)
+PUBLISHED: Asked[Published] = Asked(
+    "stream that is published under a name", lambda case: case.once(_published)
+)
 
 
 @check(

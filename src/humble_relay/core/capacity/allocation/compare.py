@@ -1,8 +1,7 @@
 """Pushed to each, or once to a relay, or some of each: what the same pictures cost in upload, and what breaks with the relay."""
 
-from humble_relay.core.capacity.allocation.of_plan import Going, goings, repeats
-from humble_relay.core.capacity.demand import demands
-from humble_relay.core.capacity.load import load, loads
+from humble_relay.core.capacity.allocation.of_plan import Going, besides_mbps, goings, repeats
+from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -51,7 +50,7 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
         if len(going) < 2 or not relays:
             continue
         upload, manners = case.once(uploads)[line], []
-        other = _others(case, line, going)
+        other = besides_mbps(case, line)
         each = sum(_weight(case, g) for g in going)
         ends = [case.devices[g.last.to_device].name for g in going]
         straight = all(g.push is None for g in going)
@@ -125,13 +124,6 @@ def _weight(case: Case, going: Going) -> float:
     return load(
         going.last.model_copy(update={"from_device": going.from_us.from_device}), case.figures
     ).total.value
-
-
-def _others(case: Case, line: str, going: list[Going]) -> float:
-    moving = {g.from_us.id for g in going}
-    return sum(
-        case.once(loads)[s.id].total.value for s in case.once(demands)[line].streams if s.id not in moving
-    )
 
 
 def _alike(a: Going, b: Going) -> bool:

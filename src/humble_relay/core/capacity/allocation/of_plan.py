@@ -88,21 +88,26 @@ def problem_of(case: Case) -> ToAllocate:
         outgoing,
         tuple(senders.values()),
         tuple(relays.values()),
-        {id: room_mbps(case, id, moving) for id in used},
+        {id: room_mbps(case, id) for id in used},
         groups,
     )
 
 
-def room_mbps(case: Case, line: str, moving: set[str]) -> float:
+def room_mbps(case: Case, line: str) -> float:
     """What the streams that may be changed can ask of a line without a doubt, in Mb/s: the chosen school's allowance, or the low
     end of the worst hour where that is less; less what goes by it besides."""
     upload = case.once(uploads)[line]
-    fixed = sum(
-        case.once(loads)[s.id].total.value for s in case.once(demands)[line].streams if s.id not in moving
-    )
     allowed = upload.allowed.value if upload.allowed else 0.0
     low = min((h.low_mbps or 0.0 for h in upload.measured), default=allowed)
-    return max(0.0, min(allowed, low) - fixed)
+    return max(0.0, min(allowed, low) - besides_mbps(case, line))
+
+
+def besides_mbps(case: Case, line: str) -> float:
+    """What goes by a line besides the pictures that go to services, in Mb/s."""
+    moving = {g.from_us.id for g in goings(case)}
+    return sum(
+        case.once(loads)[s.id].total.value for s in case.once(demands)[line].streams if s.id not in moving
+    )
 
 
 def _group(case: Case, device: Device) -> tuple[str, tuple[str, ...]]:

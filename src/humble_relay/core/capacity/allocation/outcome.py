@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 
 from humble_relay.core.capacity.allocation.as_edits import edits_of
-from humble_relay.core.capacity.allocation.of_plan import format_quality, goings, problem_of
+from humble_relay.core.capacity.allocation.of_plan import besides_mbps, format_quality, goings, problem_of
 from humble_relay.core.capacity.allocation.problem import Outgoing, Solution, ToAllocate
 from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
@@ -101,23 +101,12 @@ def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
             uplink=line,
             name=case.uplinks[line].name,
             asked_mbps=round(asked[line].total.value, 2),
-            may_mbps=round(may + _fixed(case, line), 2),
+            may_mbps=round(may + besides_mbps(case, line), 2),
         )
         for line, may in problem.lines.items()
         if line in solution.line_of.values()
     ]
     return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)
-
-
-def _fixed(case: Case, line: str) -> float:
-    moving = {g.from_us.id for g in goings(case)}
-    return sum(
-        step.value or 0.0
-        for s, step in zip(
-            case.once(demands)[line].streams, case.once(demands)[line].total.steps, strict=True
-        )
-        if s.id not in moving
-    )
 
 
 def _prices(case: Case, problem: ToAllocate, best: Solution) -> Iterator[str]:
