@@ -98,5 +98,9 @@ def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, serve
     expect(
         compare.get_by_role("row").filter(has_text="once by Millrace").filter(has_text="as planned")
     ).to_be_visible(timeout=20_000)
+    already, again = best.get_by_text("The plan sends so already.").first, best.get_by_text("ask again")
     best.get_by_role("button", name="Find the best that fits").click()
-    expect(best.get_by_text("The plan sends so already.").first).to_be_visible(timeout=20_000)
+    expect(already.or_(again)).to_be_visible(timeout=20_000)
+    if again.is_visible():  # asked while the change was still on its way to the disk
+        best.get_by_role("button", name="Find the best that fits").click()
+    expect(already).to_be_visible(timeout=20_000)
