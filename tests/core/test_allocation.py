@@ -12,10 +12,13 @@ from humble_relay.core.capacity.allocation.solve import DROPPED, MATTERS, solve
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Aim, Plan
-from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink
+from humble_relay.core.network.reach.journey import journeys
+from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.plan import Aim, Plan, Uplink
+from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, AddUplink, Remove
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.show.papers import papers
 from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, edit_of, hd, measured, put, small_show
 
@@ -35,7 +38,7 @@ def drawn(seed: int) -> ToAllocate:
     outgoing = tuple(
         Outgoing(
             f"o{n}", f"O{n}", draw.choice(["a", "b"]), draw.choice([1, 2, 3]), tuple(draw.sample(CHOICES, draw.randint(1, 3))),
-            ("relay",) if relays and draw.random() < 0.8 else (), draw.random() < 0.9 or not relays,
+            ("relay",) if relays and draw.random() < 0.8 else (), draw.choice(["", "end"]), draw.random() < 0.9 or not relays,
         )
         for n in range(draw.randint(2, 3))
     )  # fmt: skip
@@ -45,53 +48,69 @@ def drawn(seed: int) -> ToAllocate:
     )
     lines = {"x": draw.uniform(2, 20), "y": draw.uniform(2, 20)}
     groups = {s.group: tuple(draw.sample(["x", "y"], draw.randint(1, 2))) for s in senders}
-    return ToAllocate(outgoing, senders, relays, lines, groups)
+    steers = frozenset(g for g in groups if draw.random() < 0.5)
+    besides = {g: draw.uniform(0.5, 4) for g in groups if g not in steers and draw.random() < 0.5}
+    return ToAllocate(outgoing, senders, relays, lines, groups, steers, besides)
 
 
 def by_brute_force(problem: ToAllocate) -> float:
-    """The best value of all: every way of every picture, every line of every group."""
+    """The best value of all: every way of every picture, every line of what leaves by one."""
     ranks = {p: n for n, p in enumerate(sorted({o.priority for o in problem.outgoing}))}
-    relays = {r.id: r for r in problem.relays}
-    group_of = {s.id: s.group for s in problem.senders}
-    best = -1e18
-    groups = list(problem.groups)
+    weight = {o.id: MATTERS ** (5 - min(ranks[o.priority], 5)) for o in problem.outgoing}
+    relays, senders = {r.id: r for r in problem.relays}, {s.id: s for s in problem.senders}
     ways = [
         [None, *((c, "") for c in o.choices if o.direct), *((c, r) for c in o.choices for r in o.relays if c.video_mbps <= relays[r].max_mbps)]
         for o in problem.outgoing
     ]  # fmt: skip
-    for lines in product(*(problem.groups[g] for g in groups)):
-        line_of = dict(zip(groups, lines, strict=True))
-        for chosen in product(*ways):
-            load = dict.fromkeys(problem.lines, 0.0)
-            pushes, made, repeated = (
-                dict.fromkeys(group_of, 0),
-                {s: set() for s in group_of},
-                dict.fromkeys(relays, 0),
-            )  # type: ignore[var-annotated]
-            once, takers, value = set(), {}, 0.0  # type: ignore[var-annotated]
-            for out, way in zip(problem.outgoing, chosen, strict=True):
-                weight = MATTERS ** (5 - min(ranks[out.priority], 5))
-                if way is None:
-                    value -= weight * DROPPED
-                    continue
-                choice, relay = way
-                made[out.sender].add(choice)
-                value += weight * (choice.quality - (0.02 if relay else 0))
-                if relay:
-                    repeated[relay] += 1
-                    takers.setdefault((out.sender, relay, choice), []).append(out.direct)
-                if not relay or (out.sender, relay, choice) not in once:
-                    once.add((out.sender, relay, choice))
-                    pushes[out.sender] += 1
-                    load[line_of[group_of[out.sender]]] += choice.load_mbps
-            # A push that one picture alone is taken from, and that has a straight way, is not made.
-            lonely = any(len(of) == 1 and _all_direct(problem, key) for key, of in takers.items())
-            fits = all(load[line] <= room + 1e-9 for line, room in problem.lines.items())
-            fits = fits and all(
-                pushes[s.id] <= s.destinations and len(made[s.id]) <= s.channels for s in problem.senders
-            )
-            if fits and not lonely and all(n <= relays[r].destinations for r, n in repeated.items()):
-                best = max(best, value)
+    return max(
+        _with_lines(problem, pushes, value)
+        for pushes, value in _chosen(problem, ways, weight, relays, senders)
+    )
+
+
+def _chosen(problem, ways, weight, relays, senders):  # type: ignore[no-untyped-def]
+    """Every choice that the boxes and relays can do: what is pushed (group, sender, service, Mb/s, weight), and its value."""
+    for chosen in product(*ways):
+        made, repeated = {s: set() for s in senders}, dict.fromkeys(relays, 0)  # type: ignore[var-annotated]
+        pushed, takers, value = {}, {}, 0.0  # type: ignore[var-annotated]
+        for out, way in zip(problem.outgoing, chosen, strict=True):
+            if way is None:
+                value -= weight[out.id] * DROPPED
+                continue
+            choice, relay = way
+            made[out.sender].add(choice)
+            value += weight[out.id] * (choice.quality - (0.02 if relay else 0))
+            key = (out.sender, relay, choice) if relay else (out.sender, out.id, choice)
+            heaviest = max(weight[o.id] for o in problem.outgoing if o.sender == out.sender and relay in o.relays and choice in o.choices) if relay else weight[out.id]  # fmt: skip
+            pushed[key] = (senders[out.sender].group, out.sender, relay or out.end or out.id, choice.load_mbps, heaviest)  # fmt: skip
+            if relay:
+                repeated[relay] += 1
+                takers.setdefault(key, []).append(out.direct)
+        # A push that one picture alone is taken from, and that has a straight way, is not made.
+        lonely = any(len(of) == 1 and _all_direct(problem, key) for key, of in takers.items())
+        full = any(
+            sum(p[1] == s.id for p in pushed.values()) > s.destinations or len(made[s.id]) > s.channels
+            for s in problem.senders
+        )
+        if not lonely and not full and all(n <= relays[r].destinations for r, n in repeated.items()):
+            yield list(pushed.values()), value
+
+
+def _with_lines(problem: ToAllocate, pushes: list[tuple[str, str, str, float, float]], value: float) -> float:
+    """The best value by any lines: single streams by their own where the router steers; -inf where none has the room."""
+    together = list(dict.fromkeys(p[:3] if p[0] in problem.steers else p[:1] for p in pushes))
+    together += [(g,) for g in problem.besides if (g,) not in together]
+    best = -1e18
+    for lines in product(*(problem.groups[t[0]] for t in together)):
+        by, load, now = dict(zip(together, lines, strict=True)), dict.fromkeys(problem.lines, 0.0), value
+        for group, mbps in problem.besides.items():
+            load[by[(group,)]] += min(mbps, problem.lines[by[(group,)]] / sum(by[(group,)] in g for g in problem.groups.values()))  # fmt: skip
+        for push in pushes:
+            line = by[push[:3] if push[0] in problem.steers else push[:1]]
+            load[line] += push[3]
+            now -= 0.01 * push[4] * (line != problem.groups[push[0]][0])
+        if all(load[line] <= room + 1e-9 for line, room in problem.lines.items()):
+            best = max(best, now)
     return best
 
 
@@ -181,6 +200,37 @@ def test_a_little_more_is_priced_and_what_cannot_be_sent_is_said() -> None:
     tiny = allocation(case_of(plan, measured(*(3.4 + n / 100 for n in range(8)))))
     assert tiny.best and "left out" in {line.then for line in tiny.best.pictures}
     assert allocation(case_of(plan, Survey())).nothing.startswith("No line was measured")
+
+
+def test_a_router_that_steers_sends_each_picture_by_the_line_that_carries_it() -> None:
+    """Two lines of 13 Mb/s, a platform in full on each: by rules of a router that can, else the price of one is told."""
+    spare = AddUplink(item=Uplink(id="mast", name="Mast", site="creek", kind="mobile"))
+    whole = apply(two_platforms(), [spare, put("router", "router", "uplinks", ["fibre", "mast"])])
+    ups = [13.0 + n / 100 for n in range(8)]
+    survey = Survey(measurements=(*measured(*ups).measurements, *measured(*ups, line="mast").measurements))
+    fixed = allocation(case_of(whole, survey))
+    assert fixed.best and {line.then[:7] for line in fixed.best.pictures} == {"1080p50", "720p25 "}
+    assert any(
+        "Were Router told to send single streams" in p and "Birch could be 1080p50" in p for p in fixed.prices
+    )
+    steering = case_of(apply(whole, [put("router", "router", "steers", True)]), survey)
+    found = allocation(steering)
+    assert found.best and {(line.then[:7], line.line) for line in found.best.pictures} == {
+        ("1080p50", ""),
+        ("1080p50", "Mast"),
+    }
+    after = steering.after(found.best.edits)
+    assert {way_out(after, s) for s in after.streams} == {"fibre", "mast"} and not {
+        "upload-too-small:mast",
+        "headroom-used:mast",
+    } & {f.id for f in findings(after)}
+    ruled = next(s for s in after.streams if s.line)
+    hops = [w.says for j in after.once(journeys)[ruled.id] for w in j.waypoints]
+    assert "Router sends it out by Mast, under its own address" in hops
+    sheet = next(t for t in papers(after) if t.id == "router").rows
+    assert ("Router", "send by", "Mast: what 192.168.20.30 sends to ingest.birch.example", "Feed B") in sheet
+    gone = apply(after.plan, [Remove(noun="uplink", id="mast")])
+    assert all(s.line is None for s in case_of(gone).streams)
 
 
 def two_platforms() -> Plan:

@@ -14,7 +14,7 @@ from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings, proven
 from humble_relay.core.plan import Mobile, Uplink
-from humble_relay.core.plan.edits import AddDevice, AddUplink, Edit
+from humble_relay.core.plan.edits import AddDevice, AddLink, AddUplink, Edit
 from humble_relay.core.plan.survey import Survey
 from tests.build import STEADY, case_of, measured, put, small_show
 
@@ -155,6 +155,8 @@ def several(loss_pct: float) -> Survey:
 
 
 SPARE = [put("router", "router", "uplinks", ["fibre", "one"])]
+BY_ONE = [*bond_show(), *SPARE, put("link", "feed", "line", "one"), put("router", "router", "steers", True)]
+TWICE = [AddLink(item=small_show().links[-1].model_copy(update={"id": "twice", "name": "Twice", "key": "second-lantern"})), put("device", "encoder", "encoding.destinations", 2)]  # fmt: skip
 LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     (bond_show(), by_modems(20), "", "", ""),
     (bond_show(), by_modems(9), "bond-shares-fate:bond risks", "when that is down or crowded", "Smaller picture"),
@@ -183,6 +185,15 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     ([put("link", "feed", "peak_mbps", 22)], STEADY, "upload-bad-hour:fibre risks", "22.8 Mb/s fits Fibre mostly", "Hold the bitrate"),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20)], by_modems(20), "switch-not-tried:fibre:spare-one note", "nothing goes out for 20 s", ""),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20)], by_modems(6), "spare-too-small:fibre:spare-one risks, switch-not-tried:fibre:spare-one note", "which carries", ""),
+    # By a rule of the router: judged by the line that is meant, where the router has it, can, and can tell it apart.
+    (BY_ONE, by_modems(20), "", "", ""),
+    (BY_ONE, by_modems(7), "upload-too-small:one stops", "8.41 Mb/s", "Smaller picture"),
+    ([*BY_ONE, put("uplink", "one", "mobile.used_gb", 49)], by_modems(20), "data-used-up:one stops", "are left on its card", ""),
+    ([*BY_ONE, put("router", "router", "steers", False)], by_modems(20), "line-not-chosen:feed:line risks", "goes by Fibre, not by One", "Let Feed go by the first line"),
+    ([*BY_ONE, put("router", "router", "uplinks", ["fibre"])], by_modems(7), "line-not-chosen:feed:line risks", "which is no way out of Router", "Let Feed go by the first line"),
+    ([*BY_ONE, put("link", "feed", "line", "fibre"), put("router", "router", "steers", False)], by_modems(20), "", "", ""),
+    ([*BY_ONE, *TWICE], by_modems(20), "line-not-chosen:feed:line risks", "cannot tell them apart", "Let Feed go by the first line"),
+    ([*BY_ONE, *TWICE, put("link", "twice", "line", "one")], by_modems(40), "", "", ""),
 ]  # fmt: skip
 
 

@@ -1,2 +1,2 @@
 /** The form in which this page writes edits. Generated. */
-export const FORM = 8;
+export const FORM = 9;

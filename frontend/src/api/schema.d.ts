@@ -1559,6 +1559,11 @@ export interface components {
             /** Prices */
             prices: string[];
             runner_up: components["schemas"]["Allotment"] | null;
+            /**
+             * Unpriced
+             * @default false
+             */
+            unpriced: boolean;
         };
         /**
          * Allotment
@@ -1800,7 +1805,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 8
+             * @default 9
              */
             form: number;
             /**
@@ -2616,6 +2621,16 @@ export interface components {
             own: boolean;
         };
         /**
+         * LineName
+         * @description A line that a stream can be sent by.
+         */
+        LineName: {
+            /** Name */
+            name: string;
+            /** Uplink */
+            uplink: string;
+        };
+        /**
          * LinkView
          * @description A link: its ends in words, what is on it and how far it would carry it, and what is chosen at it.
          */
@@ -3205,6 +3220,8 @@ export interface components {
         PictureLine: {
             /** By */
             by: string;
+            /** Line */
+            line: string;
             /** Name */
             name: string;
             /** Now */
@@ -3871,6 +3888,8 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             /** Site */
             site: string;
+            /** Steers */
+            steers?: boolean | null;
             /** Switch S */
             switch_s?: number | null;
             /**
@@ -4444,6 +4463,8 @@ export interface components {
              * @enum {string}
              */
             layout: "full" | "crop" | "fit";
+            /** Line */
+            line?: string | null;
             /**
              * Multicast
              * @default false
@@ -4543,6 +4564,8 @@ export interface components {
         StreamView: {
             /** High Mbps */
             high_mbps: number;
+            /** Lines */
+            lines: components["schemas"]["LineName"][];
             load: components["schemas"]["Load"];
             /** Lossy */
             lossy: string;

@@ -20,7 +20,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     plan: Plan
     survey: Survey = Survey()
 

@@ -126,7 +126,7 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
           {stream.spare && (
             <details>
               <summary className="link text-[13px]">
-                When the first line drops:{" "}
+                When its line drops:{" "}
                 {stream.spare.ends_at === null || stream.spare.ends_at === undefined
                   ? "it still gets through"
                   : "it does not get through"}

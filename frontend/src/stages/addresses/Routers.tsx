@@ -142,6 +142,16 @@ function RouterBlock({ router }: { router: Router }) {
             edits={(v) => [set("router", router.id, "reflects", v)]}
           />
         </div>
+        {router.uplinks.length > 1 && (
+          <div className="w-64">
+            <span className="text-faint block text-[12px]">Sends single streams by a line of their own</span>
+            <YesNo
+              label={`Whether ${router.name} sends single streams by a line of their own (policy routing)`}
+              value={router.steers ?? null}
+              edits={(v) => [set("router", router.id, "steers", v)]}
+            />
+          </div>
+        )}
       </div>
       {router.forwards.length > 0 && (
         <table className="mt-2">

@@ -1,6 +1,6 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, type Schemas, taken } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { usePlan, useSync } from "../../api/plan";
 import { shown } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 import { TryThenApply } from "../../parts/TryThenApply";
@@ -11,32 +11,37 @@ type Option = NonNullable<Found["best"]>;
 
 /** The best that fits, asked for in one action: shown as differences, and applied as edits. */
 export function Allocate() {
-  const { standing, stamp } = usePlan();
+  const { standing } = usePlan();
+  const { sync } = useSync();
   const [found, setFound] = useState<{ of: number; allocation: Found } | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const ask = async () => {
-    setBusy(true);
+  const [asked, setAsked] = useState<"no" | "once saved" | "now">("no");
+  const { id, version } = standing;
+  const saving = sync.state === "saving" || sync.state === "offline";
+  // What was typed just before is part of the question: it is asked once that is kept.
+  useEffect(() => {
+    if (asked !== "once saved" || saving) return;
+    setAsked("now");
+    api
+      .POST("/api/plans/{id}/asked/allocation", { params: { path: { id } } })
+      .then((answer) => setFound({ of: version, allocation: taken(answer) }))
+      .catch((error) => setWrong(error instanceof Error ? error.message : "It could not be worked out."))
+      .finally(() => setAsked("no"));
+  }, [asked, saving, id, version]);
+  const ask = () => {
     setWrong(null);
-    try {
-      const path = { id: standing.id };
-      const allocation = taken(await api.POST("/api/plans/{id}/asked/allocation", { params: { path } }));
-      setFound({ of: stamp, allocation });
-    } catch (error) {
-      setWrong(error instanceof Error ? error.message : "It could not be worked out.");
-    } finally {
-      setBusy(false);
-    }
+    setAsked("once saved");
   };
-  const shownNow = found?.of === stamp ? found.allocation : null;
+  const busy = asked !== "no";
+  const shownNow = found?.of === version ? found.allocation : null;
   return (
     <Section
       title="The best that fits"
       aside="pictures, bitrates, lines and relays together; the more important picture first"
     >
       <p>
-        <button type="button" className="button" disabled={busy} onClick={() => void ask()}>
-          {busy ? "Working it out" : "Find the best that fits"}
+        <button type="button" className="button" disabled={busy} onClick={ask}>
+          {asked === "now" ? "Working it out" : busy ? "Once the change is saved" : "Find the best that fits"}
         </button>
         {found && !shownNow && (
           <span className="text-faint ml-3 text-[13px]">The plan has changed since: ask again.</span>
@@ -58,6 +63,9 @@ function Shown({ found }: { found: Found }) {
           The time was up: a choice better by {shown(found.gap_pct)} % at most may still be there. Ask for
           fewer pictures at once to be sure.
         </p>
+      )}
+      {found.unpriced && (
+        <p className="text-faint text-[13px]">The time was up before everything that binds it was priced.</p>
       )}
       {found.prices.length > 0 && (
         <ul className="list-disc space-y-0.5 pl-5" aria-label="What a little more would bring">
@@ -97,7 +105,10 @@ function OptionTable({ option, title }: { option: Option; title: string }) {
                 <td className={`pr-6 font-mono ${line.then === line.now ? "" : "font-semibold"}`}>
                   {line.then}
                 </td>
-                <td>{line.by ? `once to ${line.by}` : "straight"}</td>
+                <td>
+                  {line.by ? `once to ${line.by}` : "straight"}
+                  {line.line && `, out by ${line.line}`}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -286,6 +286,16 @@ const StreamLine = memo(function StreamLine({
             edits={(v) => put("multicast", v === "group")}
           />
         )}
+        {judged.lines.length > 1 && (
+          <Choice
+            label="Goes out by"
+            width="w-44"
+            none="its router's first line"
+            value={stream.line ?? ""}
+            options={judged.lines.map((line) => [line.uplink, line.name])}
+            edits={(v) => put("line", v || null)}
+          />
+        )}
         <Choice
           label="Spare entrance too"
           width="w-32"

@@ -17,7 +17,7 @@ SPEAKS_AGAIN_S = 10.0
 
 
 class Spare(NamedTuple):
-    """A router whose first line carries streams, and the next line that it would take."""
+    """A line of a router that carries streams, and the next one that it would take: the first of the others."""
 
     router: Router
     first: str
@@ -29,12 +29,13 @@ class Spare(NamedTuple):
 def _spares(case: Case) -> Iterator[tuple[Thing, Spare]]:
     asked = case.once(demands)
     for router in case.plan.routers:
-        if len(router.uplinks) > 1 and asked[router.uplinks[0]].streams:
-            first, spare = router.uplinks[:2]
-            yield (
-                Thing("uplink", first, f"spare-{spare}"),
-                Spare(router, first, spare, asked[first], case.once(uploads)[spare]),
-            )
+        for line in router.uplinks:
+            spare = next((u for u in router.uplinks if u != line), None)
+            if spare and asked[line].streams:
+                yield (
+                    Thing("uplink", line, f"spare-{spare}"),
+                    Spare(router, line, spare, asked[line], case.once(uploads)[spare]),
+                )
 
 
 SPARES: Asked[Spare] = Asked("line with a spare", _spares)

@@ -31,7 +31,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.ways_out import on_the_internet, sockets_out, way_out
+from humble_relay.core.network.ways_out import line_out, on_the_internet, way_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement
 
@@ -66,7 +66,7 @@ def _on(case: Case, stream: Stream, line: str) -> LossyStream:
     mbps = case.once(loads)[stream.id].total.value
     near, probes = _worse(case, line, mbps)
     taker = case.devices[stream.to_device]
-    far_line = next((up for _, up in sockets_out(case, taker)), None) if not on_the_internet(taker) else None
+    far_line = line_out(case, taker, stream) if not on_the_internet(taker) else None
     far = _worse(case, far_line, mbps)[0] if far_line and far_line != line else None
     if near and far:
         lost = 100 * (1 - (1 - near.loss_pct / 100) * (1 - far.loss_pct / 100))

@@ -6,14 +6,16 @@ from collections.abc import Iterator
 from humble_relay.core.capacity.bond_fate import BONDS
 from humble_relay.core.capacity.bonding import buffer_ms
 from humble_relay.core.capacity.demand import Demand, demands
-from humble_relay.core.capacity.load import load
+from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.multicast import TO_GROUPS
 from humble_relay.core.capacity.srt_latency import SRT_LEAVING, path_of
 from humble_relay.core.capacity.srt_repair import latency_for
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.cures.reach import by_rule
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.ruled_lines import router_out
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import SHRINKS
 from humble_relay.core.plan import Ingest, Stream
@@ -30,9 +32,26 @@ def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
-    """As the chosen school has it, or where that leaves no picture, as the low end of the hours has it."""
+    """As the chosen school has it, or where that leaves no picture, as the low end of the hours has it; or one of its streams by
+    another line."""
     found = [*_within_school(case, thing)]
     yield from found or _within_bad_hour(case, thing)
+    yield from _by_another_line(case, thing)
+
+
+def _by_another_line(case: Case, thing: Thing) -> Iterator[Cure]:
+    """One stream by another line of its router, that carries it besides what goes by it already: the lightest that is enough."""
+    line = case.once(uploads)[thing.id]
+    over = case.once(demands)[thing.id].total.value - (line.allowed.value if line.allowed else 0.0)
+    each = case.once(loads)
+    enough = [s for s in case.once(demands)[thing.id].streams if each[s.id].total.value >= over > 0]
+    for stream in sorted(enough, key=lambda s: each[s.id].total.value)[:1]:
+        router = router_out(case, case.devices[stream.from_device])
+        for other in router.uplinks if router else ():
+            allowed = case.once(uploads)[other].allowed
+            asked = case.once(demands)[other].total.value + each[stream.id].total.value
+            if router and other != thing.id and allowed and asked <= allowed.value:
+                yield from by_rule(case, router, stream, other)
 
 
 def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -47,6 +66,11 @@ def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
     lows = [h.low_mbps or 0.0 for h in case.once(uploads)[thing.id].measured]
     if lows:
         yield from _fitting(case, case.once(demands)[thing.id], min(lows))
+
+
+def _within_school_or_elsewhere(case: Case, thing: Thing) -> Iterator[Cure]:
+    yield from _within_school(case, thing)
+    yield from _by_another_line(case, thing)
 
 
 def _suited(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -183,7 +207,7 @@ CURES: Cures = {
     "bond-shares-fate": _within_what_is_left,
     "upload-too-small": _within_line,
     "upload-bad-hour": _within_bad_hour,
-    "headroom-used": _within_school,
+    "headroom-used": _within_school_or_elsewhere,
     "bitrate-unsuited": _suited,
     "platform-bitrate": _largest_taken,
     "platform-format": _nearest_taken,

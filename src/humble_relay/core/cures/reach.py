@@ -11,9 +11,10 @@ from humble_relay.core.network.hosts import readdressed
 from humble_relay.core.network.reach.calls import Call, call_of
 from humble_relay.core.network.reach.journey import journeys, line_routers
 from humble_relay.core.network.reach.outside import outside_of
+from humble_relay.core.network.reach.ruled_lines import router_out
 from humble_relay.core.network.scheme import free_address
 from humble_relay.core.network.sockets import picture_sockets
-from humble_relay.core.network.ways_out import in_the_cloud, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, line_by, line_out
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
 from humble_relay.core.plan.edits import AddLink, Edit, SetField
 
@@ -47,13 +48,30 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
-    """The other ways out of the caller's router, taken first."""
-    socket = next((p for p, _ in sockets_out(case, call_of(case, stream).caller)), None)
-    router = case.router_of.get((socket.network if socket else "") or "")
-    for line in router.uplinks[1:] if router else ():
-        order = [line, *(u for u in router.uplinks if u != line)] if router else []
-        edit = SetField(noun="router", id=router.id if router else "", field="uplinks", value=order)
-        yield Cure(title=f"Go out by {case.uplinks[line].name} first", how="Everything on this router then goes by it.", edits=(edit,))  # fmt: skip
+    """The other ways out of the caller's router: by a rule for this stream alone, or taken first by everything."""
+    router = router_out(case, call_of(case, stream).caller)
+    now = line_by(router, stream) if router else None
+    for line in router.uplinks if router else ():
+        if not router or line == now:
+            continue
+        yield from by_rule(case, router, stream, line)
+        order = [line, *(u for u in router.uplinks if u != line)]
+        if order[0] != router.uplinks[0]:
+            edit = SetField(noun="router", id=router.id, field="uplinks", value=order)
+            yield Cure(title=f"Go out by {case.uplinks[line].name} first", how="Everything on this router then goes by it.", edits=(edit,))  # fmt: skip
+
+
+def by_rule(case: Case, router: Router, stream: Stream, line: str) -> Iterator[Cure]:
+    """One stream by another line of its router, where that can (or nobody looked)."""
+    if router.steers is False:
+        return
+    first = router.uplinks[:1] == (line,)
+    yield Cure(
+        title=f"Send {stream.name} by {case.uplinks[line].name}",
+        how=f"A rule of {router.name} for this stream alone; the rest goes as it did.",
+        needs="" if first else "a router with rules by source and destination",
+        edits=(set_link(stream.id, "line", None if first else line),),
+    )
 
 
 def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -63,7 +81,7 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     inside = next((p.address for p in picture_sockets(call.listener) if p.network and p.address), "")
     if inside and _shares_a_site(case, call):
         yield Cure(title=f"Use {inside}", edits=(set_link(stream.id, "address", readdressed(stream.address, inside)),))  # fmt: skip
-    line = _own_line(case, call.listener)
+    line = _own_line(case, call.listener, stream)
     if line and line.address and call.host != line.address and outside_of(line) == "public":
         yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
     if line and (edits := _forward(case, call, line)):
@@ -86,7 +104,7 @@ def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
                 edits=(set_link(stream.id, "address", readdressed(stream.address, port.address)),),
             )
         return
-    line = _own_line(case, call.listener)
+    line = _own_line(case, call.listener, stream)
     if line and line.address and outside_of(line) == "public":
         edits = (
             set_link(stream.id, "address", readdressed(stream.address, line.address)),
@@ -144,7 +162,7 @@ def _other_end_calls(case: Case, stream: Stream, call: Call) -> Iterator[Cure]:
         return
     as_it_is = ((call.caller, call.listener),) if call.both else ()
     for caller, listener in (*as_it_is, (call.listener, call.caller)):
-        line = _own_line(case, listener)
+        line = _own_line(case, listener, stream)
         if line is None:
             continue
         turned = call._replace(caller=caller, listener=listener, both=False)
@@ -195,8 +213,8 @@ def _through_a_relay(case: Case, stream: Stream) -> Iterator[Cure]:
         )
 
 
-def _own_line(case: Case, device: Device) -> Uplink | None:
-    line = next((up for _, up in sockets_out(case, device)), None)
+def _own_line(case: Case, device: Device, stream: Stream) -> Uplink | None:
+    line = line_out(case, device, stream)
     return case.uplinks[line] if line else None
 
 
@@ -283,6 +301,12 @@ def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title="Swap the two links", edits=edits)
 
 
+def _by_the_first(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = _stream(case, thing)
+    edits = (set_link(stream.id, "line", None),)
+    yield Cure(title=f"Let {stream.name} go by the first line", how="As its router sends it by itself.", edits=edits)
+
+
 CURES: Cures = {
     "local-address": _right_address,
     "far-address": _right_address,
@@ -296,4 +320,5 @@ CURES: Cures = {
     "not-admitted": _registered,
     "clock-not-set": _clock_set,
     "sides-do-not-meet": _relayed,
+    "line-not-chosen": _by_the_first,
 }

@@ -17,11 +17,11 @@ from humble_relay.core.network import (
     wiring,
     zones,
 )
-from humble_relay.core.network.reach import exposure, let_through, spare_lines
+from humble_relay.core.network.reach import exposure, let_through, ruled_lines, spare_lines
 
 CHECKS = (
     *addresses.CHECKS, *stream_addresses.CHECKS, *ways_out.CHECKS, *local_streams.CHECKS, *far_streams.CHECKS, *wiring.CHECKS,
     *browser_links.CHECKS, *cut_off.CHECKS, *moving.CHECKS, *let_through.CHECKS, *srt_settings.CHECKS,
-    *exposure.CHECKS, *spare_lines.CHECKS, *masks.CHECKS, *names_on_servers.CHECKS, *small_streams.CHECKS,
+    *exposure.CHECKS, *spare_lines.CHECKS, *ruled_lines.CHECKS, *masks.CHECKS, *names_on_servers.CHECKS, *small_streams.CHECKS,
     *source_groups.CHECKS, *zones.CHECKS,
 )  # fmt: skip

@@ -4,18 +4,29 @@ from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.sockets import picture_sockets
-from humble_relay.core.plan import Connector, Device, Port, Stream
+from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
 
 def way_out(case: Case, stream: Stream) -> str | None:
-    """The uplink the stream leaves by: of the sender's sockets that are on a network with a way out, the one that boxes take
-    first (see `sockets_out`).
+    """The uplink the stream leaves its sender's site by: see `line_out`.
 
     A stream between two devices of one site stays there, and leaves by none.
     """
-    if stays(case, stream):
-        return None
-    return next((up for _, up in sockets_out(case, case.devices[stream.from_device])), None)
+    return None if stays(case, stream) else line_out(case, case.devices[stream.from_device], stream)
+
+
+def line_out(case: Case, device: Device, stream: Stream) -> str | None:
+    """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with a way out
+    the one that boxes take first (see `sockets_out`), and there the line that a rule says, or the first of the router's."""
+    socket = next((p for p, _ in sockets_out(case, device)), None)
+    return line_by(case.router_of[socket.network or ""], stream) if socket else None
+
+
+def line_by(router: Router, stream: Stream) -> str | None:
+    """The line by which a router sends a stream out: the one that a rule of it says, if it has that and can, else its first."""
+    if stream.line in router.uplinks and router.steers is not False:
+        return stream.line
+    return router.uplinks[0] if router.uplinks else None
 
 
 def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:

@@ -134,6 +134,7 @@ class Plan(Frozen):
             if isinstance(link, Stream):
                 need(link.name, link.from_device, "devices")
                 need(link.name, link.to_device, "devices")
+                need(link.name, link.line, "uplinks")
                 if link.input is not None and f"{link.to_device}/{link.input}" not in ports:
                     raise ValueError(
                         f"{link.name} is assigned to input {link.input}, which {link.to_device} does not have"

@@ -80,6 +80,8 @@ class Stream(Frozen):
     """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""
     multicast: bool = False
     """Whether it goes to a group, for whoever listens, and not to one box."""
+    line: Slug | None = None
+    """The line that a rule of its sender's router sends it out by; None: the router's first."""
     calls: Calls | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""
     latency_ms: Milliseconds | None = None

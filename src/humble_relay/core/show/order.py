@@ -208,7 +208,7 @@ def _on_the_day(case: Case) -> Iterator[Task]:
             if left is None or left >= spare.demand.total.value
             else f"; start again with no more than {number(left * 0.9)} Mb/s in all"
         )
-        yield task(f"pull-the-cable:{spare.router.id}", "set up", -feed - 12 + i, f"Pull the cable of {case.uplinks[spare.first].name}, and count until {case.uplinks[spare.next].name} carries{f': {gap:g} s as tried' if gap is not None else ''}{start}. Put it back, and see which line is used",
+        yield task(f"pull-the-cable:{spare.first if spare.first != spare.router.uplinks[0] else spare.router.id}", "set up", -feed - 12 + i, f"Pull the cable of {case.uplinks[spare.first].name}, and count until {case.uplinks[spare.next].name} carries{f': {gap:g} s as tried' if gap is not None else ''}{start}. Put it back, and see which line is used",
                    "A spare that was never switched to is not one, and some routers do not change back by themselves.")  # fmt: skip
     for i, stream in enumerate(s for s in case.streams if not case.devices[s.to_device].ingest):
         source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name

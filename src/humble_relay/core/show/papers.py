@@ -9,6 +9,9 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.each_side import each_side
+from humble_relay.core.network.hosts import host_of
+from humble_relay.core.network.reach.ruled_lines import line_rules
+from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.places.distances import length_of, length_words
 from humble_relay.core.plan import Cable, CableKind, Stream
@@ -224,6 +227,11 @@ def _router_sheet(case: Case) -> Table:
                     "",
                 )
             )
+    for rule in line_rules(case):
+        sender = case.devices[rule.stream.from_device]
+        at = next((p.address for p in picture_sockets(sender) if p.address), "")
+        to = host_of(typed_address(case, rule.stream) or "") or case.devices[rule.stream.to_device].name
+        rows.append((rule.router.name, "send by", f"{case.uplinks[rule.line].name}: what {at or sender.name} sends to {to}", rule.stream.name))  # fmt: skip
     columns = ("Router", "Set", "What", "Of")
     return _table("router", "Router sheet", columns, rows, "Nothing is to be set in a router.")
 

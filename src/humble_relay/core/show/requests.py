@@ -8,7 +8,7 @@ from humble_relay.core.network.hosts import host_of
 from humble_relay.core.network.reach.calls import asked_port
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import typed_address
-from humble_relay.core.network.ways_out import in_the_cloud, sockets_out, stays
+from humble_relay.core.network.ways_out import in_the_cloud, line_out, stays
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.show.order import order
 
@@ -45,7 +45,7 @@ def port_requests(case: Case) -> Iterator[PortRequest]:
             site = case.site_of(device)
             if site is None or site.run_by == "us" or in_the_cloud(device):
                 continue
-            out = next((up for _, up in sockets_out(case, device)), None)
+            out = line_out(case, device, stream)
             if out and case.uplinks[out].kind == "mobile":
                 continue  # it goes by mobile data, past their network
             called = inward and stream.protocol != "web"

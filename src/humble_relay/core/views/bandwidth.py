@@ -17,6 +17,8 @@ from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
+from humble_relay.core.network.reach.ruled_lines import router_out
+from humble_relay.core.network.ways_out import stays
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import School, Stream
 
@@ -96,6 +98,13 @@ class LeftUnrepaired(Frozen):
     least: bool
 
 
+class LineName(Frozen):
+    """A line that a stream can be sent by."""
+
+    uplink: str
+    name: str
+
+
 class StreamView(Frozen):
     """A stream: what it weighs, and the bitrate its picture deserves (Mb/s)."""
 
@@ -107,6 +116,8 @@ class StreamView(Frozen):
     lossy: str
     """Of an SRT stream: the loss and round trip that it is judged by, in words; empty where they are not known, or it is none."""
     unrepaired: tuple[LeftUnrepaired, ...]
+    lines: tuple[LineName, ...]
+    """The ways out of its sender's router, and the one that it is to go by."""
 
 
 class BandwidthView(Frozen):
@@ -201,7 +212,14 @@ def _stream(case: Case, stream: Stream) -> StreamView:
         high_mbps=fit_.high,
         lossy=f"{path.loss_pct:.3g} % lost, back after {path.rtt_ms:g} ms" if path else "",
         unrepaired=tuple(_unrepaired(case, what)) if what and path and path.loss_pct else (),
+        lines=tuple(LineName(uplink=id, name=case.uplinks[id].name) for id in _lines(case, stream)),
     )
+
+
+def _lines(case: Case, stream: Stream) -> tuple[str, ...]:
+    router = router_out(case, case.devices[stream.from_device])
+    named = (stream.line,) if stream.line else ()
+    return () if stays(case, stream) else tuple(dict.fromkeys((*(router.uplinks if router else ()), *named)))
 
 
 def _srt_streams(case: Case) -> dict[str, LossyStream]:

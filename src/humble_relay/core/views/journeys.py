@@ -101,7 +101,7 @@ def _reach(case: Case, stream: Stream) -> StreamReach:
         chosen=stream.calls,
         cells=_cells(case, stream),
         journeys=tuple(_line(j, stream.id) for j in found),
-        spare=_line(spare[1], "") if spare else None,
+        spare=_line(spare.then, "") if spare else None,
     )  # fmt: skip
 
 

@@ -10,11 +10,12 @@ from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.calls import called
+from humble_relay.core.network.reach.ruled_lines import line_rules, router_out
 from humble_relay.core.network.reach.verdicts import let_out
-from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, line_out, on_the_internet
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import smaller_formats
-from humble_relay.core.plan import Device, Protocol, Stream
+from humble_relay.core.plan import Device, Protocol, Router, School, Stream
 from humble_relay.core.plan.video import Codec, VideoFormat, frames_per_second
 
 STEP_MBPS = 0.5
@@ -59,47 +60,81 @@ def _each(case: Case) -> Iterator[Going]:
             yield Going(stream, alike[0])
 
 
-def problem_of(case: Case) -> ToAllocate:
+class But(NamedTuple):
+    """One thing of a plan taken for another than it is, to see what it costs."""
+
+    any_picture_of: str = ""
+    """The service whose lowest picture that will do is not asked for."""
+    any_bitrate_of: str = ""
+    """The service that takes every bitrate."""
+    school: School | None = None
+
+
+AS_IT_IS = But()
+
+
+def problem_of(case: Case, but: But = AS_IT_IS) -> ToAllocate:
     """What the optimum is sought of: the chosen school's upload of each line, less what goes by it besides."""
     going = goings(case)
     moving = {g.from_us.id for g in going}
-    groups: dict[str, tuple[str, ...]] = {}
+    routers: dict[str, Router] = {}
     senders: dict[str, SenderRoom] = {}
     for g in going:
         device = case.devices[g.from_us.from_device]
-        group, lines = _group(case, device)
-        if not lines or device.encoding is None:
+        router = router_out(case, device)
+        if router is None or not router.uplinks or device.encoding is None:
             continue
-        groups[group] = lines
+        routers[router.id] = router
         fixed = [s for s in case.streams_from.get(device.id, ()) if s.id not in moving]
         pictures = {(s.format, s.video_mbps) for s in fixed}
         can = device.encoding
         senders[device.id] = SenderRoom(
-            device.id, group, max(0, can.destinations - len(fixed)), max(1, can.channels - len(pictures))
+            device.id, router.id, max(0, can.destinations - len(fixed)), max(1, can.channels - len(pictures))
         )
     relays = {
         d.id: RelayRoom(d.id, max(0, (d.encoding.destinations if d.encoding else 0) - _others_from(case, d, going)), min(d.encoding.max_mbps, d.ingest.max_mbps or math.inf))
         for d in case.devices.values()
         if in_the_cloud(d) and d.encoding and d.ingest
     }  # fmt: skip
-    outgoing = tuple(_outgoing(case, g, relays) for g in going if g.from_us.from_device in senders)
-    used = sorted({line for ways in groups.values() for line in ways})
+    outgoing = tuple(_outgoing(case, g, relays, but) for g in going if g.from_us.from_device in senders)
+    steering = frozenset(id for id, router in routers.items() if steers(case, router))
+    rooms = {
+        line: max(0.0, may_mbps(case, line, but.school) - besides_mbps(case, line))
+        for line in sorted({line for router in routers.values() for line in router.uplinks})
+    }
+    besides: dict[str, float] = {}
+    for id, router in routers.items():
+        if (
+            id not in steering and len(router.uplinks) > 1
+        ):  # what else it sends goes by whichever line is first
+            besides[id] = _besides(case, router)
+            first = router.uplinks[0]
+            rooms[first] = min(rooms[first] + besides[id], may_mbps(case, first, but.school))
     return ToAllocate(
         outgoing,
         tuple(senders.values()),
         tuple(relays.values()),
-        {id: room_mbps(case, id) for id in used},
-        groups,
+        rooms,
+        {id: router.uplinks for id, router in routers.items()},
+        steering,
+        besides,
     )
 
 
-def room_mbps(case: Case, line: str) -> float:
-    """What the streams that may be changed can ask of a line without a doubt, in Mb/s: the chosen school's allowance, or the low
-    end of the worst hour where that is less; less what goes by it besides."""
+def steers(case: Case, router: Router) -> bool:
+    """Whether its router can send single streams by a line of their own; where nobody looked, whether the plan has it do so."""
+    if router.steers is not None:
+        return router.steers
+    return any(rule.router == router for rule in line_rules(case))
+
+
+def may_mbps(case: Case, line: str, school: School | None = None) -> float:
+    """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), or the low end of
+    the worst hour where that is less."""
     upload = case.once(uploads)[line]
-    allowed = upload.allowed.value if upload.allowed else 0.0
-    low = min((h.low_mbps or 0.0 for h in upload.measured), default=allowed)
-    return max(0.0, min(allowed, low) - besides_mbps(case, line))
+    school = school or upload.chosen
+    allowed = next((a.mbps.value for a in upload.allowances if a.school == school), 0.0)
+    return min(allowed, min((h.low_mbps or 0.0 for h in upload.measured), default=allowed))
 
 
 def besides_mbps(case: Case, line: str) -> float:
@@ -110,10 +145,15 @@ def besides_mbps(case: Case, line: str) -> float:
     )
 
 
-def _group(case: Case, device: Device) -> tuple[str, tuple[str, ...]]:
-    socket = next((p for p, _ in sockets_out(case, device)), None)
-    router = case.router_of.get((socket.network if socket else "") or "")
-    return (router.id, router.uplinks) if router else ("", ())
+def _besides(case: Case, router: Router) -> float:
+    """The same, of what one router sends."""
+    moving = {g.from_us.id for g in goings(case)}
+    fixed = (s for line in router.uplinks for s in case.once(demands)[line].streams if s.id not in moving)
+    return sum(
+        case.once(loads)[s.id].total.value
+        for s in fixed
+        if router_out(case, case.devices[s.from_device]) == router
+    )
 
 
 def _others_from(case: Case, relay: Device, going: tuple[Going, ...]) -> int:
@@ -121,11 +161,11 @@ def _others_from(case: Case, relay: Device, going: tuple[Going, ...]) -> int:
     return sum(s.id not in ours for s in case.streams_from.get(relay.id, ()))
 
 
-def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom]) -> Outgoing:
+def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom], but: But) -> Outgoing:
     last, sender = going.last, case.devices[going.from_us.from_device]
     end = case.devices[last.to_device]
     aim = next((a for a in case.plan.aims if a.end == end.id), None)
-    lowest = aim.lowest if aim else None
+    lowest = aim.lowest if aim and end.id != but.any_picture_of else None
     by = tuple(r for r in relays if repeats(case, going, case.devices[r]))
     direct = spoken(case, sender, end, last) is not None
     return Outgoing(
@@ -133,9 +173,10 @@ def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom]) -> Outgoin
         name=end.name,
         sender=sender.id,
         priority=(aim.priority if aim else 50) + (100 if aim and aim.need == "wished" else 0),
-        choices=tuple(_choices(case, going, lowest)),
+        choices=tuple(_choices(case, going, lowest, math.inf if end.id == but.any_bitrate_of else None)),
         relays=by,
         direct=direct,
+        end=end.id,
     )
 
 
@@ -143,7 +184,7 @@ def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol 
     """The protocol by which one sends to the other: the first that the taker takes, the sender speaks, and the line that it
     leaves by is not known to stop. `like` is a stream of the picture."""
     takes = taker.ingest.protocols if taker.ingest else ()
-    line = next((up for _, up in sockets_out(case, sender)), None)
+    line = line_out(case, sender, like)
     for protocol in takes:
         if (
             not sender.encoding
@@ -174,14 +215,16 @@ def repeats(case: Case, going: Going, relay: Device) -> bool:
     )
 
 
-def _choices(case: Case, going: Going, lowest: VideoFormat | None) -> Iterator[Encoded]:
+def _choices(
+    case: Case, going: Going, lowest: VideoFormat | None, takes_mbps: float | None
+) -> Iterator[Encoded]:
     """The pictures that are no smaller than the lowest that will do and that both ends take, each at its least, its suggested
     and its most bitrate, which counts one more than the least."""
     stream, sender = going.from_us, case.devices[going.from_us.from_device]
     ingest = case.devices[going.last.to_device].ingest
     assert ingest and sender.encoding
     wanted = _wanted(case, going)
-    most = min(sender.encoding.max_mbps, ingest.max_mbps or math.inf)
+    most = min(sender.encoding.max_mbps, takes_mbps or ingest.max_mbps or math.inf)
     codecs: list[Codec] = [c for c in sender.encoding.codecs if c in ingest.codecs] or [going.last.codec]
     seen = set()
     for fmt in (wanted, *smaller_formats(wanted)):

@@ -1,20 +1,20 @@
-"""The best choice of a plan with the runner-up, and the price of each constraint: what a little more of it would bring."""
+"""The best choice of a plan with the runner-up and the prices of what binds it."""
 
-import math
-from collections.abc import Iterator
+from time import perf_counter
 
 from humble_relay.core.capacity.allocation.as_edits import edits_of
-from humble_relay.core.capacity.allocation.of_plan import besides_mbps, format_quality, goings, problem_of
-from humble_relay.core.capacity.allocation.problem import Outgoing, Solution, ToAllocate
+from humble_relay.core.capacity.allocation.of_plan import goings, may_mbps, problem_of
+from humble_relay.core.capacity.allocation.prices import Priced
+from humble_relay.core.capacity.allocation.problem import Solution, ToAllocate
 from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.working import number
+from humble_relay.core.network.ways_out import way_out
 from humble_relay.core.plan.edits import Edit
 
-MORE_MBPS = (1, 2, 4, 8, 16, 32)
-"""So much more of a line is tried, until a picture gets better."""
+SECONDS = 5.0
+"""How long the whole answer may take, in s."""
 
 
 class PictureLine(Frozen):
@@ -26,6 +26,8 @@ class PictureLine(Frozen):
     then: str
     by: str
     """By which relay; empty where it goes straight."""
+    line: str
+    """By which line it leaves; empty where that is as it was."""
 
 
 class Room(Frozen):
@@ -54,27 +56,40 @@ class Allocation(Frozen):
     nothing: str
     gap_pct: float = 0.0
     """By how much, in percent of its value, a better choice than the best found may still be better: the time was up."""
+    unpriced: bool = False
+    """Whether the time was up before every constraint had its price."""
 
 
 def allocation(case: Case) -> Allocation:
-    """The allocation of a plan's outgoing pictures to its lines, formats and relays."""
+    """The allocation of a plan's outgoing pictures to its lines, formats and relays.
+
+    The best is sought for 4 s, and as long as no 5 s are over the runner-up and the prices are, dearest question last.
+    """
     problem = problem_of(case)
     if not problem.outgoing:
         return Allocation(best=None, runner_up=None, prices=(), nothing="No picture goes out to a service yet: join an encoder to a platform in Signal.")  # fmt: skip
     if not any(mbps > 0 for mbps in problem.lines.values()):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
+    until = perf_counter() + SECONDS
     best = solve(problem)
     if best is None:
         return Allocation(best=None, runner_up=None, prices=(), nothing="Nothing was found in time.")
     case.pulse()
-    second = solve(problem, [best.shape()])
-    case.pulse()
+    second = solve(problem, [best.shape()], max(0.5, until - perf_counter()))
+    prices: list[str] = []
+    found = Priced(case, problem, best, until).prices()
+    for price in found:
+        prices += [price] if price else []
+        case.pulse()
+        if perf_counter() > until:
+            break
     return Allocation(
         best=_option(case, problem, best),
         runner_up=_option(case, problem, second) if second and second.value > 0 else None,
-        prices=tuple(_prices(case, problem, best)),
+        prices=tuple(prices),
         nothing="",
         gap_pct=round(100 * best.gap, 4),
+        unpriced=next(found, None) is not None,
     )
 
 
@@ -93,72 +108,18 @@ def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
                 now=f"{now.format.label} {now.video_mbps:g} Mb/s" + (f" by {case.devices[g.push.to_device].name}" if g.push else ""),
                 then=sent.choice.words if sent else "left out",
                 by=case.devices[sent.relay].name if sent and sent.relay else "",
+                line=case.uplinks[sent.line].name if sent and sent.line != way_out(case, now) else "",
             )
         )  # fmt: skip
-    asked = after.once(demands)
+    asked, used = after.once(demands), {sent.line for sent in solution.sent.values() if sent}
     rooms = [
         Room(
             uplink=line,
             name=case.uplinks[line].name,
             asked_mbps=round(asked[line].total.value, 2),
-            may_mbps=round(may + besides_mbps(case, line), 2),
+            may_mbps=round(may_mbps(case, line), 2),
         )
-        for line, may in problem.lines.items()
-        if line in solution.line_of.values()
+        for line in problem.lines
+        if line in used
     ]
     return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)
-
-
-def _prices(case: Case, problem: ToAllocate, best: Solution) -> Iterator[str]:
-    if all(
-        s and format_quality(s.choice.format) >= _most(o) for o in problem.outgoing for s in [best.sent[o.id]]
-    ):
-        yield from _by_relay(case, problem, best)
-        return  # nothing could be larger
-    for line in dict.fromkeys(best.line_of.values()):
-        for more in MORE_MBPS:
-            case.pulse()
-            then = solve(problem._replace(lines={**problem.lines, line: problem.lines[line] + more}))
-            if then and (better := _better(problem, best, then)):
-                yield f"With {number(more)} Mb/s more on {case.uplinks[line].name}, {better}."
-                break
-    for n, sender in enumerate(problem.senders):
-        name = case.devices[sender.id].name
-        for field, what in (("destinations", "destination"), ("channels", "picture")):
-            raised = sender._replace(**{field: getattr(sender, field) + 1})
-            then = solve(problem._replace(senders=(*problem.senders[:n], raised, *problem.senders[n + 1 :])))
-            if then and (better := _better(problem, best, then)):
-                yield f"With one {what} more of {name} at once, {better}."
-    yield from _by_relay(case, problem, best)
-
-
-def _most(out: Outgoing) -> float:
-    return max((format_quality(c.format) for c in out.choices), default=-math.inf)
-
-
-def _by_relay(case: Case, problem: ToAllocate, best: Solution) -> Iterator[str]:
-    for relay in problem.relays:
-        if any(s and s.relay == relay.id for s in best.sent.values()):
-            without = problem._replace(
-                relays=tuple(r for r in problem.relays if r.id != relay.id),
-                outgoing=tuple(
-                    o._replace(relays=tuple(r for r in o.relays if r != relay.id)) for o in problem.outgoing
-                ),
-            )
-            then = solve(without)
-            if then and (worse := _better(problem, then, best)):
-                yield f"Because of {case.devices[relay.id].name}, {worse.replace('could be', 'is').replace('could be sent', 'is sent')}: straight it would be less."
-
-
-def _better(problem: ToAllocate, before: Solution, after: Solution) -> str:
-    """Which pictures are larger, faster, or sent at all, in words; empty where none is."""
-    found = []
-    for out in problem.outgoing:
-        old, new = before.sent.get(out.id), after.sent.get(out.id)
-        if new is None:
-            continue
-        if old is None:
-            found.append(f"{out.name} could be sent, {new.choice.words}")
-        elif format_quality(new.choice.format) > format_quality(old.choice.format) + 1e-9:
-            found.append(f"{out.name} could be {new.choice.format.label}")
-    return " and ".join(found)

@@ -1,5 +1,7 @@
 """The choice as numbers: what must go out, at which pictures it may, by which lines, and through which relays."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from humble_relay.core.plan.video import Codec, VideoFormat
@@ -22,8 +24,8 @@ class Encoded(NamedTuple):
 
 
 class Outgoing(NamedTuple):
-    """A picture that must be at a destination: of which sender, how much it matters (1 first), how it may be encoded, and
-    through which relays it may go."""
+    """A picture that must be at a destination: of which sender, how much it matters (1 first), how it may be encoded,
+    through which relays it may go, and which service it ends at."""
 
     id: str
     name: str
@@ -31,6 +33,8 @@ class Outgoing(NamedTuple):
     priority: int
     choices: tuple[Encoded, ...]
     relays: tuple[str, ...] = ()
+    end: str = ""
+    """The service; empty: one of its own."""
     direct: bool = True
     """Whether its sender speaks to it without a relay."""
 
@@ -54,27 +58,34 @@ class RelayRoom(NamedTuple):
 
 class ToAllocate(NamedTuple):
     """All of it. `lines` is what each line may be asked for in Mb/s, and `groups` by which lines the senders behind one router
-    can leave: all of them by the same."""
+    can leave: all of them by the same, but where the router `steers` what each sends to each service by itself."""
 
     outgoing: tuple[Outgoing, ...]
     senders: tuple[SenderRoom, ...]
     relays: tuple[RelayRoom, ...]
     lines: dict[str, float]
     groups: dict[str, tuple[str, ...]]
+    steers: frozenset[str] = frozenset()
+    besides: Mapping[str, float] = MappingProxyType({})
+    """What else goes by the line that a group leaves by, in Mb/s, where its router does not steer."""
+
+    def bundle(self, sender: SenderRoom, service: str) -> tuple[str, ...]:
+        """What leaves by one line with what a sender sends to a service."""
+        return (sender.group, sender.id, service) if sender.group in self.steers else (sender.group,)
 
 
 class Sent(NamedTuple):
-    """What is chosen for one picture: how it is encoded, and by which relay (None: straight)."""
+    """What is chosen for one picture: how it is encoded, by which relay (None: straight), and by which line it leaves."""
 
     choice: Encoded
     relay: str | None
+    line: str
 
 
 class Solution(NamedTuple):
-    """The best choice: for each outgoing picture (None: it cannot be sent), the line of each group, and how good it is in all."""
+    """The best choice: for each outgoing picture (None: it cannot be sent), and how good it is in all."""
 
     sent: dict[str, Sent | None]
-    line_of: dict[str, str]
     value: float
     gap: float = 0.0
     """By what part of its value a better one may still be better, where the time was up; 0: there is none better."""

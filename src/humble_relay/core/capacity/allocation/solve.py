@@ -1,11 +1,10 @@
 """The exact optimum by mixed-integer programming (SciPy's HiGHS), and what is nearly as good.
 
-Binary unknowns: whether a picture is encoded so and goes straight, or by a relay; whether a sender pushes such an encoding to a relay
-once; which line a group leaves by; which encodings a sender makes at all. What a group asks of a line is an unknown in Mb/s: nothing
-of the lines that it does not leave by.
+All unknowns are yes or no: whether a picture is encoded so and goes straight by a line, or by a relay; whether a sender pushes such an
+encoding to a relay once by a line; by which line what leaves together does; which encodings a sender makes at all.
 """
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 
 import numpy as np
@@ -66,56 +65,73 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
         return number[name]
 
     rows, gain = _Limits(), defaultdict[int, float](float)
-    group_of = {s.id: s.group for s in problem.senders}
+    senders = {s.id: s for s in problem.senders}
     asked = defaultdict[str, list[tuple[int, float]]](list)
     pushes = defaultdict[str, list[tuple[int, float]]](list)
-    made = defaultdict[tuple[str, Encoded], list[int]](list)
+    made = defaultdict[tuple[str, Encoded], list[list[int]]](list)
     by_relay = defaultdict[str, list[tuple[int, float]]](list)
-    by_push = defaultdict[int, list[tuple[int, bool]]](list)
+    takers = defaultdict[tuple[int, ...], list[tuple[int, bool]]](list)
+    leaving = defaultdict[tuple[tuple[str, ...], str], list[list[int]]](list)
     ranks = {p: n for n, p in enumerate(sorted({o.priority for o in problem.outgoing}))}
     choice_at: dict[int, Encoded] = {}
     ways: dict[str, list[int]] = {}
     shapes: dict[tuple[str, str, str], list[int]] = defaultdict(list)
     relay_max = {r.id: r.max_mbps for r in problem.relays}
     for out in problem.outgoing:
+        sender = senders[out.sender]
+        lines = problem.groups[sender.group]
         weight = MATTERS ** (_RANKS - min(ranks[out.priority], _RANKS))
         mine: list[int] = []
         for n, choice in enumerate(out.choices):
-            for relay in ("", *out.relays):
-                if (not relay and not out.direct) or (relay and choice.video_mbps > relay_max[relay]):
+            here: list[int] = []
+            for line in lines if out.direct else ():
+                x = unknown("way", out.id, str(n), "", line)
+                here.append(x)
+                gain[x] = weight * (choice.quality - (_BY_ANOTHER if line != lines[0] else 0))
+                asked[line].append((x, choice.load_mbps))
+                pushes[out.sender].append((x, 1.0))
+                shapes[out.id, choice.format.label, ""].append(x)
+            for relay in out.relays:
+                if choice.video_mbps > relay_max[relay]:
                     continue
-                x = unknown("way", out.id, str(n), relay)
-                choice_at[x] = choice
-                mine.append(x)
-                gain[x] = weight * (choice.quality - (_BY_RELAY if relay else 0))
-                made[out.sender, choice].append(x)
+                x = unknown("way", out.id, str(n), relay, "")
+                here.append(x)
+                gain[x] = weight * (choice.quality - _BY_RELAY)
                 shapes[out.id, choice.format.label, relay].append(x)
-                if not relay:
-                    asked[group_of[out.sender]].append((x, choice.load_mbps))
-                    pushes[out.sender].append((x, 1.0))
-                    continue
                 by_relay[relay].append((x, 1.0))
-                fresh = ("push", out.sender, relay, _key(choice)) not in number
-                z = unknown("push", out.sender, relay, _key(choice))
-                if fresh:
-                    asked[group_of[out.sender]].append((z, choice.load_mbps))
+                fresh = ("push", out.sender, relay, _key(choice), lines[0]) not in number
+                once = [unknown("push", out.sender, relay, _key(choice), line) for line in lines]
+                for z, line in zip(once, lines, strict=True):
+                    if line != lines[0]:
+                        gain[z] = min(gain[z], -weight * _BY_ANOTHER)
+                    if not fresh:
+                        continue
+                    asked[line].append((z, choice.load_mbps))
                     pushes[out.sender].append((z, 1.0))
-                by_push[z].append((x, out.direct))
-                rows.at_most([(x, 1.0), (z, -1.0)], 0)
+                    leaving[problem.bundle(sender, relay), line].append([z])
+                takers[tuple(once)].append((x, out.direct))
+                rows.at_most([(x, 1.0), *((z, -1.0) for z in once)], 0)
+            choice_at |= dict.fromkeys(here, choice)
+            made[out.sender, choice].append(here)
+            mine += here
+        for line in lines:
+            straight = [x for x in mine if names[x][4] == line]
+            leaving[problem.bundle(sender, out.end or out.id), line].append(straight)
         none = unknown("dropped", out.id)
         gain[none] = -weight * DROPPED
         shapes[out.id, "", "-"].append(none)
         rows.just([*((x, 1.0) for x in mine), (none, 1.0)], 1)
         ways[out.id] = mine
-    for z, takers in by_push.items():
-        if all(direct for _, direct in takers):  # for one alone a relay is only one more thing that fails
-            rows.at_most([(z, 2.0), *((x, -1.0) for x, _ in takers)], 0)
+    for once_by, taken in takers.items():
+        rows.at_most([(z, 1.0) for z in once_by], 1)
+        if all(direct for _, direct in taken):  # for one alone a relay is only one more thing that fails
+            rows.at_most([*((z, 2.0) for z in once_by), *((x, -1.0) for x, _ in taken)], 0)
     for sender in problem.senders:
-        pictures = [(c, xs) for (s, c), xs in made.items() if s == sender.id]
-        for choice, xs in pictures:
+        pictures = [(c, of) for (s, c), of in made.items() if s == sender.id]
+        for choice, of in pictures:
             y = unknown("made", sender.id, _key(choice))
-            for x in xs:
-                rows.at_most([(x, 1.0), (y, -1.0)], 0)
+            for xs in of:
+                rows.at_most([*((x, 1.0) for x in xs), (y, -1.0)], 0)
         if pictures:
             rows.at_most(pushes[sender.id], sender.destinations)
             rows.at_most([(unknown("made", sender.id, _key(c)), 1.0) for c, _ in pictures], sender.channels)
@@ -125,38 +141,45 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
     for shape in but_not:
         same = [(x, 1.0) for part in shape for x in shapes.get(part, ())]
         rows.at_most(same, len(shape) - 1)
-    binaries = len(names)
-    for group, lines in problem.groups.items():
-        rows.just([(unknown("line", group, line), 1.0) for line in lines], 1)
-    binaries = len(names)
-    flows = defaultdict[str, list[tuple[int, float]]](list)
-    for group, lines in problem.groups.items():
-        parts = [(unknown("mbps", group, line), -1.0) for line in lines]
-        rows.just([*asked[group], *parts], 0)
-        for line, (part, _) in zip(lines, parts, strict=True):
-            flows[line].append((part, 1.0))
-            rows.at_most([(part, 1.0), (unknown("line", group, line), -problem.lines[line])], 0)
-    for line, parts in flows.items():
-        rows.at_most(parts, problem.lines[line])
+    sharing = Counter(line for lines in problem.groups.values() for line in lines)
+    for bundle in dict.fromkeys((*(b for b, _ in leaving), *((group,) for group in problem.besides))):
+        lines = problem.groups[bundle[0]]
+        besides = problem.besides.get(bundle[0], 0.0) if len(bundle) == 1 else 0.0
+        if len(leaving[bundle, lines[0]]) <= 1 and not besides:
+            continue  # one alone leaves by one line anyway
+        for line in lines:
+            w = unknown("line", *bundle, line)
+            # What is there already may be more than the line may be asked for: then nothing else goes by it.
+            asked[line].append((w, min(besides, problem.lines[line] / sharing[line])))
+            for xs in leaving[bundle, line]:
+                rows.at_most([*((x, 1.0) for x in xs), (w, -1.0)], 0)
+        rows.just([(unknown("line", *bundle, line), 1.0) for line in lines], 1)
+    for line, loads in asked.items():
+        rows.at_most(loads, problem.lines[line])
     if not problem.outgoing:
-        return Solution({}, {g: lines[0] for g, lines in problem.groups.items() if lines}, 0.0)
-    cost = np.array([-gain[n] for n in range(len(names))])
-    whole = np.arange(len(names)) < binaries
+        return Solution({}, 0.0)
     found = milp(
-        cost, constraints=rows.constraint(len(names)), integrality=whole.astype(int), bounds=Bounds(0, np.where(whole, 1.0, np.inf)),
-        options={"time_limit": seconds, "mip_rel_gap": 1e-7},
+        np.array([-gain[n] for n in range(len(names))]), constraints=rows.constraint(len(names)),
+        integrality=np.ones(len(names)), bounds=Bounds(0, 1), options={"time_limit": seconds, "mip_rel_gap": 1e-7},
     )  # fmt: skip
     if found.x is None:
         return None
-    chosen = {n for n in np.flatnonzero(found.x > 0.5) if whole[n]}
+    chosen = set(np.flatnonzero(found.x > 0.5).tolist())
+    pushed = {names[n][1:4]: names[n][4] for n in chosen if names[n][0] == "push"}
     sent: dict[str, Sent | None] = {}
     for out in problem.outgoing:
         way = next((x for x in ways[out.id] if x in chosen), None)
-        sent[out.id] = None if way is None else Sent(choice_at[way], names[way][3] or None)
-    line_of = {names[n][1]: names[n][2] for n in chosen if names[n][0] == "line"}
-    return Solution(sent, line_of, float(-found.fun), 0.0 if found.status == 0 else float(found.mip_gap))
+        if way is None:
+            sent[out.id] = None
+            continue
+        choice, (_, _, _, relay, line) = choice_at[way], names[way]
+        by = pushed[out.sender, relay, _key(choice)] if relay else line
+        sent[out.id] = Sent(choice, relay or None, by)
+    return Solution(sent, float(-found.fun), 0.0 if found.status == 0 else float(found.mip_gap))
 
 
+_BY_ANOTHER = 0.01
+"""What a line that is not the router's first costs in quality: one more thing to set. Less than a relay."""
 _BY_RELAY = 0.02
 """What a relay costs in quality: one more thing that can fail. It is taken where it brings more than that."""
 

@@ -10,7 +10,7 @@ from humble_relay.core.network.hosts import address_in, host_class, host_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT, typed_address
 from humble_relay.core.network.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, line_out, on_the_internet
 from humble_relay.core.plan import Device, Port, Protocol, Stream, Transport
 
 _TRANSPORTS: dict[Protocol, tuple[Transport, ...]] = {"srt": ("udp",), "paired": ("udp", "tcp")}
@@ -152,7 +152,7 @@ def destination(case: Case, call: Call) -> Destination:
     kind = host_class(call.host) if call.host else None
     if kind and kind[0] == "this machine":
         return Nowhere()
-    own = next((up for _, up in sockets_out(case, listener)), None)
+    own = line_out(case, listener, call.stream)
     if (call.host and kind is None and _is_far(case, call)) or (not call.host and _is_far(case, call)):
         return Outside(own) if own else Nowhere()
     ours = {p.network for p in picture_sockets(call.caller) if p.network}
@@ -190,7 +190,7 @@ def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: s
             min(lines, key=lambda u: (bool(u.behind) and u.site != sites[0], u.site != sites[1])).id
         )
     kind = host_class(host)
-    own = next((up for _, up in sockets_out(case, call.listener)), None)
+    own = line_out(case, call.listener, call.stream)
     if kind and kind[0] in ("public", "documentation", "carrier shared") and own:
         return Outside(own)
     return Nowhere()

@@ -25,7 +25,7 @@ from humble_relay.core.network.reach.calls import (
 from humble_relay.core.network.reach.outside import address_words, outside_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, sockets_out
+from humble_relay.core.network.ways_out import in_the_cloud, line_by, on_the_internet, sockets_out
 from humble_relay.core.plan import Device, Forward, Network, Port, Router, Uplink
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
@@ -203,7 +203,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if not router.uplinks:
         yield Waypoint("router", thing, f"{router.name} has no way out", "no-route", verdicts.NO_ROUTE)
         return
-    line = case.uplinks[router.uplinks[0]]
+    line = case.uplinks[line_by(router, call.stream) or ""]
     six = isinstance(to, Inside) and to.v6
     under = "" if six or not router.translates else ", under its own address"
     yield Waypoint("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", verdicts.ruled(case, call, router, network.id, None))  # fmt: skip

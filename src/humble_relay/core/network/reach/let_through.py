@@ -25,7 +25,7 @@ from humble_relay.core.network.reach.journey import Question, journeys, networks
 from humble_relay.core.network.reach.meeting import meet, side_of
 from humble_relay.core.network.reach.verdicts import let_out
 from humble_relay.core.network.sockets import picture_sockets
-from humble_relay.core.network.ways_out import sockets_out
+from humble_relay.core.network.ways_out import line_out
 from humble_relay.core.plan import Network, Port, Stream, Uplink
 
 Each = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
@@ -102,7 +102,7 @@ def _browser_links(case: Case) -> Iterable[tuple[Thing, BrowserLink]]:
     for stream in case.streams:
         if stream.protocol == "web":
             ends = (case.devices[stream.from_device], case.devices[stream.to_device])
-            lines = (next((up for _, up in sockets_out(case, d)), None) for d in ends)
+            lines = (line_out(case, d, stream) for d in ends)
             known = tuple(case.uplinks[up] for up in lines if up)
             if len(known) == 2:
                 yield Thing("link", stream.id, "meet"), BrowserLink(stream, known)
@@ -124,7 +124,7 @@ def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
         return HOLDS
     blocked = next((up for up, d in zip(lines, (a, b), strict=True) if _no_udp(case, stream, up)), None)
     if blocked is None:
-        through = meet(side_of(case, a), side_of(case, b))
+        through = meet(side_of(case, a, stream), side_of(case, b, stream))
         if through or stream.relayed:
             return HOLDS
         if through is None:

@@ -11,8 +11,8 @@ from typing import NamedTuple, get_args
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.outside import outside_of
-from humble_relay.core.network.ways_out import in_the_cloud, sockets_out
-from humble_relay.core.plan import Device, NatBehaviour
+from humble_relay.core.network.ways_out import in_the_cloud, line_by, sockets_out
+from humble_relay.core.plan import Device, NatBehaviour, Stream
 
 KINDS: tuple[NatBehaviour, ...] = get_args(NatBehaviour)
 """From the most open to the strictest."""
@@ -26,21 +26,21 @@ class Side(NamedTuple):
     filtering: NatBehaviour | None = _ONE
 
 
-def side_of(case: Case, device: Device) -> Side:
-    """What stands between a box and the internet, the strictest of each kind. A carrier that shares its addresses
+def side_of(case: Case, device: Device, stream: Stream) -> Side:
+    """What stands between a box at one end of a stream and the internet, the strictest of each kind. A carrier that shares its addresses
     translates too, and nobody knows how."""
-    levels = list(_levels(case, device))
+    levels = list(_levels(case, device, stream))
     return Side(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
 
 
-def _levels(case: Case, device: Device) -> Iterator[Side]:
+def _levels(case: Case, device: Device, stream: Stream) -> Iterator[Side]:
     if in_the_cloud(device):
         return
     socket = next((p for p, _ in sockets_out(case, device)), None)
     router, passed = case.router_of.get((socket.network if socket else "") or ""), set()
     while router and router.id not in passed and router.uplinks:
         passed.add(router.id)
-        line = case.uplinks[router.uplinks[0]]
+        line = case.uplinks[line_by(router, stream) or ""]
         yield Side(router.mapping if router.translates else _ONE, router.filtering)
         if not line.behind and outside_of(line) in ("shared", "private"):
             yield Side(None, None)

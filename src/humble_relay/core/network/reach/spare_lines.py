@@ -1,6 +1,7 @@
 """What still gets through when the first line drops: out by the spare, and in at another address."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case
@@ -9,36 +10,54 @@ from humble_relay.core.network.reach.journey import Journey, Waypoint, journeys
 from humble_relay.core.network.reach.verdicts import DOWN
 
 
-def on_the_spare(case: Case) -> Case | None:
-    """The case with every router's first line gone that has another; None where none has."""
-    routers = tuple(
-        r.model_copy(update={"uplinks": r.uplinks[1:]}) if len(r.uplinks) > 1 else r
-        for r in case.plan.routers
-    )
-    if routers == case.plan.routers:
-        return None
-    return case.with_plan(case.plan.model_copy(update={"routers": routers}))
+class Drop(NamedTuple):
+    """Lines that drop at once, each with others of its router left, and the case then."""
+
+    lines: frozenset[str]
+    then: Case
 
 
-def changed_journeys(case: Case) -> dict[str, tuple[Journey, Journey]]:
-    """For each stream that crosses a line which has a spare, its journey now and when the first line is gone."""
-    spare = case.once(on_the_spare)
-    if spare is None:
-        return {}
-    firsts = case.once(_firsts)
-    then = spare.once(journeys)
-    return {
-        id: (found[0], _without(case, then[id][0], firsts))
-        for id, found in case.once(journeys).items()
-        if any(at.kind == "line" and at.thing.id in firsts for at in found[0].waypoints) and id in then
-    }
+def _drops(case: Case) -> tuple[Drop, ...]:
+    """The first line of every router that has another; and for what rules send by other lines, those: it goes by the first then."""
+    spared = [r for r in case.plan.routers if len(r.uplinks) > 1]
+    firsts = frozenset(r.uplinks[0] for r in spared)
+    ruled = frozenset(s.line for s in case.streams if s.line) - firsts
+    found = []
+    for lines in (firsts, ruled & {u for r in spared for u in r.uplinks}):
+        if lines:
+            routers = tuple(
+                r.model_copy(update={"uplinks": tuple(u for u in r.uplinks if u not in lines)})
+                if r in spared
+                else r
+                for r in case.plan.routers
+            )
+            found.append(Drop(lines, case.with_plan(case.plan.model_copy(update={"routers": routers}))))
+    return tuple(found)
 
 
-def _firsts(case: Case) -> set[str]:
-    return {r.uplinks[0] for r in case.plan.routers if len(r.uplinks) > 1}
+class Spared(NamedTuple):
+    """The journey of a stream now, and when the line that it crosses is gone."""
+
+    now: Journey
+    then: Journey
+    line: str
 
 
-def _without(case: Case, journey: Journey, down: set[str]) -> Journey:
+def changed_journeys(case: Case) -> dict[str, Spared]:
+    """For each stream that crosses a line which has a spare, its journey now and then; the one that ends, where it crosses two."""
+    found: dict[str, Spared] = {}
+    for drop in case.once(_drops):
+        then = drop.then.once(journeys)
+        for id, (now, *_) in case.once(journeys).items():
+            line = next(
+                (w.thing.id for w in now.waypoints if w.kind == "line" and w.thing.id in drop.lines), None
+            )
+            if line and id in then and (id not in found or found[id].then.ends_at is None):
+                found[id] = Spared(now, _without(case, then[id][0], drop.lines), line)
+    return found
+
+
+def _without(case: Case, journey: Journey, down: frozenset[str]) -> Journey:
     """The journey, ending where it would come in by a line that is down."""
     at = next((n for n, w in enumerate(journey.waypoints) if w.kind == "line" and w.thing.id in down), None)
     if at is None:
@@ -50,27 +69,26 @@ def _without(case: Case, journey: Journey, down: set[str]) -> Journey:
     return journey._replace(waypoints=(*journey.waypoints[:at], gone))
 
 
-def _with_a_spare(case: Case) -> Iterator[tuple[Thing, tuple[Journey, Journey]]]:
-    return ((Thing("link", id, "spare"), both) for id, both in case.once(changed_journeys).items())
+def _with_a_spare(case: Case) -> Iterator[tuple[Thing, Spared]]:
+    return ((Thing("link", id, "spare"), what) for id, what in case.once(changed_journeys).items())
 
 
-WITH_A_SPARE: Asked[tuple[Journey, Journey]] = Asked("stream by a line that has a spare", _with_a_spare)
+WITH_A_SPARE: Asked[Spared] = Asked("stream by a line that has a spare", _with_a_spare)
 
 
 @check(
-    "spare-does-not-reach", WITH_A_SPARE, "addresses", "Does it still get through when the first line drops?",
+    "spare-does-not-reach", WITH_A_SPARE, "addresses", "Does it still get through when its line drops?",
     "common practice, no source", "plan", tried=True,
 )  # fmt: skip
-def spare_does_not_reach(case: Case, both: tuple[Journey, Journey]) -> Verdict:
+def spare_does_not_reach(case: Case, what: Spared) -> Verdict:
     """Whether a stream that gets through now also does by the spare line: whoever is called has another address then."""
-    now, then = both
+    now, then, line = what
     if now.ends_at is not None or then.ends_at is None:
         return HOLDS
-    first = next(at for at in now.waypoints if at.kind == "line" and at.thing.id in case.once(_firsts))
     stream, last = now.call.stream, then.waypoints[then.ends_at]
     return doubtful(
         lambda: Words(
-            f"When {case.uplinks[first.thing.id].name} drops, {stream.name} does not get through by the spare: {last.says}.",
+            f"When {case.uplinks[line].name} drops, {stream.name} does not get through by the spare: {last.says}.",
             "The line comes back in seconds, and the picture does not.",
             "Let the end with the spare line call, or go through a relay that both call. Prove it: pull the cable in the rehearsal.",
         )

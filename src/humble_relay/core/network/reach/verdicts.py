@@ -55,11 +55,11 @@ def isolation(case: Case, call: Call, network: Network) -> Verdict:
     venue = (site := case.sites.get(network.site)) is not None and site.run_by == "venue"
     if network.guest_isolation is None and network.medium == "wifi" and venue:
         asked = f"Does {network.name} keep its boxes apart from each other (guest isolation)? Ping one from another."
-        return wants(Want(Thing("network", network.id), "guest_isolation", asked, choices=_YES_NO))
+        return wants(Want(Thing("network", network.id), "guest_isolation", asked, choices=YES_NO))
     return HOLDS
 
 
-_YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
+YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 
 def ruled(case: Case, call: Call, router: Router, here: str, there: str | None) -> Verdict:
@@ -251,7 +251,7 @@ def not_forwarded(case: Case, call: Call, router: Router, port: int | None) -> V
 
 def met(case: Case, call: Call) -> Verdict:
     """Whether two ends that call each other at once get through (SRT's rendezvous)."""
-    through = rendezvous(side_of(case, call.caller), side_of(case, call.listener))
+    through = rendezvous(*(side_of(case, d, call.stream) for d in (call.caller, call.listener)))
     if through:
         return holds(evidence="practice")
 

@@ -270,6 +270,9 @@ class Draft:
                 if edit.noun == "network" and uplink["behind"] == edit.id:
                     uplink["behind"] = None
                 uplink["parts"] = [id for id in uplink["parts"] if edit.noun == "network" or id != edit.id]
+            for link in self._all("link").values():
+                if edit.noun == "uplink" and link.get("line") == edit.id:
+                    link["line"] = None
 
     def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
         self._of[noun] = {id: item for id, item in self._all(noun).items() if not goes(item)}

@@ -11,7 +11,7 @@ from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 
-FORM = 8
+FORM = 9
 Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
@@ -47,6 +47,7 @@ STEPS = (
     ),  # a length may be left to be measured, and a model says where its data come from: older ones say all
     FormStep(7),  # what lines, networks and routers let through is new: older documents say nothing of it
     FormStep(8),  # schemes of addresses, zones, stream ids, groups, and what a line is made of: likewise
+    FormStep(9),  # which line a router's rule sends a stream by: likewise
 )
 
 
