@@ -124,7 +124,13 @@ def measured(
     )
 
 
-STEADY = measured(21, 22, 20, 23, 22, 21, 24)
+_FAR = [{"uplink": line, "at": START - timedelta(days=6), "up_mbps": 12, "down_mbps": 40} for line in ("line", "mast")]  # fmt: skip
+STEADY = Survey(
+    measurements=(
+        *measured(21, 22, 20, 23, 22, 21, 24).measurements,
+        *map(Measurement.model_validate, _FAR),
+    )
+)
 WORKED = {"noun": "link", "quantity": "works", "value": True, "at": START - timedelta(days=6)}
 
 

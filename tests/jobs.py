@@ -341,6 +341,7 @@ def j16(d: Drawing) -> None:
     d.add("site", id="town", name="Town")
     d.spot("hall", "town", 0, 0)
     d.add("uplink", id="hall-line", name="Hall line", site="town")
+    d.lines.append("hall-line")
     d.add("network", id="hall-lan", name="Hall LAN", site="town", range="10.4.0.0/24", gateway="10.4.0.1")
     d.edits += [leave_by("hall-lan", "hall-line"), put("uplink", "hall-line", "outside", "public"),
                 put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}])]

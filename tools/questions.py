@@ -71,6 +71,9 @@ def lines() -> Iterator[str]:
         for concern, cell in row.items():
             if cell.yet:
                 lacking[concern, cell.yet].append(hop.kind)
+    if not lacking:
+        yield "Nothing that the table of questions names."
+        return
     yield "| concern | what is not asked | of |\n| --- | --- | --- |"
     for (concern, what), kinds in lacking.items():
         yield f"| {concern} | {what} | {', '.join(dict.fromkeys(kinds))} |"

@@ -48,7 +48,7 @@ from tests.build import (
     put_port,
     small_show,
 )
-from tests.core.test_lines import LINE_TWINS
+from tests.core.test_lines import CROSSING_TWINS, LINE_TWINS
 from tests.generate import patched
 from tests.shows import SHOWS, recabled, wire
 
@@ -467,6 +467,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
         "no-measurement",
         "not-tried-in-the-air",
         "gateway-missing",
+        *(comes.split(":")[0] for _, _, _, comes, _ in CROSSING_TWINS if comes),
         *(rule for _, _, comes, _, _ in LINE_TWINS for rule in re.findall(r"(?:^|, )([a-z-]+):", comes)),
     } == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)
     assert CURES.keys() <= BY_NAME.keys()
@@ -744,6 +745,7 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
         "upload-bad-hour:boathouse-fibre",
         "switch-not-tried:boathouse-fibre:spare-boathouse-phone",
         "thin-evidence:punt-bond",
+        "loss-not-mended:hide-feed:loss",
     ]
     alder = proofs["alder"]
     parts = {part.title: part for part in alder.parts}
@@ -785,12 +787,15 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     ] == [("sources-apart", False)]
 
 
-def test_a_proof_never_claims_what_was_not_asked() -> None:
-    """A feed to another town by a maker's own link: nothing asks yet what its loss does to it."""
+def test_a_proof_never_claims_what_was_not_asked(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A feed to another town by a maker's own link, of which the table says that something is not asked yet."""
     aim = edit_of({"kind": "add-aim", "item": {"id": "a", "end": "screen", "picture": "source"}})
     (far,) = proven(case_of(small_show(*SHOWS["far"], aim))).proofs
     assert far.state == "proven"
     paired = [put("link", "feed-2", "protocol", "paired"), put("link", "feed-2", "key", None)]
+    hop = HopKind("stream", "paired", "between sites")
+    capacity = QUESTIONS[hop]["capacity"]._replace(yet="loss and round trip")
+    monkeypatch.setitem(QUESTIONS, hop, {**QUESTIONS[hop], "capacity": capacity})
     (far,) = proven(case_of(small_show(*SHOWS["far"], *paired, aim))).proofs
     assert "paired, capacity: loss and round trip" in far.not_asked
     case = case_of(small_show(*SHOWS["paired"], aim))
@@ -911,6 +916,7 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "a service as near as another, within 500 km": ("plain", [*ZONES, put("site", "creek", "latitude", 55.5), put("site", "creek", "longitude", 15)]),
     "the farther zone, and the shorter round trip": ("plain", [*ZONES, put("device", "alder", "ingest.zones", [NORTH | {"round_trip_ms": 14}, SOUTH | {"round_trip_ms": 12}])]),
     "one group of several, in another case": ("pole", [*BY_NAME_FOUND, put("device", "hide", "groups_seen", ["Studio", "Public"])]),
+    "two sites that one router joins, and a line that is full already": ("far", [put("router", "router", "networks", ["lan", "hall-lan"]), put("router", "town-router", "networks", []), put("link", "feed-2", "address", "srt://10.4.0.20:9000"), put("router", "town-router", "forwards", []), put("uplink", "fibre", "others_mbps", 9)]),
     "the small stream, and its address": ("pole", [*TWO_PATHS, put("link", "watch", "small", True), put("link", "watch", "address", "rtsp://192.168.20.41/sub?n=2")]),
     "two calls to one port told apart by their ids": ("far", [*TWICE, put("link", "again", "stream_id", "again")]),
     "two calls to two ports": ("far", [*TWICE, put("link", "again", "address", "srt://203.0.113.20:9001"),

@@ -17,6 +17,7 @@ from humble_relay.core.plan import Mobile, Uplink
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddUplink, Edit
 from humble_relay.core.plan.survey import Survey
 from tests.build import STEADY, case_of, measured, put, small_show
+from tests.shows import SHOWS
 
 
 @pytest.mark.parametrize("burst", [1, 4])
@@ -209,6 +210,47 @@ def test_bonds_cards_and_spares_are_judged(n: int) -> None:
     assert said in first.wrong, first.wrong
     cures = [t.cure.title for t in cures_of(case, first.id)]
     assert cures[0].startswith(cure) if cure else not cures, cures
+
+
+def coming(*downs: float | None, line: str = "line") -> Survey:
+    """Steady, and on the far line an upload of 12 Mb/s with so much download at the hours of the show."""
+    far = measured(*(12.0 for _ in downs), line=line).measurements
+    seen = (m.model_copy(update={"down_mbps": down}) for m, down in zip(far, downs, strict=True))
+    return Survey(measurements=(*(m for m in STEADY.measurements if m.uplink == "fibre"), *seen))
+
+
+def lost(loss_pct: float, probes: int = 2000, connections: int = 8) -> Survey:
+    """Steady, with a loss (%) at 80 ms over so many packets, measured by so many connections."""
+    more = {"loss_pct": loss_pct, "rtt_ms": 80, "probes": probes, "connections": connections}
+    fibre, *_ = (tuple(m for m in STEADY.measurements if m.uplink == of) for of in ("fibre",))
+    return Survey(measurements=(*(m.model_copy(update=more) for m in fibre), *coming(40).measurements[-1:], *coming(40, line="mast").measurements[-1:]))  # fmt: skip
+
+
+MODEL = put("device", "encoder", "encoding.congestion", "model")
+BOTH_PAIR = [put("link", "feed-2", "protocol", "paired"), put("device", "decoder", "ingest", None)]
+CROSSING_TWINS: list[tuple[str, list[Edit], Survey, str, str]] = [
+    ("far", [], coming(40, 38, 44), "", ""),
+    ("far", [], coming(None, None), "", ""),  # 12 up, and lines carry no less down
+    ("far", [], coming(4.1, 4.0, 3.9), "line-down-too-small:feed-2:down stops", "brings"),
+    ("far", [], coming(40, 4.0, 38), "line-down-too-small:feed-2:down risks", "carry 4 Mb/s down"),
+    ("far", [put("link", "feed-2", "video_mbps", 3)], coming(4.1, 4.0, 3.9), "", ""),
+    ("call-apart", [], coming(3, 2.8, 3.1, line="mast"), "line-down-too-small:call:down stops", "brings"),
+    # A browser bears 2 %; what its makers pair bears what TCP does: 0.1 % at 80 + 20 ms settles at 4.52 Mb/s, 0.5 % at 2.02.
+    ("call-apart", [MODEL], lost(1.9), "", ""),
+    ("call-apart", [MODEL], lost(3), "loss-not-mended:call:loss risks", "browsers ask for what is lost"),
+    ("far", [MODEL, *BOTH_PAIR], lost(0.1), "", ""),
+    ("far", [MODEL, *BOTH_PAIR], lost(0.5), "loss-not-mended:feed-2:loss risks", "TCP would settle at about 2.02 Mb/s"),
+    ("far", [MODEL, *BOTH_PAIR], lost(0.5, connections=1), "", ""),  # one connection was seen to carry 20 Mb/s
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("n", range(len(CROSSING_TWINS)))
+def test_what_crosses_the_internet_is_judged_at_both_ends(n: int) -> None:
+    show, edits, survey, comes, said = CROSSING_TWINS[n]
+    found = findings(case_of(small_show(*SHOWS[show], *edits), survey))
+    mine = [f for f in found if f.rule in ("line-down-too-small", "loss-not-mended")]
+    assert ", ".join(f"{f.id} {f.severity}" for f in mine) == comes
+    assert not mine or said in mine[0].wrong, mine[0].wrong
 
 
 def test_the_next_measurement_is_asked_for_where_it_would_tell_most() -> None:

@@ -10,6 +10,7 @@ import pytest
 
 from humble_relay.cli import main
 from humble_relay.core.plan.survey import numbered
+from humble_relay.core.plan.upgrades import FORM
 from humble_relay.core.show.papers import papers
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.demo import demo_plan
@@ -50,7 +51,7 @@ BROKEN["plan"]["links"][0]["to_port"] = "ghost/in"
         (b"PK\x03\x04", "not JSON"),
         (b"[1, 2]", "not a plan"),
         (b'{"plan": {}}', "not a plan"),
-        (changed(version=9), "newer version"),
+        (changed(version=FORM + 1), "newer version"),
         (changed(version="one"), "version"),
         (changed(plan={}), "show"),
         (changed(surprise=1), "surprise"),

@@ -1,5 +1,9 @@
 """The upload meter: what it says against what the line carries, and what becomes of a measurement that is taken back."""
 
+import contextlib
+import json
+import socket
+import subprocess
 import threading
 import time
 from typing import Any
@@ -7,7 +11,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from humble_relay.meter.client import Cancelled, CannotMeasure, measure
+from humble_relay.meter.client import Cancelled, CannotMeasure, by_iperf3, measure
 from humble_relay.meter.lines import LINES, SimulatedLine
 from humble_relay.meter.server import MeterServer
 
@@ -37,6 +41,31 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
         assert time.monotonic() - begun < 3
     with pytest.raises(CannotMeasure, match="Nothing answers at"):
         measure("x", "127.0.0.1", far.port, 1, lambda *_: None, threading.Event(), "meter")
+
+
+def test_an_iperf3_server_of_ones_own_is_asked_and_believed() -> None:
+    """What the client says that it sent is what a real iperf3 server says that came."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    serve = ["iperf3", "-s", "-1", "-J", "-p", str(port)]
+    with subprocess.Popen(serve, stdout=subprocess.PIPE, text=True) as server:
+        for _ in range(50):  # it says nothing when it listens
+            with contextlib.suppress(CannotMeasure):
+                found = by_iperf3("x", "127.0.0.1", port, 1, threading.Event())
+                break
+            time.sleep(0.1)
+        said = json.loads(server.communicate(timeout=10)[0])["end"]["sum_received"]["bits_per_second"] / 1e6
+    assert found.up_mbps == pytest.approx(said, rel=0.05) and found.connections == 1 and found.rtt_ms
+    with pytest.raises(CannotMeasure, match=f"measured nothing at 127.0.0.1, port {port}"):
+        by_iperf3("x", "127.0.0.1", port, 1, threading.Event())
+    with subprocess.Popen(serve, stdout=subprocess.DEVNULL) as server:
+        time.sleep(0.3)
+        gone = threading.Event()
+        threading.Timer(0.4, gone.set).start()
+        with pytest.raises(Cancelled):
+            by_iperf3("x", "127.0.0.1", port, 20, gone)
+        server.kill()
 
 
 def test_a_measurement_is_begun_looked_at_and_cancelled_from_the_page(client: TestClient, plan: str) -> None:

@@ -136,11 +136,14 @@ def by_iperf3(uplink: str, host: str, port: int, seconds: float, cancelled: thre
         raise CannotMeasure("iperf3 is not installed here (Debian: iperf3). Humble Relay's own meter needs nothing: run `humble-relay meter` at the far end.")  # fmt: skip
     command = ["iperf3", "-J", "-c", host, "-p", str(port), "-t", f"{seconds:g}"]
     with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as run:
-        while run.poll() is None:
-            if cancelled.wait(0.1):
-                run.kill()
-                raise Cancelled
-        text = run.stdout.read() if run.stdout else ""
+        while True:
+            try:
+                text, _ = run.communicate(timeout=0.1)
+                break
+            except subprocess.TimeoutExpired:
+                if cancelled.is_set():
+                    run.kill()
+                    raise Cancelled from None
     try:
         draft = read_iperf3(text).drafts[0]
     except (ValueError, IndexError) as error:

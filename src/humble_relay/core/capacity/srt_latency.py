@@ -4,8 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.capacity.evening import Weighed, quantile
-from humble_relay.core.capacity.evidence import evidence
+from humble_relay.core.capacity.crossing import BAD_PERCENT, crossing
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.capacity.srt_repair import (
     OVERHEAD_PCT,
@@ -31,12 +30,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.ways_out import line_out, on_the_internet, way_out
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.survey import Measurement
-
-BAD_PERCENT = 90.0
-"""A measurement is judged by that so many percent of them are no worse than."""
 
 
 class LossyStream(NamedTuple):
@@ -55,57 +49,17 @@ class LossyStream(NamedTuple):
 
 def _leaving(case: Case) -> Iterator[tuple[Thing, LossyStream]]:
     for stream in case.streams:
-        line = way_out(case, stream) if stream.protocol == "srt" else None
-        if line:
-            yield Thing("link", stream.id, "latency"), _on(case, stream, line)
+        if stream.protocol == "srt" and (
+            way := crossing(case, stream, case.once(loads)[stream.id].total.value)
+        ):
+            yield Thing("link", stream.id, "latency"), LossyStream(stream, *way)
 
 
-def _on(case: Case, stream: Stream, line: str) -> LossyStream:
-    """The path at its worse by the sender's line, and by the taker's too where that was measured: losses and round trips of
-    both are added up, which is more than they come to where both were measured to the same place."""
-    mbps = case.once(loads)[stream.id].total.value
-    near, probes = _worse(case, line, mbps)
-    taker = case.devices[stream.to_device]
-    far_line = line_out(case, taker, stream) if not on_the_internet(taker) else None
-    far = _worse(case, far_line, mbps)[0] if far_line and far_line != line else None
-    if near and far:
-        lost = 100 * (1 - (1 - near.loss_pct / 100) * (1 - far.loss_pct / 100))
-        near = near._replace(rtt_ms=near.rtt_ms + far.rtt_ms, loss_pct=lost, burst=max(near.burst, far.burst))
-    return LossyStream(stream, line, near, probes)
-
-
-def path_of(case: Case, stream: Stream) -> LossyPath | None:
-    """The path that a stream would have by its line, at its worse; None where loss or round trip are not known."""
-    line = way_out(case, stream)
-    return _worse(case, line, stream.video_mbps * 1.05)[0] if line else None
-
-
-def _worse(case: Case, line: str, mbps: float) -> tuple[LossyPath | None, int]:
-    """Of the measurements of a line with a loss and a round trip, those at the show's hours where there are any, the one that so
-    many are no worse than; and how many packets they counted."""
-    seen = [evidence(case)[each] for each in case.uplinks[line].parts or (line,)]
-    shown = [m for of in seen for at in of.at_hour.values() for m in at.measurements if _tells(m)]
-    found = list({id(m): m for m in shown}.values()) or [m for of in seen for m in of.every if _tells(m)]
-    if not found:
-        return None, 0
-    paths = sorted((_path(m, mbps) for m in found), key=lambda p: (p.loss_pct * p.rtt_ms, p.rtt_ms))
-    ranks = Weighed(tuple(float(n) for n in range(len(paths))), (1.0,) * len(paths))
-    return paths[round(quantile(ranks, BAD_PERCENT))], sum(m.probes or 0 for m in found)
-
-
-def _tells(m: Measurement) -> bool:
-    return m.loss_pct is not None and bool(m.rtt_ms)
-
-
-def _path(m: Measurement, mbps: float) -> LossyPath:
-    return LossyPath(m.rtt_ms or 1.0, m.loss_pct or 0.0, m.burst or 1.0, mbps)
-
-
-SRT_LEAVING: Asked[LossyStream] = Asked("SRT stream that leaves by a line", _leaving)
+SRT_CROSSING: Asked[LossyStream] = Asked("SRT stream that crosses a line", _leaving)
 
 
 @check(
-    "srt-latency", SRT_LEAVING, "bandwidth", "Does its latency leave time to send again what the line loses?",
+    "srt-latency", SRT_CROSSING, "bandwidth", "Does its latency leave time to send again what the line loses?",
     "draft-sharabayko-srt §4.8; Gilbert 1960; held against libsrt", "measured", tried=True,
 )  # fmt: skip
 def srt_latency(case: Case, what: LossyStream) -> Verdict:

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from statistics import median
 from typing import NamedTuple
 
+from humble_relay.core.capacity.crossing import line_crossed
 from humble_relay.core.capacity.load import TCP_SEGMENT, loads
 from humble_relay.core.capacity.tcp import cubic_mbps, mathis_mbps, reno_mbps
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
@@ -16,8 +17,8 @@ from humble_relay.core.plan import Stream
 
 
 class LossyPush(NamedTuple):
-    """A push over TCP, the line it leaves by, and what was seen on it: the middle round trip in ms and loss in percent,
-    over how many packets, and the middle upload of one connection in Mb/s; None where nobody measured it."""
+    """A stream over TCP, the line it crosses, and what was seen on it: the middle round trip in ms and loss in percent,
+    over how many packets, and what one connection carries in its direction in Mb/s (the middle); None where nobody measured it."""
 
     stream: Stream
     line: str
@@ -34,23 +35,29 @@ is said to keep on to some 15 % (from memory); the lower is relied on."""
 
 def _lossy(case: Case) -> Iterator[tuple[Thing, LossyPush]]:
     for stream in case.streams:
-        line = way_out(case, stream) if stream.protocol in ("rtmp", "rtmps", "hls") else None
+        line = line_crossed(case, stream) if stream.protocol in ("rtmp", "rtmps", "hls") else None
         if line:
-            yield Thing("link", stream.id), LossyPush(stream, line, *case.once(_seen)[line])
+            rtt, loss, probes, up, down = case.once(seen_on)[line]
+            yield (
+                Thing("link", stream.id),
+                LossyPush(stream, line, rtt, loss, probes, up if way_out(case, stream) else down),
+            )
 
 
-def _seen(case: Case) -> dict[str, tuple[float | None, float | None, int, float | None]]:
-    """For every line its round trip, loss, the packets the loss was counted over, and what one connection carried."""
-    found: dict[str, tuple[float | None, float | None, int, float | None]] = {}
+def seen_on(case: Case) -> dict[str, tuple[float | None, float | None, int, float | None, float | None]]:
+    """For every line its round trip, loss, the packets the loss was counted over, and what one connection carried up and down."""
+    found: dict[str, tuple[float | None, float | None, int, float | None, float | None]] = {}
     for line in case.uplinks:
         of = case.survey.of(line)
         rtts, losses = [m.rtt_ms for m in of if m.rtt_ms], [m for m in of if m.loss_pct is not None]
         alone = [m.up_mbps for m in of if m.connections == 1]
+        down = [m.down_mbps for m in of if m.connections == 1 and m.down_mbps]
         found[line] = (
             median(rtts) if rtts else None,
             median(m.loss_pct or 0 for m in losses) if losses else None,
             sum(m.probes or 0 for m in losses),
             median(alone) if alone else None,
+            median(down) if down else None,
         )
     return found
 
@@ -66,7 +73,7 @@ def probes_needed(rate_mbps: float, rtt_ms: float) -> int:
     return math.ceil(3 / bearable)
 
 
-TCP_PUSHES: Asked[LossyPush] = Asked("push over TCP that leaves by a line", _lossy)
+TCP_PUSHES: Asked[LossyPush] = Asked("stream over TCP that crosses a line", _lossy)
 
 
 @check(
@@ -82,13 +89,13 @@ def tcp_under_loss(case: Case, push: LossyPush) -> Verdict:
     if push.one_mbps is not None and push.one_mbps >= asked:
         return holds(Numbers(asked, round(push.one_mbps, 2), math.inf, "Mb/s"))
     if push.rtt_ms is None or push.loss_pct is None:
-        how = f"What does one connection upload over {line}, or what are its round trip and loss?"
+        how = f"What does one connection carry over {line}, or what are its round trip and loss?"
         return wants(Want(Thing("uplink", push.line), "measurements", how))
     if push.loss_pct == 0:
         needed = probes_needed(asked, push.rtt_ms)
         if push.probes >= needed:
             return holds(Numbers(push.probes, needed, needed, "packets", at_least=True))
-        how = f"Is nothing lost on {line} over at least {needed} packets, or what does one connection upload? So far {push.probes} were counted."
+        how = f"Is nothing lost on {line} over at least {needed} packets, or what does one connection carry? So far {push.probes} were counted."
         return wants(Want(Thing("uplink", push.line), "measurements", how))
     sends = case.devices[push.stream.from_device].encoding
     by = sends.congestion if sends else None

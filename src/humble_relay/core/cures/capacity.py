@@ -5,10 +5,11 @@ from collections.abc import Iterator
 
 from humble_relay.core.capacity.bond_fate import BONDS
 from humble_relay.core.capacity.bonding import buffer_ms
+from humble_relay.core.capacity.crossing import crossing
 from humble_relay.core.capacity.demand import Demand, demands
 from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.multicast import TO_GROUPS
-from humble_relay.core.capacity.srt_latency import SRT_LEAVING, path_of
+from humble_relay.core.capacity.srt_latency import SRT_CROSSING
 from humble_relay.core.capacity.srt_repair import latency_for
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.cures.cure import Cure, Cures, set_link
@@ -125,7 +126,7 @@ def _codec_taken(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _longer(case: Case, thing: Thing) -> Iterator[Cure]:
     """The least latency at which no more breaks are left than are planned for."""
-    what = next(w for about, w in SRT_LEAVING.each(case) if about == thing)
+    what = next(w for about, w in SRT_CROSSING.each(case) if about == thing)
     if what.path is None:
         return
     path = what.path if what.path.loss_pct else what.path._replace(loss_pct=1.0)
@@ -186,8 +187,8 @@ def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
     ):
         return
     by_srt = stream.model_copy(update={"protocol": "srt", "address": "", "calls": None})
-    path = path_of(case, by_srt)
-    latency = latency_for(path, case.figures["srt-breaks"]) if path else math.inf
+    way = crossing(case, by_srt, load(by_srt, case.figures).total.value)
+    latency = latency_for(way.path, case.figures["srt-breaks"]) if way and way.path else math.inf
     if math.isfinite(latency):
         yield Cure(
             title=f"Send SRT, waiting {latency:g} ms",
@@ -199,6 +200,7 @@ def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
 
 CURES: Cures = {
     "tcp-under-loss": _by_srt,
+    "loss-not-mended": _by_srt,
     "platform-keyframe": _keyframes_taken,
     "multicast-floods": _only_who_asked,
     "srt-latency": _longer,

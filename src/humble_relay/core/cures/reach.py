@@ -304,7 +304,9 @@ def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
 def _by_the_first(case: Case, thing: Thing) -> Iterator[Cure]:
     stream = _stream(case, thing)
     edits = (set_link(stream.id, "line", None),)
-    yield Cure(title=f"Let {stream.name} go by the first line", how="As its router sends it by itself.", edits=edits)
+    yield Cure(
+        title=f"Let {stream.name} go by the first line", how="As its router sends it by itself.", edits=edits
+    )
 
 
 CURES: Cures = {

@@ -52,16 +52,12 @@ class Cell(NamedTuple):
     """What is not asked yet."""
 
 
-def _asked(*checks: str, yet: str = "", unless: str = "") -> Cell:
-    return Cell(checks, unless, yet)
+def _asked(*checks: str, unless: str = "") -> Cell:
+    return Cell(checks, unless)
 
 
 def _none(why: str) -> Cell:
     return Cell(unless=why)
-
-
-def _not_yet(what: str) -> Cell:
-    return Cell(yet=what)
 
 
 Row = dict[Concern, Cell]
@@ -147,7 +143,7 @@ _STREAM: Row = {
     "sound": _OF_THE_AIM_SOUND,
     "power": _none("asked of the boxes at its ends"),
     "address": _asked("stream-address", "key-missing", "address-may-move", "name-taken"),
-    "reach over networks": _asked("no-way-out", "not-let-out", "kept-apart", "sign-in-page", "clock-not-set", "not-let-in", "firewall-in-the-box", "spare-does-not-reach", "cut-off"),
+    "reach over networks": _asked("no-way-out", "not-let-out", "kept-apart", "sign-in-page", "clock-not-set", "not-let-in", "firewall-in-the-box", "spare-does-not-reach", "cut-off", "line-not-chosen"),
     "capacity": _asked("upload-too-small", "upload-bad-hour", "headroom-used", "no-measurement", "thin-evidence", "bitrate-unsuited",
                        "encoder-bitrate", "platform-bitrate", "bond-one-gone", "bond-shares-fate", "bond-held-too-short", "data-used-up",
                        "signal-weak", "spare-too-small", "switch-not-tried"),
@@ -186,13 +182,13 @@ _BETWEEN_SITES: Row = {
         "firewall-in-the-box",
         "sign-in-page",
         "cut-off",
+        "line-not-chosen",
     ),
+    "capacity": _asked(*_STREAM["capacity"].checks, "line-down-too-small"),
 }
 _FROM_A_SERVICE: Row = {
     **_BETWEEN_SITES,
-    "capacity": _asked(
-        "bitrate-unsuited", "encoder-bitrate", yet="whether the line that it comes in by carries it down"
-    ),
+    "capacity": _asked("bitrate-unsuited", "encoder-bitrate", "line-down-too-small"),
 }
 _WHERE: dict[Scope, Row] = {
     "to a platform": _STREAM, "between services": _BETWEEN_SERVICES, "from a service": _FROM_A_SERVICE, "within a site": _WITHIN, "between sites": _BETWEEN_SITES,
@@ -202,20 +198,20 @@ _WHERE: dict[Scope, Row] = {
 def _stream_row(protocol: Protocol, scope: Scope) -> Row:
     """What is asked of a stream of a protocol that goes there."""
     row = dict(_WHERE[scope])
-    leaves = scope in ("to a platform", "between sites")
+    crosses = scope in ("to a platform", "between sites", "from a service")
     if protocol == "web":
         row["address"] = _asked("links-mixed-up")
         row["reach over networks"] = _asked(
             "no-way-out", "not-let-out", "sides-do-not-meet", "kept-apart", "sign-in-page", "clock-not-set"
         )
-    elif protocol in ("rtmp", "rtmps", "hls") and leaves:
+    elif protocol in ("rtmp", "rtmps", "hls") and crosses:
         row["capacity"] = _asked(*row["capacity"].checks, "tcp-under-loss")
     elif protocol == "srt" and scope != "between services":
         row["address"] = _asked(*row["address"].checks, "srt-settings")
         row["reach over networks"] = _asked(*row["reach over networks"].checks, "packets-too-large")
-        row["capacity"] = _asked(*row["capacity"].checks, "srt-latency") if leaves else row["capacity"]
-    elif leaves:
-        row["capacity"] = _asked(*row["capacity"].checks, yet="loss and round trip")
+        row["capacity"] = _asked(*row["capacity"].checks, "srt-latency") if crosses else row["capacity"]
+    elif crosses:
+        row["capacity"] = _asked(*row["capacity"].checks, "loss-not-mended")
     if protocol == "rtsp" and scope in ("to a platform", "between services"):
         row["address"] = _asked(*row["address"].checks, "other-stream-of-it")
     if protocol == "ndi" and scope != "within a site":

@@ -10,9 +10,14 @@ from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 def way_out(case: Case, stream: Stream) -> str | None:
     """The uplink the stream leaves its sender's site by: see `line_out`.
 
-    A stream between two devices of one site stays there, and leaves by none.
+    A stream between two devices of one site stays there, and leaves by none; nor does one to another site that a router of ours
+    joins.
     """
-    return None if stays(case, stream) else line_out(case, case.devices[stream.from_device], stream)
+    return (
+        None
+        if stays(case, stream) or joined(case, stream)
+        else line_out(case, case.devices[stream.from_device], stream)
+    )
 
 
 def line_out(case: Case, device: Device, stream: Stream) -> str | None:
@@ -66,6 +71,31 @@ def stays(case: Case, stream: Stream) -> bool:
     """Whether a stream stays in one site: between two boxes there, or to a server that stands there."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     return (taker.ingest is None or taker.place is not None) and case.site_of(sender) is case.site_of(taker)
+
+
+def joined(case: Case, stream: Stream) -> bool:
+    """Whether a network or a router of ours joins the two ends, so that what goes between them crosses no line. A browser link
+    goes by its service all the same."""
+    ends = (case.devices[stream.from_device], case.devices[stream.to_device])
+    if stream.protocol == "web" or any(on_the_internet(d) for d in ends):
+        return False
+    here, there = (_ours_above(case, d) for d in ends)
+    return bool(here & there)
+
+
+def _ours_above(case: Case, device: Device) -> set[str]:
+    """The networks that a box is on, their routers, and what those hang behind."""
+    found: set[str] = set()
+    todo = [p.network for p in picture_sockets(device) if p.network]
+    while todo:
+        network = todo.pop()
+        router = case.router_of.get(network)
+        if network not in found:
+            found.add(network)
+            found |= {f"router {router.id}"} if router else set()
+            lines = router.uplinks[:1] if router else ()
+            todo += [behind for line in lines if (behind := case.uplinks[line].behind)]
+    return found
 
 
 def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:

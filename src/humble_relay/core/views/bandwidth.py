@@ -11,7 +11,7 @@ from humble_relay.core.capacity.chance import NextMeasurement, chance, chance_wo
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.evidence import show_hours
 from humble_relay.core.capacity.load import Load, loads
-from humble_relay.core.capacity.srt_latency import SRT_LEAVING, LossyStream
+from humble_relay.core.capacity.srt_latency import SRT_CROSSING, LossyStream
 from humble_relay.core.capacity.srt_repair import LEAST_MS, attempts, breaks_per_hour, latency_for
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
@@ -223,7 +223,7 @@ def _lines(case: Case, stream: Stream) -> tuple[str, ...]:
 
 
 def _srt_streams(case: Case) -> dict[str, LossyStream]:
-    return {what.stream.id: what for _, what in SRT_LEAVING.each(case)}
+    return {what.stream.id: what for _, what in SRT_CROSSING.each(case)}
 
 
 def _unrepaired(case: Case, what: LossyStream) -> Iterator[LeftUnrepaired]:
