@@ -57,8 +57,9 @@ def test_the_low_ends_uncertainty_is_scipys_and_weights_are_counted() -> None:
 
 
 def test_the_chance_that_it_holds_is_as_sure_as_it_says() -> None:
-    """500 lines whose truth is known, uneven in four ways, one to three hours: nine in ten intervals hold it, 85 to 95 %."""
-    draw, hit = np.random.default_rng(11), 0
+    """500 lines whose truth is known, uneven in four ways, one to three hours: nine in ten intervals hold it, 85 to 95 %, and of
+    no way less than 80 %."""
+    draw, hit = np.random.default_rng(11), [0, 0, 0, 0]
     for n in range(500):
         hours, truth, middles = [], 1.0, draw.uniform(10, 60, 1 + n % 3)
         spread, below = draw.uniform(0.08, 0.4), draw.uniform(0.003, 0.25)
@@ -72,8 +73,8 @@ def test_the_chance_that_it_holds_is_as_sure_as_it_says() -> None:
             truth *= family.sf(asked / middle) ** 4
         found = chance_to_hold(hours, asked, 4, str(n))
         assert found
-        hit += found.low - 1e-9 <= 100 * truth <= found.high + 1e-9
-    assert 0.85 <= hit / 500 <= 0.95, hit
+        hit[n % 4] += found.low - 1e-9 <= 100 * truth <= found.high + 1e-9
+    assert 0.85 <= sum(hit) / 500 <= 0.95 and min(hit) / 125 >= 0.8, hit
 
 
 def test_a_bond_is_the_sum_of_its_lines_and_what_they_share_widens_it() -> None:

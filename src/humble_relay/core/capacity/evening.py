@@ -73,9 +73,14 @@ class Chance(NamedTuple):
     high: float
 
 
-SHAPES = (0.0, 0.5, 1.0, 2.0, 4.0, 8.0)
+SHAPES = (0.0, 0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
 """The powers by which uploads may be spread evenly: 0 is their logarithm, 1 as they are, 2 and more a line that is mostly at its
 best and dips (Box and Cox 1964)."""
+
+
+HIGH_OF_SEVERAL = 97.5
+"""The upper end where several hours must hold: with nothing said beforehand of each hour's middle, their product comes out too
+low (found by the 500 lines that this is held against)."""
 
 
 def chance_to_hold(
@@ -126,7 +131,8 @@ def _chance(
             means[:, None] + draw.standard_normal((len(hours), count)) * spread / np.sqrt(sizes)[:, None]
         )
         held.append(np.prod(ndtr((middles - asked) / spread) ** settles_per_hour, axis=0))
-    low, middle_, high = np.percentile(100 * np.concatenate(held), (WITHIN[0], 50.0, WITHIN[1]))
+    ends = (WITHIN[0], 50.0, WITHIN[1] if len(hours) == 1 else HIGH_OF_SEVERAL)
+    low, middle_, high = np.percentile(100 * np.concatenate(held), ends)
     return Chance(float(low), float(middle_), float(high))
 
 
