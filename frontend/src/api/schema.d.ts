@@ -2736,12 +2736,16 @@ export interface components {
             breaks: string;
             /** Fits */
             fits: components["schemas"]["Fits"][];
+            /** Later Ms */
+            later_ms: number | null;
             /** Name */
             name: string;
             /** Now */
             now: boolean;
             /** Pushes */
             pushes: number;
+            /** Relayed */
+            relayed: boolean;
         };
         /**
          * Mark

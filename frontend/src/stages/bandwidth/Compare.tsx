@@ -23,6 +23,7 @@ export function Compare({ comparisons }: { comparisons: Schemas["Comparison"][] 
                     {fit.name}: {shown(fit.allowed_mbps)} Mb/s
                   </th>
                 ))}
+                <th>Later by</th>
                 <th>When the relay fails</th>
               </tr>
             </thead>
@@ -46,6 +47,13 @@ export function Compare({ comparisons }: { comparisons: Schemas["Comparison"][] 
                       )}
                     </td>
                   ))}
+                  <td className="whitespace-nowrap">
+                    {!manner.relayed
+                      ? "nothing"
+                      : manner.later_ms === null || manner.later_ms === undefined
+                        ? "not measured"
+                        : `${shown(manner.later_ms / 1000)} s`}
+                  </td>
                   <td>{manner.breaks ? `${manner.breaks}.` : "There is none."}</td>
                 </tr>
               ))}

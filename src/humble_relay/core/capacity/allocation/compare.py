@@ -31,6 +31,9 @@ class Manner(Frozen):
     fits: tuple[Fits, ...]
     breaks: str
     """What is lost when the relay fails."""
+    relayed: bool
+    later_ms: float | None
+    """How much later the picture is by the relay's own delay; None where nobody measured or promised that."""
 
 
 class Comparison(Frozen):
@@ -54,7 +57,7 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
         each = sum(_weight(case, g) for g in going)
         ends = [case.devices[g.last.to_device].name for g in going]
         straight = all(g.push is None for g in going)
-        manners.append(_manner(upload, "Pushed to each", straight, len(going), each + other, "", case))
+        manners.append(_manner(upload, "Pushed to each", straight, len(going), each + other, "", 0.0, case))
         for relay in relays:
             shared = [g for g in going if repeats(case, g, relay)]
             if len(shared) < 2:
@@ -83,7 +86,9 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
                 if not rest
                 else f"{_listed(lost)} once by {relay.name}, {_listed(kept)} straight"
             )
-            manners.append(_manner(upload, name, now, len(keys) + len(rest), asked, breaks, case))
+            manners.append(
+                _manner(upload, name, now, len(keys) + len(rest), asked, breaks, relay.delay_ms, case)
+            )
         if len(manners) > 1:
             found.append(Comparison(uplink=line, name=case.uplinks[line].name, manners=tuple(manners)))
     return tuple(found)
@@ -104,7 +109,14 @@ def fits_from_mbps(school: School, asked_mbps: float, others_mbps: float, case: 
 
 
 def _manner(
-    upload: Upload, name: str, now: bool, pushes: int, asked: float, breaks: str, case: Case
+    upload: Upload,
+    name: str,
+    now: bool,
+    pushes: int,
+    asked: float,
+    breaks: str,
+    later_ms: float | None,
+    case: Case,
 ) -> Manner:
     fits = tuple(
         Fits(
@@ -116,7 +128,16 @@ def _manner(
         )
         for a in upload.allowances
     )  # fmt: skip
-    return Manner(name=name, now=now, pushes=pushes, asked_mbps=round(asked, 2), fits=fits, breaks=breaks)
+    return Manner(
+        name=name,
+        now=now,
+        pushes=pushes,
+        asked_mbps=round(asked, 2),
+        fits=fits,
+        breaks=breaks,
+        relayed=bool(breaks),
+        later_ms=later_ms,
+    )
 
 
 def _weight(case: Case, going: Going) -> float:
