@@ -131,9 +131,7 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
             type="password"
             label={`Stream id of ${stream.name}`}
             value=""
-            placeholder={
-              judged?.has_stream_id ? "type to replace the stream id" : "stream id, if one is asked for"
-            }
+            placeholder={judged?.has_stream_id ? "another stream id" : "stream id, if any"}
             edits={(v) => {
               setSecret(null);
               return [set("link", stream.id, "stream_id", v.trim())];

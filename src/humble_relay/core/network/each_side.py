@@ -65,6 +65,9 @@ def each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
                 else f"picks {sender.name} from the list"
             )
             return (_side(taker, "takes the source", types, sets), _side(sender, "announces itself", "", f"named {sender.name}, in {group}"))  # fmt: skip
+        case _ if taker.ingest:
+            types = typed_address(case, stream) or f"‹address of {taker.name}, from its page›"
+            return (_side(sender, "calls", types, "the zone chosen before going live; signed in to the same account"),)  # fmt: skip
         case _:
             near = _one_network(sender, taker)
             sets = (

@@ -28,6 +28,10 @@ def built_address(stream: Stream, ingest: Ingest) -> str | None:
     )
     if stream.protocol == "srt":
         return f"srt://{host}:{port}"
+    if (
+        stream.protocol == "paired"
+    ):  # its makers' own: a host and a port, and no scheme that anybody published
+        return f"{host}:{port}"
     if stream.protocol == "hls":
         return f"https://{host}{'' if port == own else f':{port}'}/{ingest.app}/"
     return f"{stream.protocol}://{host}:{port}/{ingest.app}"
