@@ -99,7 +99,10 @@ def lines() -> None:
     )
     demo = demo_plan()
     spread("the best that fits the demo", "300 ms", lambda: allocation(Case(demo.plan, demo.survey, NOW)), 9)
-    spread("20 pictures over 6 lines", "5000 ms", lambda: solve(twenty()), 5)
+    shared = twenty()
+    own = shared._replace(steers=frozenset(shared.groups))
+    spread("20 pictures over 6 lines, by rules of their routers", "5000 ms", lambda: solve(own), 5)
+    spread("20 pictures over 6 lines, a router by one", "5000 ms", lambda: solve(shared), 3)
 
 
 def twenty() -> ToAllocate:

@@ -124,13 +124,10 @@ def measured(
     )
 
 
+STEADY = measured(21, 22, 20, 23, 22, 21, 24)
 _FAR = [{"uplink": line, "at": START - timedelta(days=6), "up_mbps": 12, "down_mbps": 40} for line in ("line", "mast")]  # fmt: skip
-STEADY = Survey(
-    measurements=(
-        *measured(21, 22, 20, 23, 22, 21, 24).measurements,
-        *map(Measurement.model_validate, _FAR),
-    )
-)
+EVERYWHERE = Survey(measurements=(*STEADY.measurements, *map(Measurement.model_validate, _FAR)))
+"""Steady, and the lines of the far town measured once."""
 WORKED = {"noun": "link", "quantity": "works", "value": True, "at": START - timedelta(days=6)}
 
 
@@ -148,7 +145,7 @@ def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Any
     return parts
 
 
-def case_of(plan: Plan, survey: Survey = STEADY) -> Case:
+def case_of(plan: Plan, survey: Survey = EVERYWHERE) -> Case:
     """The look-ups the rules read."""
     return Case(plan, survey, NOW)
 

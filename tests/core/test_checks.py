@@ -36,6 +36,7 @@ from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.views.matrix import arrival_matrix
 from humble_relay.demo import demo_plan, demo_stock
 from tests.build import (
+    EVERYWHERE,
     NOW,
     STEADY,
     WORKED,
@@ -401,7 +402,7 @@ def lossy(
 
 
 TRIED, BAD_AIR = (
-    Survey(measurements=STEADY.measurements, facts=tuple(Fact.model_validate({**WORKED, "thing": id, "value": value}) for id in ("air", "call")))
+    Survey(measurements=EVERYWHERE.measurements, facts=tuple(Fact.model_validate({**WORKED, "thing": id, "value": value}) for id in ("air", "call")))
     for value in (True, False)
 )  # fmt: skip
 SURVEYS = {

@@ -27,6 +27,7 @@ OF_THE_LINES = [
     "upload-bad-hour",
     "switch-not-tried",
     "thin-evidence",
+    "loss-not-mended",
 ]
 
 

@@ -68,7 +68,8 @@ CROSSING: Asked[PlainStream] = Asked("stream over the internet by other than SRT
     "Mathis et al. 1997; draft-ietf-rmcat-gcc §6; RFC 7826 §14", "measured", tried=True,
 )  # fmt: skip
 def loss_not_mended(case: Case, what: PlainStream) -> Verdict:
-    """Whether a stream bears the loss (%) and the round trip (ms) of its way at its worse. A browser's does up to 2 %. Of others it is
+    """Whether a stream bears the loss (%) and the round trip (ms) of its way at its worse. A browser's does up to 2 %, and until a loss was seen it is taken to:
+    it counts what is lost itself and sends less (common practice). Of others it is
     sure only where one connection of TCP does, as measured or by the sum: whatever they run over, or can be taken over, does no worse than
     that for long. Beyond, it is a doubt that seeing it work ends; RTSP may run over UDP, where any loss is one."""
     stream, line = what.stream, case.uplinks[what.way.line]
@@ -76,6 +77,8 @@ def loss_not_mended(case: Case, what: PlainStream) -> Verdict:
     thing = Thing("uplink", line.id)
     if not web and what.one_mbps is not None and what.one_mbps >= asked:
         return holds(Numbers(asked, round(what.one_mbps, 2), math.inf, "Mb/s"), _over_tcp(stream))
+    if web and (path is None or path.loss_pct == 0):
+        return holds(evidence="practice")
     if path is None:
         return wants(Want(thing, "measurements", f"What are the round trip and the loss of {line.name}? {stream.name} goes by it."))  # fmt: skip
     limit = mathis_mbps(path.rtt_ms, path.loss_pct) if path.loss_pct else math.inf
@@ -103,7 +106,7 @@ def loss_not_mended(case: Case, what: PlainStream) -> Verdict:
         )  # fmt: skip
 
     if path.loss_pct == 0:
-        needed = math.ceil(300 / BROWSERS_BEAR_PCT) if web else probes_needed(asked, path.rtt_ms)
+        needed = probes_needed(asked, path.rtt_ms)
         if what.way.probes >= needed:
             return holds(Numbers(what.way.probes, needed, needed, "packets", at_least=True))
         counted = f"So far {what.way.probes} were counted."
