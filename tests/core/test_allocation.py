@@ -13,7 +13,7 @@ from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.journey import journeys
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan import Aim, Plan, Uplink
 from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, AddUplink, Remove
 from humble_relay.core.plan.edits.draft import apply

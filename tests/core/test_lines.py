@@ -13,6 +13,7 @@ from humble_relay.core.capacity.srt_repair import LossyPath, attempts, residual
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings, proven
+from humble_relay.core.network.reach.line_of import way_in, way_out
 from humble_relay.core.plan import Mobile, Uplink
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddUplink, Edit
 from humble_relay.core.plan.survey import Survey
@@ -252,6 +253,21 @@ def test_what_crosses_the_internet_is_judged_at_both_ends(n: int) -> None:
     mine = [f for f in found if f.rule in ("line-down-too-small", "loss-not-mended")]
     assert ", ".join(f"{f.id} {f.severity}" for f in mine) == comes
     assert not mine or said in mine[0].wrong, mine[0].wrong
+
+
+def test_a_stream_leaves_by_the_line_that_its_sender_is_called_at() -> None:
+    """An answer goes back by the line that the call came in by, whichever is the router's first (common practice)."""
+    spare = AddUplink(item=Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9"))
+    forwards = [{"transport": "udp", "port": 9000, "to_address": "192.168.20.30"}]
+    edits = [spare, put("router", "router", "uplinks", ["fibre", "spare"]), put("router", "router", "forwards", forwards), put("link", "feed-2", "calls", "taker")]  # fmt: skip
+    for address, line in (("198.51.100.9", "spare"), ("203.0.113.7", "fibre")):
+        mine = [
+            put("uplink", "fibre", "address", "203.0.113.7"),
+            put("link", "feed-2", "address", f"srt://{address}:9000"),
+        ]
+        case = case_of(small_show(*SHOWS["far"], *edits, *mine))
+        assert {s.id: way_out(case, s) for s in case.streams} == {"feed": "fibre", "feed-2": line}
+        assert way_in(case, case.streams[1]) == "line"
 
 
 def test_the_next_measurement_is_asked_for_where_it_would_tell_most() -> None:

@@ -4,7 +4,7 @@ import pytest
 
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.ways_out import streams_by_uplink
+from humble_relay.core.network.reach.line_of import streams_by_uplink
 from humble_relay.core.plan import Span
 from humble_relay.core.plan.edits import AddSpan, Remove
 from humble_relay.core.plan.video import VideoFormat

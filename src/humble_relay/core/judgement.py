@@ -12,7 +12,8 @@ from humble_relay.core.judging.finding import Finding, findings_of
 from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
 from humble_relay.core.judging.questions import HopKind, Scope
 from humble_relay.core.judging.wanted import Wanted, wanted
-from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, stays, way_out
+from humble_relay.core.network.reach.line_of import way_out
+from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, stays
 from humble_relay.core.network.wired_paths import wired_paths
 from humble_relay.core.plan import Aim, Cable, Link, Stream
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of

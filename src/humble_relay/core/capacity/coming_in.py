@@ -4,7 +4,6 @@ from collections import defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.capacity.crossing import line_in
 from humble_relay.core.capacity.evening import Weighed, quantile
 from humble_relay.core.capacity.evidence import evidence
 from humble_relay.core.capacity.load import loads
@@ -13,6 +12,7 @@ from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Word
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.network.reach.line_of import way_in
 from humble_relay.core.plan import Stream
 
 
@@ -28,7 +28,7 @@ def coming_in(case: Case) -> dict[str, tuple[Stream, ...]]:
     """For each line by which anything comes in, the streams that do."""
     found: dict[str, list[Stream]] = defaultdict(list)
     for stream in case.streams:
-        if line := line_in(case, stream):
+        if line := way_in(case, stream):
             found[line].append(stream)
     return {line: tuple(streams) for line, streams in found.items()}
 

@@ -6,7 +6,7 @@ from humble_relay.core.capacity.evening import Weighed, quantile
 from humble_relay.core.capacity.evidence import evidence
 from humble_relay.core.capacity.srt_repair import LossyPath
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.ways_out import in_the_cloud, joined, line_out, on_the_internet, stays, way_out
+from humble_relay.core.network.reach.line_of import line_crossed, way_in
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement
 
@@ -23,19 +23,6 @@ class Crossing(NamedTuple):
     probes: int
 
 
-def line_in(case: Case, stream: Stream) -> str | None:
-    """The line by which a stream comes in to a box of ours from elsewhere; None where it ends at a service, or stays on networks of ours."""
-    taker = case.devices[stream.to_device]
-    apart = not stays(case, stream) and not joined(case, stream)
-    return line_out(case, taker, stream) if apart and not on_the_internet(taker) else None
-
-
-def line_crossed(case: Case, stream: Stream) -> str | None:
-    """The line of ours that a stream crosses first: the one it leaves by, or from a service the one it comes in by."""
-    served = in_the_cloud(case.devices[stream.from_device])
-    return line_in(case, stream) if served else way_out(case, stream)
-
-
 def crossing(case: Case, stream: Stream, mbps: float) -> Crossing | None:
     """The way of a stream of so many Mb/s, by the sender's line, and by the taker's too where that was measured: losses and round
     trips of both are added up, which is more than they come to where both were measured to the same place."""
@@ -43,7 +30,7 @@ def crossing(case: Case, stream: Stream, mbps: float) -> Crossing | None:
     if line is None:
         return None
     near, probes = _worse(case, line, mbps)
-    far_line = line_in(case, stream)
+    far_line = way_in(case, stream)
     far = _worse(case, far_line, mbps)[0] if far_line and far_line != line else None
     if near and far:
         lost = 100 * (1 - (1 - near.loss_pct / 100) * (1 - far.loss_pct / 100))

@@ -5,7 +5,7 @@ from typing import NamedTuple
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Step, Working
-from humble_relay.core.network.ways_out import streams_by_uplink
+from humble_relay.core.network.reach.line_of import streams_by_uplink
 from humble_relay.core.plan import Stream
 
 

@@ -5,7 +5,7 @@ import math
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.video import frames_per_second
 

@@ -23,7 +23,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan import Protocol, Stream
 
 BROWSERS_BEAR_PCT = 2.0

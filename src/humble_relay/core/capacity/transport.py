@@ -5,14 +5,13 @@ from collections.abc import Iterator
 from statistics import median
 from typing import NamedTuple
 
-from humble_relay.core.capacity.crossing import line_crossed
 from humble_relay.core.capacity.load import TCP_SEGMENT, loads
 from humble_relay.core.capacity.tcp import cubic_mbps, mathis_mbps, reno_mbps
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.reach.line_of import line_crossed, way_out
 from humble_relay.core.plan import Stream
 
 

@@ -16,7 +16,7 @@ from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.cures.reach import by_rule
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.ruled_lines import router_out
+from humble_relay.core.network.ways_out import router_out
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import SHRINKS
 from humble_relay.core.plan import Ingest, Stream

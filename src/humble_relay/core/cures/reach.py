@@ -11,10 +11,9 @@ from humble_relay.core.network.hosts import readdressed
 from humble_relay.core.network.reach.calls import Call, call_of
 from humble_relay.core.network.reach.journey import journeys, line_routers
 from humble_relay.core.network.reach.outside import outside_of
-from humble_relay.core.network.reach.ruled_lines import router_out
 from humble_relay.core.network.scheme import free_address
 from humble_relay.core.network.sockets import picture_sockets
-from humble_relay.core.network.ways_out import in_the_cloud, line_by, line_out
+from humble_relay.core.network.ways_out import in_the_cloud, line_by, line_out, router_out
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
 from humble_relay.core.plan.edits import AddLink, Edit, SetField
 

@@ -1,4 +1,4 @@
-"""Which uplink a stream leaves by, and whether its sender can reach it."""
+"""The ways out of a box: its sockets, its router and the line of that, and whether it has any."""
 
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
@@ -7,24 +7,17 @@ from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
 
-def way_out(case: Case, stream: Stream) -> str | None:
-    """The uplink the stream leaves its sender's site by: see `line_out`.
-
-    A stream between two devices of one site stays there, and leaves by none; nor does one to another site that a router of ours
-    joins.
-    """
-    return (
-        None
-        if stays(case, stream) or joined(case, stream)
-        else line_out(case, case.devices[stream.from_device], stream)
-    )
-
-
 def line_out(case: Case, device: Device, stream: Stream) -> str | None:
     """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with a way out
     the one that boxes take first (see `sockets_out`), and there the line that a rule says, or the first of the router's."""
+    router = router_out(case, device)
+    return line_by(router, stream) if router else None
+
+
+def router_out(case: Case, device: Device) -> Router | None:
+    """The router that a box goes out by."""
     socket = next((p for p, _ in sockets_out(case, device)), None)
-    return line_by(case.router_of[socket.network or ""], stream) if socket else None
+    return case.router_of[socket.network or ""] if socket else None
 
 
 def line_by(router: Router, stream: Stream) -> str | None:
@@ -98,23 +91,14 @@ def _ours_above(case: Case, device: Device) -> set[str]:
     return found
 
 
-def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
-    """For every uplink, the streams that leave by it."""
-    found: dict[str, list[Stream]] = {id: [] for id in case.uplinks}
-    for stream in case.streams:
-        uplink = way_out(case, stream)
-        if uplink:
-            found[uplink].append(stream)
-    return found
-
-
 LEAVING: Asked[tuple[Device, Stream]] = Asked(
     "push to a platform at its sender, or browser link at each side",
     lambda case: (
         (Thing("device", end, s.id), (case.devices[end], s))
         for s in case.streams
         for end in ((s.from_device, s.to_device) if s.protocol == "web" else (s.from_device,))
-        if s.protocol == "web" or (case.devices[s.to_device].ingest and not stays(case, s))
+        if s.protocol == "web"
+        or (case.devices[s.to_device].ingest and not stays(case, s) and not joined(case, s))
     ),
 )
 

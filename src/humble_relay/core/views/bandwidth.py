@@ -17,8 +17,7 @@ from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import Working
-from humble_relay.core.network.reach.ruled_lines import router_out
-from humble_relay.core.network.ways_out import stays
+from humble_relay.core.network.ways_out import router_out, stays
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import School, Stream
 

@@ -6,7 +6,7 @@ from humble_relay.core.capacity.allocation.of_plan import Going, goings, spoken,
 from humble_relay.core.capacity.allocation.problem import Encoded, Sent, Solution
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.ruled_lines import router_out
+from humble_relay.core.network.ways_out import router_out
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import AddLink, Edit, Remove, SetField
 

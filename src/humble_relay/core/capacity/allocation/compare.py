@@ -5,7 +5,8 @@ from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.ways_out import in_the_cloud, way_out
+from humble_relay.core.network.reach.line_of import way_out
+from humble_relay.core.network.ways_out import in_the_cloud
 from humble_relay.core.plan import School
 
 

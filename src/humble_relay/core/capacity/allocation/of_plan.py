@@ -10,9 +10,9 @@ from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.calls import called
-from humble_relay.core.network.reach.ruled_lines import line_rules, router_out
+from humble_relay.core.network.reach.ruled_lines import line_rules
 from humble_relay.core.network.reach.verdicts import let_out
-from humble_relay.core.network.ways_out import in_the_cloud, line_out, on_the_internet
+from humble_relay.core.network.ways_out import in_the_cloud, line_out, on_the_internet, router_out
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import smaller_formats
 from humble_relay.core.plan import Device, Protocol, Router, School, Stream

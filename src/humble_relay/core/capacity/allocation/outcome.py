@@ -10,7 +10,7 @@ from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.ways_out import way_out
+from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan.edits import Edit
 
 SECONDS = 5.0

@@ -9,14 +9,8 @@ from humble_relay.core.network.hosts import host_of
 from humble_relay.core.network.reach.calls import asked_port
 from humble_relay.core.network.reach.verdicts import YES_NO
 from humble_relay.core.network.stream_addresses import typed_address
-from humble_relay.core.network.ways_out import line_by, sockets_out, stays
-from humble_relay.core.plan import Device, Router, Stream
-
-
-def router_out(case: Case, device: Device) -> Router | None:
-    """The router that a box goes out by."""
-    socket = next((p for p, _ in sockets_out(case, device)), None)
-    return case.router_of.get(socket.network or "") if socket else None
+from humble_relay.core.network.ways_out import line_by, router_out, stays
+from humble_relay.core.plan import Router, Stream
 
 
 class LineRule(NamedTuple):

@@ -7,6 +7,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubt
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.reach.journey import Journey, Waypoint, journeys
+from humble_relay.core.network.reach.line_of import way_in, way_out
 from humble_relay.core.network.reach.verdicts import DOWN
 
 
@@ -18,12 +19,12 @@ class Drop(NamedTuple):
 
 
 def _drops(case: Case) -> tuple[Drop, ...]:
-    """The first line of every router that has another; and for what rules send by other lines, those: it goes by the first then."""
+    """The first line of every router that has another; and what other lines carry by rule or call: it goes by the first then."""
     spared = [r for r in case.plan.routers if len(r.uplinks) > 1]
     firsts = frozenset(r.uplinks[0] for r in spared)
-    ruled = frozenset(s.line for s in case.streams if s.line) - firsts
+    used = frozenset(line for s in case.streams for line in (way_out(case, s), way_in(case, s)) if line)
     found = []
-    for lines in (firsts, ruled & {u for r in spared for u in r.uplinks}):
+    for lines in (firsts, (used & {u for r in spared for u in r.uplinks}) - firsts):
         if lines:
             routers = tuple(
                 r.model_copy(update={"uplinks": tuple(u for u in r.uplinks if u not in lines)})
