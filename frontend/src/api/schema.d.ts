@@ -1550,6 +1550,11 @@ export interface components {
         Allocation: {
             best: components["schemas"]["Allotment"] | null;
             /**
+             * Doubt
+             * @default
+             */
+            doubt: string;
+            /**
              * Gap Pct
              * @default 0
              */
@@ -3224,6 +3229,8 @@ export interface components {
         PictureLine: {
             /** By */
             by: string;
+            /** Left Out */
+            left_out: boolean;
             /** Line */
             line: string;
             /** Name */

@@ -57,6 +57,7 @@ function Shown({ found }: { found: Found }) {
   if (!found.best) return <p>{found.nothing}</p>;
   return (
     <div className="mt-3 space-y-4">
+      {found.doubt && <p className="font-semibold">{found.doubt}</p>}
       <OptionTable option={found.best} title="Best" />
       {found.gap_pct > 0 && (
         <p>
@@ -106,7 +107,7 @@ function OptionTable({ option, title }: { option: Option; title: string }) {
                   {line.then}
                 </td>
                 <td>
-                  {line.by ? `once to ${line.by}` : "straight"}
+                  {line.left_out ? "" : line.by ? `once to ${line.by}` : "straight"}
                   {line.line && `, out by ${line.line}`}
                 </td>
               </tr>

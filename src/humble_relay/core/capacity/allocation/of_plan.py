@@ -68,6 +68,8 @@ class But(NamedTuple):
     any_bitrate_of: str = ""
     """The service that takes every bitrate."""
     school: School | None = None
+    past_low_end: float = 0.0
+    """By how much of the way from the low end of its worst hour to the school's allowance a line may be asked for more, 0 to 1."""
 
 
 AS_IT_IS = But()
@@ -99,7 +101,7 @@ def problem_of(case: Case, but: But = AS_IT_IS) -> ToAllocate:
     outgoing = tuple(_outgoing(case, g, relays, but) for g in going if g.from_us.from_device in senders)
     steering = frozenset(id for id, router in routers.items() if steers(case, router))
     rooms = {
-        line: max(0.0, may_mbps(case, line, but.school) - besides_mbps(case, line))
+        line: max(0.0, may_mbps(case, line, but) - besides_mbps(case, line))
         for line in sorted({line for router in routers.values() for line in router.uplinks})
     }
     besides: dict[str, float] = {}
@@ -109,7 +111,7 @@ def problem_of(case: Case, but: But = AS_IT_IS) -> ToAllocate:
         ):  # what else it sends goes by whichever line is first
             besides[id] = _besides(case, router)
             first = router.uplinks[0]
-            rooms[first] = min(rooms[first] + besides[id], may_mbps(case, first, but.school))
+            rooms[first] = min(rooms[first] + besides[id], may_mbps(case, first, but))
     return ToAllocate(
         outgoing,
         tuple(senders.values()),
@@ -128,13 +130,14 @@ def steers(case: Case, router: Router) -> bool:
     return any(rule.router == router for rule in line_rules(case))
 
 
-def may_mbps(case: Case, line: str, school: School | None = None) -> float:
+def may_mbps(case: Case, line: str, but: But = AS_IT_IS) -> float:
     """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), or the low end of
     the worst hour where that is less."""
     upload = case.once(uploads)[line]
-    school = school or upload.chosen
+    school = but.school or upload.chosen
     allowed = next((a.mbps.value for a in upload.allowances if a.school == school), 0.0)
-    return min(allowed, min((h.low_mbps or 0.0 for h in upload.measured), default=allowed))
+    sure = min(allowed, min((h.low_mbps or 0.0 for h in upload.measured), default=allowed))
+    return sure + but.past_low_end * (allowed - sure)
 
 
 def besides_mbps(case: Case, line: str) -> float:
@@ -177,6 +180,7 @@ def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom], but: But) 
         relays=by,
         direct=direct,
         end=end.id,
+        must=aim is None or aim.need != "wished",
     )
 
 

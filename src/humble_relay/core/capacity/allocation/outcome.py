@@ -3,18 +3,21 @@
 from time import perf_counter
 
 from humble_relay.core.capacity.allocation.as_edits import edits_of
-from humble_relay.core.capacity.allocation.of_plan import goings, may_mbps, problem_of
+from humble_relay.core.capacity.allocation.of_plan import AS_IT_IS, But, goings, may_mbps, problem_of
 from humble_relay.core.capacity.allocation.prices import Priced
 from humble_relay.core.capacity.allocation.problem import Solution, ToAllocate
 from humble_relay.core.capacity.allocation.solve import solve
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import number
 from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan.edits import Edit
 
 SECONDS = 5.0
 """How long the whole answer may take, in s."""
+HALVINGS = 4
+"""How closely the least beyond the low end is sought: to a sixteenth of the way to the school's allowance."""
 
 
 class PictureLine(Frozen):
@@ -28,6 +31,7 @@ class PictureLine(Frozen):
     """By which relay; empty where it goes straight."""
     line: str
     """By which line it leaves; empty where that is as it was."""
+    left_out: bool
 
 
 class Room(Frozen):
@@ -54,6 +58,8 @@ class Allocation(Frozen):
     runner_up: Allotment | None
     prices: tuple[str, ...]
     nothing: str
+    doubt: str = ""
+    """What doubt the best leaves about a line, where it cannot but leave one."""
     gap_pct: float = 0.0
     """By how much, in percent of its value, a better choice than the best found may still be better: the time was up."""
     unpriced: bool = False
@@ -71,29 +77,58 @@ def allocation(case: Case) -> Allocation:
     if not any(mbps > 0 for mbps in problem.lines.values()):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
     until = perf_counter() + SECONDS
-    best = solve(problem)
+    best, but = _sure(case, problem)
     if best is None:
         return Allocation(best=None, runner_up=None, prices=(), nothing="Nothing was found in time.")
     case.pulse()
-    second = solve(problem, [best.shape()], max(0.5, until - perf_counter()))
+    second = solve(problem_of(case, but), [best.shape()], max(0.5, until - perf_counter()))
     prices: list[str] = []
-    found = Priced(case, problem, best, until).prices()
+    found = Priced(case, but, best, until).prices()
     for price in found:
         prices += [price] if price else []
         case.pulse()
         if perf_counter() > until:
             break
     return Allocation(
-        best=_option(case, problem, best),
-        runner_up=_option(case, problem, second) if second and second.value > 0 else None,
+        best=_option(case, but, best),
+        runner_up=_option(case, but, second) if second and second.left_out <= best.left_out else None,
         prices=tuple(prices),
         nothing="",
+        doubt=_doubt(case, best) if but.past_low_end else "",
         gap_pct=round(100 * best.gap, 4),
         unpriced=next(found, None) is not None,
     )
 
 
-def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
+def _sure(case: Case, problem: ToAllocate) -> tuple[Solution | None, But]:
+    """The best that leaves no doubt about a line; where what must arrive does not all fit that, and does by the school, the one that
+    goes least beyond the low end of the worst hour."""
+    best = solve(problem)
+    if best is None or not best.left_out:
+        return best, AS_IT_IS
+    whole = But(past_low_end=1.0)
+    by_school = solve(problem_of(case, whole))
+    if by_school is None or by_school.left_out >= best.left_out:
+        return best, AS_IT_IS
+    least, low, high = by_school, 0.0, 1.0
+    for _ in range(HALVINGS):
+        case.pulse()
+        middle = (low + high) / 2
+        found = solve(problem_of(case, But(past_low_end=middle)))
+        if found and found.left_out <= by_school.left_out:
+            least, high = found, middle
+        else:
+            low = middle
+    return least, But(past_low_end=high)
+
+
+def _doubt(case: Case, best: Solution) -> str:
+    used = dict.fromkeys(sent.line for sent in best.sent.values() if sent)
+    lines = " and ".join(f"{case.uplinks[u].name} ({number(may_mbps(case, u))} Mb/s)" for u in used)
+    return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
+
+
+def _option(case: Case, but: But, solution: Solution) -> Allotment:
     edits = edits_of(case, solution)
     after = case.after(edits)
     pictures = []
@@ -108,6 +143,7 @@ def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
                 now=f"{now.format.label} {now.video_mbps:g} Mb/s" + (f" by {case.devices[g.push.to_device].name}" if g.push else ""),
                 then=sent.choice.words if sent else "left out",
                 by=case.devices[sent.relay].name if sent and sent.relay else "",
+                left_out=sent is None,
                 line=case.uplinks[sent.line].name if sent and sent.line != way_out(case, now) else "",
             )
         )  # fmt: skip
@@ -117,9 +153,9 @@ def _option(case: Case, problem: ToAllocate, solution: Solution) -> Allotment:
             uplink=line,
             name=case.uplinks[line].name,
             asked_mbps=round(asked[line].total.value, 2),
-            may_mbps=round(may_mbps(case, line), 2),
+            may_mbps=round(may_mbps(case, line, but), 2),
         )
-        for line in problem.lines
+        for line in case.uplinks
         if line in used
     ]
     return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)

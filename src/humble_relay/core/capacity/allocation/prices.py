@@ -21,8 +21,9 @@ class Priced:
     No solution is sought beyond a moment of `perf_counter`.
     """
 
-    def __init__(self, case: Case, problem: ToAllocate, best: Solution, until: float) -> None:
-        self.case, self.problem, self.best, self.until = case, problem, best, until
+    def __init__(self, case: Case, but: But, best: Solution, until: float) -> None:
+        self.case, self.but, self.best, self.until = case, but, best, until
+        self.problem = problem_of(case, but)
 
     def prices(self) -> Iterator[str]:
         """A sentence for each constraint that binds; an empty one for each that was tried and does not."""
@@ -89,16 +90,16 @@ class Priced:
         for out in self.problem.outgoing:
             aim = next((a for a in case.plan.aims if a.end == out.end), None)
             if aim and aim.lowest:
-                words = self._brings(problem_of(case, But(any_picture_of=out.end)))
+                words = self._brings(problem_of(case, self.but._replace(any_picture_of=out.end)))
                 yield f"If less than {aim.lowest.label} did for {out.name}, {words}." if words else ""
             takes = case.devices[out.end].ingest
             if takes and takes.max_mbps is not None:
-                words = self._brings(problem_of(case, But(any_bitrate_of=out.end)))
+                words = self._brings(problem_of(case, self.but._replace(any_bitrate_of=out.end)))
                 yield f"If {out.name} took more than {number(takes.max_mbps)} Mb/s, {words}." if words else ""
         chosen = case.plan.settings.headroom
         for school, name in SCHOOL_NAMES.items():
             if school != chosen:
-                words = self._brings(problem_of(case, But(school=school)))
+                words = self._brings(problem_of(case, self.but._replace(school=school)))
                 yield f"By the school “{name.lower()}”, {words}." if words else ""
 
     def _relays(self) -> Iterator[str]:

@@ -35,6 +35,8 @@ class Outgoing(NamedTuple):
     relays: tuple[str, ...] = ()
     end: str = ""
     """The service; empty: one of its own."""
+    must: bool = True
+    """Whether it must arrive: then it is not left out to make another one better."""
     direct: bool = True
     """Whether its sender speaks to it without a relay."""
 
@@ -87,6 +89,8 @@ class Solution(NamedTuple):
 
     sent: dict[str, Sent | None]
     value: float
+    left_out: float = 0.0
+    """What must arrive and does not, each as much as it matters."""
     gap: float = 0.0
     """By what part of its value a better one may still be better, where the time was up; 0: there is none better."""
 

@@ -5,10 +5,11 @@ encoding to a relay once by a line; by which line what leaves together does; whi
 """
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from time import perf_counter
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
+from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
 from scipy.sparse import coo_matrix
 
 from humble_relay.core.capacity.allocation.problem import Encoded, Sent, Solution, ToAllocate
@@ -18,6 +19,7 @@ MATTERS = 6.0
 DROPPED = 60.0
 """What it costs not to send a picture at all, in units of quality."""
 _RANKS = 5
+_INFEASIBLE = 2
 
 Shape = frozenset[tuple[str, str, str]]
 
@@ -52,8 +54,8 @@ class _Limits:
 def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4.0) -> Solution | None:
     """The best choice; of another shape than those named. None where there is none within the time.
 
-    The more important picture first: each priority counts six times as much as the next. A picture that does not fit at its
-    least is left out, and that is said, rather than nothing being found.
+    The more important picture first: each priority counts six times as much as the next. What must arrive is sent before
+    anything is made better; where not all of it fits at its least, the least important is left out.
     """
     names: list[tuple[str, ...]] = []
     number: dict[tuple[str, ...], int] = {}
@@ -76,6 +78,7 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
     choice_at: dict[int, Encoded] = {}
     ways: dict[str, list[int]] = {}
     shapes: dict[tuple[str, str, str], list[int]] = defaultdict(list)
+    left_out: list[tuple[int, float]] = []
     relay_max = {r.id: r.max_mbps for r in problem.relays}
     for out in problem.outgoing:
         sender = senders[out.sender]
@@ -120,6 +123,8 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
         none = unknown("dropped", out.id)
         gain[none] = -weight * DROPPED
         shapes[out.id, "", "-"].append(none)
+        if out.must:
+            left_out.append((none, weight))
         rows.just([*((x, 1.0) for x in mine), (none, 1.0)], 1)
         ways[out.id] = mine
     for once_by, taken in takers.items():
@@ -158,10 +163,24 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
         rows.at_most(loads, problem.lines[line])
     if not problem.outgoing:
         return Solution({}, 0.0)
-    found = milp(
-        np.array([-gain[n] for n in range(len(names))]), constraints=rows.constraint(len(names)),
-        integrality=np.ones(len(names)), bounds=Bounds(0, 1), options={"time_limit": seconds, "mip_rel_gap": 1e-7},
-    )  # fmt: skip
+    until = perf_counter() + seconds
+
+    def best(cost: Sequence[float]) -> OptimizeResult:
+        return milp(
+            np.array(cost), constraints=rows.constraint(len(names)), integrality=np.ones(len(names)), bounds=Bounds(0, 1),
+            options={"time_limit": max(0.2, until - perf_counter()), "mip_rel_gap": 1e-7},
+        )  # fmt: skip
+
+    worth = [-gain[n] for n in range(len(names))]
+    least = 0.0
+    rows.at_most(left_out, least)
+    found = best(worth)
+    if found.status == _INFEASIBLE:  # something must be left out: as little as can be, by what matters
+        rows.most[-1] = np.inf
+        matters = dict(left_out)
+        least = round(best([matters.get(n, 0.0) for n in range(len(names))]).fun or 0.0)
+        rows.most[-1] = least
+        found = best(worth)
     if found.x is None:
         return None
     chosen = set(np.flatnonzero(found.x > 0.5).tolist())
@@ -175,7 +194,7 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = (), seconds: float = 4
         choice, (_, _, _, relay, line) = choice_at[way], names[way]
         by = pushed[out.sender, relay, _key(choice)] if relay else line
         sent[out.id] = Sent(choice, relay or None, by)
-    return Solution(sent, float(-found.fun), 0.0 if found.status == 0 else float(found.mip_gap))
+    return Solution(sent, float(-found.fun), least, 0.0 if found.status == 0 else float(found.mip_gap))
 
 
 _BY_ANOTHER = 0.01
