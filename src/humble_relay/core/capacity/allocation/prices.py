@@ -120,14 +120,21 @@ class Priced:
 
 
 def _better(problem: ToAllocate, before: Solution, after: Solution) -> str:
-    """Which pictures are larger, faster, or sent at all, in words; empty where none is."""
-    found = []
+    """Which pictures are larger, faster, or sent at all, in words, and which are less for it; empty where none is better, or more
+    that must arrive is left out."""
+    found, less = [], []
     for out in problem.outgoing:
         old, new = before.sent.get(out.id), after.sent.get(out.id)
-        if new is None:
-            continue
-        if old is None:
+        if old is None and new is not None:
             found.append(f"{out.name} could be sent, {new.choice.words}")
-        elif format_quality(new.choice.format) > format_quality(old.choice.format) + 1e-9:
-            found.append(f"{out.name} could be {new.choice.format.label}")
-    return " and ".join(found)
+        elif old is not None and new is None:
+            less.append(f"{out.name} left out")
+        elif old is not None and new is not None:
+            gain = format_quality(new.choice.format) - format_quality(old.choice.format)
+            if gain > 1e-9:
+                found.append(f"{out.name} could be {new.choice.format.label}")
+            elif gain < -1e-9:
+                less.append(f"{out.name} {new.choice.format.label}")
+    if not found or after.left_out > before.left_out:
+        return ""
+    return " and ".join(found) + (f" (and {' and '.join(less)})" if less else "")
