@@ -77,7 +77,7 @@ def allocation(case: Case) -> Allocation:
     if not any(mbps > 0 for mbps in problem.lines.values()):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
     until = perf_counter() + SECONDS
-    best, but = _sure(case, problem)
+    best, but = _sure(case, problem, until)
     if best is None:
         return Allocation(best=None, runner_up=None, prices=(), nothing="Nothing was found in time.")
     case.pulse()
@@ -100,21 +100,23 @@ def allocation(case: Case) -> Allocation:
     )
 
 
-def _sure(case: Case, problem: ToAllocate) -> tuple[Solution | None, But]:
+def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | None, But]:
     """The best that leaves no doubt about a line; where what must arrive does not all fit that, and does by the school, the one that
     goes least beyond the low end of the worst hour."""
     best = solve(problem)
     if best is None or not best.left_out:
         return best, AS_IT_IS
     whole = But(past_low_end=1.0)
-    by_school = solve(problem_of(case, whole))
+    by_school = solve(problem_of(case, whole), (), max(1.0, until - perf_counter()))
     if by_school is None or by_school.left_out >= best.left_out:
         return best, AS_IT_IS
     least, low, high = by_school, 0.0, 1.0
     for _ in range(HALVINGS):
         case.pulse()
+        if perf_counter() > until:
+            break
         middle = (low + high) / 2
-        found = solve(problem_of(case, But(past_low_end=middle)))
+        found = solve(problem_of(case, But(past_low_end=middle)), (), max(0.5, until - perf_counter()))
         if found and found.left_out <= by_school.left_out:
             least, high = found, middle
         else:
