@@ -16,10 +16,12 @@ from contextlib import contextmanager
 from ipaddress import ip_address, ip_network
 from pathlib import Path
 from typing import NamedTuple
+from urllib.parse import urlsplit
 
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.reach.ruled_lines import LineRule, line_rules
 from humble_relay.core.network.ways_out import sockets_out
-from humble_relay.core.plan import Plan, Router, Rule, Uplink
+from humble_relay.core.plan import Device, Plan, Port, Router, Rule, Uplink
 
 TOOLS = ("ip", "nft", "bridge")
 CLOUDS = ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24")
@@ -135,6 +137,8 @@ class Lab:
         for n, id in enumerate(router.uplinks):
             if n == 0:
                 self._uplink(router, number, self.case.uplinks[id])
+            elif ruled := [r for r in line_rules(self.case) if r.router.id == router.id and r.line == id]:
+                self._by_rule(router, n, self.address[id], ruled)
         self.rules[router.id] = list(_nft(router, lan, self.case, self.address))
 
     def _uplink(self, router: Router, number: int, line: Uplink) -> None:
@@ -154,6 +158,25 @@ class Lab:
             self._six(router, number)
         else:
             self._onto_the_internet(router.id, "wan", address, number)
+
+    def _by_rule(self, router: Router, n: int, address: str, rules: list[LineRule]) -> None:
+        """A further line on the internet, and the rules that send single streams by it: by source and destination."""
+        self._wire(router.id, f"wan{n}", "bi", address, 32)
+        self.inside[router.id] += [
+            f"route add {net} dev wan{n} src {address} table {100 + n}" for net in CLOUDS
+        ]
+        for rule in rules:
+            sender = self._at(self.case.devices[rule.stream.from_device], router)
+            to = urlsplit(rule.stream.address).hostname
+            self.inside[router.id].append(f"rule add from {sender} to {to} lookup {100 + n}")
+
+    def _at(self, device: Device, router: Router) -> str:
+        """The address of a box on the first network of a router that it is on."""
+        return next(self._own(device, p) for p in device.ports if p.network in router.networks)
+
+    def _own(self, device: Device, port: Port) -> str:
+        whole = ip_network(self.case.networks[port.network or ""].range)
+        return port.address or str(whole.network_address + 100 + self.plan.devices.index(device))
 
     def _six(self, router: Router, number: int) -> None:
         """IPv6 past a carrier that shares its IPv4 addresses: it has enough of the others, and translates none."""
@@ -181,7 +204,7 @@ class Lab:
         for n, port in enumerate(p for p in device.ports if p.network):
             network = self.case.networks[port.network or ""]
             whole, six = ip_network(network.range), ip_network(network.range_v6) if network.range_v6 else None
-            address = port.address or str(whole.network_address + 100 + number)
+            address = self._own(device, port)
             v6 = (port.interface.address_v6 if port.interface else "") or (str(six.network_address + 0x100 + number) if six else "")  # fmt: skip
             self.address[f"{id}/{port.id}"] = address
             self._wire(id, f"e{n}", self.bridge[network.id], address, whole.prefixlen, v6, bool(network.guest_isolation))  # fmt: skip
@@ -314,13 +337,16 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
     yield f"iifname wan ct status dnat accept; iifname {{ {nets} }} accept; }} }}"
     if line is None:
         return
-    if line.lets_out not in (None, "everything") and not line.behind:
-        yield "table inet line { chain out { type filter hook postrouting priority 0; oifname != { wan, six } accept; ct state established,related accept;"
-        for opening in line.opened:
+    for n, out in enumerate(case.uplinks[id] for id in router.uplinks):
+        if out.lets_out in (None, "everything") or out.behind:
+            continue
+        ends = f"wan{n}" if n else "{ wan, six }"
+        yield f"table inet line{n} {{ chain out {{ type filter hook postrouting priority 0; oifname != {ends} accept; ct state established,related accept;"
+        for opening in out.opened:
             yield f"{opening.transport} dport {opening.port} accept;"
         yield (
             "meta l4proto udp drop; } }"
-            if line.lets_out == "tcp"
+            if out.lets_out == "tcp"
             else "tcp dport { 80, 443 } accept; meta l4proto { tcp, udp } drop; } }"
         )
     yield "table ip nat { chain pre { type nat hook prerouting priority -100;"
@@ -331,7 +357,7 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
             yield f"{only}ip daddr {address[line.id]} {forward.transport} dport {forward.port} dnat to {to};"
     yield "} chain post { type nat hook postrouting priority 100;"
     own_port = router.mapping in (None, "endpoint-independent")
-    yield f"oifname wan masquerade{'' if own_port else ' fully-random'};"
+    yield f"oifname {{ wan, wan1, wan2 }} masquerade{'' if own_port else ' fully-random'};"
     if router.reflects:
         yield f"iifname {{ {nets} }} oifname {{ {nets} }} ct status dnat masquerade;"
     yield "} }"

@@ -12,8 +12,8 @@ from humble_relay.core.judgement import answers
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.meeting import KINDS, Side, meet
-from humble_relay.core.plan import Plan
-from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan import Plan, Uplink
+from humble_relay.core.plan.edits import AddUplink, Edit
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.generate_networks import networked
@@ -34,6 +34,10 @@ SIX: list[Edit] = [
 OUTSIDE: list[Edit] = [
     put("uplink", "fibre", "address", "203.0.113.9"), put("link", "watch", "address", "rtsp://203.0.113.9:554/main"),
     put("router", "router", "forwards", [{"transport": "tcp", "port": 554, "to_address": "192.168.20.41"}]),
+]  # fmt: skip
+BY_SPARE: list[Edit] = [
+    AddUplink(item=Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9")), put("router", "router", "uplinks", ["fibre", "spare"]),
+    put("router", "router", "steers", True), put("link", "feed-2", "line", "spare"),
 ]  # fmt: skip
 PLANS = int(os.environ.get("NETWORKS", "60"))
 
@@ -145,6 +149,9 @@ HAND: dict[str, tuple[str, list[Edit], str]] = {
     "its own outside address": ("pole", [*OUTSIDE, put("router", "router", "reflects", False)], "fails"),
     "IPv6 past a line that is shared": ("far", [*SIX, put("router", "town-router", "forwards", [FORWARD | {"to_address": "2001:db8:4::20"}])], "holds"),
     "IPv6 that nobody lets in": ("far", [*SIX, put("router", "town-router", "forwards", [FORWARD])], "fails"),
+    "by a rule past a line that stops it": ("far", [*BY_SPARE, put("uplink", "fibre", "lets_out", "tcp")], "holds"),
+    "by a rule into a line that stops it": ("far", [*BY_SPARE, put("uplink", "spare", "lets_out", "tcp")], "fails"),
+    "a rule that the router cannot": ("far", [*BY_SPARE, put("router", "router", "steers", False), put("uplink", "spare", "lets_out", "tcp")], "holds"),
     "the wrong box": ("far", [put("router", "town-router", "forwards", [FORWARD | {"port": 9001}])], "fails"),
 }  # fmt: skip
 

@@ -27,8 +27,9 @@ class LineRule(NamedTuple):
 
 
 def line_rules(case: Case) -> tuple[LineRule, ...]:
-    """What the routers must be told, in the order of the streams: nothing of a stream that has no line of its own."""
-    return tuple(rule for s in case.streams if s.line and (rule := _rule(case, s, s.line)) and rule.needed)
+    """What the routers must be told that can be, in the order of the streams: nothing of a stream that has no line of its own."""
+    found = (_rule(case, s, s.line) for s in case.streams if s.line)
+    return tuple(rule for rule in found if rule and rule.needed and rule.router.steers is not False)
 
 
 def _rule(case: Case, stream: Stream, line: str) -> LineRule | None:
