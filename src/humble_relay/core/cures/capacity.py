@@ -41,7 +41,7 @@ def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _by_another_line(case: Case, thing: Thing) -> Iterator[Cure]:
-    """One stream by another line of its router, that carries it besides what goes by it already: the lightest that is enough."""
+    """A stream by another line of its router, that carries it besides what goes by it already: the lightest that is enough."""
     line = case.once(uploads)[thing.id]
     over = case.once(demands)[thing.id].total.value - (line.allowed.value if line.allowed else 0.0)
     each = case.once(loads)

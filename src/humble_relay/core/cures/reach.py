@@ -61,7 +61,7 @@ def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
 
 
 def by_rule(case: Case, router: Router, stream: Stream, line: str) -> Iterator[Cure]:
-    """One stream by another line of its router, where that can (or nobody looked)."""
+    """A stream by another line of its router, where that can (or nobody looked)."""
     if router.steers is False:
         return
     first = router.uplinks[:1] == (line,)

@@ -149,7 +149,7 @@ class Router(Frozen):
     uplinks: Slugs = ()
     """Its ways out, the one it uses first before the ones it falls back to."""
     steers: bool | None = None
-    """Whether rules of it can send one stream by one way out and the next by another (policy routing, by source and
+    """Whether rules of it can send single streams by different ways out (policy routing, by source and
     destination); None where nobody looked."""
     switch_s: Annotated[float, Field(ge=0, le=3600)] | None = None
     """How long nothing goes out when it changes to the next way out, in s; None where nobody tried."""
