@@ -171,7 +171,7 @@ def costs() -> None:
     grows("trace in the middle of a chain, boxes", (200, 400, 800), chain, lambda p: trace(Case(p, Survey(), NOW), "box-90"))  # fmt: skip
     grows("patch all, cameras (60 at a time)", (100, 200, 400), loose, lambda i: patch_all(i, "switcher"))
     large = generated(999)
-    grows("edits made and told on 1000 devices", (100, 400, 1600), lambda n: renamed(large, n), lambda e: told(large, e))  # fmt: skip
+    grows("edits made and told on 1000 devices", (100, 400, 1600), lambda n: renamed(large, n), lambda e: told(large, e, lambda thing: thing))  # fmt: skip
     grows(
         "plan file read, devices", (300, 900, 2700), lambda n: write_plan(generated(n), Survey()), read_plan
     )

@@ -71,6 +71,7 @@ def test_a_device_takes_its_links_with_it() -> None:
         (put("link", "feed", "video_mbps", 5.5), "bitrate of Feed 8 → 5.5 Mb/s"),
         (put("link", "feed", "key", "hunter2"), "key of Feed set"),
         (put("link", "feed", "key", None), "key of Feed taken out"),
+        (put("link", "feed", "stream_id", "#!::r=x"), "stream id of Feed set"),
         (put("link", "run", "length_m", 60), "length of cable run 40 → 60 m"),
         (put("show", None, "name", "Gala"), "name of show Regatta → Gala"),
         (put("settings", None, "headroom", "half"), "headroom of settings third-free → half"),
@@ -93,7 +94,7 @@ def test_a_device_takes_its_links_with_it() -> None:
     ],
 )
 def test_history_reads_like_a_note_and_never_shows_a_key(edit: Edit, said: str) -> None:
-    assert told(small_show(), [edit])[1] == [said]
+    assert told(small_show(), [edit], lambda thing: thing)[1] == [said]
 
 
 def test_keys_are_taken_out_of_copies() -> None:

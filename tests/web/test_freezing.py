@@ -146,7 +146,7 @@ def test_a_thousand_edits_are_told_and_made_on_a_thousand_devices() -> None:
     edits: list[Edit] = [
         SetField(noun="device", id=f"m-{n}", field="name", value=f"Screen {n}") for n in range(1000)
     ]
-    after, lines = ends(lambda: told(plan, edits))
+    after, lines = ends(lambda: told(plan, edits, lambda thing: thing))
     assert after.devices[-1].name == "Screen 999" and len(lines) == 1000
     assert lines[-1] == f"name of {plan.devices[-1].name} {plan.devices[-1].name} → Screen 999"
 

@@ -21,7 +21,7 @@ from humble_relay.core.plan import Device, Forward, Plan, Protocol, Stream, Tran
 from humble_relay.core.plan.devices import Mbps
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, Edit, SetField, SetPort
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.secrets import left_out
+from humble_relay.core.plan.hidden_text import left_out
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.show.join_card import typed_for
 from humble_relay.formats.plan_file import read_document

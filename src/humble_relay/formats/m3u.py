@@ -2,7 +2,7 @@
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.stream_addresses import typed_address, with_stream_id
-from humble_relay.core.plan.secrets import left_out
+from humble_relay.core.plan.hidden_text import left_out
 
 
 def write_m3u(case: Case, keys: bool = False) -> str:

@@ -4,8 +4,9 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import Plan, Stream
-from humble_relay.core.plan.secrets import Put, hide, sealed
+from humble_relay.core.plan import Plan
+from humble_relay.core.plan.hidden_text import Put, hide
+from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.store.revisions import child, days_of, document, revision_of, survey_of, taken_by_others
 from humble_relay.store.shelf import holdings_in, models_in
@@ -70,8 +71,3 @@ def stock_for(put: Put, session: Session, id: str, plan: Plan) -> Stock:
     taken = [t.model_copy(update={"plan": hide(t.plan, put)}) for t in taken]
     models = tuple(sealed(m, put) for m in models_in(session))
     return Stock.model_construct(holdings=holdings, taken=tuple(taken), models=models)
-
-
-def keys_of(plan: Plan) -> set[str]:
-    """The stream keys of a plan that are long enough to be told from common words."""
-    return {s.key for s in plan.links if isinstance(s, Stream) and s.key and len(s.key) >= 6}

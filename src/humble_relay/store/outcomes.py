@@ -7,7 +7,8 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.plan import COLLECTIONS, Plan
 from humble_relay.core.plan.edits.draft import told
-from humble_relay.core.plan.secrets import HIDDEN, Put, hidden_in_field, hide, marked, opened
+from humble_relay.core.plan.hidden_text import HIDDEN, Put, hide
+from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
 from humble_relay.core.plan.survey import Found, Survey, numbered
 from humble_relay.store.changes import (
     Change,
@@ -20,7 +21,7 @@ from humble_relay.store.changes import (
     Undone,
     UnknownThing,
 )
-from humble_relay.store.kept import Kept, kept_at, keys_of, sealed_survey
+from humble_relay.store.kept import Kept, kept_at, sealed_survey
 from humble_relay.store.revisions import child, document, revision, revision_of
 from humble_relay.store.tables import PlanRow, RevisionRow
 
@@ -55,10 +56,10 @@ def worked_out(
         case Edited():
             before = document(session, row.id, head.content)
             edits = opened(change.edits, secrets(before) if marked(change.edits) else {})
-            plan, lines = told(before, edits, hidden_in_field)
+            plan, lines = told(before, edits, lambda thing: sealed(thing, hidden))
             text = plan.model_dump_json()
             not_too_large(text, Survey())
-            known = keys_of(before) | keys_of(plan)
+            known = telling_keys(before) | telling_keys(plan)
             if len(lines) > MOST_LINES:
                 lines = [*lines[:MOST_LINES], f"and {len(lines) - MOST_LINES} more"]
             what = tuple(hide(line, hidden, known) for line in lines)

@@ -15,7 +15,8 @@ from sqlalchemy.orm import Session
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.secrets import Put, hide, marked, opened, secrets_of
+from humble_relay.core.plan.hidden_text import Put, hide
+from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.changes import (
@@ -25,7 +26,7 @@ from humble_relay.store.changes import (
     TooMuch,
 )
 from humble_relay.store.database import Database
-from humble_relay.store.kept import Kept, kept_at, keys_of, sealed_kept, stock_for
+from humble_relay.store.kept import Kept, kept_at, sealed_kept, stock_for
 from humble_relay.store.outcomes import MOST_LINES, Outcome, hidden, not_too_large, worked_out
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
@@ -280,7 +281,7 @@ class Plans:
             remember(session, request, id, mark)
 
     def _masked_text(self, text: str, plan: Plan) -> str:
-        return hide(text, hidden, keys_of(plan))
+        return hide(text, hidden, telling_keys(plan))
 
     def _masked(self, entry: HistoryEntry) -> HistoryEntry:
         """The entry without what an older version may have written into it."""

@@ -21,7 +21,8 @@ from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Port, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
-from humble_relay.core.plan.secrets import hide, sealed
+from humble_relay.core.plan.hidden_text import hide
+from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.core.views.command_bar import Alternative, command_examples, read_command

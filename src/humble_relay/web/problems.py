@@ -10,7 +10,7 @@ from starlette.exceptions import HTTPException
 
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan.edits.draft import EditRefused, plain_reason
-from humble_relay.core.plan.secrets import HIDDEN, hide
+from humble_relay.core.plan.hidden_text import HIDDEN, hide
 from humble_relay.core.plan.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement

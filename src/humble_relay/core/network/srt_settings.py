@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.ways_out import stays
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.secrets import HIDDEN, PASSPHRASE_LENGTH, passphrase_length
+from humble_relay.core.plan.hidden_text import HIDDEN, PASSPHRASE_LENGTH, passphrase_length
 
 SRT: Asked[Stream] = Asked(
     "SRT stream",

@@ -8,6 +8,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.networks import Interface
+from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.sites import Latitude, Longitude
 from humble_relay.core.plan.video import Accepts, Codec, VideoFormat
 
@@ -168,9 +169,9 @@ class Encoding(Frozen):
     """Whether it can compose a vertical canvas."""
     congestion: Literal["loss", "model"] | None = None
     """How its TCP takes a loss: for a jam, as Reno and CUBIC do, or by a model of the line, as BBR does; None where nobody said."""
-    main_path: Text = ""
+    main_path: Annotated[Text, Holds.PATH] = ""
     """Of a box that is asked for its picture: the path of its full stream in an address; empty where nobody said."""
-    sub_path: Text = ""
+    sub_path: Annotated[Text, Holds.PATH] = ""
     """The path of its small stream, where it has one."""
 
 
@@ -199,7 +200,7 @@ class Ingest(Frozen):
     codecs: Codecs = ("h264",)
     host: Text = ""
     port: Annotated[int, Field(ge=1, le=65535)] | None = None
-    app: Text = "live"
+    app: Annotated[Text, Holds.APPLICATION] = "live"
     accepts: Accepts = Accepts()
     max_mbps: Mbps | None = None
     keyframe_s: Annotated[float, Field(gt=0, le=60)] | None = None

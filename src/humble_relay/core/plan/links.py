@@ -6,6 +6,7 @@ from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
 from humble_relay.core.plan.devices import Mbps, Milliseconds, Protocol
+from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.sites import Metres
 from humble_relay.core.plan.video import Codec, VideoFormat
 
@@ -67,14 +68,14 @@ class Stream(Frozen):
     backup: bool = False
     """Whether it is sent a second time, to the service's spare entrance."""
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
-    address: Text = ""
+    address: Annotated[Text, Holds.ADDRESS] = ""
     """The address as it will be typed; empty means the one built from the platform's data."""
-    view_address: Text = ""
+    view_address: Annotated[Text, Holds.ADDRESS] = ""
     """Of a browser link: what the viewing side opens. `address` is what the sending side opens."""
-    key: Text | None = None
+    key: Annotated[Text | None, Holds.SECRET] = None
     key_withheld: bool = False
     """A key exists, in its field or in the address, but was left out of this copy of the plan."""
-    stream_id: Annotated[str, Field(max_length=512)] = ""
+    stream_id: Annotated[str, Field(max_length=512), Holds.SECRET] = ""
     """Of SRT: what a listener tells its callers apart by, and some services the show; kept like a key."""
     small: bool | None = None
     """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""

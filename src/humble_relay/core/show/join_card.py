@@ -11,7 +11,7 @@ from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.exposure import has_secret
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Device, Site, Stream
-from humble_relay.core.plan.secrets import left_out
+from humble_relay.core.plan.hidden_text import left_out
 
 
 class CardLine(Frozen):

@@ -11,7 +11,7 @@ from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.network.subnets import addresses_of, ipv4, subnet
 from humble_relay.core.network.typed_addresses import SCHEMES, fault_in
 from humble_relay.core.plan import Protocol, Stream
-from humble_relay.core.plan.secrets import HIDDEN, left_out
+from humble_relay.core.plan.hidden_text import HIDDEN, left_out
 from humble_relay.core.plan.video import VideoFormat
 
 _MEANS = {

@@ -5,8 +5,23 @@ from typing import Annotated, Literal
 from pydantic import Field, JsonValue
 
 from humble_relay.core.frozen import Frozen, PortRef, Slug
-from humble_relay.core.plan import Aim, Device, Link, Network, Place, Port, Router, Site, Span, TaskId, Uplink
+from humble_relay.core.plan import (
+    COLLECTIONS,
+    Aim,
+    Device,
+    Link,
+    Network,
+    Place,
+    Plan,
+    Port,
+    Router,
+    Site,
+    Span,
+    TaskId,
+    Uplink,
+)
 from humble_relay.core.plan.aims import Accepted
+from humble_relay.core.plan.secret_fields import inside
 
 Noun = Literal["site", "place", "uplink", "network", "device", "link", "span", "router", "aim"]
 FieldPath = Annotated[str, Field(pattern=r"^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$", max_length=80)]
@@ -164,3 +179,10 @@ Edit = Annotated[
     | StrikeMeasurement,
     Field(discriminator="kind"),
 ]
+
+
+def nouns_of(edit: SetField | SetPort) -> list[type[Frozen]]:
+    """The nouns that the field which an edit sets may be one of: a link's may be a cable's, a radio link's or a stream's."""
+    if isinstance(edit, SetPort):
+        return [Port]
+    return inside([Plan], COLLECTIONS.get(edit.noun, edit.noun))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from pydantic import JsonValue, ValidationError
+from pydantic import ValidationError
 
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import (
@@ -28,30 +28,31 @@ from humble_relay.core.plan.edits import (
     SetFigure,
     SetPort,
     StrikeMeasurement,
+    nouns_of,
 )
+from humble_relay.core.plan.secret_fields import Holds, held_at
 from humble_relay.core.plan.video import VideoFormat
 
 Look = Callable[[str, str | None], dict[str, Any]]
 """The document of a thing by noun and id, as it stands; empty where there is none."""
-Telling = Callable[[str, JsonValue], JsonValue]
-"""What may be told of a value that is set in a field of that name."""
 
 _UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W"}
 
 
-def description(look: Look, edit: Edit, telling: Telling) -> str:
-    """The edit as one readable line, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Never shows a key."""
+def description(look: Look, edit: Edit) -> str:
+    """The edit as one readable line, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Of what is declared a secret it says
+    that it was set, and no more; what else may be one is for the caller to seal before."""
     match edit:
         case SetField(noun="show" | "settings" as noun):
-            return _change(noun, look(noun, None), edit.field, edit.value, telling)
+            return _change(noun, look(noun, None), edit)
         case SetField():
             name, item = _named(look, edit.noun, edit.id or "")
-            return _change(name, item, edit.field, edit.value, telling)
+            return _change(name, item, edit)
         case SetPort():
             device, _, port_id = edit.port.partition("/")
             name, found = _named(look, "device", device)
             port: dict[str, Any] = next((p for p in found.get("ports", ()) if p["id"] == port_id), {})
-            return _change(f"{name}, {port.get('name', port_id)}", port, edit.field, edit.value, telling)
+            return _change(f"{name}, {port.get('name', port_id)}", port, edit)
         case Remove():
             return f"took out {_named(look, edit.noun, edit.id)[0]}"
         case RemovePort():
@@ -94,19 +95,17 @@ def _named(look: Look, noun: str, id: str) -> tuple[str, dict[str, Any]]:
     return item.get("name") or f"{item.get('kind', noun)} {id}", item
 
 
-def _change(owner: str, item: dict[str, Any], path: str, value: JsonValue, telling: Telling) -> str:
+def _change(owner: str, item: dict[str, Any], edit: SetField | SetPort) -> str:
     before: Any = item
-    for part in path.split("."):
+    for part in edit.field.split("."):
         before = before.get(part) if isinstance(before, dict) else None
-    words = path.split(".")[-1].split("_")
+    words = edit.field.split(".")[-1].split("_")
     unit = f" {_UNITS[words[-1]]}" if words[-1] in _UNITS else ""
     label = " ".join(words[:-1] if unit else words)
     label = "bitrate" if label == "video" else label
-    if words[-1] == "key":
-        return f"key of {owner} {'set' if value else 'taken out'}"
-    return (
-        f"{label} of {owner} {_shown(telling(words[-1], before))} → {_shown(telling(words[-1], value))}{unit}"
-    )
+    if held_at(nouns_of(edit), edit.field) is Holds.SECRET:
+        return f"{label} of {owner} {'set' if edit.value else 'taken out'}"
+    return f"{label} of {owner} {_shown(before)} → {_shown(edit.value)}{unit}"
 
 
 def _shown(value: object) -> str:

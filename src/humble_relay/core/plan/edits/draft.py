@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, Protocol, TypeVar
 
 from pydantic import JsonValue, ValidationError
 
@@ -34,9 +34,18 @@ from humble_relay.core.plan.edits import (
     SetPort,
     StrikeMeasurement,
 )
-from humble_relay.core.plan.edits.describe import Telling, description
+from humble_relay.core.plan.edits.describe import description
 from humble_relay.core.plan.moments import typed_moment
 from humble_relay.core.plan.video import VideoFormat
+
+T = TypeVar("T")
+
+
+class Seal(Protocol):
+    """What takes the secrets out of a thing of the plan, or of an edit."""
+
+    def __call__(self, thing: T, /) -> T:
+        """The thing without them."""
 
 
 class EditRefused(ValueError):
@@ -45,27 +54,29 @@ class EditRefused(ValueError):
 
 def apply(plan: Plan, edits: Iterable[Edit]) -> Plan:
     """The plan after all the edits. Raises EditRefused, and changes nothing, when one cannot be."""
-    return told(plan, edits)[0]
-
-
-def told(
-    plan: Plan, edits: Iterable[Edit], telling: Telling = lambda _, value: value
-) -> tuple[Plan, list[str]]:
-    """The plan after all the edits, and one readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`, each
-    told on the plan as the edits before it leave it. Never shows a key. Raises EditRefused when one cannot be made."""
-    draft, lines = Draft(plan), []
+    draft = Draft(plan)
     for edit in edits:
-        lines.append(description(draft.look, edit, telling))
         draft.make(edit)
-    try:
-        return Plan.model_validate(draft.document()), lines
-    except ValidationError as error:
-        raise EditRefused(plain_reason(error, draft.document())) from None
+    return draft.plan()
+
+
+def told(plan: Plan, edits: Iterable[Edit], seal: Seal) -> tuple[Plan, list[str]]:
+    """The plan after all the edits, and one readable line an edit, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`, each
+    told on the plan as the edits before it leave it. The lines are made of what `seal` leaves of things and edits, and
+    never see more. Raises EditRefused when one cannot be made."""
+    draft, shown, lines = Draft(plan), Draft(plan, seal), []
+    for edit in edits:
+        draft.make(edit)
+        sealed = seal(edit)
+        lines.append(description(shown.look, sealed))
+        shown.make(sealed)
+    return draft.plan(), lines
 
 
 def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = None) -> str:
     """The first thing wrong, as a sentence with its place in the document: by name, where the document is at hand."""
-    first = error.errors()[0]
+    found = error.errors(include_url=False, include_context=False, include_input=False)
+    first = found[0]
     *before, last = first["loc"] or ("",)
     loc = [part for part in before if part not in ("cable", "radio", "stream")] + [last] * bool(first["loc"])
     match loc:
@@ -76,7 +87,7 @@ def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = No
     where = ".".join(str(part) for part in loc)
     text = first["msg"].removeprefix("Value error, ")
     text = text if len(text) <= 300 else f"{text[:200]} … {text[-90:]}"
-    more = f" (and {len(error.errors()) - 1} more)" if len(error.errors()) > 1 else ""
+    more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
     return f"{where}: {text}{more}" if where else f"{text}{more}"
 
 
@@ -84,8 +95,10 @@ class Draft:
     """A plan's document while edits are made on it. Everything is found by its id, and is a document only once it is
     looked at: an edit costs what it changes and not the size of the plan."""
 
-    def __init__(self, plan: Plan) -> None:
-        self._doc: dict[str, Any] = plan.model_dump(mode="json", exclude={*COLLECTIONS.values()})
+    def __init__(self, plan: Plan, seal: Seal = lambda thing: thing) -> None:
+        self._seal = seal
+        rest = seal(plan.model_copy(update=dict.fromkeys(COLLECTIONS.values(), ())))
+        self._doc: dict[str, Any] = rest.model_dump(mode="json", exclude={*COLLECTIONS.values()})
         self._of: dict[str, dict[str, dict[str, Any] | Frozen]] = {
             noun: {item.id: item for item in getattr(plan, group)} for noun, group in COLLECTIONS.items()
         }
@@ -106,12 +119,19 @@ class Draft:
         """The document of that thing; None where there is none."""
         found = self._of[noun].get(id)
         if isinstance(found, Frozen):
-            found = self._of[noun][id] = found.model_dump(mode="json")
+            found = self._of[noun][id] = self._seal(found).model_dump(mode="json")
         return found
 
     def _all(self, noun: str) -> dict[str, dict[str, Any]]:
         """The documents of all things of that kind."""
         return {id: self._get(noun, id) or {} for id in self._of[noun]}
+
+    def plan(self) -> Plan:
+        """The plan as it now stands. Raises EditRefused where it is none."""
+        try:
+            return Plan.model_validate(self.document())
+        except ValidationError as error:
+            raise EditRefused(plain_reason(error, self.document())) from None
 
     def document(self) -> dict[str, Any]:
         """The whole document as it now stands; what no edit looked at is in it as it was."""
