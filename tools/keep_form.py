@@ -69,10 +69,10 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
             [{"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": n / 4}],
         )
     secret = "rtmps://ingest.alder.example:443/live/tide-table-key"
-    send(
-        client, regatta, [{"kind": "set", "noun": "link", "id": "feed", "field": "address", "value": secret}]
-    )
-    send(client, regatta, [{"kind": "set", "noun": "link", "id": "feed", "field": "address", "value": ""}])
+    feed = {"kind": "set", "noun": "link", "id": "feed"}
+    for address, stream_id in ((secret, "#!::r=tide-table-key,m=publish"), ("", "")):
+        edits = {"address": address, "stream_id": stream_id}
+        send(client, regatta, [feed | {"field": field, "value": value} for field, value in edits.items()])
     for verb in ("undo", "undo", "redo", "restore/40", "undo"):
         version = client.get(f"/api/plans/{regatta}").json()["version"]
         client.post(f"/api/plans/{regatta}/{verb}", headers={"If-Match": f'"{version}"'}).raise_for_status()
