@@ -55,6 +55,12 @@ class Server:
                 return line.decode().split(": ")[1].strip()
         raise AssertionError("no code was shown")
 
+    @property
+    def pid(self) -> int:
+        """The number of its process."""
+        assert self._process
+        return self._process.pid
+
     def kill(self) -> None:
         """As a power cut would."""
         self._end(signal.SIGKILL)

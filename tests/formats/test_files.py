@@ -57,7 +57,7 @@ BROKEN["plan"]["links"][0]["to_port"] = "ghost/in"
         (changed(surprise=1), "surprise"),
         (json.dumps(BROKEN), "ends at port ghost/in"),
         (b"[" * 100_000, "not JSON"),
-        (b" " * 70_000_000, "70 MB"),
+        (b" " * 51_000_000, "51 MB"),
     ],
 )
 def test_bad_files_are_refused_in_words(data: bytes | str, said: str) -> None:

@@ -15,6 +15,7 @@ from humble_relay.core.plan.hidden_text import HIDDEN
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.formats.csv_table import guarded, unguarded
+from humble_relay.formats.json_text import read_json
 from humble_relay.formats.plan_file import read_document
 
 _FORMAT = "humble-relay-gear"
@@ -127,7 +128,6 @@ def _value(where: str, column: str, cell: str) -> Any:
     if not cell.startswith(("{", "[")):
         return cell
     try:
-        return json.loads(cell)
-    except (ValueError, RecursionError) as error:
-        why = "it is nested too deep" if isinstance(error, RecursionError) else error
-        raise UnreadableGear(f"{where}: {column} is not JSON: {why}.") from None
+        return read_json(cell)
+    except ValueError as error:
+        raise UnreadableGear(f"{where}: {column} is not JSON: {error}.") from None

@@ -2,14 +2,14 @@
 
 import csv
 import io
-import json
 import re
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan.moments import typed_moment
+from humble_relay.formats.json_text import read_json
 
 LARGEST_CHARACTERS = 1_000_000
 LONGEST_LINE = 500
@@ -81,6 +81,8 @@ _RATE_UNIT = r"\s*(k|m|g)?(bit/s|bits/s|bytes?/s|bps|b/s|bit)?\s*"
 _LABEL_FIRST = rf"WORD[\s:=]*{_NUMBER}{_RATE_UNIT}(?!\w)"
 _NUMBER_FIRST = rf"{_NUMBER}{_RATE_UNIT}WORD\b"
 _UP, _DOWN = "up(?:load)?", "down(?:load)?"
+_EARLIEST = datetime(1970, 1, 1, tzinfo=UTC)
+"""What iperf3 counts its seconds from (POSIX)."""
 _SOME_DAY = datetime.min
 """The day of a time that was read without one."""
 _CLOCK = r"(?<![\d:.,])([0-2]?\d:\d\d)(?![\d:])"
@@ -228,7 +230,7 @@ def read_csv(text: str) -> Reading:
 def read_iperf3(text: str) -> Reading:
     """One run of `iperf3 -J`: what arrived at the far end, its round trip, jitter and loss."""
     try:
-        doc = json.loads(text)
+        doc = read_json(text)
         if doc.get("error"):
             raise UnreadableMeasurement(f"iperf3 itself failed: {doc['error']}")
         start, end = doc["start"], doc["end"]
@@ -241,7 +243,7 @@ def read_iperf3(text: str) -> Reading:
         back = end.get("sum_received_bidir_reverse")
         reverse = bool(test.get("reverse"))
         draft = ReadRow(
-            at=datetime.fromtimestamp(start["timestamp"]["timesecs"], UTC),
+            at=_EARLIEST + timedelta(seconds=start["timestamp"]["timesecs"]),
             up_mbps=None if reverse else mbps,
             down_mbps=mbps if reverse else round(back["bits_per_second"] / 1e6, 3) if back else None,
             rtt_ms=round(rtt / 1000, 3) if rtt else None,
@@ -272,7 +274,7 @@ def read_mtr(text: str) -> Reading:
     """One report of `mtr --json`: loss and round trip to its last hop, and over how many probes; the upload is still to be
     typed. A hop in between that answers seldom loses nothing of what passes it."""
     try:
-        report = json.loads(text)["report"]
+        report = read_json(text)["report"]
         last = report["hubs"][-1]
         sent = int(last.get("Snt") or report["mtr"]["tests"])
         draft = ReadRow(

@@ -1,6 +1,5 @@
 """The plan file: a plan and its survey as one JSON document, with a published JSON Schema."""
 
-import json
 from typing import Any, Literal
 
 from pydantic import ValidationError
@@ -12,9 +11,10 @@ from humble_relay.core.plan.hidden_text import HIDDEN
 from humble_relay.core.plan.secrets import sealed, withheld
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM, upgraded
+from humble_relay.formats.json_text import read_json
 
-LARGEST_BYTES = 64_000_000
-"""More than the largest plan with the largest survey that can be kept."""
+LARGEST_BYTES = 50_000_000
+"""The largest plan (12 MB as it is kept, up to twice that as it is written) with the largest survey (24 MB)."""
 
 
 class PlanFile(Frozen):
@@ -78,10 +78,11 @@ def read_document(
 ) -> dict[str, Any]:
     """A JSON document that says its format and its form, up to the newest there is. Raises the refusal with what to do."""
     try:
-        doc = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        why = "it is nested too deep" if isinstance(error, RecursionError) else error
-        raise refusal(f"This is not JSON: {why}. Choose a file exported as {noun}.") from None
+        doc = read_json(data)
+    except ValueError as error:
+        raise refusal(
+            f"This is not JSON, or more than can be read: {error}. Choose a file exported as {noun}."
+        ) from None
     if not isinstance(doc, dict) or doc.get("format") != format:
         raise refusal(f'This is JSON but not {noun}: it does not say "format": "{format}".')
     form = doc.setdefault("version", 1)

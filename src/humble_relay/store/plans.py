@@ -39,6 +39,7 @@ from humble_relay.store.revisions import (
     entries,
     facts_kept,
     now,
+    packed_bytes,
     plan_row,
     revision_of,
     uses_of,
@@ -48,6 +49,8 @@ from humble_relay.store.tables import PlanRow
 from humble_relay.store.trouble import StoreTrouble
 
 MOST_PLANS = 2000
+_LARGE_BYTES = 60_000
+"""Bytes that a large plan takes, packed."""
 _TRIES = 30
 T = TypeVar("T")
 
@@ -110,6 +113,11 @@ class Plans:
         with self._database.reading() as session:
             row = plan_row(session, id)
             return kept_at(self.put, session, row, revision_of(session, id, row.version).content)
+
+    def is_large(self, id: str) -> bool:
+        """Whether the plan is so large that whatever is asked about it takes long. Raises NoSuchPlan, StoreTrouble."""
+        with self._database.reading() as session:
+            return packed_bytes(session, id) > _LARGE_BYTES
 
     def history(self, id: str) -> list[HistoryEntry]:
         """Every revision, newest first. No document is read."""

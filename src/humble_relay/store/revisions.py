@@ -184,6 +184,15 @@ def _packed(
     return None, pack(text), None
 
 
+def packed_bytes(session: Session, id: str) -> int:
+    """How many bytes the plan's document takes, packed, with the one it is packed against."""
+    head = revision_of(session, id, plan_row(session, id).version)
+    size = select(RevisionRow.base, func.length(RevisionRow.body)).where(RevisionRow.plan_id == id)
+    base, own = session.execute(size.where(RevisionRow.number == head.content)).one()
+    full = session.execute(size.where(RevisionRow.number == base)).one()[1] if base is not None else 0
+    return (own or 0) + (full or 0)
+
+
 def survey_of(session: Session, id: str) -> Survey:
     """The plan's measurements and facts as they were added. Raises Unreadable."""
     return Survey.model_construct(

@@ -1,5 +1,6 @@
 """Things asked for in a few strokes: each is answered with the edits that would make it, and none is made."""
 
+from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter
@@ -7,18 +8,28 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.capacity.allocation.outcome import Allocation, allocation
+from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Name, Slug, Text
+from humble_relay.core.judging.case import Case
 from humble_relay.core.places.new_site import edits_of_new_site
+from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.networks import LineKind
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.show.asking import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
-from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import Store, case_of
+from humble_relay.web.heavy import LARGE_BODY
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.patience import Pulsed, as_large
+from humble_relay.web.plans import Store, case_of, moment, opened
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/plans/{id}/asked", tags=["asked"])
+router = APIRouter(prefix="/api/plans/{id}/asked", tags=["asked"], route_class=OffLoop)
+
+
+MOST_TO_ALLOCATE_HERE = 600
+"""Uplinks times links of a plan whose optimum is sought on a thread; that of a larger one would hold everybody up."""
 
 
 class WantedSite(BaseModel):
@@ -30,16 +41,16 @@ class WantedSite(BaseModel):
 
 
 @router.post("/site", responses=documented(404, 422))
-def ask_for_site(id: Slug, wanted: WantedSite, store: Store) -> list[Edit]:
+def ask_for_site(id: Slug, wanted: WantedSite, store: Store, pulse: Pulsed) -> list[Edit]:
     """The edits that add a site with a place in it and, where it has one, its line with a network."""
-    return list(edits_of_new_site(store.get(id).plan, wanted.name, wanted.line))
+    return list(edits_of_new_site(opened(store, id, pulse).plan, wanted.name, wanted.line))
 
 
 @router.post("/aim", responses=documented(404, 422))
 def ask_for_aim(id: Slug, wanted: WantedPicture, store: Store, pulse: Pulsed) -> list[Edit]:
     """The edits that ask for a picture at an end, the end itself among them where it is new."""
     try:
-        return list(edits_of_aim(case_of(store.get(id), pulse), wanted))
+        return list(edits_of_aim(case_of(opened(store, id, pulse), pulse), wanted))
     except KeyError:
         raise HTTPException(404, f"The plan has no device called {wanted.end}.") from None
 
@@ -54,13 +65,20 @@ class PastedAddress(BaseModel):
 @router.post("/address", responses=documented(404, 422))
 def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pulsed) -> ReadAddress:
     """What the address says, and whose it is; nothing of it is kept."""
-    return read_address(case_of(store.get(id), pulse), pasted.text)
+    return read_address(case_of(opened(store, id, pulse), pulse), pasted.text)
 
 
 @router.post("/allocation", responses=documented(404, 422))
 def ask_for_allocation(id: Slug, store: Store, pulse: Pulsed) -> Allocation:
     """The best pictures, bitrates, lines and relays for what goes out, the runner-up, and the edits that make either."""
-    return allocation(case_of(store.get(id), pulse))
+    kept = opened(store, id, pulse)
+    size = LARGE_BODY if len(kept.plan.uplinks) * len(kept.plan.links) > MOST_TO_ALLOCATE_HERE else 0
+    return as_large(pulse, size, allocation_of, kept.plan, kept.survey, moment(None), kept.stock)
+
+
+def allocation_of(plan: Plan, survey: Survey, as_of: datetime, stock: Stock) -> Allocation:
+    """The allocation of a plan, for whoever has none of its case at hand."""
+    return allocation(Case(plan, survey, as_of, stock))
 
 
 class JoinText(BaseModel):
@@ -81,7 +99,7 @@ class Joined(BaseModel):
 @router.post("/join", responses=documented(404, 422))
 def read_settings_file(id: Slug, wanted: JoinText, store: Store, pulse: Pulsed) -> Joined:
     """The edits that put the stream of a settings file into the plan, at one of its boxes."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     try:
         found = read_join(wanted.text)
     except UnreadableJoin as error:

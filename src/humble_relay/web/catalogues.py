@@ -6,8 +6,9 @@ from fastapi import APIRouter
 
 from humble_relay.core.plan.figures import Figure, catalogue
 from humble_relay.formats.plan_file import schema
+from humble_relay.web.off_loop import OffLoop
 
-router = APIRouter(prefix="/api", tags=["catalogues"])
+router = APIRouter(prefix="/api", tags=["catalogues"], route_class=OffLoop)
 
 
 @router.get("/figures")

@@ -14,6 +14,7 @@ from typing import Any
 from urllib.parse import urlsplit
 
 from humble_relay.formats.plan_file import LARGEST_BYTES
+from humble_relay.web.heavy import Room, Share
 from humble_relay.web.patience import Patience
 from humble_relay.web.problems import problem
 
@@ -34,6 +35,8 @@ HEADERS = {
     "cross-origin-opener-policy": "same-origin",
 }
 LARGEST_BODY = 5_000_000
+_ROOM_BYTES = 2 * LARGEST_BYTES
+"""Bytes of bodies that are held at once, of all who ask."""
 _QUIET_S, _WHOLE_BODY_S = 5.0, 60.0
 """A body may pause this long, and take that long altogether."""
 _HERE = ("127.0.0.1", "localhost", "::1")
@@ -88,6 +91,7 @@ class Doors:
 
     def __init__(self, app: App, hosts: Collection[str] = (), code: Code | None = None) -> None:
         self._app, self._code = app, code
+        self._room = Room(_ROOM_BYTES)
         self._hosts = {*_HERE, *(h.lower().strip("[]") for h in hosts)}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -105,11 +109,12 @@ class Doors:
             await send(message)
 
         watch: asyncio.Task[Any] | None = None
+        patience = Patience(unpacks=b"gzip" in dict(scope["headers"]).get(b"accept-encoding", b""))
+        scope.setdefault("state", {})["patience"] = patience
+        room = self._room.share()
         try:
             self._let_in(scope)
-            body = await _whole_body(scope, receive)
-            patience = Patience()
-            scope.setdefault("state", {})["patience"] = patience
+            body = await _whole_body(scope, receive, room)
             watch = asyncio.create_task(_gone(receive, patience))
             await self._app(scope, _replay(body, watch), sent)
         except Refused as refused:
@@ -127,6 +132,8 @@ class Doors:
             detail = "The server could not do this, through a fault of its own. Nothing was changed."
             await problem(500, detail)(scope, receive, sent)
         finally:
+            patience.give_back()
+            room.leave()
             if watch:
                 watch.cancel()
 
@@ -163,12 +170,16 @@ def _headed(path: str, headers: Collection[tuple[bytes, bytes]]) -> list[tuple[b
     return [*headers, *((k.encode(), v.encode()) for k, v in more.items() if k.encode() not in there)]
 
 
-async def _whole_body(scope: Scope, receive: Receive) -> bytes:
+async def _whole_body(scope: Scope, receive: Receive, room: Share) -> bytes:
     """The body, whole, so that nothing is begun that has to be stopped halfway. Raises Refused."""
     if scope["method"] in ("GET", "HEAD", "OPTIONS"):
         return b""
     largest = LARGEST_BYTES if scope["path"] == "/api/plans/import" else LARGEST_BODY
-    body, more, until = bytearray(), True, time.monotonic() + _WHOLE_BODY_S
+    said = dict(scope["headers"]).get(b"content-length", b"")
+    size = int(said) if said.isdigit() else largest
+    if size <= largest and not await room.take(size):
+        raise Refused(503, "Several large files are being read just now. Nothing was changed: send it again in a moment.")  # fmt: skip
+    body, came, more, until = bytearray(), 0, True, time.monotonic() + _WHOLE_BODY_S
     while more:
         wait = min(_QUIET_S, until - time.monotonic())
         try:
@@ -179,10 +190,14 @@ async def _whole_body(scope: Scope, receive: Receive) -> bytes:
             ) from None
         if message["type"] == "http.disconnect":
             raise Refused(408, "The connection ended before all of this had arrived. Nothing was changed.")
-        body += message.get("body", b"")
-        more = message.get("more_body", False)
-        if len(body) > largest:
+        part, more = message.get("body", b""), message.get("more_body", False)
+        came += len(part)
+        if came <= largest and size <= largest:
+            body += part
+        elif came > 3 * largest or not more:  # who sends reads no answer before all is sent, or much of it
             raise Refused(413, f"That is more than {largest / 1e6:.0f} MB. Is it the right file?")
+        else:
+            body.clear()
     return bytes(body)
 
 

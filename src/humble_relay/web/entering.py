@@ -8,9 +8,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.web.doors import Code
+from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api", tags=["entering"])
+router = APIRouter(prefix="/api", tags=["entering"], route_class=OffLoop)
 
 
 class Entering(BaseModel):

@@ -4,11 +4,12 @@ from fastapi import APIRouter, HTTPException, Response
 
 from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.examples import example_plan, examples
+from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import RequestId, Standing, Store, added
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/examples", tags=["examples"])
+router = APIRouter(prefix="/api/examples", tags=["examples"], route_class=OffLoop)
 
 
 class ListedExample(Frozen):

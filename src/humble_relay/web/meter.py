@@ -17,10 +17,12 @@ from humble_relay.core.plan.survey import Measurement
 from humble_relay.meter.client import Cancelled, CannotMeasure, by_iperf3, measure
 from humble_relay.meter.lines import LINES, line_called
 from humble_relay.meter.server import MeterServer
-from humble_relay.web.plans import Store
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.patience import Pulsed
+from humble_relay.web.plans import Store, opened
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api", tags=["meter"])
+router = APIRouter(prefix="/api", tags=["meter"], route_class=OffLoop)
 KEPT, AT_ONCE = 20, 2
 """Measurements that are remembered, and that run at once."""
 
@@ -121,9 +123,9 @@ def simulated_lines() -> list[SimulatedLineChoice]:
 
 
 @router.post("/plans/{id}/meter", status_code=202, responses=documented(404, 409, 422))
-def begin_measurement(id: Slug, wanted: WantedMeasurement, store: Store) -> MeasurementRun:
+def begin_measurement(id: Slug, wanted: WantedMeasurement, store: Store, pulse: Pulsed) -> MeasurementRun:
     """Begins a measurement; nothing of it is kept until it is added."""
-    plan = store.get(id).plan
+    plan = opened(store, id, pulse).plan
     if all(line.id != wanted.uplink for line in plan.uplinks):
         raise HTTPException(404, f"The plan has no line called {wanted.uplink}.")
     if wanted.line is not None and all(line.id != wanted.line for line in LINES):

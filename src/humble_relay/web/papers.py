@@ -17,17 +17,18 @@ from humble_relay.formats.m3u import write_m3u
 from humble_relay.formats.nftables import write_nftables
 from humble_relay.formats.qr_code import qr_rows
 from humble_relay.formats.text_table import write_text
+from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import AsOf, Store, case_of, download
+from humble_relay.web.plans import AsOf, Store, case_of, download, opened
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/plans", tags=["papers"])
+router = APIRouter(prefix="/api/plans", tags=["papers"], route_class=OffLoop)
 
 
 @router.get("/{id}/papers", responses=documented(404, 422))
 def get_papers(id: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None) -> list[Table]:
     """The papers as tables; keys only when asked for."""
-    return list(all_papers(case_of(store.get(id), pulse, as_of, clear=keys), keys))
+    return list(all_papers(case_of(opened(store, id, pulse), pulse, as_of, clear=keys), keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))
@@ -35,7 +36,7 @@ def get_paper_csv(
     id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
 ) -> Response:
     """One paper as CSV."""
-    table = _paper(case_of(store.get(id), pulse, as_of, clear=keys), paper, keys)
+    table = _paper(case_of(opened(store, id, pulse), pulse, as_of, clear=keys), paper, keys)
     return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-{paper}.csv")
 
 
@@ -44,7 +45,7 @@ def get_paper_text(
     id: Slug, paper: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None
 ) -> Response:
     """One paper as plain text, such as the request to the network department for a message to it."""
-    table = _paper(case_of(store.get(id), pulse, as_of, clear=keys), paper, keys)
+    table = _paper(case_of(opened(store, id, pulse), pulse, as_of, clear=keys), paper, keys)
     return download(write_text(table), "text/plain; charset=utf-8", f"{id}-{paper}.txt")
 
 
@@ -60,7 +61,7 @@ def _paper(case: Case, paper: str, keys: bool) -> Table:
 def get_hosts(id: Slug, store: Store, pulse: Pulsed) -> Response:
     """The boxes' names and addresses as a hosts file."""
     return download(
-        write_hosts(case_of(store.get(id), pulse)), "text/plain; charset=utf-8", f"{id}-hosts.txt"
+        write_hosts(case_of(opened(store, id, pulse), pulse)), "text/plain; charset=utf-8", f"{id}-hosts.txt"
     )
 
 
@@ -68,14 +69,16 @@ def get_hosts(id: Slug, store: Store, pulse: Pulsed) -> Response:
 def get_dnsmasq(id: Slug, store: Store, pulse: Pulsed) -> Response:
     """Pools and reservations for dnsmasq."""
     return download(
-        write_dnsmasq(case_of(store.get(id), pulse)), "text/plain; charset=utf-8", f"{id}-dnsmasq.conf"
+        write_dnsmasq(case_of(opened(store, id, pulse), pulse)),
+        "text/plain; charset=utf-8",
+        f"{id}-dnsmasq.conf",
     )
 
 
 @router.get("/{id}/routers/{which}.nft", responses=documented(404, 422))
 def get_nftables(id: Slug, which: Slug, store: Store, pulse: Pulsed) -> Response:
     """The rules of one router for nftables."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     found = next((r for r in case.plan.routers if r.id == which), None)
     if found is None:
         raise HTTPException(404, f"The plan has no router called {which}.")
@@ -86,7 +89,9 @@ def get_nftables(id: Slug, which: Slug, store: Store, pulse: Pulsed) -> Response
 def get_m3u(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> Response:
     """The streams that a player can open; keys within addresses only when asked for."""
     return download(
-        write_m3u(case_of(store.get(id), pulse, clear=keys), keys), "audio/x-mpegurl", f"{id}-streams.m3u"
+        write_m3u(case_of(opened(store, id, pulse), pulse, clear=keys), keys),
+        "audio/x-mpegurl",
+        f"{id}-streams.m3u",
     )
 
 
@@ -100,7 +105,7 @@ class PrintedCard(Frozen):
 @router.get("/{id}/join", responses=documented(404, 422))
 def get_join_cards(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> list[PrintedCard]:
     """A card for every box that somebody else sets up; passphrases and links in clear only when asked for."""
-    case = case_of(store.get(id), pulse, clear=keys)
+    case = case_of(opened(store, id, pulse), pulse, clear=keys)
     cards = (join_card(case, stream, device, keys) for stream, device in other_sides(case))
     return [
         PrintedCard(card=c, code=qr_rows(c.code) if c.code and HIDDEN not in c.code else ()) for c in cards
@@ -112,7 +117,7 @@ def get_settings_file(
     id: Slug, stream: Slug, device: Slug, store: Store, pulse: Pulsed, keys: bool = False
 ) -> Response:
     """The settings file of a stream for one of its ends; the passphrase in it only when asked for."""
-    case = case_of(store.get(id), pulse, clear=keys)
+    case = case_of(opened(store, id, pulse), pulse, clear=keys)
     found = next((s for s in case.streams if s.id == stream and device in (s.from_device, s.to_device)), None)
     if found is None:
         raise HTTPException(404, f"The plan has no stream {stream} that ends at {device}.")

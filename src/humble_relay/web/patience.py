@@ -1,18 +1,20 @@
-"""How long a request may take: until nobody waits for it any more, the server stops, or its time is up."""
+"""How long a request may take: until nobody waits for it any more, the server stops, or its time is up. And its turn, where
+what it asks for is heavy."""
 
-import threading
 import time
-from collections.abc import Iterator
-from typing import Annotated
+from collections.abc import Callable
+from contextlib import ExitStack
+from contextvars import ContextVar
+from typing import Annotated, ParamSpec, TypeVar
 
 from fastapi import Depends, Request
-from starlette.exceptions import HTTPException
 
-from humble_relay.core.patience import Pulse, Stopped
+from humble_relay.core.patience import Stopped
+from humble_relay.web.heavy import LARGE_BODY, LARGE_PLANS, SEARCHES, Queue, helped
 
+P = ParamSpec("P")
+T = TypeVar("T")
 LONGEST_S = 20.0
-_SEARCHES_AT_ONCE = 3
-_searching = threading.BoundedSemaphore(_SEARCHES_AT_ONCE)
 
 
 class Patience:
@@ -21,11 +23,27 @@ class Patience:
     stopping = False
     """Set on the class when the server stops: all work ends."""
 
-    def __init__(self, seconds: float = LONGEST_S) -> None:
+    def __init__(self, seconds: float = LONGEST_S, unpacks: bool = False) -> None:
         self._until = time.monotonic() + seconds
         self._seconds = seconds
+        self._turn = ExitStack()
+        self._in: Queue | None = None
         self.gone = False
         """The asker went away."""
+        self.searches = False
+        """It asks for a search, which takes its turn even in a plan of the usual size."""
+        self.unpacks = unpacks
+        """The asker takes packed answers (gzip)."""
+        _now.set(self)
+
+    @staticmethod
+    def now() -> "Patience":
+        """That of the request which is being answered."""
+        return _now.get()
+
+    def __call__(self) -> None:
+        """The pulse itself."""
+        self.pulse()
 
     def pulse(self) -> None:
         """Raises Stopped when there is no point in going on."""
@@ -38,27 +56,41 @@ class Patience:
                 f"This took longer than {self._seconds:g} s and was stopped; nothing was changed. Ask about less at once: name the input, or take what is not needed out of the plan."
             )
 
+    def take_turn(self, large: bool) -> None:
+        """Waits for the turn that the request needs: in a large plan always, in others where it searches. Once is enough."""
+        queue = LARGE_PLANS if large else SEARCHES if self.searches else None
+        if queue and self._in is None:
+            self._turn.enter_context(queue.turn(self.pulse))
+            self._in = queue
 
-def pulse_of(request: Request) -> Pulse:
-    """The pulse of the request."""
-    patience: Patience = request.state.patience
-    return patience.pulse
-
-
-Pulsed = Annotated[Pulse, Depends(pulse_of)]
-
-
-def _search(pulse: Pulsed) -> Iterator[Pulse]:
-    """A place among the few long searches that run at once."""
-    if not _searching.acquire(timeout=5):
-        raise HTTPException(
-            503, "Several long questions are being worked out just now: ask again in a moment."
-        )
-    try:
-        yield pulse
-    finally:
-        _searching.release()
+    def give_back(self) -> None:
+        """Gives its turn to the next."""
+        self._turn.close()
+        self._in = None
 
 
-Search = Annotated[Pulse, Depends(_search)]
-"""The pulse of a request that searches."""
+def as_large(patience: Patience, size: int, work: Callable[P, T], *given: P.args, **_: P.kwargs) -> T:
+    """What the work gives: by a helper, in its turn, where what it is given is large (`size` in bytes or characters)."""
+    if size < LARGE_BODY:
+        return work(*given)  # type: ignore[call-arg]
+    patience.take_turn(large=True)
+    return helped(patience, work, *given)  # type: ignore[call-arg]
+
+
+def patience_of(request: Request) -> Patience:
+    """The patience of the request."""
+    found: Patience = request.state.patience
+    return found
+
+
+Pulsed = Annotated[Patience, Depends(patience_of)]
+
+
+def _search(patience: Pulsed) -> Patience:
+    patience.searches = True
+    return patience
+
+
+Search = Annotated[Patience, Depends(_search)]
+"""The patience of a request that searches."""
+_now: ContextVar[Patience] = ContextVar("patience")

@@ -12,7 +12,6 @@ from pydantic import (
     field_serializer,
     model_validator,
 )
-from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Name, Slug, When, free_id, free_name
@@ -34,10 +33,11 @@ from humble_relay.store.kept import Kept
 from humble_relay.store.plans import Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
 from humble_relay.web.cases import RecentCases, this_minute
-from humble_relay.web.patience import Pulsed, Search
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.patience import Patience, Pulsed, Search, as_large
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/plans", tags=["plans"])
+router = APIRouter(prefix="/api/plans", tags=["plans"], route_class=OffLoop)
 _RECENT = RecentCases()
 
 
@@ -47,7 +47,13 @@ def plans_of(request: Request) -> Plans:
     return found
 
 
+async def _whole_body(request: Request) -> bytes:
+    return await request.body()
+
+
 Store = Annotated[Plans, Depends(plans_of)]
+Whole = Annotated[bytes, Depends(_whole_body)]
+"""The body as it came."""
 IfMatch = Annotated[
     str | None, Header(description='The version the change is made on, such as "7" (RFC 9110).')
 ]
@@ -203,23 +209,18 @@ def create_plan(
     responses=documented(422),
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}},
 )
-async def import_plan(
-    request: Request, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
+def import_plan(
+    data: Whole, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
 ) -> Standing:
     """A new plan from a plan file; a file that cannot be used changes nothing."""
-    data = await request.body()
-
-    def work() -> Standing:
-        found = read_plan(data)
-        return added(store, found.plan, found.survey, "imported", request_id, response, pulse)
-
-    return await run_in_threadpool(work)
+    found = as_large(pulse, len(data), read_plan, data)
+    return added(store, found.plan, found.survey, "imported", request_id, response, pulse)
 
 
 @router.get("/{id}", responses=documented(404, 422))
 def get_plan(id: Slug, store: Store, response: Response, pulse: Pulsed, as_of: AsOf = None) -> Standing:
     """The plan with its report. Keys and passwords are masked."""
-    return answered(standing(store.get(id), pulse, as_of), response)
+    return answered(standing(opened(store, id, pulse), pulse, as_of), response)
 
 
 @router.delete("/{id}", status_code=204, responses=documented(404, 409, 422, 428))
@@ -238,7 +239,7 @@ def copy_plan(
     name: Name | None = None,
 ) -> Standing:
     """A new plan like this one, keys and measurements too, under the name given; its history begins anew."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     name = name or free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
     plan = kept.clear.model_copy(update={"show": kept.clear.show.model_copy(update={"name": name})})
     return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
@@ -257,20 +258,20 @@ def edit_plan(
 @router.post("/{id}/try", responses=documented(404, 422))
 def try_plan(id: Slug, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None) -> Trial:
     """What edits would change; nothing is kept."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     return compared(case_of(kept, pulse, as_of), tried(store, kept, attempt, pulse, as_of))
 
 
 @router.post("/{id}/command", responses=documented(404, 422))
 def command(id: Slug, line: TypedLine, store: Store, pulse: Search) -> list[Alternative]:
     """What a typed line may mean; nothing is done."""
-    return read_command(case_of(store.get(id), pulse), line.line)
+    return read_command(case_of(opened(store, id, pulse), pulse), line.line)
 
 
 @router.get("/{id}/command/examples", responses=documented(404, 422))
 def examples_of_commands(id: Slug, store: Store, pulse: Search) -> list[str]:
     """Lines that mean something for this plan as it stands."""
-    return command_examples(case_of(store.get(id), pulse))
+    return command_examples(case_of(opened(store, id, pulse), pulse))
 
 
 @router.post("/{id}/undo", responses=documented(404, 409, 422, 428))
@@ -307,9 +308,9 @@ def history(id: Slug, store: Store) -> list[HistoryEntry]:
 
 
 @router.get("/{id}/streams/{stream}/key", responses=documented(404, 422))
-def get_key(id: Slug, stream: Slug, store: Store) -> Secret:
+def get_key(id: Slug, stream: Slug, store: Store, pulse: Pulsed) -> Secret:
     """The stream key and address, in clear, because they were asked for."""
-    for link in store.get(id).clear.links:
+    for link in opened(store, id, pulse).clear.links:
         if isinstance(link, Stream) and link.id == stream:
             return Secret(key=link.key, address=link.address, stream_id=link.stream_id)
     raise HTTPException(404, f"The plan has no stream called {stream}.")
@@ -325,10 +326,16 @@ def get_hidden(id: Slug, mark: Annotated[str, Path(pattern=r"^[0-9a-f]{8}$")], s
 
 
 @router.get("/{id}/export", responses=documented(404, 422))
-def export_plan(id: Slug, store: Store, keys: bool = False) -> Response:
+def export_plan(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> Response:
     """The plan and its survey as a plan file; keys only when asked for."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     return download(write_plan(kept.clear, kept.clear_survey, keys), "application/json", f"{id}.json")
+
+
+def opened(store: Plans, id: str, patience: Patience) -> Kept:
+    """The plan as it stands, once it is this request's turn to ask about one of its size."""
+    patience.take_turn(store.is_large(id))
+    return store.get(id)
 
 
 def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:
@@ -346,9 +353,10 @@ def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datet
 
 def changed(
     store: Plans, id: str, version: int | None, change: StoredChange, request_id: str | None,
-    response: Response, pulse: Pulse,
+    response: Response, pulse: Patience,
 ) -> Standing:  # fmt: skip
     """The plan after a change, judged before it was kept."""
+    pulse.take_turn(store.is_large(id))
     return answered(store.make(id, version, change, request_id, lambda kept: standing(kept, pulse)), response)
 
 

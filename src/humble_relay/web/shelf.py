@@ -16,10 +16,12 @@ from humble_relay.core.plan.edits import AddDevice, Edit
 from humble_relay.core.plan.edits.becoming import edits_to_become
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
-from humble_relay.web.plans import Store, download
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.patience import Pulsed, as_large
+from humble_relay.web.plans import Store, download, opened
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api", tags=["shelf"])
+router = APIRouter(prefix="/api", tags=["shelf"], route_class=OffLoop)
 
 
 def shelf_of(request: Request) -> Shelf:
@@ -107,9 +109,9 @@ def more_ports(more: MorePorts) -> Device:
 
 
 @router.post("/plans/{id}/devices/{device}/become", responses=documented(404, 422))
-def become(id: Slug, device: Slug, wanted: Device, store: Store) -> list[Edit]:
+def become(id: Slug, device: Slug, wanted: Device, store: Store, pulse: Pulsed) -> list[Edit]:
     """The edits that make a device of a plan what it was changed to; none is made."""
-    found = next((d for d in store.get(id).plan.devices if d.id == device), None)
+    found = next((d for d in opened(store, id, pulse).plan.devices if d.id == device), None)
     if found is None:
         raise HTTPException(404, f"The plan has no device called {device}.")
     return list(edits_to_become(found, wanted))
@@ -132,26 +134,26 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
 
 
 @router.post("/gear/import", responses=documented(422))
-def import_gear(gear: GearText, shelf: OnShelf) -> list[LibraryModel]:
+def import_gear(gear: GearText, shelf: OnShelf, pulse: Pulsed) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
-    return [_listed(m, True) for m in shelf.put_models(read_gear(gear.text))]
+    return [_listed(m, True) for m in shelf.put_models(as_large(pulse, len(gear.text), read_gear, gear.text))]
 
 
 @router.post("/plans/{id}/gear", responses=documented(404, 422))
-def wanted_gear(id: Slug, wanted: WantedGear, shelf: OnShelf, store: Store) -> list[AddDevice]:
+def wanted_gear(id: Slug, wanted: WantedGear, shelf: OnShelf, store: Store, pulse: Pulsed) -> list[AddDevice]:
     """The edits that add so many of these models to a plan, each with a name and an id of its own; none is made."""
     known = {m.id: m for m in _all(shelf, own=False)}
     for model in wanted.counts:
         if model not in known:
             raise HTTPException(404, f"The library has no model called {model}.")
     pairs = ((known[model], count) for model, count in wanted.counts.items())
-    return [AddDevice(item=d) for d in added(store.get(id).plan.devices, pairs, wanted.place)]
+    return [AddDevice(item=d) for d in added(opened(store, id, pulse).plan.devices, pairs, wanted.place)]
 
 
 @router.post("/plans/{id}/devices/{device}/model", responses=documented(404, 422))
-def keep_as_model(id: Slug, device: Slug, shelf: OnShelf, store: Store) -> LibraryModel:
+def keep_as_model(id: Slug, device: Slug, shelf: OnShelf, store: Store, pulse: Pulsed) -> LibraryModel:
     """Keeps a device of a plan, as it now is, as a model of one's own."""
-    found = next((d for d in store.get(id).plan.devices if d.id == device), None)
+    found = next((d for d in opened(store, id, pulse).plan.devices if d.id == device), None)
     if found is None:
         raise HTTPException(404, f"The plan has no device called {device}.")
     return _listed(shelf.put_models([model_of(found)])[0], True)

@@ -20,11 +20,12 @@ from humble_relay.core.views.signal_map import MapAsked, map_view
 from humble_relay.core.views.ways import JudgedRoute, tried_routes
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import NAMES, write_map_svg
+from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import Attempt, Store, case_of, download, tried
+from humble_relay.web.plans import Attempt, Store, case_of, download, opened, tried
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/plans/{id}", tags=["signal"])
+router = APIRouter(prefix="/api/plans/{id}", tags=["signal"], route_class=OffLoop)
 
 Metres = Annotated[float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")]
 
@@ -61,7 +62,7 @@ def get_routes(
     into: Slug | None = None, carries: Carries | None = None, length_m: Metres = None,
 ) -> FoundRoutes:  # fmt: skip
     """Ways to get the picture of a device to another, to one input of it where `into` names it."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     for device in (source, end):
         _known(case.devices, device, "device")
     if into and f"{end}/{into}" not in case.ports:
@@ -74,7 +75,7 @@ def get_routes(
 @router.get("/reroute/{link}", responses=documented(404, 422))
 def get_reroute(id: Slug, link: Slug, store: Store, pulse: Search) -> FoundRoutes:
     """Other ways to do what one link does."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     _known(case.links, link, "link")
     return _found(case, reroute(case, link), [])
 
@@ -82,7 +83,7 @@ def get_reroute(id: Slug, link: Slug, store: Store, pulse: Search) -> FoundRoute
 @router.get("/patch/{mixer}", responses=documented(404, 422))
 def get_patch(id: Slug, mixer: Slug, store: Store, pulse: Search) -> FoundPatch:
     """Every source that is plugged into nothing, to the input that suits it."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     _known(case.devices, mixer, "device")
     patch = patch_all(case, mixer)
     trial = try_edits(case, patch.edits)
@@ -92,7 +93,7 @@ def get_patch(id: Slug, mixer: Slug, store: Store, pulse: Search) -> FoundPatch:
 @router.get("/trace/{device}", responses=documented(404, 422))
 def get_trace(id: Slug, device: Slug, store: Store, pulse: Search) -> Trace:
     """Every way that begins, ends or passes at a device."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     _known(case.devices, device, "device")
     return trace(case, device)
 
@@ -100,7 +101,7 @@ def get_trace(id: Slug, device: Slug, store: Store, pulse: Search) -> Trace:
 @router.get("/map", responses=documented(404, 422))
 def get_map(id: Slug, asked: Annotated[MapAsked, Query()], store: Store, pulse: Pulsed) -> DrawnMap:
     """The signal map, drawn as it is looked at."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     return _drawn(case_of(kept, pulse), asked, kept.plan.show.name)
 
 
@@ -109,14 +110,14 @@ def try_map(
     id: Slug, asked: Annotated[MapAsked, Query()], attempt: Attempt, store: Store, pulse: Search
 ) -> DrawnMap:
     """The signal map as it would be after some edits; nothing is kept."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     return _drawn(tried(store, kept, attempt, pulse), asked, kept.plan.show.name)
 
 
 @router.get("/map.svg", responses=documented(404, 422))
 def get_map_svg(id: Slug, asked: Annotated[MapAsked, Query()], store: Store, pulse: Pulsed) -> Response:
     """The signal map as an SVG file."""
-    kept = store.get(id)
+    kept = opened(store, id, pulse)
     found = _drawn(case_of(kept, pulse), asked, kept.plan.show.name)
     return download(found.svg, "image/svg+xml", f"{id}-signal.svg")
 
@@ -125,7 +126,9 @@ def get_map_svg(id: Slug, asked: Annotated[MapAsked, Query()], store: Store, pul
 def get_graphml(id: Slug, store: Store, pulse: Pulsed) -> Response:
     """The signal graph as GraphML."""
     return download(
-        write_graphml(case_of(store.get(id), pulse)), "application/graphml+xml", f"{id}-signal.graphml"
+        write_graphml(case_of(opened(store, id, pulse), pulse)),
+        "application/graphml+xml",
+        f"{id}-signal.graphml",
     )
 
 

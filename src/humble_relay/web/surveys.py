@@ -13,11 +13,12 @@ from humble_relay.core.plan.show import Zone, zones
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
-from humble_relay.web.patience import Pulsed
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.patience import Pulsed, as_large
 from humble_relay.web.plans import RequestId, Standing, Store, changed
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api", tags=["survey"])
+router = APIRouter(prefix="/api", tags=["survey"], route_class=OffLoop)
 
 
 class Pasted(BaseModel):
@@ -65,9 +66,10 @@ def _with_offset(row: Any, zone: ZoneInfo) -> Any:
 
 
 @router.post("/measurements/read", responses=documented(422))
-def read(pasted: Pasted) -> Reading:
+def read(pasted: Pasted, pulse: Pulsed) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
-    return read_measurements(pasted.text, datetime.now(clock_of(pasted.zone)))
+    now = datetime.now(clock_of(pasted.zone))
+    return as_large(pulse, len(pasted.text), read_measurements, pasted.text, now)
 
 
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))

@@ -16,11 +16,12 @@ from humble_relay.core.views.gear import PortView, device_ports
 from humble_relay.core.views.matrix import ArrivalMatrix, arrival_matrix
 from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
+from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import AsOf, Attempt, Store, case_of, tried
+from humble_relay.web.plans import AsOf, Attempt, Store, case_of, opened, tried
 from humble_relay.web.problems import documented
 
-router = APIRouter(prefix="/api/plans", tags=["verdicts"])
+router = APIRouter(prefix="/api/plans", tags=["verdicts"], route_class=OffLoop)
 
 
 class Unasked(BaseModel):
@@ -42,13 +43,13 @@ class Proofs(BaseModel):
 @router.get("/{id}/report", responses=documented(404, 422))
 def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Report:
     """The report alone."""
-    return report_on(case_of(store.get(id), pulse, as_of))
+    return report_on(case_of(opened(store, id, pulse), pulse, as_of))
 
 
 @router.get("/{id}/views/{stage}", responses=documented(404, 422))
 def get_view(id: Slug, stage: Drawn, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StageView:
     """What one stage draws of the plan."""
-    return view_of(case_of(store.get(id), pulse, as_of), stage)
+    return view_of(case_of(opened(store, id, pulse), pulse, as_of), stage)
 
 
 @router.post("/{id}/views/{stage}", responses=documented(404, 422))
@@ -56,13 +57,13 @@ def try_view(
     id: Slug, stage: Drawn, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None
 ) -> StageView:
     """What one stage would draw after some edits; nothing is kept."""
-    return view_of(tried(store, store.get(id), attempt, pulse, as_of), stage)
+    return view_of(tried(store, opened(store, id, pulse), attempt, pulse, as_of), stage)
 
 
 @router.get("/{id}/devices/{device}/ports", responses=documented(404, 422))
 def get_ports(id: Slug, device: Slug, store: Store, pulse: Pulsed) -> list[PortView]:
     """Every port of a device: what is in it, and what it can be told."""
-    case = case_of(store.get(id), pulse)
+    case = case_of(opened(store, id, pulse), pulse)
     if device not in case.devices:
         raise HTTPException(404, f"The plan has no device called {device}.")
     return list(device_ports(case, device))
@@ -71,7 +72,7 @@ def get_ports(id: Slug, device: Slug, store: Store, pulse: Pulsed) -> list[PortV
 @router.get("/{id}/proofs", responses=documented(404, 422))
 def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Proofs:
     """The proof of every aim, the facts wanted, and the pictures that arrive without having been asked for."""
-    case = case_of(store.get(id), pulse, as_of)
+    case = case_of(opened(store, id, pulse), pulse, as_of)
     found = proven(case)
     unasked = [Unasked(device=d.id, name=d.name) for d in unasked_ways(case)]
     return Proofs(
@@ -85,7 +86,7 @@ def get_proofs(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Pro
 @router.get("/{id}/proofs/{aim}", responses=documented(404, 422))
 def get_proof(id: Slug, aim: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Proof:
     """The proof of one aim, hop by hop, with every question and its answer."""
-    for found in proven(case_of(store.get(id), pulse, as_of)).proofs:
+    for found in proven(case_of(opened(store, id, pulse), pulse, as_of)).proofs:
         if found.aim == aim:
             return found
     raise HTTPException(404, f"The plan asks for nothing called {aim}.")
@@ -97,6 +98,6 @@ def get_cures(
 ) -> list[Tried]:
     """What may mend a finding: at most six cures, each tried on a copy of the plan."""
     try:
-        return list(cures_of(case_of(store.get(id), pulse, as_of), finding))
+        return list(cures_of(case_of(opened(store, id, pulse), pulse, as_of), finding))
     except KeyError:
         raise HTTPException(404, f"The plan has no finding called {finding} any more.") from None
