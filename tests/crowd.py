@@ -2,12 +2,14 @@
 
 import itertools
 import json
+import multiprocessing
 import os
 import threading
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import suppress
+from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import NamedTuple
 
@@ -48,24 +50,41 @@ class Crowd(NamedTuple):
 
 def crowd(server: Server, ask: Ask, at_least_s: float = 4, patience_s: float = 90) -> Crowd:
     """Lets eight ask at once. The ninth goes on until all are answered, and at least so long."""
-    statuses, begun, waits, most = Counter[int](), time.monotonic(), list[float](), 0.0
+    begun, waits, most = time.monotonic(), list[float](), 0.0
+    answers, told = multiprocessing.get_context("fork").Pipe(False)
+    # In a process of their own: what they send is not to hold up the ninth before it has asked.
+    askers = multiprocessing.get_context("fork").Process(
+        target=_all_ask, args=(server, ask, patience_s, told)
+    )
     with server.client(patience_s) as ninth:
         _turn(ninth, 0)
-        askers = [threading.Thread(target=_asks, args=(server, ask, n, patience_s, statuses), daemon=True) for n in range(ASKERS)]  # fmt: skip
-        for asker in askers:
-            asker.start()
+        askers.start()
         for turn in itertools.count(1):
             waits += _turn(ninth, turn)
             most = max(most, memory_mb(server.pid))
-            if not any(a.is_alive() for a in askers) and time.monotonic() - begun > at_least_s:
+            if answers.poll() and time.monotonic() - begun > at_least_s:
                 break
-            assert time.monotonic() - begun < patience_s, "the heavy askers are still not answered"
+            if time.monotonic() - begun > patience_s:
+                askers.kill()
+                raise AssertionError("the heavy askers are still not answered")
+    statuses = answers.recv()
+    askers.join()
     return Crowd(max(waits), len(waits), most, statuses)
 
 
-def _asks(server: Server, ask: Ask, number: int, patience_s: float, statuses: Counter[int]) -> None:
-    with server.client(patience_s) as client:
-        statuses[ask(client, number).status_code] += 1
+def _all_ask(server: Server, ask: Ask, patience_s: float, told: Connection) -> None:
+    statuses = Counter[int]()
+
+    def one(number: int) -> None:
+        with server.client(patience_s) as client:
+            statuses[ask(client, number).status_code] += 1
+
+    threads = [threading.Thread(target=one, args=(n,)) for n in range(ASKERS)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    told.send(statuses)
 
 
 def _turn(client: httpx.Client, number: int) -> list[float]:

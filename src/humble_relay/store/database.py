@@ -33,6 +33,8 @@ class Database:
     def __init__(self, file: Path, engine: Engine) -> None:
         self.file, self._engine = file, engine
         self._writer = engine.execution_options(writes=True)
+        self.info: dict[str, Any] = {}
+        """What every session carries: `read_plan`, where whoever opened the database reads large documents elsewhere."""
         self.put: Put = salted(self._salt())
         """The mark that stands for a secret of this folder."""
 
@@ -50,13 +52,13 @@ class Database:
     @contextmanager
     def reading(self) -> Iterator[Session]:
         """A transaction that sees one state of the data throughout. Raises StoreTrouble."""
-        with said_plainly(self.file), Session(self._engine) as session, session.begin():
+        with said_plainly(self.file), Session(self._engine, info=self.info) as session, session.begin():
             yield session
 
     @contextmanager
     def writing(self) -> Iterator[Session]:
         """A transaction that alone may write. Committed when this is left; raises StoreTrouble, and keeps nothing."""
-        with said_plainly(self.file), Session(self._writer) as session, session.begin():
+        with said_plainly(self.file), Session(self._writer, info=self.info) as session, session.begin():
             yield session
 
     def settle(self) -> None:

@@ -10,6 +10,8 @@ from zstandard import (
     ZstdCompressionParameters,
     ZstdCompressor,
     ZstdDecompressor,
+    ZstdError,
+    get_frame_parameters,
 )
 
 _WINDOW_LOG = 24
@@ -30,6 +32,19 @@ def pack(text: str, base: str | None = None) -> bytes:
 def unpack(data: bytes, base: str | None = None) -> str:
     """The text again. Raises ZstdError where the bytes are damaged."""
     return ZstdDecompressor(dict_data=_dictionary(base)).decompress(data, max_output_size=LARGEST).decode()
+
+
+def unpacked_size(begin: bytes) -> int:
+    """How many bytes the text has whose packed bytes begin so (18 are enough: RFC 8878 §3.1.1.1); 0 where they do not say.
+
+    >>> unpacked_size(pack("a plan")[:18])
+    6
+    """
+    try:
+        size: int = get_frame_parameters(begin).content_size
+    except ZstdError:
+        return 0
+    return size if size <= LARGEST else 0
 
 
 def _dictionary(base: str | None) -> ZstdCompressionDict | None:

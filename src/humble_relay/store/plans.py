@@ -36,10 +36,10 @@ from humble_relay.store.revisions import (
     append,
     aware,
     document,
+    document_bytes,
     entries,
     facts_kept,
     now,
-    packed_bytes,
     plan_row,
     revision_of,
     uses_of,
@@ -49,8 +49,8 @@ from humble_relay.store.tables import PlanRow
 from humble_relay.store.trouble import StoreTrouble
 
 MOST_PLANS = 2000
-_LARGE_BYTES = 60_000
-"""Bytes that a large plan takes, packed."""
+LARGE_BYTES = 1_500_000
+"""Bytes of a large plan's document: some 400 boxes with their cables."""
 _TRIES = 30
 T = TypeVar("T")
 
@@ -117,7 +117,7 @@ class Plans:
     def is_large(self, id: str) -> bool:
         """Whether the plan is so large that whatever is asked about it takes long. Raises NoSuchPlan, StoreTrouble."""
         with self._database.reading() as session:
-            return packed_bytes(session, id) > _LARGE_BYTES
+            return document_bytes(session, id) > LARGE_BYTES
 
     def history(self, id: str) -> list[HistoryEntry]:
         """Every revision, newest first. No document is read."""
@@ -161,7 +161,7 @@ class Plans:
                 )
                 session.add(row)
                 session.flush()
-                append(session, row, None, None, [hide(what, hidden)], text=text)
+                append(session, row, None, None, [hide(what, hidden)], text=text, whole=plan)
                 add_found(session, row, everything)
                 remember(session, request, free, made)
             return answer

@@ -1,12 +1,12 @@
 """The rows of one plan, within a transaction already begun: its revisions, documents and measurements."""
 
 import json
-from collections import OrderedDict
-from collections.abc import Sequence
-from contextlib import suppress
+from collections.abc import Callable, Sequence
 from datetime import UTC, date, datetime
+from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache
 from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, load_only
@@ -19,7 +19,7 @@ from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.survey import Fact, Found, Measurement, Survey
 from humble_relay.core.plan.upgrades import FORM, What, upgraded
 from humble_relay.store.changes import NoSuchPlan
-from humble_relay.store.documents import pack, unpack
+from humble_relay.store.documents import pack, unpack, unpacked_size
 from humble_relay.store.tables import FactRow, MeasurementRow, PlanRow, RevisionRow
 
 _EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
@@ -102,7 +102,9 @@ def document(session: Session, id: str, content: int) -> Plan:
     if row.base is not None:
         full = session.get_one(RevisionRow, (id, row.base), populate_existing=True).body or b""
     try:
-        return _plan_in(row.body or b"", full, row.form)
+        return _plan_in(
+            row.body or b"", full, row.form, session.info.get("read_plan", Plan.model_validate_json)
+        )
     except (ZstdError, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(
             f"Revision {content} of {id} cannot be read ({type(error).__name__}). It is left as it is: go back to an earlier revision in the history, or restore a backup."
@@ -110,26 +112,28 @@ def document(session: Session, id: str, content: int) -> Plan:
 
 
 _Packed = tuple[bytes, bytes | None, int]
-_READ: OrderedDict[_Packed, Plan] = OrderedDict()
-"""The last plans read or written, by the bytes of their documents: what is remembered is never out of date."""
-_READ_AT_MOST = 16
+_READ: LRUCache[_Packed, tuple[Plan, int]] = LRUCache(40_000_000, getsizeof=lambda kept: kept[1])
+"""The last plans read or written, by the bytes of their documents: what is remembered is never out of date. So many bytes
+of documents: a dozen of the usual plans and more, or three of the largest."""
+_READING = Lock()
+ReadPlan = Callable[[str], Plan]
+"""How a document in today's form becomes a plan."""
 
 
-def _plan_in(body: bytes, full: bytes | None, form: int) -> Plan:
+def _plan_in(body: bytes, full: bytes | None, form: int, read: ReadPlan) -> Plan:
     """The plan in a packed document."""
-    if found := _READ.get((body, full, form)):
-        return found
+    with _READING:
+        found = _READ.get((body, full, form))
+    if found:
+        return found[0]
     text = unpack(body, unpack(full) if full is not None else None)
-    if form == FORM:
-        return _remembered((body, full, form), Plan.model_validate_json(text))
-    return _remembered((body, full, form), Plan.model_validate(_upgraded("plan", text, form)))
+    plan = read(text) if form == FORM else Plan.model_validate(_upgraded("plan", text, form))
+    return _remembered((body, full, form), plan, len(text))
 
 
-def _remembered(packed: _Packed, plan: Plan) -> Plan:
-    _READ[packed] = plan
-    while len(_READ) > _READ_AT_MOST:
-        with suppress(KeyError):  # another thread may be doing the same
-            _READ.popitem(last=False)
+def _remembered(packed: _Packed, plan: Plan, size: int) -> Plan:
+    with _READING:
+        _READ[packed] = (plan, size)
     return plan
 
 
@@ -157,7 +161,7 @@ def append(
     if text is not None:
         base, body, full = _packed(session, plan.id, parent, plan.version, text)
         if whole is not None:
-            _remembered((body, full, FORM), whole)
+            _remembered((body, full, FORM), whole, len(text))
     session.add(
         RevisionRow(
             plan_id=plan.id, number=plan.version, content=content or plan.version, parent=parent, what=[*what],
@@ -184,13 +188,12 @@ def _packed(
     return None, pack(text), None
 
 
-def packed_bytes(session: Session, id: str) -> int:
-    """How many bytes the plan's document takes, packed, with the one it is packed against."""
+def document_bytes(session: Session, id: str) -> int:
+    """How large the plan's document is, in bytes. It is not unpacked for that."""
     head = revision_of(session, id, plan_row(session, id).version)
-    size = select(RevisionRow.base, func.length(RevisionRow.body)).where(RevisionRow.plan_id == id)
-    base, own = session.execute(size.where(RevisionRow.number == head.content)).one()
-    full = session.execute(size.where(RevisionRow.number == base)).one()[1] if base is not None else 0
-    return (own or 0) + (full or 0)
+    begin = select(func.substr(RevisionRow.body, 1, 18))
+    of = begin.where(RevisionRow.plan_id == id, RevisionRow.number == head.content)
+    return unpacked_size(session.scalar(of) or b"")
 
 
 def survey_of(session: Session, id: str) -> Survey:

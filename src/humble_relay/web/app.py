@@ -28,6 +28,7 @@ from humble_relay.web import (
     verdicts,
 )
 from humble_relay.web.doors import Code, Doors
+from humble_relay.web.patience import read_stored
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
 
@@ -39,6 +40,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     before entering it. Raises StoreTrouble where the data cannot be used.
     """
     database = open_database(folder)
+    database.info["read_plan"] = read_stored
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:

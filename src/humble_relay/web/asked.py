@@ -21,7 +21,7 @@ from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
 from humble_relay.web.heavy import LARGE_BODY
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, as_large
+from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import Store, case_of, moment, opened
 from humble_relay.web.problems import documented
 
@@ -73,7 +73,7 @@ def ask_for_allocation(id: Slug, store: Store, pulse: Pulsed) -> Allocation:
     """The best pictures, bitrates, lines and relays for what goes out, the runner-up, and the edits that make either."""
     kept = opened(store, id, pulse)
     size = LARGE_BODY if len(kept.plan.uplinks) * len(kept.plan.links) > MOST_TO_ALLOCATE_HERE else 0
-    return as_large(pulse, size, allocation_of, kept.plan, kept.survey, moment(None), kept.stock)
+    return pulse.large(size, allocation_of, kept.plan, kept.survey, moment(None), kept.stock)
 
 
 def allocation_of(plan: Plan, survey: Survey, as_of: datetime, stock: Stock) -> Allocation:

@@ -14,6 +14,8 @@ from humble_relay.core.plan import Plan
 from humble_relay.core.plan.survey import Survey
 
 MOST = 6
+MOST_THINGS = 12_000
+"""Boxes and links of all the cases that are kept at hand: with all that was worked out, some 500 MB."""
 _asker: ContextVar[Pulse] = ContextVar("asker", default=patient)
 
 
@@ -39,7 +41,16 @@ class RecentCases:
                     return case
             case = Case(plan, survey, as_of, stock, _felt)
             self._recent.append((what, case))
+            while (
+                len(self._recent) > 1
+                and sum(_things(kept) for (_, kept, _, _), _ in self._recent) > MOST_THINGS
+            ):
+                self._recent.popleft()
             return case
+
+
+def _things(plan: Plan) -> int:
+    return len(plan.devices) + len(plan.links)
 
 
 def this_minute() -> datetime:

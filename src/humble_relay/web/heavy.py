@@ -5,27 +5,22 @@ served between its steps. What would hold the interpreter while it lasts (a larg
 exact optimum) is done by a **helper**: a process of its own, with bounds on its memory and its time (`helper.py`).
 """
 
-import pickle
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import ParamSpec, TypeVar
 
-from anyio import CapacityLimiter, create_task_group, from_thread, sleep, to_process
+from anyio import CapacityLimiter, create_task_group, sleep, to_process
 from anyio.lowlevel import RunVar
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.patience import Pulse
 from humble_relay.web import helper
 
-P = ParamSpec("P")
-T = TypeVar("T")
-
-AT_ONCE, WAITING = 2, 12
-"""Pieces of heavy work that are done at once, and that wait; a thread waits with each, and there are 40."""
-WAITS_S = 15.0
+HELPERS_AT_ONCE, WAITING = 2, 9
+"""Helpers that work at once, and pieces that wait in each queue; a thread waits with each, and there are 40."""
+WAITS_S = 30.0
 """How long a piece waits for its turn."""
 LARGE_BODY = 32_000
 """Bytes of a body from which on it is read by a helper: a smaller one is read within milliseconds, whatever is in it."""
@@ -68,7 +63,7 @@ class Share:
 class Queue:
     """A queue that is served in order, `at_once` at a time."""
 
-    def __init__(self, at_once: int = AT_ONCE, waiting: int = WAITING, waits_s: float = WAITS_S) -> None:
+    def __init__(self, at_once: int, waiting: int = WAITING, waits_s: float = WAITS_S) -> None:
         self._at_once, self._most, self._waits_s = at_once, waiting, waits_s
         self._changed, self._running, self._line = threading.Condition(), 0, deque[object]()
 
@@ -109,21 +104,14 @@ class Queue:
         )
 
 
-LARGE_PLANS, SEARCHES = Queue(), Queue()
-"""Work on large plans and large files; searches in plans of the usual size, so that neither waits for the other."""
+LARGE_PLANS, SEARCHES, HELPERS = Queue(1), Queue(2), Queue(HELPERS_AT_ONCE)
+"""Work on large plans, on a thread; searches in plans of the usual size, likewise; and what helpers do. None waits for
+another, but a large plan that a helper has to read."""
 
 
-def helped(pulse: Pulse, work: Callable[P, T], *given: P.args, **_: P.kwargs) -> T:
-    """What the work gives, done by a helper; to be called on a thread that has its turn. What the work raises is raised.
-
-    The pulse is felt while it lasts: the helper is killed when it says so. Raises HTTPException (422) where the work
-    needed more memory or time than a helper has.
-    """
-    found: T = helper.given_back(from_thread.run(_helped, pulse, pickle.dumps((work, given))))
-    return found
-
-
-async def _helped(pulse: Pulse, job: bytes) -> bytes:
+async def by_helper(job: bytes, pulse: Pulse) -> bytes:
+    """What a helper makes of a pickled job (`helper.run`). The pulse is felt while it lasts: the helper is killed when it says
+    so. Raises HTTPException (422) where the job needed more memory or time than a helper has."""
     found = b""
 
     async def ask() -> None:
@@ -153,5 +141,5 @@ def _limiter() -> CapacityLimiter:
     try:
         return _HELPERS.get()
     except LookupError:
-        _HELPERS.set(found := CapacityLimiter(AT_ONCE))
+        _HELPERS.set(found := CapacityLimiter(HELPERS_AT_ONCE))
         return found

@@ -17,7 +17,7 @@ from pydantic import BaseModel
 from pydantic_core import from_json
 from starlette.concurrency import run_in_threadpool
 
-from humble_relay.web.heavy import LARGE_BODY, LARGE_PLANS, helped
+from humble_relay.web.heavy import LARGE_BODY
 from humble_relay.web.helper import Misshapen, read_body
 from humble_relay.web.patience import Patience
 
@@ -29,11 +29,13 @@ Endpoint = Callable[..., Any]
 class OffLoop(APIRoute):
     """A route that reads its body and writes its answer off the loop."""
 
+    def __init__(self, path: str, endpoint: Endpoint, **more: Any) -> None:
+        super().__init__(
+            path, endpoint if inspect.iscoroutinefunction(endpoint) else self._answering(endpoint), **more
+        )
+
     def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
         """The handler of the route."""
-        call = self.dependant.call
-        if call is not None and not inspect.iscoroutinefunction(call):
-            self.dependant.call = self._answering(call)
         handle, model = super().get_route_handler(), self.body_field and self.body_field.field_info.annotation
 
         async def handler(request: Request) -> Response:
@@ -44,11 +46,9 @@ class OffLoop(APIRoute):
         return handler
 
     def _answering(self, call: Endpoint) -> Endpoint:
-        field, status = self.response_field, self.status_code or 200
-
         @wraps(call)
         def answer(**given: Any) -> Any:
-            patience = Patience.now()
+            patience, field = Patience.now(), self.response_field
             try:
                 found = call(**given)
                 if isinstance(found, Response):
@@ -57,7 +57,9 @@ class OffLoop(APIRoute):
                     return found
                 value, wrong = field.validate(found, {}, loc=("response",))
                 assert not wrong, wrong
-                written = Response(field.serialize_json(value), status, media_type="application/json")
+                written = Response(
+                    field.serialize_json(value), self.status_code or 200, media_type="application/json"
+                )
                 for said in given.values():
                     if isinstance(said, Response):
                         written.headers.raw.extend(said.headers.raw)
@@ -83,14 +85,9 @@ async def _read(model: type[BaseModel], body: bytes, patience: Patience) -> Any:
     try:
         if len(body) < LARGE_BODY:
             return from_json(body, allow_inf_nan=False)
-        return await run_in_threadpool(_read_apart, model, body, patience)
+        return await run_in_threadpool(patience.helped, read_body, model, body)
     except Misshapen as wrong:
         raise RequestValidationError(wrong.args[0]) from None
     except ValueError as error:
         said = f"This is not JSON, or more than can be read: {error}"
         raise RequestValidationError([{"type": "json_invalid", "loc": ("body", "json"), "msg": said}]) from None  # fmt: skip
-
-
-def _read_apart(model: type[BaseModel], body: bytes, patience: Patience) -> BaseModel:
-    with LARGE_PLANS.turn(patience.pulse):
-        return helped(patience.pulse, read_body, model, body)

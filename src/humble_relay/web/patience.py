@@ -1,16 +1,21 @@
 """How long a request may take: until nobody waits for it any more, the server stops, or its time is up. And its turn, where
 what it asks for is heavy."""
 
+import pickle
 import time
-from collections.abc import Callable
-from contextlib import ExitStack
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
 from contextvars import ContextVar
 from typing import Annotated, ParamSpec, TypeVar
 
+from anyio import from_thread
 from fastapi import Depends, Request
 
 from humble_relay.core.patience import Stopped
-from humble_relay.web.heavy import LARGE_BODY, LARGE_PLANS, SEARCHES, Queue, helped
+from humble_relay.core.plan import Plan
+from humble_relay.store.plans import LARGE_BYTES
+from humble_relay.web.heavy import HELPERS, LARGE_BODY, LARGE_PLANS, SEARCHES, WAITS_S, Queue, by_helper
+from humble_relay.web.helper import given_back
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -26,12 +31,9 @@ class Patience:
     def __init__(self, seconds: float = LONGEST_S, unpacks: bool = False) -> None:
         self._until = time.monotonic() + seconds
         self._seconds = seconds
-        self._turn = ExitStack()
-        self._in: Queue | None = None
+        self._turn, self._has_turn, self._searches = ExitStack(), False, False
         self.gone = False
         """The asker went away."""
-        self.searches = False
-        """It asks for a search, which takes its turn even in a plan of the usual size."""
         self.unpacks = unpacks
         """The asker takes packed answers (gzip)."""
         _now.set(self)
@@ -56,25 +58,55 @@ class Patience:
                 f"This took longer than {self._seconds:g} s and was stopped; nothing was changed. Ask about less at once: name the input, or take what is not needed out of the plan."
             )
 
+    def searching(self) -> "Patience":
+        """The same, of a request that searches: it takes its turn even in a plan of the usual size."""
+        self._searches = True
+        return self
+
     def take_turn(self, large: bool) -> None:
         """Waits for the turn that the request needs: in a large plan always, in others where it searches. Once is enough."""
-        queue = LARGE_PLANS if large else SEARCHES if self.searches else None
-        if queue and self._in is None:
-            self._turn.enter_context(queue.turn(self.pulse))
-            self._in = queue
+        queue = LARGE_PLANS if large else SEARCHES if self._searches else None
+        if queue and not self._has_turn:
+            self._turn.enter_context(self._in(queue))
+            self._has_turn = True
 
     def give_back(self) -> None:
         """Gives its turn to the next."""
         self._turn.close()
-        self._in = None
+        self._has_turn = False
+
+    def large(self, size: int, work: Callable[P, T], *given: P.args, **_: P.kwargs) -> T:
+        """What the work gives: by a helper where what it is given is large (`size` in bytes or characters), and else here."""
+        return self.helped(work, *given) if size >= LARGE_BODY else work(*given)  # type: ignore[call-arg]
+
+    def helped(self, work: Callable[P, T], *given: P.args, **_: P.kwargs) -> T:
+        """What the work gives, done by a helper in its turn; to be called on a thread. What the work raises is raised."""
+        with self._in(HELPERS):
+            answer = from_thread.run(by_helper, pickle.dumps((work, given)), self.pulse)
+        found: T = given_back(answer)
+        return found
+
+    def read_plan(self, text: str) -> Plan:
+        """The plan in a stored document; a large one is read by a helper."""
+        return (
+            self.helped(Plan.model_validate_json, text) if self._has_turn else Plan.model_validate_json(text)
+        )
+
+    @contextmanager
+    def _in(self, queue: Queue) -> Iterator[None]:
+        """A turn in a queue. What it waited is not what it takes."""
+        begun, self._until = time.monotonic(), self._until + WAITS_S
+        with queue.turn(self.pulse):
+            self._until += time.monotonic() - begun - WAITS_S
+            yield
 
 
-def as_large(patience: Patience, size: int, work: Callable[P, T], *given: P.args, **_: P.kwargs) -> T:
-    """What the work gives: by a helper, in its turn, where what it is given is large (`size` in bytes or characters)."""
-    if size < LARGE_BODY:
-        return work(*given)  # type: ignore[call-arg]
-    patience.take_turn(large=True)
-    return helped(patience, work, *given)  # type: ignore[call-arg]
+def read_stored(text: str) -> Plan:
+    """The plan in a stored document, read where the request that is being answered has such read."""
+    patience = _now.get(None)
+    if len(text) < LARGE_BYTES or patience is None:
+        return Plan.model_validate_json(text)
+    return patience.read_plan(text)
 
 
 def patience_of(request: Request) -> Patience:
@@ -87,8 +119,7 @@ Pulsed = Annotated[Patience, Depends(patience_of)]
 
 
 def _search(patience: Pulsed) -> Patience:
-    patience.searches = True
-    return patience
+    return patience.searching()
 
 
 Search = Annotated[Patience, Depends(_search)]

@@ -17,7 +17,7 @@ from starlette.exceptions import HTTPException
 from humble_relay.core.frozen import Name, Slug, When, free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
-from humble_relay.core.plan import Plan, Port, Show, Stream
+from humble_relay.core.plan import Device, Plan, Port, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.hidden_text import hide
@@ -30,11 +30,11 @@ from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Change as StoredChange
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
 from humble_relay.store.kept import Kept
-from humble_relay.store.plans import Listed, Plans
+from humble_relay.store.plans import LARGE_BYTES, Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
 from humble_relay.web.cases import RecentCases, this_minute
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Patience, Pulsed, Search, as_large
+from humble_relay.web.patience import Patience, Pulsed, Search
 from humble_relay.web.problems import documented
 
 router = APIRouter(prefix="/api/plans", tags=["plans"], route_class=OffLoop)
@@ -89,13 +89,19 @@ class Standing(BaseModel):
     @field_serializer("plan", mode="wrap")
     def _ports_in_short(self, plan: Plan, whole: SerializerFunctionWrapHandler):  # type: ignore[no-untyped-def]
         """Most of a plan are its ports, and most of a port is at its default: that is left out."""
-        found = whole(plan)
-        for device in found["devices"]:
-            device["ports"] = [
-                {k: v for k, v in port.items() if k not in _USUAL or v != _USUAL[k]}
-                for port in device["ports"]
-            ]
+        found = whole(plan.model_copy(update={"devices": ()}))
+        found["devices"] = [
+            _in_short(device) for device in plan.devices
+        ]  # one by one: others are served between
         return found
+
+
+def _in_short(device: Device) -> dict[str, Any]:
+    found = device.model_dump(mode="json")
+    found["ports"] = [
+        {k: v for k, v in port.items() if k not in _USUAL or v != _USUAL[k]} for port in found["ports"]
+    ]
+    return found
 
 
 class NewPlan(BaseModel):
@@ -213,7 +219,8 @@ def import_plan(
     data: Whole, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
 ) -> Standing:
     """A new plan from a plan file; a file that cannot be used changes nothing."""
-    found = as_large(pulse, len(data), read_plan, data)
+    found = pulse.large(len(data), read_plan, data)
+    pulse.take_turn(len(data) > LARGE_BYTES)
     return added(store, found.plan, found.survey, "imported", request_id, response, pulse)
 
 

@@ -17,7 +17,7 @@ from humble_relay.core.plan.edits.becoming import edits_to_become
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, as_large
+from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import Store, download, opened
 from humble_relay.web.problems import documented
 
@@ -136,7 +136,7 @@ def delete_gear(model: Slug, shelf: OnShelf) -> None:
 @router.post("/gear/import", responses=documented(422))
 def import_gear(gear: GearText, shelf: OnShelf, pulse: Pulsed) -> list[LibraryModel]:
     """Takes models in from JSON or CSV: all, or none with the reason."""
-    return [_listed(m, True) for m in shelf.put_models(as_large(pulse, len(gear.text), read_gear, gear.text))]
+    return [_listed(m, True) for m in shelf.put_models(pulse.large(len(gear.text), read_gear, gear.text))]
 
 
 @router.post("/plans/{id}/gear", responses=documented(404, 422))

@@ -14,7 +14,7 @@ from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, as_large
+from humble_relay.web.patience import Pulsed
 from humble_relay.web.plans import RequestId, Standing, Store, changed
 from humble_relay.web.problems import documented
 
@@ -69,7 +69,7 @@ def _with_offset(row: Any, zone: ZoneInfo) -> Any:
 def read(pasted: Pasted, pulse: Pulsed) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
     now = datetime.now(clock_of(pasted.zone))
-    return as_large(pulse, len(pasted.text), read_measurements, pasted.text, now)
+    return pulse.large(len(pasted.text), read_measurements, pasted.text, now)
 
 
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 from pydantic import TypeAdapter
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import Plan, Stream
+from humble_relay.core.plan import Device, Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort, nouns_of
 from humble_relay.core.plan.edits.draft import EditRefused
 from humble_relay.core.plan.hidden_text import HIDDEN, MARK, Put, hide, is_mark
@@ -104,24 +104,28 @@ def opened_document(value: Any, secrets: dict[str, str], otherwise: str | None =
 
 
 def _sealed_plan(plan: Plan, put: Put) -> Plan:
-    """Streams and devices are where secrets belong; the rest is only walked where some text looks like an address."""
+    """The plan thing by thing: only those are walked in which some text looks like an address, or holds a key."""
     known = telling_keys(plan)
-    links = tuple(_sealed(x, put, known) if isinstance(x, Stream) else x for x in plan.links)
-    devices = tuple(_sealed(x, put, known) if x.ingest or x.encoding else x for x in plan.devices)
-    looked_at = (
-        [x for x in plan.links if isinstance(x, Stream)],
-        [x for x in plan.devices if x.ingest or x.encoding],
-    )
-    whole = _suspects(plan.model_dump_json())
-    if whole > sum(_suspects(x.model_dump_json()) for group in looked_at for x in group):
-        rest = plan.model_copy(update={"links": (), "devices": ()})
-        plan = _sealed(rest, put, known)
-        devices, links = _sealed(devices, put, known), _sealed(links, put, known)
-    return plan.model_copy(update={"links": links, "devices": devices})
+    changed = {}
+    for name in Plan.model_fields:
+        value, strays = getattr(plan, name), known if name in _WHERE_KEYS_STRAY else ()
+        if isinstance(value, tuple):
+            new: Any = tuple(_sealed(x, put, strays) if _suspect(x, known) else x for x in value)
+        else:
+            new = _sealed(value, put, strays)
+        if new != value:
+            changed[name] = new
+    return plan.model_copy(update=changed)
 
 
-def _suspects(text: str) -> int:
-    return text.count("://") + text.count("@")
+def _suspect(thing: object, known: Collection[str]) -> bool:
+    """Whether a secret may stand in a thing of the plan."""
+    if not isinstance(thing, Frozen) or isinstance(thing, Stream):
+        return True
+    if isinstance(thing, Device) and (thing.ingest or thing.encoding):
+        return True
+    text = thing.model_dump_json()
+    return "://" in text or "@" in text or any(key in text for key in known)
 
 
 def _sealed(value: Any, put: Put, known: Collection[str]) -> Any:
