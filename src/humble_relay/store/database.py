@@ -156,7 +156,7 @@ def _whole(db: sqlite3.Connection, tables: set[str], newest: bool) -> bool:
 def _engine(file: Path) -> Engine:
     engine = create_engine(
         URL.create("sqlite", database=str(file)),
-        max_overflow=60,
+        max_overflow=100,
         connect_args={"timeout": _WAITS_S, "isolation_level": None},
     )
 

@@ -5,6 +5,7 @@ from contextlib import asynccontextmanager
 from importlib.resources import files
 from pathlib import Path
 
+from anyio.to_thread import current_default_thread_limiter
 from fastapi import FastAPI, Response
 from fastapi.responses import FileResponse
 from starlette.middleware.gzip import GZipMiddleware
@@ -28,6 +29,7 @@ from humble_relay.web import (
     verdicts,
 )
 from humble_relay.web.doors import Code, Doors
+from humble_relay.web.heavy import THREADS
 from humble_relay.web.patience import read_stored
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
@@ -44,6 +46,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
+        current_default_thread_limiter().total_tokens = THREADS
         yield
         database.close()
 

@@ -19,11 +19,14 @@ from humble_relay.core.patience import Pulse
 from humble_relay.web import helper
 
 HELPERS_AT_ONCE, WAITING = 2, 9
-"""Helpers that work at once, and pieces that wait in each queue; a thread waits with each, and there are 40."""
+"""Helpers that work at once, and pieces that wait in each queue; a thread waits with each."""
 WAITS_S = 30.0
 """How long a piece waits for its turn."""
-LARGE_BODY = 32_000
-"""Bytes of a body from which on it is read by a helper: a smaller one is read within milliseconds, whatever is in it."""
+SMALL_BODY, LARGE_BODY = 8_000, 150_000
+"""Bytes up to which a body is read on the loop (within 10 ms, whatever is in it), and from which on by a helper; between them
+on a thread, one at a time (within 200 ms)."""
+THREADS = 80
+"""Threads for requests: more than wait in all the queues together."""
 
 
 class Room:
@@ -104,9 +107,9 @@ class Queue:
         )
 
 
-LARGE_PLANS, SEARCHES, HELPERS = Queue(1), Queue(2), Queue(HELPERS_AT_ONCE)
-"""Work on large plans, on a thread; searches in plans of the usual size, likewise; and what helpers do. None waits for
-another, but a large plan that a helper has to read."""
+LARGE_PLANS, SEARCHES, BODIES, HELPERS = Queue(1), Queue(2), Queue(1), Queue(HELPERS_AT_ONCE)
+"""Work on large plans, on a thread; searches in plans of the usual size and texts that were pasted; bodies of some size; and
+what helpers do. None waits for another, but a large plan that a helper has to read."""
 
 
 async def by_helper(job: bytes, pulse: Pulse) -> bytes:

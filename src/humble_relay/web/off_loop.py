@@ -17,8 +17,8 @@ from pydantic import BaseModel
 from pydantic_core import from_json
 from starlette.concurrency import run_in_threadpool
 
-from humble_relay.web.heavy import LARGE_BODY
-from humble_relay.web.helper import Misshapen, read_body
+from humble_relay.web.heavy import SMALL_BODY
+from humble_relay.web.helper import Misshapen
 from humble_relay.web.patience import Patience
 
 PACKED_FROM = 100_000
@@ -81,11 +81,11 @@ def _packed(answer: Response, patience: Patience) -> Response:
 
 
 async def _read(model: type[BaseModel], body: bytes, patience: Patience) -> Any:
-    """The body of a request: as JSON where it is small, and checked already where it is not. Raises RequestValidationError."""
+    """The body of a request: as JSON where it is small, and as what it must be where it is not. Raises RequestValidationError."""
     try:
-        if len(body) < LARGE_BODY:
+        if len(body) < SMALL_BODY:
             return from_json(body, allow_inf_nan=False)
-        return await run_in_threadpool(patience.helped, read_body, model, body)
+        return await run_in_threadpool(patience.read_body, model, body)
     except Misshapen as wrong:
         raise RequestValidationError(wrong.args[0]) from None
     except ValueError as error:

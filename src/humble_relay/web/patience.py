@@ -10,12 +10,22 @@ from typing import Annotated, ParamSpec, TypeVar
 
 from anyio import from_thread
 from fastapi import Depends, Request
+from pydantic import BaseModel
 
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Plan
 from humble_relay.store.plans import LARGE_BYTES
-from humble_relay.web.heavy import HELPERS, LARGE_BODY, LARGE_PLANS, SEARCHES, WAITS_S, Queue, by_helper
-from humble_relay.web.helper import given_back
+from humble_relay.web.heavy import (
+    BODIES,
+    HELPERS,
+    LARGE_BODY,
+    LARGE_PLANS,
+    SEARCHES,
+    WAITS_S,
+    Queue,
+    by_helper,
+)
+from humble_relay.web.helper import given_back, read_body
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -83,8 +93,16 @@ class Patience:
         """What the work gives, done by a helper in its turn; to be called on a thread. What the work raises is raised."""
         with self._in(HELPERS):
             answer = from_thread.run(by_helper, pickle.dumps((work, given)), self.pulse)
+        self.take_turn(len(answer) > LARGE_BYTES / 3)  # what is unpacked now takes long itself
         found: T = given_back(answer)
         return found
+
+    def read_body(self, model: type[BaseModel], body: bytes) -> BaseModel:
+        """A body as what was asked for, in its turn. Raises Misshapen."""
+        if len(body) >= LARGE_BODY:
+            return self.helped(read_body, model, body)
+        with self._in(BODIES):
+            return read_body(model, body)
 
     def read_plan(self, text: str) -> Plan:
         """The plan in a stored document; a large one is read by a helper."""

@@ -21,6 +21,7 @@ from humble_relay.web.patience import Patience
 _HEAD_S = 5.0
 """How long the head of a request may take to arrive."""
 _STOPS_S = 2.5
+_QUIET_TICKS = 30
 _STEP_S = 0.0005
 """How long a thread works on while others wait: who only reads a line from the database waits for this each time."""
 _CLEAR = "23456789abcdefghjkmnpqrstuvwxyz"
@@ -66,11 +67,27 @@ def serve(app: FastAPI, host: str, port: int) -> None:
         signal.signal(number, lambda *_: None)  # what the server leaves behind: it has stopped by then
     gc.collect()
     gc.freeze()  # what is loaded stays: collections while judging then cost a fraction
+    gc.set_threshold(
+        20_000, 20, 500
+    )  # a full collection over a large plan holds everybody up: it is done when nobody asks
     sys.setswitchinterval(_STEP_S)
     _Server(config).run()
 
 
 class _Server(uvicorn.Server):
+    async def on_tick(self, counter: int) -> bool:
+        """Ten times a second: collects what nothing refers to any more, once nobody has asked for a while."""
+        asked = self.server_state.total_requests
+        if asked != self._asked:
+            self._asked, self._quiet = asked, 0
+        elif not self.server_state.tasks:
+            self._quiet += 1
+            if self._quiet == _QUIET_TICKS:
+                gc.collect()
+        return await super().on_tick(counter)
+
+    _asked = _quiet = 0
+
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
         """Ends all long work too, and the process itself should anything hang."""
         Patience.stopping = True

@@ -14,7 +14,7 @@ from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed
+from humble_relay.web.patience import Pulsed, Search
 from humble_relay.web.plans import RequestId, Standing, Store, changed
 from humble_relay.web.problems import documented
 
@@ -66,10 +66,13 @@ def _with_offset(row: Any, zone: ZoneInfo) -> Any:
 
 
 @router.post("/measurements/read", responses=documented(422))
-def read(pasted: Pasted, pulse: Pulsed) -> Reading:
+def read(pasted: Pasted, pulse: Search) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
     now = datetime.now(clock_of(pasted.zone))
-    return pulse.large(len(pasted.text), read_measurements, pasted.text, now)
+    pulse.take_turn(large=False)
+    return pulse.large(
+        len(pasted.text) * 4, read_measurements, pasted.text, now
+    )  # it takes longer than a body
 
 
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))
