@@ -1,6 +1,7 @@
 """The command line: demo, serve, check, export, import, backup, restore."""
 
 import argparse
+import ipaddress
 import os
 import sys
 import threading
@@ -76,6 +77,12 @@ def _parser() -> argparse.ArgumentParser:
             "--name", action="append", default=[], dest="names",
             help="a name or address others call this machine by; may be given several times",
         )  # fmt: skip
+        serve.add_argument("--cert", type=Path, help="certificate (PEM), to encrypt what is sent")
+        serve.add_argument("--key", type=Path, help="key of the certificate (PEM)")
+        serve.add_argument(
+            "--proxy", action="append", default=[], dest="proxies", type=_address,
+            help="address of a proxy that all requests come through; may be given several times",
+        )  # fmt: skip
         serve.set_defaults(run=_serve, demo=name == "demo")
     meter = commands.add_parser("meter", help="be the far end of upload measurements, until stopped")
     meter.add_argument(
@@ -118,27 +125,51 @@ def _moment(text: str) -> datetime:
         ) from None
 
 
+def _address(text: str) -> str:
+    try:
+        return str(ipaddress.ip_address(text))
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"{text} is no address: write one such as 192.168.20.2") from None
+
+
 def _serve(args: argparse.Namespace) -> int:
     from humble_relay.demo import load_demo
     from humble_relay.store.backup import in_use
     from humble_relay.web.app import make_app
-    from humble_relay.web.doors import Code
-    from humble_relay.web.serving import is_here, names_for, new_code, serve
+    from humble_relay.web.code import Code
+    from humble_relay.web.serving import Tls, is_here, names_for, new_code, serve
 
-    here = is_here(args.host)
+    if bool(args.cert) != bool(args.key):
+        raise ValueError("A certificate goes with its key: say both --cert and --key, or neither.")
+    tls = Tls(args.cert, args.key) if args.cert else None
+    if tls:
+        tls.check()
+    here = is_here(args.host) and not args.proxies
     names, code = names_for(args.host, args.names), None if here else new_code()
     with in_use(args.data):
-        app = make_app(args.data, hosts=names, code=Code(code) if code else None)
+        app = make_app(
+            args.data,
+            hosts=names,
+            code=Code(code, bool(tls)) if code else None,
+            behind_proxy=bool(args.proxies),
+        )
         path = f"plans/{load_demo(app.state.plans, app.state.shelf)}" if args.demo else ""
         name = names[0] if ":" not in names[0] else f"[{names[0]}]"
-        print(f"Humble Relay is at http://{name}:{args.port}/{path} (Ctrl+C stops it)", flush=True)
+        print(
+            f"Humble Relay is at http{'s' if tls else ''}://{name}:{args.port}/{path} (Ctrl+C stops it)",
+            flush=True,
+        )
         if code:
             print(
                 f"It can be reached from the network. The code to enter it with: {code}\n"
-                "What is sent is not encrypted: use a network you trust, and never one that is open to the internet.",
+                + (
+                    "What is sent is encrypted with your certificate."
+                    if tls
+                    else "What is sent is not encrypted, keys neither (--cert and --key encrypt it): use a network you trust, and never one that is open to the internet."
+                ),
                 flush=True,
             )
-        serve(app, args.host, args.port)
+        serve(app, args.host, args.port, tls, args.proxies)
     return 0
 
 

@@ -2,20 +2,26 @@
 is what answers."""
 
 import itertools
+import os
 import shutil
 import socket
 import subprocess
+import tempfile
 import threading
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
 from statistics import median
 
+from pydantic import ValidationError
+
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.formats.measurements import read_iperf3
+from humble_relay.meter.server import ANSWER, GREETING, PROBE, TOKEN_BYTES, line_of
 
 PROBES, APART_S = 100, 0.01
-_GREETING = b"humble-relay-meter"
+_IPERF3_MORE_S, _MOST_SAID = 15.0, 1_000_000
+"""How long iperf3 may take beyond what it measures, in s, and how many bytes it may print."""
 Progress = Callable[[float, float], None]
 """Told how much of the time has passed, 0 to 1, and how many Mb/s went out so far."""
 
@@ -33,11 +39,22 @@ def measure(
 ) -> Measurement:
     """A measurement of an uplink, not kept yet. Raises CannotMeasure, or Cancelled.
 
-    Upload is what the far end says that came, over the time that it took it, in Mb/s, after the first tenth of the time.
+    Upload is what the far end says that came, over the time that it took it, in Mb/s. What cannot be is not believed:
+    more than was sent, or another time than was asked for.
     """
     at = datetime.now(UTC)
-    rtts, jitter, lost = _probe(host, port, cancelled)
-    mbps = _upload(host, port, seconds, told, cancelled)
+    try:
+        far = socket.create_connection((host, port), timeout=5)
+    except OSError as error:
+        raise CannotMeasure(f"Nothing answers at {host}, port {port} ({error.strerror or error}). Is the meter running there, and the port let through?") from None  # fmt: skip
+    with far:
+        far.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 65_536)
+        try:
+            token = _greeted(far, f"{host}, port {port}")
+            rtts, jitter, lost = _probe(host, port, token, cancelled)
+            mbps = _upload(far, seconds, told, cancelled)
+        except (TimeoutError, ConnectionError):
+            raise CannotMeasure(f"The connection to {host} broke while measuring: try again, or measure for longer.") from None  # fmt: skip
     return Measurement(
         at=at,
         uplink=uplink,
@@ -51,24 +68,22 @@ def measure(
     )
 
 
-def _upload(host: str, port: int, seconds: float, told: Progress, cancelled: threading.Event) -> float:
+def _greeted(far: socket.socket, where: str) -> bytes:
+    """The token of the greeting. Raises CannotMeasure, TimeoutError, ConnectionError."""
     try:
-        far = socket.create_connection((host, port), timeout=5)
-    except OSError as error:
-        raise CannotMeasure(f"Nothing answers at {host}, port {port} ({error.strerror or error}). Is the meter running there, and the port let through?") from None  # fmt: skip
-    with far:
-        far.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 65_536)
-        far.settimeout(5)
-        try:
-            if not far.recv(64).startswith(_GREETING):
-                raise CannotMeasure(f"What answers at {host}, port {port} is no meter of Humble Relay's.")
-            far.sendall(f"measure {seconds:g}\n".encode())
-            return _sent(far, seconds, told, cancelled)
-        except (TimeoutError, ConnectionError):
-            raise CannotMeasure(f"The connection to {host} broke while measuring: try again, or measure for longer.") from None  # fmt: skip
+        line = line_of(far, 5)
+        if line == b"busy":
+            raise CannotMeasure(f"The meter at {where} measures for others just now: try again in a minute.")
+        token = bytes.fromhex(line.removeprefix(GREETING).decode())
+        if not line.startswith(GREETING) or len(token) != TOKEN_BYTES:
+            raise ValueError
+    except ValueError:
+        raise CannotMeasure(f"What answers at {where} is no meter of Humble Relay's, or of another version.") from None  # fmt: skip
+    return token
 
 
-def _sent(far: socket.socket, seconds: float, told: Progress, cancelled: threading.Event) -> float:
+def _upload(far: socket.socket, seconds: float, told: Progress, cancelled: threading.Event) -> float:
+    far.sendall(f"measure {seconds:g}\n".encode())
     begun, sent, data = time.monotonic(), 0, bytes(65_536)
     far.settimeout(0.2)
     while True:
@@ -84,15 +99,17 @@ def _sent(far: socket.socket, seconds: float, told: Progress, cancelled: threadi
             continue
         except ConnectionError:
             break
-    far.settimeout(5)
-    answer = far.recv(100).split()
-    if len(answer) != 2:
-        raise CannotMeasure("The meter did not say how much came: try again.")
-    came, took = int(answer[0]), float(answer[1])
-    return came * 8 / max(took, 0.001) / 1e6
+    try:
+        came_text, took_text = line_of(far, 5).split()
+        came, took = int(came_text), float(took_text)
+    except ValueError:
+        raise CannotMeasure("The meter did not say how much came: try again.") from None
+    if not (0 <= came <= sent and 0.5 * seconds <= took <= seconds + 5):
+        raise CannotMeasure("What the meter says cannot be: more came than was sent, or in another time than was asked for. Is it the right one?")  # fmt: skip
+    return came * 8 / took / 1e6
 
 
-def _probe(host: str, port: int, cancelled: threading.Event) -> tuple[list[float], float, int]:
+def _probe(host: str, port: int, token: bytes, cancelled: threading.Event) -> tuple[list[float], float, int]:
     """Round trips in ms, jitter in ms (RFC 3550 §6.4.1, of round trips), and how many probes did not come back."""
     sent: dict[int, float] = {}
     came: dict[int, float] = {}
@@ -106,11 +123,13 @@ def _probe(host: str, port: int, cancelled: threading.Event) -> tuple[list[float
                     raise Cancelled
                 due = len(sent)
                 if due < PROBES and (not sent or time.monotonic() - sent[due - 1] >= APART_S):
-                    line.send(due.to_bytes(4, "big"))
+                    line.send(PROBE + token + due.to_bytes(4, "big"))
                     sent[due] = time.monotonic()
                 try:
-                    n = int.from_bytes(line.recv(64)[:4], "big")
-                    came[n] = 1000 * (time.monotonic() - sent[n])
+                    back = line.recv(64)
+                    n = int.from_bytes(back[-4:], "big")
+                    if back == ANSWER + token + n.to_bytes(4, "big") and n not in came:
+                        came[n] = 1000 * (time.monotonic() - sent[n])
                 except (TimeoutError, KeyError):
                     continue
     except OSError:
@@ -134,21 +153,37 @@ def by_iperf3(uplink: str, host: str, port: int, seconds: float, cancelled: thre
     """A measurement against an iperf3 server of one's own, with the iperf3 that is installed. Raises CannotMeasure, Cancelled."""
     if not shutil.which("iperf3"):
         raise CannotMeasure("iperf3 is not installed here (Debian: iperf3). Humble Relay's own meter needs nothing: run `humble-relay meter` at the far end.")  # fmt: skip
-    command = ["iperf3", "-J", "-c", host, "-p", str(port), "-t", f"{seconds:g}"]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as run:
-        while True:
-            try:
-                text, _ = run.communicate(timeout=0.1)
-                break
-            except subprocess.TimeoutExpired:
-                if cancelled.is_set():
-                    run.kill()
-                    raise Cancelled from None
+    command = ["iperf3", "-J", "-c", host, "-p", str(port), "-t", f"{seconds:g}", "--connect-timeout", "5000"]
+    text = _said_by(command, seconds + _IPERF3_MORE_S, cancelled)
     try:
         draft = read_iperf3(text).drafts[0]
+        return Measurement(
+            at=datetime.now(UTC), uplink=uplink, up_mbps=draft.up_mbps or 0, rtt_ms=draft.rtt_ms, jitter_ms=draft.jitter_ms,
+            loss_pct=draft.loss_pct, connections=draft.connections, method=draft.method or "iperf3",
+        )  # fmt: skip
+    except ValidationError:
+        raise CannotMeasure(f"What iperf3 says of {host}, port {port} cannot be: is it the right server?") from None  # fmt: skip
     except (ValueError, IndexError) as error:
         raise CannotMeasure(f"iperf3 measured nothing at {host}, port {port}: {error}") from None
-    return Measurement(
-        at=datetime.now(UTC), uplink=uplink, up_mbps=draft.up_mbps or 0, rtt_ms=draft.rtt_ms, jitter_ms=draft.jitter_ms,
-        loss_pct=draft.loss_pct, connections=draft.connections, method=draft.method or "iperf3",
-    )  # fmt: skip
+
+
+def _said_by(command: list[str], within_s: float, cancelled: threading.Event) -> str:
+    """What a program prints. It does not outlive this: it is killed when its time is up, it says too much, or it is cancelled.
+    Raises CannotMeasure, Cancelled."""
+    until = time.monotonic() + within_s
+    with (
+        tempfile.TemporaryFile() as out,
+        subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=out, stderr=subprocess.DEVNULL) as run,
+    ):
+        try:
+            while run.poll() is None:
+                if cancelled.wait(0.1):
+                    raise Cancelled
+                if time.monotonic() > until or os.fstat(out.fileno()).st_size > _MOST_SAID:
+                    raise CannotMeasure(
+                        f"{command[0]} did not end in time, or said too much: is the right server at the far end?"
+                    )
+        finally:
+            run.kill()
+        out.seek(0)
+        return out.read(_MOST_SAID).decode("utf-8", "replace")

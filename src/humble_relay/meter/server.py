@@ -1,9 +1,14 @@
 """The far end of a measurement: it takes what is sent over one TCP connection and says how much came, and returns probes over UDP.
 
-The talk is one line each way: `measure <seconds>` and, at the end, `<bytes> <seconds>`. A probe is any datagram; it comes back as
-it is. With a simulated line it takes no faster than that carries, and delays and loses probes as that does.
+The talk is one line each way. It greets with `humble-relay-meter 2 <token>`, is told `measure <seconds>`, and says in the end
+`<bytes> <seconds>`. A probe is `hrm?`, the token and what its sender likes; it comes back as `hrm!` with the rest as it is, no
+longer than it came, and only while the connection of that token is open, to the address that it is from: nobody else's address
+can be flooded with answers, and no answer is ever answered. With a simulated line it takes no faster than that carries, and
+delays and loses probes as that does.
 """
 
+import math
+import secrets
 import socket
 import threading
 import time
@@ -13,8 +18,14 @@ from random import Random
 from humble_relay.meter.lines import SimulatedLine
 
 LONGEST_S = 60.0
+CALLERS = 8
+"""Measurements at once; one more is told to come back."""
+GREETING = b"humble-relay-meter 2 "
+PROBE, ANSWER = b"hrm?", b"hrm!"
+TOKEN_BYTES = 8
+LONGEST_LINE = 100
 _CHUNK = 16_384
-_GREETING = b"humble-relay-meter 1\n"
+_LARGEST_PROBE = 64
 
 
 class MeterServer:
@@ -24,12 +35,14 @@ class MeterServer:
         self, host: str = "127.0.0.1", port: int = 0, line: SimulatedLine | None = None, hour: int = 12
     ) -> None:
         self._line, self._hour, self._random = line, hour, Random(1)
-        self._listener = socket.create_server((host, port), backlog=4)
+        self._listener = socket.create_server((host, port), backlog=CALLERS)
         self._listener.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 65_536)
         self.port: int = self._listener.getsockname()[1]
         self._probes = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         self._probes.bind((host, self.port))
         self._open = True
+        self._callers: dict[bytes, str] = {}
+        """The address of each who measures now, by its token."""
 
     def __enter__(self) -> "MeterServer":
         for work in (self._take, self._return):
@@ -50,54 +63,87 @@ class MeterServer:
     def _take(self) -> None:
         while self._open:
             try:
-                caller, _ = self._listener.accept()
-            except OSError:
-                return
-            threading.Thread(target=self._measure, args=(caller,), daemon=True).start()
+                caller, (address, *_) = self._listener.accept()
+            except OSError:  # out of descriptors, or a caller who went away: others still come
+                time.sleep(0.05)
+                continue
+            token = secrets.token_bytes(TOKEN_BYTES)
+            if len(self._callers) >= CALLERS:
+                with caller, suppress(OSError):
+                    caller.sendall(b"busy\n")
+                continue
+            self._callers[token] = address
+            try:
+                threading.Thread(target=self._measure, args=(caller, token), daemon=True).start()
+            except RuntimeError:  # no thread to be had
+                del self._callers[token]
+                caller.close()
 
-    def _measure(self, caller: socket.socket) -> None:
-        with caller, suppress(OSError, ValueError):
-            caller.settimeout(10)
-            caller.sendall(_GREETING)
-            seconds = min(LONGEST_S, float(_line_of(caller).removeprefix(b"measure ")))
-            rate = self._line.carries_mbps(self._hour) * 1e6 / 8 if self._line else float("inf")
-            begun, came = time.monotonic(), 0
-            while self._open and (now := time.monotonic() - begun) < seconds:
-                due = rate * now - came
-                if due < 0:
-                    time.sleep(min(0.05, -due / rate))
-                    continue
-                data = caller.recv(_CHUNK)
-                if not data:
+    def _measure(self, caller: socket.socket, token: bytes) -> None:
+        try:
+            with caller, suppress(OSError, ValueError):
+                caller.settimeout(10)
+                caller.sendall(GREETING + token.hex().encode() + b"\n")
+                seconds = float(line_of(caller, 10).removeprefix(b"measure "))
+                if not 0 < seconds <= LONGEST_S:
                     return
-                came += len(data)
-            caller.sendall(f"{came} {time.monotonic() - begun:.6f}\n".encode())
+                came, took = self._taken(caller, seconds)
+                caller.sendall(f"{came} {took:.6f}\n".encode())
+        finally:
+            del self._callers[token]
+
+    def _taken(self, caller: socket.socket, seconds: float) -> tuple[int, float]:
+        """How many bytes came, and in how many seconds. Raises OSError where the connection broke or stood still."""
+        rate = self._line.carries_mbps(self._hour) * 1e6 / 8 if self._line else math.inf
+        begun, came = time.monotonic(), 0
+        while self._open and (now := time.monotonic() - begun) < seconds:
+            due = rate * now - came
+            if due < 0:
+                time.sleep(min(0.05, -due / rate))
+                continue
+            caller.settimeout(max(0.1, seconds - now))
+            data = caller.recv(_CHUNK)
+            if not data:
+                raise ConnectionError("the caller went away")
+            came += len(data)
+        return came, time.monotonic() - begun
 
     def _return(self) -> None:
         while self._open:
             try:
-                probe, origin = self._probes.recvfrom(2048)
+                probe, origin = self._probes.recvfrom(_LARGEST_PROBE)
             except OSError:
-                return
-            if origin is None:  # woken by the end
-                return
+                time.sleep(
+                    0.01
+                )  # the probe before this one was refused where it went back to, or this is the end
+                continue
+            token = probe[len(PROBE) : len(PROBE) + TOKEN_BYTES]
+            if origin is None or not probe.startswith(PROBE) or self._callers.get(token) != origin[0]:
+                continue
+            answer = ANSWER + probe[len(PROBE) :]
             if self._line is None:
-                self._send(probe, origin)
+                self._send(answer, origin)
             elif self._random.random() * 100 >= self._line.loss_pct:
                 wander = self._random.expovariate(1) * self._line.rtt_ms * 0.03
-                threading.Timer((self._line.rtt_ms + wander) / 1000, self._send, (probe, origin)).start()
+                threading.Timer((self._line.rtt_ms + wander) / 1000, self._send, (answer, origin)).start()
 
     def _send(self, probe: bytes, origin: tuple[str, int]) -> None:
         with suppress(OSError):
             self._probes.sendto(probe, origin)
 
 
-def _line_of(caller: socket.socket) -> bytes:
-    """One line as it comes, at most 100 bytes of it."""
-    found = b""
-    while not found.endswith(b"\n") and len(found) < 100:
-        piece = caller.recv(1)
+def line_of(end: socket.socket, within_s: float) -> bytes:
+    """One line as it comes, without its end. Raises ValueError for one that is too long, TimeoutError, ConnectionError."""
+    found, until = b"", time.monotonic() + within_s
+    while not found.endswith(b"\n"):
+        if len(found) >= LONGEST_LINE:
+            raise ValueError("the line is too long")
+        left = until - time.monotonic()
+        if left <= 0:
+            raise TimeoutError("the line did not come whole")
+        end.settimeout(left)
+        piece = end.recv(1)
         if not piece:
-            raise ValueError("the connection ended")
+            raise ConnectionError("the connection ended")
         found += piece
     return found.strip()

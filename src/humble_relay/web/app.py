@@ -28,18 +28,21 @@ from humble_relay.web import (
     surveys,
     verdicts,
 )
-from humble_relay.web.doors import Code, Doors
+from humble_relay.web.code import Code
+from humble_relay.web.doors import Doors
 from humble_relay.web.heavy import THREADS
 from humble_relay.web.patience import read_stored
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
 
 
-def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None) -> FastAPI:
+def make_app(
+    folder: Path, hosts: Collection[str] = (), code: Code | None = None, behind_proxy: bool = False
+) -> FastAPI:
     """The application over the data in a folder.
 
     `hosts` are the names and addresses it answers to beyond this machine's own; with a `code` nobody reads or writes
-    before entering it. Raises StoreTrouble where the data cannot be used.
+    before entering it. `behind_proxy` where all requests come through one: then nobody asks from this machine. Raises StoreTrouble where the data cannot be used.
     """
     database = open_database(folder)
     database.info["read_plan"] = read_stored
@@ -48,6 +51,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     async def life(_: FastAPI) -> AsyncIterator[None]:
         current_default_thread_limiter().total_tokens = THREADS
         yield
+        meter.stop_all()
         database.close()
 
     app = FastAPI(
@@ -69,7 +73,7 @@ def make_app(folder: Path, hosts: Collection[str] = (), code: Code | None = None
     ):  # fmt: skip
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)
-    app.add_middleware(Doors, hosts=hosts, code=code)
+    app.add_middleware(Doors, hosts=hosts, code=code, behind_proxy=behind_proxy)
     _serve_pages(app)
     _document(app)
     return app

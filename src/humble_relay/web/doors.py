@@ -5,15 +5,15 @@ Pure ASGI, around everything else, so that errors, refusals and pages leave by t
 
 import asyncio
 import logging
-import secrets
 import time
 import traceback
 from collections.abc import Awaitable, Callable, Collection, MutableMapping
-from http.cookies import CookieError, SimpleCookie
 from typing import Any
 from urllib.parse import urlsplit
 
 from humble_relay.formats.plan_file import LARGEST_BYTES
+from humble_relay.meter.far_ends import address_of, is_own
+from humble_relay.web.code import Code
 from humble_relay.web.heavy import Room, Share
 from humble_relay.web.patience import Patience
 from humble_relay.web.problems import problem
@@ -40,42 +40,9 @@ _ROOM_BYTES = 2 * LARGEST_BYTES
 _QUIET_S, _WHOLE_BODY_S = 5.0, 60.0
 """A body may pause this long, and take that long altogether."""
 _HERE = ("127.0.0.1", "localhost", "::1")
-_COOKIE = "humble-relay"
-_GUESSES_A_MINUTE = 10
+_PASSED_ON = (b"forwarded", b"x-forwarded-for", b"x-real-ip", b"via")
+"""Headers that a proxy adds to what it passes on (RFC 7239, RFC 9110 §7.6.3)."""
 _log = logging.getLogger("humble_relay")
-
-
-class Code:
-    """The code that lets people in when the application listens beyond this machine."""
-
-    def __init__(self, code: str) -> None:
-        self._code, self.token = code, secrets.token_urlsafe(24)
-        self._wrong: list[float] = []
-
-    def fits(self, tried: str) -> bool | None:
-        """Whether it is the code; None after too many wrong ones, for a minute."""
-        now = time.monotonic()
-        self._wrong = [t for t in self._wrong if now - t < 60]
-        if len(self._wrong) >= _GUESSES_A_MINUTE:
-            return None
-        plain = tried.strip().lower().replace("-", "").replace(" ", "")
-        if secrets.compare_digest(plain.encode(), self._code.replace("-", "").encode()):
-            return True
-        self._wrong.append(now)
-        return False
-
-    def is_in(self, cookies: str) -> bool:
-        """Whether the request carries what entering gave."""
-        try:
-            carried = SimpleCookie(cookies).get(_COOKIE)
-        except CookieError:
-            return False
-        return carried is not None and secrets.compare_digest(carried.value.encode(), self.token.encode())
-
-    @property
-    def cookie(self) -> str:
-        """What entering gives."""
-        return f"{_COOKIE}={self.token}; HttpOnly; SameSite=Strict; Path=/"
 
 
 class Refused(Exception):
@@ -89,8 +56,10 @@ class Refused(Exception):
 class Doors:
     """Middleware around the whole application."""
 
-    def __init__(self, app: App, hosts: Collection[str] = (), code: Code | None = None) -> None:
-        self._app, self._code = app, code
+    def __init__(
+        self, app: App, hosts: Collection[str] = (), code: Code | None = None, behind_proxy: bool = False
+    ) -> None:
+        self._app, self._code, self._behind_proxy = app, code, behind_proxy
         self._room = Room(_ROOM_BYTES)
         self._hosts = {*_HERE, *(h.lower().strip("[]") for h in hosts)}
 
@@ -111,6 +80,7 @@ class Doors:
         watch: asyncio.Task[Any] | None = None
         patience = Patience(unpacks=b"gzip" in dict(scope["headers"]).get(b"accept-encoding", b""))
         scope.setdefault("state", {})["patience"] = patience
+        scope["state"]["here"] = not self._behind_proxy and _from_here(scope)
         room = self._room.share()
         try:
             self._let_in(scope)
@@ -154,6 +124,16 @@ class Doors:
             raise Refused(415, "Changes are taken as JSON only: send Content-Type: application/json.")
         if self._code and path.startswith("/api/") and path != "/api/enter" and not self._code.is_in(headers.get("cookie", "")):  # fmt: skip
             raise Refused(401, "Enter the code that is shown where Humble Relay was started.")
+
+
+def _from_here(scope: Scope) -> bool:
+    """Whether the request is from this machine itself: from one of its addresses, and passed on by nobody."""
+    if any(name in _PASSED_ON for name, _ in scope["headers"]):
+        return False
+    try:
+        return is_own(address_of(scope["client"][0]))
+    except (TypeError, ValueError):
+        return False
 
 
 def _name(host: str) -> str:

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
-from humble_relay.web.doors import Code
+from humble_relay.web.code import Code
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.problems import documented
 
@@ -27,10 +27,10 @@ async def enter(entering: Entering, request: Request, response: Response) -> Non
     code: Code | None = request.app.state.code
     if code is None:
         return
-    fits = code.fits(entering.code)
+    fits, after_s = code.tried(entering.code, request.client.host if request.client else "")
+    await asyncio.sleep(after_s)
     if fits is None:
         raise HTTPException(429, "That was wrong too often. Wait a minute, then read the code again.")
     if not fits:
-        await asyncio.sleep(0.2)
         raise HTTPException(401, "That is not the code. It is shown where Humble Relay was started.")
     response.headers["Set-Cookie"] = code.cookie

@@ -8,13 +8,14 @@ from contextlib import ExitStack
 from datetime import datetime
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug, Text
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.meter.client import Cancelled, CannotMeasure, by_iperf3, measure
+from humble_relay.meter.far_ends import NotToBeMeasured, far_end
 from humble_relay.meter.lines import LINES, line_called
 from humble_relay.meter.server import MeterServer
 from humble_relay.web.off_loop import OffLoop
@@ -65,11 +66,12 @@ class MeasurementRun(BaseModel):
 
 
 class _Run:
-    def __init__(self, wanted: WantedMeasurement, hour: int) -> None:
+    def __init__(self, wanted: WantedMeasurement, hour: int, from_here: bool) -> None:
         self.id, self.cancelled = secrets.token_hex(6), threading.Event()
-        self._wanted, self._hour = wanted, hour
+        self._wanted, self._hour, self._from_here = wanted, hour, from_here
         self._now = MeasurementRun(id=self.id, state="running", passed=0, mbps=0, wrong="", measurement=None)
-        threading.Thread(target=self._work, daemon=True).start()
+        self.thread = threading.Thread(target=self._work, daemon=True)
+        self.thread.start()
 
     @property
     def now(self) -> MeasurementRun:
@@ -86,7 +88,7 @@ class _Run:
             )
         except Cancelled:
             self._now = self._now.model_copy(update={"state": "cancelled"})
-        except CannotMeasure as error:
+        except (CannotMeasure, NotToBeMeasured) as error:
             self._now = self._now.model_copy(update={"state": "failed", "wrong": str(error)})
         except Exception as error:
             wrong = (
@@ -104,11 +106,12 @@ class _Run:
                 return measure(
                     wanted.uplink, "127.0.0.1", far.port, wanted.seconds, self._told, self.cancelled, how
                 )
+            address = far_end(wanted.host, self._from_here)
             if wanted.by == "iperf3":
-                return by_iperf3(wanted.uplink, wanted.host, wanted.port, wanted.seconds, self.cancelled)
+                return by_iperf3(wanted.uplink, address, wanted.port, wanted.seconds, self.cancelled)
             how = f"meter at {wanted.host}"
             return measure(
-                wanted.uplink, wanted.host, wanted.port, wanted.seconds, self._told, self.cancelled, how
+                wanted.uplink, address, wanted.port, wanted.seconds, self._told, self.cancelled, how
             )
 
 
@@ -123,7 +126,9 @@ def simulated_lines() -> list[SimulatedLineChoice]:
 
 
 @router.post("/plans/{id}/meter", status_code=202, responses=documented(404, 409, 422))
-def begin_measurement(id: Slug, wanted: WantedMeasurement, store: Store, pulse: Pulsed) -> MeasurementRun:
+def begin_measurement(
+    id: Slug, wanted: WantedMeasurement, store: Store, pulse: Pulsed, request: Request
+) -> MeasurementRun:
     """Begins a measurement; nothing of it is kept until it is added."""
     plan = opened(store, id, pulse).plan
     if all(line.id != wanted.uplink for line in plan.uplinks):
@@ -140,7 +145,7 @@ def begin_measurement(id: Slug, wanted: WantedMeasurement, store: Store, pulse: 
                 409,
                 "Measurements are running already, and would take upload from each other: wait, or cancel one.",
             )
-        run = _Run(wanted, datetime.now(plan.show.clock).hour)
+        run = _Run(wanted, datetime.now(plan.show.clock).hour, request.state.here)
         _RUNS[run.id] = run
         while len(_RUNS) > KEPT:
             _RUNS.popitem(last=False)
@@ -159,6 +164,14 @@ def cancel_measurement(run: Slug) -> MeasurementRun:
     found = _found(run)
     found.cancelled.set()
     return found.now
+
+
+def stop_all() -> None:
+    """Takes back what is being measured: the server stops."""
+    for run in _RUNS.values():
+        run.cancelled.set()
+    for run in _RUNS.values():
+        run.thread.join(1)
 
 
 def _found(run: str) -> _Run:

@@ -6,11 +6,13 @@ import ipaddress
 import os
 import secrets
 import signal
+import ssl
 import sys
 import threading
 from collections.abc import Collection
+from pathlib import Path
 from types import FrameType
-from typing import Any
+from typing import Any, NamedTuple
 
 import uvicorn
 from fastapi import FastAPI
@@ -57,11 +59,37 @@ def new_code() -> str:
     return "-".join("".join(letters[i : i + 4]) for i in (0, 4, 8))
 
 
-def serve(app: FastAPI, host: str, port: int) -> None:
-    """Serves until SIGTERM or Ctrl+C, and then ends within 3 s."""
+class Tls(NamedTuple):
+    """The certificate to show, with those that vouch for it, and its key, as PEM files."""
+
+    cert: Path
+    key: Path
+
+    def check(self) -> None:
+        """Raises ValueError with what to change where the two cannot be used."""
+        for file in self:
+            if not file.is_file():
+                raise ValueError(
+                    f"{file} is not there: say with --cert and --key where the certificate and its key are."
+                )
+        try:
+            ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER).load_cert_chain(self.cert, self.key, password="")
+        except (
+            OSError,
+            ValueError,
+        ):  # a key that is itself locked asks for a password: there is nobody to ask
+            raise ValueError(
+                f"{self.cert} and {self.key} do not go together, or are no certificate and key in PEM without a password."
+            ) from None
+
+
+def serve(app: FastAPI, host: str, port: int, tls: Tls | None = None, proxies: Collection[str] = ()) -> None:
+    """Serves until SIGTERM or Ctrl+C, and then ends within 3 s. Who asks is believed from the headers of these proxies alone."""
     config = uvicorn.Config(
         app, host=host.strip("[]"), port=port, log_level="warning", http=Punctual, ws="none", server_header=False,
         timeout_keep_alive=30, timeout_graceful_shutdown=1,
+        ssl_certfile=tls and tls.cert, ssl_keyfile=tls and tls.key,
+        proxy_headers=bool(proxies), forwarded_allow_ips=[*proxies],
     )  # fmt: skip
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: None)  # what the server leaves behind: it has stopped by then

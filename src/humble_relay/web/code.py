@@ -1,0 +1,71 @@
+"""The code that lets people in where the application listens beyond this machine: tried, counted by who tries, and remembered."""
+
+import ipaddress
+import secrets
+import time
+from http.cookies import CookieError, SimpleCookie
+from typing import NamedTuple
+
+from cachetools import TTLCache
+
+_COOKIE = "humble-relay"
+WRONG_BY_ONE, WRONG_BY_ALL = 10, 100
+"""Wrong codes within a minute: of one caller, who is then asked to wait; of all together, where each who is not in is answered
+late from then on."""
+LATE_S = 2.0
+_MINUTE_S = 60.0
+_CALLERS = 10_000
+
+
+class Tried(NamedTuple):
+    """What came of a code: whether it fits (None: this caller was wrong too often), and after how many s to say so."""
+
+    fits: bool | None
+    after_s: float
+
+
+class Code:
+    """The code, and the token that entering it gives. `secure` where what is sent is encrypted."""
+
+    def __init__(self, code: str, secure: bool = False) -> None:
+        self._code, self.token, self._secure = code, secrets.token_urlsafe(24), secure
+        self._wrong: TTLCache[str, int] = TTLCache(_CALLERS, _MINUTE_S)
+        self._wrong_by_all: list[float] = []
+
+    def tried(self, code: str, caller: str) -> Tried:
+        """What comes of a code that a caller enters, by its address. The wrong ones of others lock nobody out."""
+        who, now = _caller(caller), time.monotonic()
+        self._wrong_by_all = [at for at in self._wrong_by_all if now - at < _MINUTE_S]
+        late = LATE_S if len(self._wrong_by_all) >= WRONG_BY_ALL else 0.0
+        if self._wrong.get(who, 0) >= WRONG_BY_ONE:
+            return Tried(None, late)
+        plain = code.strip().lower().replace("-", "").replace(" ", "")
+        if secrets.compare_digest(plain.encode(), self._code.replace("-", "").encode()):
+            return Tried(True, late)
+        self._wrong[who] = self._wrong.get(who, 0) + 1
+        self._wrong_by_all.append(now)
+        return Tried(False, max(late, 0.2))
+
+    def is_in(self, cookies: str) -> bool:
+        """Whether the request carries what entering gave."""
+        try:
+            carried = SimpleCookie(cookies).get(_COOKIE)
+        except CookieError:
+            return False
+        return carried is not None and secrets.compare_digest(carried.value.encode(), self.token.encode())
+
+    @property
+    def cookie(self) -> str:
+        """What entering gives."""
+        return (
+            f"{_COOKIE}={self.token}; HttpOnly; SameSite=Strict; Path=/{'; Secure' if self._secure else ''}"
+        )
+
+
+def _caller(address: str) -> str:
+    """Who an address is: of IPv6 the whole network of /64 that one caller has to choose from."""
+    try:
+        found = ipaddress.ip_address(address.split("%")[0])
+    except ValueError:
+        return address
+    return str(ipaddress.ip_network((found, 64), strict=False)) if found.version == 6 else str(found)
