@@ -147,12 +147,8 @@ def _serve(args: argparse.Namespace) -> int:
     here = is_here(args.host) and not args.proxies
     names, code = names_for(args.host, args.names), None if here else new_code()
     with in_use(args.data):
-        app = make_app(
-            args.data,
-            hosts=names,
-            code=Code(code, bool(tls)) if code else None,
-            behind_proxy=bool(args.proxies),
-        )
+        entered = Code(code) if code else None
+        app = make_app(args.data, hosts=names, code=entered, behind_proxy=bool(args.proxies))
         path = f"plans/{load_demo(app.state.plans, app.state.shelf)}" if args.demo else ""
         name = names[0] if ":" not in names[0] else f"[{names[0]}]"
         print(

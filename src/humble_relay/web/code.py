@@ -25,10 +25,10 @@ class Tried(NamedTuple):
 
 
 class Code:
-    """The code, and the token that entering it gives. `secure` where what is sent is encrypted."""
+    """The code, and the token that entering it gives."""
 
-    def __init__(self, code: str, secure: bool = False) -> None:
-        self._code, self.token, self._secure = code, secrets.token_urlsafe(24), secure
+    def __init__(self, code: str) -> None:
+        self._code, self.token = code, secrets.token_urlsafe(24)
         self._wrong: TTLCache[str, int] = TTLCache(_CALLERS, _MINUTE_S)
         self._wrong_by_all: list[float] = []
 
@@ -54,12 +54,10 @@ class Code:
             return False
         return carried is not None and secrets.compare_digest(carried.value.encode(), self.token.encode())
 
-    @property
-    def cookie(self) -> str:
-        """What entering gives."""
-        return (
-            f"{_COOKIE}={self.token}; HttpOnly; SameSite=Strict; Path=/{'; Secure' if self._secure else ''}"
-        )
+    def cookie(self, encrypted: bool) -> str:
+        """What entering gives; where what is sent is encrypted, it is never sent in clear."""
+        secure = "; Secure" if encrypted else ""
+        return f"{_COOKIE}={self.token}; HttpOnly; SameSite=Strict; Path=/{secure}"
 
 
 def _caller(address: str) -> str:

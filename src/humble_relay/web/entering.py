@@ -33,4 +33,4 @@ async def enter(entering: Entering, request: Request, response: Response) -> Non
         raise HTTPException(429, "That was wrong too often. Wait a minute, then read the code again.")
     if not fits:
         raise HTTPException(401, "That is not the code. It is shown where Humble Relay was started.")
-    response.headers["Set-Cookie"] = code.cookie
+    response.headers["Set-Cookie"] = code.cookie(request.url.scheme == "https")
