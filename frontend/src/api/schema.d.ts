@@ -4359,6 +4359,8 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Free Name */
+            free_name?: string | null;
             /** Id */
             id: string;
             plan: components["schemas"]["Plan"];

@@ -2,7 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
-import { api, type Schemas, taken } from "../api/client";
+import { api, Refused, type Schemas, taken } from "../api/client";
 import { useEdits, usePlan } from "../api/plan";
 
 type Alternative = Schemas["Alternative"];
@@ -25,7 +25,13 @@ export default function CommandBar({
   const { standing } = usePlan();
   const { edit, undo, redo } = useEdits();
   const navigate = useNavigate();
-  const { data: found = [], isPlaceholderData: stale } = useQuery({
+  const {
+    data: found = [],
+    isPlaceholderData: stale,
+    isPending,
+    error,
+    refetch,
+  } = useQuery({
     queryKey: ["command", standing.id, standing.version, line],
     enabled: open && line.trim() !== "",
     queryFn: async () =>
@@ -33,6 +39,7 @@ export default function CommandBar({
         await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
       ),
     placeholderData: (before) => before,
+    retry: false,
   });
   const { data: examples = [] } = useQuery({
     queryKey: ["command-examples", standing.id, standing.version],
@@ -100,7 +107,16 @@ export default function CommandBar({
               </ComboboxOption>
             ))}
           </ComboboxOptions>
-          {line && !found.length && (
+          {line && error && (
+            <p role="alert" className="px-2 pb-2">
+              This line could not be looked up.{" "}
+              {error instanceof Refused ? error.message : "The server cannot be reached."}{" "}
+              <button type="button" className="link" onClick={() => void refetch()}>
+                Look again
+              </button>
+            </p>
+          )}
+          {line && !error && !isPending && !found.length && (
             <p className="margin-note px-2 pb-2">That means nothing here yet. Try the examples below.</p>
           )}
           <ComboboxInput

@@ -27,6 +27,7 @@ export function PlanList() {
   /** What was deleted since this page was opened: it goes for good when the page is left. */
   const going = useGoing();
   const [naming, setNaming] = useState<string | null>(null);
+  const [twin, setTwin] = useState<Standing | null>(null);
   const [leaving, setLeaving] = useState<Schemas["Listed"] | null>(null);
   /** One id for what is typed now: pressed twice, or sent again after a lost answer, one plan is begun. */
   const request = useRef(newId());
@@ -42,8 +43,11 @@ export function PlanList() {
   useEffect(() => whenChanged(() => void refetch()), [refetch]);
   const openWhen = async (made: Promise<Standing>) => {
     try {
-      navigate(`/plans/${(await made).id}/brief`);
+      const plan = await made;
       request.current = newId();
+      if (plan.free_name) void refetch();
+      if (plan.free_name) setTwin(plan);
+      else navigate(`/plans/${plan.id}/brief`);
     } catch (problem) {
       const left = problem instanceof DOMException && problem.name === "AbortError";
       setTrouble(
@@ -89,6 +93,9 @@ export function PlanList() {
         <p role="alert" className="border-accent bg-wash mb-4 border-l-4 px-3 py-2">
           {trouble}
         </p>
+      )}
+      {twin && (
+        <SameName plan={twin} onTrouble={setTrouble} onOpen={() => navigate(`/plans/${twin.id}/brief`)} />
       )}
       <Section title="Plans">
         {error && <FirstThing>The server cannot be reached.</FirstThing>}
@@ -311,26 +318,65 @@ function ProofCount({ id, version }: { id: string; version: number }) {
   return ` · ${proven} of ${data.proofs.length} proven`;
 }
 
+/** Gives a plan another name; what is wrong, where it cannot be. */
+async function renamed(plan: Pick<Listed, "id" | "version">, name: string): Promise<string | null> {
+  try {
+    taken(
+      await api.POST("/api/plans/{id}/edits", {
+        params: {
+          path: { id: plan.id },
+          header: { "if-match": `"${plan.version}"`, "Idempotency-Key": newId() },
+        },
+        body: { edits: [set("show", null, "name", name)], why: "", form: FORM },
+      }),
+    );
+    return null;
+  } catch (problem) {
+    return problem instanceof Refused
+      ? problem.message
+      : "The server cannot be reached. Nothing was changed.";
+  }
+}
+
+/** Said of a plan that came in under a name that another one has: another name is offered. */
+function SameName({
+  plan,
+  onTrouble,
+  onOpen,
+}: {
+  plan: Standing;
+  onTrouble: (trouble: string | null) => void;
+  onOpen: () => void;
+}) {
+  const offered = plan.free_name ?? "";
+  const rename = async () => {
+    const trouble = await renamed(plan, offered);
+    onTrouble(trouble);
+    if (!trouble) onOpen();
+  };
+  return (
+    <div role="alert" className="border-accent bg-wash mb-4 border-l-4 px-3 py-2">
+      <p>
+        The new plan is called {plan.plan.show.name}, and so is another one here. The list tells them apart
+        only by when they were changed.
+      </p>
+      <p className="mt-2 flex flex-wrap gap-4">
+        <button type="button" className="button button-main" onClick={() => void rename()}>
+          Call the new one {offered}
+        </button>
+        <button type="button" className="button" onClick={onOpen}>
+          Open it under the same name
+        </button>
+      </p>
+    </div>
+  );
+}
+
 /** The name of a show as a field; Enter keeps it, Escape leaves it. */
 function Rename({ plan, onDone }: { plan: Schemas["Listed"]; onDone: (trouble: string | null) => void }) {
   const keep = async (name: string) => {
     if (!name.trim() || name.trim() === plan.name) return onDone(name.trim() ? null : "A show needs a name.");
-    try {
-      taken(
-        await api.POST("/api/plans/{id}/edits", {
-          params: {
-            path: { id: plan.id },
-            header: { "if-match": `"${plan.version}"`, "Idempotency-Key": newId() },
-          },
-          body: { edits: [set("show", null, "name", name.trim())], why: "", form: FORM },
-        }),
-      );
-      onDone(null);
-    } catch (problem) {
-      onDone(
-        problem instanceof Refused ? problem.message : "The server cannot be reached. Nothing was changed.",
-      );
-    }
+    onDone(await renamed(plan, name.trim()));
   };
   return (
     <input

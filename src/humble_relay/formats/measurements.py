@@ -7,7 +7,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from typing import Any, Literal
 
-from humble_relay.core.frozen import Frozen
+from humble_relay.core.frozen import EARLIEST, LATEST, Frozen
 from humble_relay.core.plan.moments import typed_moment
 from humble_relay.formats.json_text import read_json
 
@@ -66,7 +66,13 @@ def read_measurements(text: str, now: datetime | None = None) -> Reading:
     ]
     reading = next(read for suits, read in kinds if suits)(text)
     _not_too_many(len(reading.drafts))
-    reading = reading.model_copy(update={"drafts": tuple(_on_clock(d, now) for d in reading.drafts)})
+    drafts = tuple(_on_clock(d, now) for d in reading.drafts if _in_our_time(d))
+    late = [
+        f"{d.line or d.method} (its day is not between 2000 and 2099)"
+        for d in reading.drafts
+        if not _in_our_time(d)
+    ]
+    reading = reading.model_copy(update={"drafts": drafts, "skipped": (*reading.skipped, *_few(late))})
     if not reading.drafts:
         raise UnreadableMeasurement(
             " · ".join(reading.skipped[:3])
@@ -315,6 +321,12 @@ def _moment(line: str) -> tuple[datetime | None, str]:
     except ValueError:
         return None, f"there is no {f'day {whole.group(1)}' if whole else f'time {clock and clock.group(1)}'}"
     return None, ""
+
+
+def _in_our_time(draft: ReadRow) -> bool:
+    """Whether the draft has no day of its own, or one that a measurement may have."""
+    day = draft.at and draft.at.date()
+    return day is None or day == _SOME_DAY.date() or EARLIEST.date() < day < LATEST.date()
 
 
 def _on_clock(draft: ReadRow, now: datetime | None) -> ReadRow:

@@ -84,6 +84,8 @@ class Standing(BaseModel):
     can_undo: bool
     can_redo: bool
     report: Report
+    free_name: str | None = None
+    """Of a plan that was added under a name that another one has: one that is free, to offer."""
 
     # Without a return type the document still says that it is a plan.
     @field_serializer("plan", mode="wrap")
@@ -381,6 +383,9 @@ def added(
     made = store.create(
         plan, survey, slug(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
     )
+    names = {listed.name for listed in store.all() if listed.id != made.id}
+    if made.plan.show.name in names:
+        made = made.model_copy(update={"free_name": free_name(made.plan.show.name[:76], names)})
     return answered(made, response)
 
 

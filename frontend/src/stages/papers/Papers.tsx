@@ -5,7 +5,7 @@ import { api, type Schemas, taken } from "../../api/client";
 import { usePlan, useTrial } from "../../api/plan";
 import { LongRows } from "../../parts/LongList";
 import { wall } from "../../parts/numbers";
-import { usePrinting } from "../../parts/printing";
+import { printPage, usePrinting } from "../../parts/printing";
 import { Waiting } from "../../parts/Waiting";
 import { JoinCards } from "./JoinCards";
 
@@ -23,10 +23,7 @@ export default function Papers() {
       taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } }, signal })),
     placeholderData: (before) => before,
   });
-  const print = (paper: string | null) => {
-    flushSync(() => setOnly(paper));
-    window.print();
-  };
+  const print = (paper: string | null) => printPage(() => flushSync(() => setOnly(paper)));
   useEffect(() => {
     const whole = () => setOnly(null);
     window.addEventListener("afterprint", whole);

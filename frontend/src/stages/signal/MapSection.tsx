@@ -3,6 +3,7 @@ import { type RefObject, useLayoutEffect, useRef, useState } from "react";
 import { api, type Schemas, taken } from "../../api/client";
 import { usePlan, useSelection, useTrial } from "../../api/plan";
 import { SignalMap } from "../../instruments/SignalMap";
+import { printPage } from "../../parts/printing";
 import { FirstThing, Section } from "../../parts/Section";
 
 type Detail = Schemas["DrawnMap"]["detail"];
@@ -71,7 +72,7 @@ export function MapSection() {
           <a className="link" href={`/api/plans/${standing.id}/signal.graphml`} download>
             GraphML
           </a>
-          <button type="button" className="link" onClick={() => window.print()}>
+          <button type="button" className="link" onClick={() => printPage()}>
             Print
           </button>
         </span>
