@@ -220,7 +220,7 @@ def _import(args: argparse.Namespace) -> int:
     from humble_relay.store.database import open_database
     from humble_relay.store.kept import Kept
     from humble_relay.store.plans import Plans
-    from humble_relay.web.plans import slug
+    from humble_relay.web.plans import plan_id
 
     def judge(kept: Kept) -> Kept:
         report_on(Case(kept.plan, kept.survey, datetime.now(UTC), kept.stock))
@@ -228,7 +228,9 @@ def _import(args: argparse.Namespace) -> int:
 
     name = found.plan.show.name
     with in_use(args.data), closing(open_database(args.data)) as database:
-        kept = Plans(database).create(found.plan, found.survey, slug(name), f"imported {name}", judge=judge)
+        kept = Plans(database).create(
+            found.plan, found.survey, plan_id(name), f"imported {name}", judge=judge
+        )
     print(f"{kept.id}: {kept.plan.show.name}")
     return 0
 

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from humble_relay.cli import main
-from humble_relay.core.plan.hidden_text import HIDDEN, hide
+from humble_relay.core.hidden_text import HIDDEN, hide
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.web.app import make_app
 from tests.build import STEADY, put, small_show

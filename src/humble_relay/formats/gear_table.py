@@ -9,9 +9,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from humble_relay.core.catalogue.gear import Model
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.hidden_text import HIDDEN
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.formats.csv_table import guarded, unguarded

@@ -10,6 +10,7 @@ from pydantic import Field, ValidationError
 
 from humble_relay.core.catalogue.gear import library, made_from
 from humble_relay.core.frozen import Frozen, Name, Text, free_id, free_name, slug
+from humble_relay.core.hidden_text import left_out
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.hosts import host_of, readdressed
 from humble_relay.core.network.reach.calls import asked_port, call_of
@@ -21,7 +22,6 @@ from humble_relay.core.plan import Device, Forward, Plan, Protocol, Stream, Tran
 from humble_relay.core.plan.devices import Mbps
 from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, Edit, SetField, SetPort
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.hidden_text import left_out
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.show.join_card import typed_for
 from humble_relay.formats.plan_file import read_document

@@ -5,9 +5,9 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.hidden_text import HIDDEN
 from humble_relay.core.plan.secrets import sealed, withheld
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM, upgraded

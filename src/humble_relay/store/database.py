@@ -15,7 +15,7 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import URL, Engine, create_engine, event
 from sqlalchemy.orm import Session
 
-from humble_relay.core.plan.hidden_text import Put, salted
+from humble_relay.core.hidden_text import Put, salted
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.tables import Base, SettingRow
 from humble_relay.store.trouble import StoreTrouble, damaged, said_plainly

@@ -4,8 +4,8 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.hidden_text import Put, hide
 from humble_relay.core.plan import Plan
-from humble_relay.core.plan.hidden_text import Put, hide
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.store.revisions import child, days_of, document, revision_of, survey_of, taken_by_others

@@ -5,9 +5,9 @@ from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
+from humble_relay.core.hidden_text import HIDDEN, Put, hide
 from humble_relay.core.plan import COLLECTIONS, Plan
 from humble_relay.core.plan.edits.draft import told
-from humble_relay.core.plan.hidden_text import HIDDEN, Put, hide
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
 from humble_relay.core.plan.survey import Found, Survey, numbered
 from humble_relay.store.changes import (

@@ -13,9 +13,9 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from humble_relay.core.frozen import Frozen, free_id
+from humble_relay.core.hidden_text import Put, hide
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.hidden_text import Put, hide
 from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
-from humble_relay.core.plan.hidden_text import HIDDEN
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.plan.secrets import opened_document, sealed, secrets_of
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.store.changes import TooMuch

@@ -4,8 +4,8 @@ from fastapi import APIRouter, Response
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Frozen, Slug
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan.hidden_text import HIDDEN
 from humble_relay.core.show.join_card import JoinCard, join_card, other_sides
 from humble_relay.core.show.papers import Table
 from humble_relay.core.views.sheets import all_papers

@@ -14,13 +14,12 @@ from pydantic import (
 )
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.frozen import Name, Slug, When, free_id, free_name
+from humble_relay.core.frozen import Name, Slug, When, free_id, free_name, slug
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Device, Plan, Port, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
-from humble_relay.core.plan.hidden_text import hide
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
@@ -381,7 +380,7 @@ def added(
     """A new plan, judged before it was kept."""
     name = plan.show.name
     made = store.create(
-        plan, survey, slug(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
+        plan, survey, plan_id(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
     )
     names = {listed.name for listed in store.all() if listed.id != made.id}
     if made.plan.show.name in names:
@@ -389,11 +388,9 @@ def added(
     return answered(made, response)
 
 
-def slug(name: str) -> str:
-    """A short readable id from a name, and nothing of an address in it."""
-    plain = hide(name, lambda _: " ").lower()
-    words = "".join(c if c.isascii() and c.isalnum() else " " for c in plain).split()
-    return free_id("-".join(words)[:50].strip("-") or "plan", ["import"])
+def plan_id(name: str) -> str:
+    """The id of a plan by its name; `import` is an address of its own."""
+    return free_id(slug(name, "plan"), ["import"])
 
 
 def download(text: str, media_type: str, name: str) -> Response:

@@ -8,9 +8,9 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
+from humble_relay.core.hidden_text import HIDDEN, hide
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan.edits.draft import EditRefused, plain_reason
-from humble_relay.core.plan.hidden_text import HIDDEN, hide
 from humble_relay.core.plan.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement

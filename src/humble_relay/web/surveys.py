@@ -8,7 +8,9 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from humble_relay.core.frozen import Slug
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.plan.moments import typed_moment
+from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.show import Zone, zones
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
@@ -70,9 +72,8 @@ def read(pasted: Pasted, pulse: Search) -> Reading:
     """What a pasted text holds: loose lines, ping's text, CSV, iperf3's JSON. Nothing is kept."""
     now = datetime.now(clock_of(pasted.zone))
     pulse.take_turn(large=False)
-    return pulse.large(
-        len(pasted.text) * 4, read_measurements, pasted.text, now
-    )  # it takes longer than a body
+    size = len(pasted.text) * 4  # it takes longer than a body of that size
+    return sealed(pulse.large(size, read_measurements, pasted.text, now), lambda _: HIDDEN)
 
 
 @router.post("/plans/{id}/measurements", status_code=201, responses=documented(404, 422))

@@ -3,12 +3,12 @@
 from functools import partial
 from urllib.parse import parse_qs, urlsplit
 
+from humble_relay.core.hidden_text import HIDDEN, PASSPHRASE_LENGTH, passphrase_length
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.ways_out import stays
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.hidden_text import HIDDEN, PASSPHRASE_LENGTH, passphrase_length
 
 SRT: Asked[Stream] = Asked(
     "SRT stream",

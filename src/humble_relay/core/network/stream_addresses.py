@@ -3,6 +3,7 @@
 import re
 from urllib.parse import quote, urlsplit
 
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
@@ -10,7 +11,6 @@ from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.network.hosts import host_class
 from humble_relay.core.network.typed_addresses import fault_in
 from humble_relay.core.plan import Ingest, Protocol, Stream
-from humble_relay.core.plan.hidden_text import HIDDEN
 
 DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554, "hls": 443}
 """HTTP segments 443 (RFC 9110; 80 where the address says http). RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""

@@ -13,10 +13,10 @@ from typing import Any, TypeVar
 from pydantic import TypeAdapter
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.hidden_text import HIDDEN, MARK, Put, hide, is_mark
 from humble_relay.core.plan import Device, Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort, nouns_of
 from humble_relay.core.plan.edits.draft import EditRefused
-from humble_relay.core.plan.hidden_text import HIDDEN, MARK, Put, hide, is_mark
 from humble_relay.core.plan.secret_fields import Holds, held_at, held_by, inside
 
 T = TypeVar("T")

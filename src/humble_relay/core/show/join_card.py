@@ -5,13 +5,13 @@ from typing import Literal
 from humble_relay.core.capacity.limits import USUAL_KEYFRAME_S
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.hidden_text import left_out
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.each_side import each_side
 from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.exposure import has_secret
 from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Device, Site, Stream
-from humble_relay.core.plan.hidden_text import left_out
 
 
 class CardLine(Frozen):

@@ -6,7 +6,7 @@ import re
 import sqlalchemy as sa
 from alembic import op
 
-from humble_relay.core.plan.hidden_text import HIDDEN, hide
+from humble_relay.core.hidden_text import HIDDEN, hide
 
 revision = "0005"
 down_revision = "0004"
