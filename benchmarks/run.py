@@ -5,6 +5,7 @@ import gc
 import against
 import browser
 import core
+import waits
 
 if __name__ == "__main__":
     gc.collect()
@@ -22,3 +23,4 @@ if __name__ == "__main__":
     browser.api()
     browser.table()
     browser.sizes()
+    waits.waits()

@@ -40,7 +40,7 @@ Ask = Callable[[httpx.Client, int], httpx.Response]
 
 class Crowd(NamedTuple):
     """What came of it: the longest wait of the ninth in s, how often it was answered, the most memory of the server with
-    its helpers in MB, and how the heavy askers were answered."""
+    its helpers in MB, and how the heavy askers were answered (nothing where they had to go)."""
 
     longest_s: float
     answered: int
@@ -48,15 +48,16 @@ class Crowd(NamedTuple):
     statuses: Counter[int]
 
 
-def crowd(server: Server, ask: Ask, at_least_s: float = 4, patience_s: float = 90) -> Crowd:
-    """Lets eight ask at once. The ninth goes on until all are answered, and at least so long."""
+def crowd(server: Server, ask: Ask, at_least_s: float = 4, most_s: float = 60) -> Crowd:
+    """Lets eight ask at once. The ninth goes on until all are answered, at least so long, and at the most: then those who still
+    wait go away, and are answered by nobody."""
     begun, waits, most = time.monotonic(), list[float](), 0.0
     answers, told = multiprocessing.get_context("fork").Pipe(False)
     # In a process of their own: what they send is not to hold up the ninth before it has asked.
     askers = multiprocessing.get_context("fork").Process(
-        target=_all_ask, args=(server, ask, patience_s, told)
+        target=_all_ask, args=(server, ask, most_s + 30, told)
     )
-    with server.client(patience_s) as ninth:
+    with server.client(most_s) as ninth:
         _turn(ninth, 0)
         askers.start()
         for turn in itertools.count(1):
@@ -64,10 +65,10 @@ def crowd(server: Server, ask: Ask, at_least_s: float = 4, patience_s: float = 9
             most = max(most, memory_mb(server.pid))
             if answers.poll() and time.monotonic() - begun > at_least_s:
                 break
-            if time.monotonic() - begun > patience_s:
-                askers.kill()
-                raise AssertionError("the heavy askers are still not answered")
-    statuses = answers.recv()
+            if time.monotonic() - begun > most_s:
+                break
+    statuses = answers.recv() if answers.poll() else Counter[int]()
+    askers.kill()
     askers.join()
     return Crowd(max(waits), len(waits), most, statuses)
 

@@ -120,7 +120,7 @@ class Change(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     form: Annotated[int, Field(ge=1, le=FORM)] = FORM
-    edits: Annotated[list[Edit], Field(min_length=1, max_length=2000)]
+    edits: Annotated[list[Edit], Field(min_length=1, max_length=2000, fail_fast=True)]
     why: Annotated[str, Field(max_length=300)] = ""
 
     @model_validator(mode="before")
@@ -138,7 +138,7 @@ class Attempt(BaseModel):
     """Edits to try."""
 
     model_config = ConfigDict(extra="forbid")
-    edits: Annotated[list[Edit], Field(max_length=2000)]
+    edits: Annotated[list[Edit], Field(max_length=2000, fail_fast=True)]
 
 
 class TypedLine(BaseModel):

@@ -38,7 +38,7 @@ class NewMeasurements(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     zone: Zone = ""
-    measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000)]
+    measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000, fail_fast=True)]
 
     @model_validator(mode="before")
     @classmethod
@@ -53,7 +53,7 @@ class NewFacts(BaseModel):
     """Facts to add."""
 
     model_config = ConfigDict(extra="forbid")
-    facts: Annotated[list[Fact], Field(min_length=1, max_length=500)]
+    facts: Annotated[list[Fact], Field(min_length=1, max_length=500, fail_fast=True)]
 
 
 def clock_of(zone: str) -> ZoneInfo:

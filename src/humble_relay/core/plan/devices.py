@@ -207,7 +207,7 @@ class Ingest(Frozen):
     """Between two keyframes, at most, in s; None where its page does not say."""
     new_account: bool = False
     """No show has gone live on this account yet."""
-    zones: Annotated[tuple[Zone, ...], Field(max_length=100)] = ()
+    zones: Annotated[tuple[Zone, ...], Field(max_length=100, fail_fast=True)] = ()
     """Where the service can be had; `host` is that of the one in use."""
 
 
@@ -229,7 +229,7 @@ class Software(Frozen):
     """The firmware a box has, and the features for which it needs a newer one than some have."""
 
     firmware: Version | None = None
-    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100)] = ()
+    needs: Annotated[tuple[FirmwareNeed, ...], Field(max_length=100, fail_fast=True)] = ()
 
 
 class Power(Frozen):
@@ -261,14 +261,14 @@ class Device(Frozen):
     maker: Label = ""
     model: Label = ""
     place: Slug | None = None
-    ports: Annotated[tuple[Port, ...], Field(max_length=200)] = ()
+    ports: Annotated[tuple[Port, ...], Field(max_length=200, fail_fast=True)] = ()
     produces: VideoFormat | None = None
     """The picture it makes (a camera) or turns everything into (a scaler); None passes what comes in."""
     delay_ms: Milliseconds | None = None
     encoding: Encoding | None = None
     decoding: Decoding | None = None
     ingest: Ingest | None = None
-    groups: Annotated[tuple[PortGroup, ...], Field(max_length=100)] = ()
+    groups: Annotated[tuple[PortGroup, ...], Field(max_length=100, fail_fast=True)] = ()
     pairing: Pairing | None = None
     software: Software | None = None
     power: Power | None = None
@@ -278,7 +278,7 @@ class Device(Frozen):
     """Whether its own firewall lets a caller in; None where nobody said."""
     clock_set: bool | None = None
     """Whether its date and time are right; None where nobody looked."""
-    groups_seen: Annotated[tuple[Label, ...], Field(max_length=50)] = ()
+    groups_seen: Annotated[tuple[Label, ...], Field(max_length=50, fail_fast=True)] = ()
     """The NDI groups that it announces its sources in and looks for others in; empty: the one that all boxes come with."""
     sound_through: bool | None = None
     """Whether the sound that comes in with a picture goes out with it again; None where nobody said."""

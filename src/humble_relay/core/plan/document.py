@@ -46,9 +46,9 @@ class Settings(Frozen):
     takes_stock: bool = True
     """Whether its gear is counted against the stock; that of a sketch or an example is not."""
     figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)
-    address_ranges: Annotated[tuple[KindRange, ...], Field(max_length=50)] | None = None
+    address_ranges: Annotated[tuple[KindRange, ...], Field(max_length=50, fail_fast=True)] | None = None
     """The scheme of addresses, by kind of box; None: the usual one. Kinds in none have what is left."""
-    done: Annotated[tuple[TaskId, ...], Field(max_length=2000)] = ()
+    done: Annotated[tuple[TaskId, ...], Field(max_length=2000, fail_fast=True)] = ()
     """Tasks of the go-live order already seen to."""
 
 
@@ -57,18 +57,18 @@ class Plan(Frozen):
 
     show: Show
     settings: Settings = Settings()
-    sites: Annotated[tuple[Site, ...], Field(max_length=200)] = ()
-    places: Annotated[tuple[Place, ...], Field(max_length=1_000)] = ()
-    uplinks: Annotated[tuple[Uplink, ...], Field(max_length=200)] = ()
-    networks: Annotated[tuple[Network, ...], Field(max_length=500)] = ()
-    devices: Annotated[tuple[Device, ...], Field(max_length=3_000)] = ()
-    links: Annotated[tuple[Link, ...], Field(max_length=10_000)] = ()
-    spans: Annotated[tuple[Span, ...], Field(max_length=2_000)] = ()
-    routers: Annotated[tuple[Router, ...], Field(max_length=200)] = ()
-    aims: Annotated[tuple[Aim, ...], Field(max_length=1_000)] = ()
-    accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000)] = ()
+    sites: Annotated[tuple[Site, ...], Field(max_length=200, fail_fast=True)] = ()
+    places: Annotated[tuple[Place, ...], Field(max_length=1_000, fail_fast=True)] = ()
+    uplinks: Annotated[tuple[Uplink, ...], Field(max_length=200, fail_fast=True)] = ()
+    networks: Annotated[tuple[Network, ...], Field(max_length=500, fail_fast=True)] = ()
+    devices: Annotated[tuple[Device, ...], Field(max_length=3_000, fail_fast=True)] = ()
+    links: Annotated[tuple[Link, ...], Field(max_length=10_000, fail_fast=True)] = ()
+    spans: Annotated[tuple[Span, ...], Field(max_length=2_000, fail_fast=True)] = ()
+    routers: Annotated[tuple[Router, ...], Field(max_length=200, fail_fast=True)] = ()
+    aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True)] = ()
+    accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000, fail_fast=True)] = ()
     """Doubts that somebody took on, each once."""
-    struck: Annotated[tuple[Slug, ...], Field(max_length=50_000)] = ()
+    struck: Annotated[tuple[Slug, ...], Field(max_length=50_000, fail_fast=True)] = ()
     """Measurements that are not to be judged by: kept, and marked. An id the survey does not have means nothing."""
 
     @model_validator(mode="after")

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 
-Slugs = Annotated[tuple[Slug, ...], Field(max_length=200)]
+Slugs = Annotated[tuple[Slug, ...], Field(max_length=200, fail_fast=True)]
 
 
 LineKind = Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"]
@@ -62,7 +62,7 @@ class Uplink(Frozen):
     lets_out: LetsOut | None = None
     """What it lets out: everything, all but UDP, web pages only (TCP 80 and 443), or web pages through a proxy that reads
     them; None where nobody asked or tried."""
-    opened: Annotated[tuple[Opening, ...], Field(max_length=200)] = ()
+    opened: Annotated[tuple[Opening, ...], Field(max_length=200, fail_fast=True)] = ()
     """Ports that it lets out besides, because somebody asked for them."""
     others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
     """Upload set aside for others who share the line, in Mb/s."""
@@ -163,8 +163,8 @@ class Router(Frozen):
     """Whether a box inside reaches its own outside address (hairpinning, RFC 4787 §6); None where nobody tried."""
     repeats_names: bool | None = None
     """Whether it repeats multicast DNS from each of its networks on the others; None where nobody looked."""
-    forwards: Annotated[tuple[Forward, ...], Field(max_length=500)] = ()
-    rules: Annotated[tuple[Rule, ...], Field(max_length=500)] = ()
+    forwards: Annotated[tuple[Forward, ...], Field(max_length=500, fail_fast=True)] = ()
+    rules: Annotated[tuple[Rule, ...], Field(max_length=500, fail_fast=True)] = ()
     """Between its networks and outward; what no rule is about passes."""
 
 

@@ -57,7 +57,7 @@ class Span(Frozen):
     b: Slug
     distance_m: Metres | None = None
     """As measured along the ground or the air; None: reckoned from coordinates where both places have them."""
-    between: Annotated[tuple[Obstacle, ...], Field(max_length=50)] = ()
+    between: Annotated[tuple[Obstacle, ...], Field(max_length=50, fail_fast=True)] = ()
     cable: bool | None = None
     """Whether a cable can go there; None where nobody has looked."""
     note: Text = ""

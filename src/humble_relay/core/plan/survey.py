@@ -61,8 +61,8 @@ Found = TypeVar("Found", Measurement, Fact)
 class Survey(Frozen):
     """All measurements and facts, oldest first."""
 
-    measurements: Annotated[tuple[Measurement, ...], Field(max_length=50_000)] = ()
-    facts: Annotated[tuple[Fact, ...], Field(max_length=20_000)] = ()
+    measurements: Annotated[tuple[Measurement, ...], Field(max_length=50_000, fail_fast=True)] = ()
+    facts: Annotated[tuple[Fact, ...], Field(max_length=20_000, fail_fast=True)] = ()
 
     @model_validator(mode="after")
     def _each_once(self) -> "Survey":
