@@ -1,8 +1,8 @@
 # Everything a newcomer needs: `make demo` and `make test`. Each step is done once and remembered in .make/.
 PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
-SYSTEM_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg
-SYSTEM_TOOLS := chromium iperf3 ip nft dnsmasq srt-live-transmit ffmpeg
+SYSTEM_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg openssl procps
+SYSTEM_TOOLS := chromium iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
 # A file's tests stay together: some tell what the others of their file found.
 ON_ALL_CORES := --numprocesses auto --dist loadfile
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)

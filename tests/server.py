@@ -2,6 +2,7 @@
 
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import threading
@@ -24,7 +25,10 @@ class Server:
         self._process: subprocess.Popen[bytes] | None = None
         self._said, self._listening = "", threading.Lock()
 
-    def start(self) -> "Server":
+    def start(self, trusted: ssl.SSLContext | None = None) -> "Server":
+        """Starts it and waits until it answers; encrypted where certificates are trusted for it."""
+        if trusted:
+            self.url = self.url.replace("http:", "https:")
         name, more = self._args
         command = [
             sys.executable,
@@ -39,7 +43,7 @@ class Server:
         self._process = subprocess.Popen([*command, *more], stdout=subprocess.PIPE, stderr=subprocess.PIPE)
         for _ in range(400):
             try:
-                httpx.get(f"{self.url}/api/plans", timeout=1)
+                httpx.get(f"{self.url}/api/plans", timeout=1, verify=trusted or True)
                 return self
             except httpx.TransportError:
                 if self._process.poll() is not None:

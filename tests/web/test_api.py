@@ -204,3 +204,37 @@ def test_measurements_without_an_offset_are_of_the_shows_zone(client: TestClient
         f"{plan}/measurements", json={"measurements": [row | {"at": "2026-02-31T20:30"}]}
     )
     assert impossible.status_code == 422
+
+
+def test_half_a_character_and_a_day_beyond_all_days_are_refused_in_words(
+    client: TestClient, plan: str
+) -> None:
+    half, run = '"\\ud800"', '{"start": {"timestamp": {"timesecs": %s}, "test_start": {"protocol": "TCP"}}, "end": {"sum_received": {"bits_per_second": %s}}}'  # fmt: skip
+    edit = f'{{"edits": [{{"kind": "set", "noun": "show", "field": "name", "value": {half}}}]}}'
+    model = f'{{"id": "own", "about": {half}, "device": {{"id": "own", "name": "Own", "kind": "camera"}}}}'
+    answers = [
+        client.post(f"{plan}/edits", content=edit, headers={"If-Match": '"1"'}), client.post(f"{plan}/command", content=f'{{"line": {half}}}'),
+        client.post("/api/plans", content=f'{{"show": {{"name": {half}}}}}'), client.put("/api/gear/own", content=model),
+        client.post(f"{plan}/edits", content='{"edits": [{"kind": "set-figure", "figure": "x", "value": NaN}]}', headers={"If-Match": '"1"'}),
+        client.post("/api/plans/import", content=f'{{"format": "humble-relay-plan", "plan": {half}}}'),
+        client.post("/api/gear/import", json={"text": f'{{"format": "humble-relay-gear", "models": [{half}]}}'}),
+        *(client.post("/api/measurements/read", json={"text": run % (at, rate), "zone": "Pacific/Kiritimati"})
+          for at, rate in (("1e17", 1e6), ("253402300799", 1e6), ("-1e15", 1e6), ("1e9", "1e400"), ("1e9", half), (half, 1))),
+        client.post("/api/measurements/read", json={"text": "9999-12-31T23:59:59-12:00 5 up"}),
+    ]  # fmt: skip
+    assert [a.status_code for a in answers] == [400] * 5 + [422] * 9, [a.text for a in answers]
+    assert all(len(a.json()["detail"]) > 20 for a in answers)
+    for path in ("/api/plans/%ED%A0%80", f"{plan}/copy?name=%ED%A0%80", f"{plan}/trace/%ED%A0%80"):
+        assert client.request("POST" if "copy" in path else "GET", path).status_code in (201, 404, 422)
+    assert client.get(plan).json()["version"] == 1
+
+
+def test_a_plan_that_comes_in_under_a_name_that_is_there_is_offered_another(
+    client: TestClient, plan: str
+) -> None:
+    text = client.get(f"{plan}/export").text
+    assert [client.post("/api/plans/import", content=text).json()["free_name"] for _ in range(2)] == ["Regatta 2", "Regatta 2"]  # fmt: skip
+    assert client.post("/api/plans", json={"show": {"name": "Gala"}}).json()["free_name"] is None
+    once = {"Idempotency-Key": "the-same-one"}
+    made = [client.post("/api/plans", json={"show": {"name": "Fair"}}, headers=once).json() for _ in range(2)]
+    assert made[0]["id"] == made[1]["id"] and made[1]["free_name"] is None

@@ -2,19 +2,24 @@
 
 import csv
 import io
+import ssl
+import subprocess
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 
+import httpx
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
+from humble_relay.cli import main
 from humble_relay.core.show.papers import Table
 from humble_relay.formats.csv_table import guarded, unguarded, write_csv
 from humble_relay.web.app import make_app
-from humble_relay.web.doors import Code
+from humble_relay.web.code import LATE_S, WRONG_BY_ALL, Code
 from humble_relay.web.serving import is_here, names_for, new_code
 from tests.build import put
-from tests.server import JSON
+from tests.server import JSON, Server
 from tests.web.test_api import send
 
 HERE = "http://127.0.0.1"
@@ -90,9 +95,79 @@ def test_beyond_loopback_nobody_reads_or_writes_without_the_code(tmp_path: Path)
         )
         assert code not in entered.headers["set-cookie"]
         assert client.post("/api/plans", json={"show": {"name": "Gala"}}).status_code == 201
-        client.cookies.clear()
-        tries = [client.post("/api/enter", json={"code": f"no-{n}"}).status_code for n in range(10)]
-        assert tries[-1] == 429 and client.post("/api/enter", json={"code": code}).status_code == 429
+
+
+def entering(app: FastAPI, caller: str, code: str) -> int:
+    """What a caller at an address is answered who enters a code."""
+    with TestClient(app, base_url="http://127.0.0.1", headers=JSON, client=(caller, 5000)) as client:
+        return client.post("/api/enter", json={"code": code}).status_code
+
+
+def test_wrong_codes_lock_out_who_enters_them_and_nobody_else(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    late: list[float] = []
+
+    async def slept(seconds: float) -> None:
+        late.append(seconds)
+
+    monkeypatch.setattr("humble_relay.web.entering.asyncio.sleep", slept)
+    code = new_code()
+    app = make_app(tmp_path, code=Code(code))
+    assert [entering(app, "203.0.113.66", f"no-{n}") for n in range(11)] == [401] * 10 + [429]
+    assert entering(app, "203.0.113.66", code) == 429  # even with the right one, for a minute
+    assert entering(app, "203.0.113.67", code) == 204 and late[-1] == 0
+    assert [entering(app, f"2001:db8:5::{n:x}", "no") for n in range(11)][-1] == 429  # one /64, one caller
+    assert entering(app, "2001:db8:6::1", code) == 204
+    # From very many addresses: who is not in yet is answered late, and let in all the same; who is in is not asked.
+    for n in range(WRONG_BY_ALL):
+        entering(app, f"198.51.100.{n}", "no")
+    assert entering(app, "203.0.113.68", code) == 204 and late[-1] == LATE_S
+    with TestClient(app, base_url="http://127.0.0.1", headers=JSON | {"Cookie": f"humble-relay={app.state.code.token}"}) as who_is_in:  # fmt: skip
+        assert who_is_in.get("/api/plans").status_code == 200
+
+
+def test_what_is_sent_is_encrypted_with_a_certificate_and_the_cookie_stays_so(tmp_path: Path) -> None:
+    cert, key = tmp_path / "cert.pem", tmp_path / "key.pem"
+    make = ["openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes", "-days", "2", "-subj", "/CN=relay.example", "-addext", "subjectAltName=IP:127.0.0.1"]  # fmt: skip
+    subprocess.run([*make, "-keyout", key, "-out", cert], check=True, capture_output=True)
+    served = Server(tmp_path / "data", "serve", "--host", "0.0.0.0", "--name", "127.0.0.1", "--cert", str(cert), "--key", str(key))  # fmt: skip
+    trusted = ssl.create_default_context(cafile=str(cert))
+    server = served.start(trusted)
+    try:
+        code = server.code()
+        with httpx.Client(base_url=server.url, headers=JSON, verify=trusted) as client:
+            assert client.get("/api/plans").status_code == 401
+            entered = client.post("/api/enter", json={"code": code})
+            assert entered.status_code == 204 and "Secure" in entered.headers["set-cookie"]
+            assert client.get("/api/plans").status_code == 200
+        with pytest.raises(httpx.TransportError):
+            httpx.get(server.url.replace("https", "http"))
+    finally:
+        server.kill()
+    for wrong in (["--cert", str(cert)], ["--cert", str(cert), "--key", str(cert)], ["--cert", str(tmp_path / "none"), "--key", str(key)]):  # fmt: skip
+        assert main(["serve", "--data", str(tmp_path / "d"), *wrong]) == 2
+
+
+@pytest.mark.parametrize(("proxy", "believed"), [("127.0.0.1", True), ("192.0.2.1", False)])
+def test_a_forwarded_address_is_believed_from_the_declared_proxy_alone(
+    tmp_path: Path, proxy: str, believed: bool
+) -> None:
+    """Behind one, nobody counts as this machine: a code is shown, and entered wrongly by one caller it still lets in others."""
+    server = Server(tmp_path / "data", "serve", "--proxy", proxy).start()
+    try:
+        code = server.code()
+        with server.client() as client:
+            assert client.get("/api/plans").status_code == 401
+            wrong = {"X-Forwarded-For": "203.0.113.66"}
+            answers = [client.post("/api/enter", json={"code": "no"}, headers=wrong).status_code for _ in range(11)]  # fmt: skip
+            assert answers[-1] == 429
+            other = {"X-Forwarded-For": "203.0.113.67", "X-Forwarded-Proto": "https"}
+            entered = client.post("/api/enter", json={"code": code}, headers=other)
+            assert entered.status_code == (204 if believed else 429)
+            assert ("Secure" in entered.headers.get("set-cookie", "")) == believed
+    finally:
+        server.kill()
 
 
 def test_what_is_this_machine_and_by_which_names_it_is_called() -> None:
