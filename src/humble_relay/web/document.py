@@ -6,6 +6,7 @@ import tempfile
 from pathlib import Path
 
 from humble_relay.core.catalogue.words import VOCABULARY
+from humble_relay.core.plan.secrets import fields_of_secrets
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.formats.plan_file import schema
 from humble_relay.web.app import make_app
@@ -18,6 +19,10 @@ def main(api: Path, plan_schema: Path, form: Path, words: Path) -> None:
     plan_schema.write_text(json.dumps(schema(), indent=1, sort_keys=True) + "\n")
     form.write_text(
         f"/** The form in which this page writes edits. Generated. */\nexport const FORM = {FORM};\n"
+        "/** Fields that may hold a key or a password. Generated. */\n"
+        f"export const SECRET_FIELDS = {json.dumps(fields_of_secrets())} as const;\n"
+        "/** Fields whose whole text is one. Generated. */\n"
+        f"export const SECRETS = {json.dumps(fields_of_secrets(whole=True))} as const;\n"
     )
     lists = (
         f"export const {name} = {json.dumps(list(said.items()), ensure_ascii=False)} as const;\n"

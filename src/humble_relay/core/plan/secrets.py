@@ -23,7 +23,8 @@ T = TypeVar("T")
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _TELLING = 6
 """A key of this many characters is also hidden where it strays to; shorter ones are common words."""
-_WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", "address", "host", "app", "notes")
+_KEYS_STRAY_INTO = ("address", "host", "app", "notes")
+_WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", *_KEYS_STRAY_INTO)
 """The fields a key is pasted into by mistake, and those on the way to them."""
 
 
@@ -52,6 +53,24 @@ def telling_keys(plan: Plan) -> set[str]:
     """The stream keys and stream ids of a plan that are long enough to be told from common words."""
     found = (getattr(s, f) for s in plan.links if isinstance(s, Stream) for f in _whole_secrets(Stream))
     return {key for key in found if key and len(key) >= _TELLING and not is_mark(key)}
+
+
+def fields_of_secrets(whole: bool = False) -> list[str]:
+    """The names of all fields that may hold a secret: those that are declared to, and those that keys are pasted into; or only
+    of those that hold nothing else.
+
+    >>> fields_of_secrets(whole=True)
+    ['key', 'stream_id']
+    """
+    todo, seen = list[type[Frozen]]([Plan]), set[type[Frozen]]()
+    while todo:
+        noun = todo.pop()
+        if noun not in seen:
+            seen.add(noun)
+            todo += [part for field in noun.model_fields for part in inside([noun], field)]
+    if whole:
+        return sorted({name for noun in seen for name in _whole_secrets(noun)})
+    return sorted({*(name for noun in seen for name in held_by(noun)), *_KEYS_STRAY_INTO})
 
 
 def secrets_of(thing: object, put: Put) -> dict[str, str]:

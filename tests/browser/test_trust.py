@@ -1,0 +1,92 @@
+"""What the page does with secrets, with questions that could not be answered, and with two plans of one name."""
+
+import json
+import re
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, Route, expect
+
+from humble_relay.core.plan.survey import Survey
+from humble_relay.demo import demo_plan
+from humble_relay.formats.plan_file import write_plan
+from tests.browser.test_kept import storage
+from tests.server import Server
+from tests.web.test_planted import MARK, planted
+
+DEMO = "Saltmere Lantern Regatta"
+PLAN = "/plans/saltmere-lantern-regatta"
+STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+
+
+def test_no_secret_of_any_field_is_on_a_page_or_in_the_browsers_storage(page: Page, server: Server) -> None:
+    demo = demo_plan()
+    survey = Survey(measurements=planted(demo.survey.measurements[:3], set()))
+    with server.client(60) as client:
+        made = client.post(
+            "/api/plans/import", content=write_plan(planted(demo.plan, set()), survey, keys=True)
+        )
+        assert made.status_code == 201, made.text[:300]
+    path = f"/plans/{made.json()['id']}"
+    for stage in STAGES:
+        page.goto(f"{server.url}{path}/{stage}")
+        expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        whole = page.content() + json.dumps(page.evaluate("[...document.querySelectorAll('input, textarea')].map(x => x.value)"))  # fmt: skip
+        at = whole.find(MARK)
+        assert at < 0, f"{stage}: …{whole[max(0, at - 200) : at + 60]}…"
+    page.keyboard.press("h")
+    expect(page.get_by_role("heading", name="History")).to_be_visible()
+    databases = page.evaluate("indexedDB.databases().then(found => found.length)")
+    assert MARK not in page.content() + storage(page) and databases == 0
+    assert not page.context.cookies()
+
+
+def test_a_line_that_could_not_be_looked_up_says_so(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/signal")
+    expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+    busy = "3 long questions are being worked out before this one."
+
+    def refuse(route: Route) -> None:
+        route.fulfill(status=503, json={"title": "Not just now", "status": 503, "detail": busy})
+
+    page.route("**/command", refuse)
+    page.keyboard.press("/")
+    line = page.get_by_label("Command", exact=True)
+    line.fill("alder 5.5 mb")
+    bar = page.get_by_role("dialog", name="Command bar")
+    expect(bar.get_by_role("alert")).to_contain_text(f"could not be looked up. {busy}")
+    expect(bar).not_to_contain_text("means nothing")
+    page.unroute("**/command")
+    bar.get_by_role("button", name="Look again").click()
+    expect(bar.get_by_role("option").first).to_contain_text("5.5")
+    line.fill("zzzz qqqq")
+    expect(bar).to_contain_text("That means nothing here yet")
+
+
+def test_a_plan_imported_under_a_name_that_is_there_is_offered_another(page: Page, server: Server) -> None:
+    with server.client() as client, tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "regatta.json"
+        file.write_text(client.get(f"/api{PLAN}/export").text)
+        page.goto(server.url)
+        page.get_by_label("Plan file").set_input_files(file)
+        said = page.get_by_role("alert")
+        expect(said).to_contain_text(f"The new plan is called {DEMO}, and so is another one here")
+        expect(page.get_by_role("link", name=DEMO, exact=True)).to_have_count(2)
+        said.get_by_role("button", name=f"Call the new one {DEMO} 2").click()
+        expect(page.get_by_role("heading", name=f"{DEMO} 2")).to_be_visible()
+        page.goto(server.url)
+        page.get_by_label("Plan file").set_input_files(file)
+        page.get_by_role("button", name="Open it under the same name").click()
+        expect(page).to_have_url(re.compile(f"{PLAN}-3/brief"))
+
+
+def test_print_clicked_twice_prints_once(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/papers")
+    page.evaluate("() => { window.printed = 0; window.print = () => { window.printed += 1 } }")
+    button = page.get_by_role("button", name="Print the call sheet")
+    button.dblclick()
+    assert page.evaluate("window.printed") == 1
+    page.wait_for_timeout(700)
+    button.click()
+    assert page.evaluate("window.printed") == 2
