@@ -3,28 +3,37 @@ PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
 SYSTEM_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg openssl procps
 SYSTEM_TOOLS := chromium iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
-# A file's tests stay together: some tell what the others of their file found.
-ON_ALL_CORES := --numprocesses auto --dist loadfile
+# Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
+ON_ALL_CORES := --numprocesses auto --dist loadgroup
+# What mostly waits (lines and players in real time) runs beside what computes.
+WAITING := tests/core/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
+BESIDE := $(addprefix --ignore ,$(WAITING))
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
-.PHONY: demo dev test check wheel soak coverage bench lint types build check-types clean
+.PHONY: demo dev test test-waiting test-computing check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
 	cd frontend && vitest run --silent
-	$(PY) -m pytest $(ON_ALL_CORES)
+	$(MAKE) --no-print-directory --jobs 2 --output-sync=target test-waiting test-computing
 
-# How much of the core its own tests run through: at least nine branches in ten, or it fails. Being watched slows the
+test-waiting:
+	$(PY) -m pytest --numprocesses 1 $(WAITING)
+
+test-computing: coverage
+	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) tests/web tests/browser
+
+# The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched slows
 # tests down, and those of the server mind the time: only these are run so.
 coverage: .make/python .make/system
-	NETWORKS=8 $(PY) -m pytest $(ON_ALL_CORES) --cov --cov-report=term-missing:skip-covered --ignore tests/formats/test_players.py --ignore tests/core/test_real_lines.py tests/core tests/formats src/humble_relay/core
+	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 
 # The seeded suites at their full size: 300 sound shows, each broken in every way it can be; 400 networks held against the
 # kernel's; a server killed at many more moments.
 soak: .make/python .make/system
-	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) --dist load tests/core/test_breaking.py tests/core/test_kernel.py tests/web/test_killed.py
+	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) tests/core/test_breaking.py tests/core/test_kernel.py tests/web/test_killed.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend
@@ -33,7 +42,7 @@ wheel: .make/python .make/frontend
 # Within a minute, while working: what the core and the formats say of themselves, and the types.
 check: .make/python .make/node
 	$(PY) -m ruff check . && $(PY) -m mypy && cd frontend && tsc --noEmit
-	$(PY) -m pytest $(ON_ALL_CORES) tests/core tests/formats --ignore tests/formats/test_mutated.py --ignore tests/core/test_real_lines.py
+	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) --ignore tests/formats/test_mutated.py tests/core tests/formats
 
 bench: .make/python .make/frontend .make/system
 	PYTHONPATH=. $(PY) benchmarks/run.py

@@ -156,6 +156,7 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     download.value.save_as(file)
     page.goto(server.url)
     page.get_by_label("Plan file").set_input_files(file)
+    press(page, "Open it under the same name")
     expect(page.get_by_role("heading", name="Harbour Talk")).to_be_visible()
     at = "?as_of=2026-09-14T10:00:00Z"
     for what in ("report", "views/bandwidth", "views/signal"):

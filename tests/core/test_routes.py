@@ -32,6 +32,8 @@ from tests.shows import SHOWS
 SEEDS = range(200)
 RESULTS: dict[int, int] = {}
 """How many hops the best way of each drawn show has; 0 where there is none with what is there."""
+TOGETHER = pytest.mark.xdist_group("drawn shows")
+"""The last of them looks at what the others found."""
 
 
 def demo(stock: bool = True) -> Case:
@@ -71,6 +73,7 @@ def exhaustive(on: RoutingProblem, starts: list[Start]) -> float | None:
     return best
 
 
+@TOGETHER
 @pytest.mark.parametrize("seed", SEEDS)
 def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: int) -> None:
     show = drawn(seed)
@@ -96,6 +99,7 @@ def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: i
     assert answer == find_routes(drawn(seed).case, source, show.end)
 
 
+@TOGETHER
 def test_the_drawn_shows_are_worth_searching() -> None:
     """Most have a way with what is there, many of several hops: otherwise the test above would show little."""
     if len(RESULTS) < len(SEEDS):

@@ -17,7 +17,7 @@ _MINUTE_S = 60.0
 _CALLERS = 10_000
 
 
-class Tried(NamedTuple):
+class EnteredCode(NamedTuple):
     """What came of a code: whether it fits (None: this caller was wrong too often), and after how many s to say so."""
 
     fits: bool | None
@@ -32,19 +32,19 @@ class Code:
         self._wrong: TTLCache[str, int] = TTLCache(_CALLERS, _MINUTE_S)
         self._wrong_by_all: list[float] = []
 
-    def tried(self, code: str, caller: str) -> Tried:
+    def tried(self, code: str, caller: str) -> EnteredCode:
         """What comes of a code that a caller enters, by its address. The wrong ones of others lock nobody out."""
         who, now = _caller(caller), time.monotonic()
         self._wrong_by_all = [at for at in self._wrong_by_all if now - at < _MINUTE_S]
         late = LATE_S if len(self._wrong_by_all) >= WRONG_BY_ALL else 0.0
         if self._wrong.get(who, 0) >= WRONG_BY_ONE:
-            return Tried(None, late)
+            return EnteredCode(None, late)
         plain = code.strip().lower().replace("-", "").replace(" ", "")
         if secrets.compare_digest(plain.encode(), self._code.replace("-", "").encode()):
-            return Tried(True, late)
+            return EnteredCode(True, late)
         self._wrong[who] = self._wrong.get(who, 0) + 1
         self._wrong_by_all.append(now)
-        return Tried(False, max(late, 0.2))
+        return EnteredCode(False, max(late, 0.2))
 
     def is_in(self, cookies: str) -> bool:
         """Whether the request carries what entering gave."""

@@ -14,7 +14,7 @@ from urllib.parse import urlsplit
 from humble_relay.formats.plan_file import LARGEST_BYTES
 from humble_relay.meter.far_ends import address_of, is_own
 from humble_relay.web.code import Code
-from humble_relay.web.heavy import Room, Share
+from humble_relay.web.heavy import BodyRoom, Share
 from humble_relay.web.patience import Patience
 from humble_relay.web.problems import problem
 
@@ -60,7 +60,7 @@ class Doors:
         self, app: App, hosts: Collection[str] = (), code: Code | None = None, behind_proxy: bool = False
     ) -> None:
         self._app, self._code, self._behind_proxy = app, code, behind_proxy
-        self._room = Room(_ROOM_BYTES)
+        self._room = BodyRoom(_ROOM_BYTES)
         self._hosts = {*_HERE, *(h.lower().strip("[]") for h in hosts)}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -132,7 +132,7 @@ def _from_here(scope: Scope) -> bool:
         return False
     try:
         return is_own(address_of(scope["client"][0]))
-    except (TypeError, ValueError):
+    except (KeyError, TypeError, ValueError):
         return False
 
 

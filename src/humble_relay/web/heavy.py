@@ -29,7 +29,7 @@ THREADS = 80
 """Threads for requests: more than wait in all the queues together."""
 
 
-class Room:
+class BodyRoom:
     """So many bytes of bodies at once, of all who send: what does not fit waits, unread."""
 
     def __init__(self, most: int) -> None:
@@ -43,7 +43,7 @@ class Room:
 class Share:
     """What one who sends takes of the room, on the loop."""
 
-    def __init__(self, room: Room) -> None:
+    def __init__(self, room: BodyRoom) -> None:
         self._room, self._taken = room, 0
 
     async def take(self, size: int) -> bool:
