@@ -33,7 +33,9 @@ def test_it_says_what_the_line_carries_at_that_hour(line: SimulatedLine, hour: i
             "x", "127.0.0.1", far.port, 1.5, lambda passed, _: told.append(passed), threading.Event(), "meter"
         )
     assert found.up_mbps == pytest.approx(line.carries_mbps(hour), rel=0.1)
-    assert found.rtt_ms and line.rtt_ms - 2 <= found.rtt_ms <= 1.2 * line.rtt_ms + 8  # a busy machine adds to it
+    assert (
+        found.rtt_ms and line.rtt_ms - 2 <= found.rtt_ms <= 1.2 * line.rtt_ms + 8
+    )  # a busy machine adds to it
     assert found.loss_pct is not None and abs(found.loss_pct - line.loss_pct) <= 4
     assert (found.probes, found.connections) == (100, 1) and told[-1] > 0.8 and told == sorted(told)
 
