@@ -115,19 +115,20 @@ def _turn(client: httpx.Client, number: int) -> list[float]:
 def memory_mb(pid: int) -> float:
     """The memory of a process and of all it began, each page that is shared counted once (Linux: Pss), in MB."""
     total = 0.0
-    for process in (pid, *_children(pid)):
+    for process in (pid, *children(pid)):
         with suppress(OSError):
             rows = Path(f"/proc/{process}/smaps_rollup").read_text().splitlines()
             total += next(int(row.split()[1]) for row in rows if row.startswith("Pss:")) / 1000
     return total
 
 
-def _children(pid: int) -> Iterator[int]:
+def children(pid: int) -> Iterator[int]:
+    """The processes that a process began, and those that these began."""
     with suppress(OSError):
         for task in os.listdir(f"/proc/{pid}/task"):
             for child in Path(f"/proc/{pid}/task/{task}/children").read_text().split():
                 yield int(child)
-                yield from _children(int(child))
+                yield from children(int(child))
 
 
 def wrong_edits() -> bytes:

@@ -5,8 +5,10 @@ each kind kept the ninth waiting for 4.5 to 23 s.
 """
 
 import json
+import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +16,19 @@ import pytest
 
 from humble_relay.core.plan.survey import Survey
 from humble_relay.formats.plan_file import write_plan
-from tests.crowd import DEMO, Ask, Crowd, crowd, junk, largest, paste, post, sixty_by_twenty, wrong_edits
+from tests.crowd import (
+    DEMO,
+    Ask,
+    Crowd,
+    children,
+    crowd,
+    junk,
+    largest,
+    paste,
+    post,
+    sixty_by_twenty,
+    wrong_edits,
+)
 from tests.server import Server
 
 pytestmark = pytest.mark.xdist_group("crowd")  # one server, and never two crowds at once
@@ -78,6 +92,33 @@ def test_the_largest_plan_is_imported_opened_edited_and_drawn(server: Server) ->
             eight(server, ask)
         edited = client.post(f"{path}/edits", json={"edits": [rename]}, headers={"If-Match": '"1"'})
         assert edited.status_code == 200 and edited.json()["plan"]["devices"][7]["name"] == "Gala"
+
+
+@pytest.mark.parametrize("ended", ["stopped", "killed"])
+def test_no_helper_outlives_the_server(tmp_path: Path, ended: str) -> None:
+    server = Server(tmp_path / "data").start()
+    with server.client() as client, ThreadPoolExecutor() as asker:
+        asking = asker.submit(lambda: client.post("/api/plans/import", content=junk(30_000_000)).status_code)
+        for _ in range(200):
+            if helpers := [*children(server.pid)]:
+                break
+            time.sleep(0.05)
+        time.sleep(1.0)
+        assert server.stop() < 3 if ended == "stopped" else server.kill() is None
+        assert asking.exception() or asking.result() == 503
+    for _ in range(600):
+        left = [h for h in helpers if "anyio" in command_of(h)]
+        if not left:
+            return
+        time.sleep(0.05)
+    raise AssertionError(f"still there: {left}")
+
+
+def command_of(process: int) -> str:
+    """What a process was begun with; nothing where it has ended."""
+    with suppress(OSError):
+        return Path(f"/proc/{process}/cmdline").read_text()
+    return ""
 
 
 def test_a_helper_that_takes_too_much_is_ended_and_the_next_one_works(server: Server, tmp_path: Path) -> None:

@@ -117,4 +117,6 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     async def _http(_: Request, error: HTTPException) -> JSONResponse:
-        return problem(error.status_code, str(error.detail))
+        answer = problem(error.status_code, str(error.detail))
+        answer.headers.update(error.headers or {})
+        return answer
