@@ -9,6 +9,19 @@ from typing import TypeVar
 T = TypeVar("T")
 
 
+def _yardstick() -> float:
+    """The median of a fixed piece of pure Python, in ms: figures in its multiples can be compared between machines."""
+    took = []
+    for _ in range(9):
+        start = time.perf_counter()
+        sum(n * n % 7 for n in range(100_000))
+        took.append((time.perf_counter() - start) * 1000)
+    return statistics.median(took)
+
+
+YARDSTICK_MS = _yardstick()
+
+
 def spread(name: str, target: str, run: Callable[[], object], times: int = 15) -> float:
     """Prints median, quartiles and the target of one figure, in ms; the median comes back."""
     run()
@@ -18,7 +31,7 @@ def spread(name: str, target: str, run: Callable[[], object], times: int = 15) -
         run()
         took.append((time.perf_counter() - start) * 1000)
     low, middle, high = statistics.quantiles(took, n=4)
-    print(f"{name:<44} {middle:8.1f} ms   (quartiles {low:.1f} to {high:.1f}; target {target})")
+    print(f"{name:<44} {middle:8.1f} ms = {middle / YARDSTICK_MS:7.2f} yardsticks   (quartiles {low:.1f} to {high:.1f}; target {target})")  # fmt: skip
     return middle
 
 

@@ -5,9 +5,11 @@ import gc
 import against
 import browser
 import core
+import measured
 import waits
 
 if __name__ == "__main__":
+    print(f"one yardstick (a fixed piece of pure Python on this machine): {measured.YARDSTICK_MS:.2f} ms")
     gc.collect()
     gc.freeze()  # as the server does
     core.judging()

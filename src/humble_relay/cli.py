@@ -15,7 +15,7 @@ from humble_relay.core.frozen import When
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.views.report import report_on
-from humble_relay.core.views.verdict import in_words, verdict_on
+from humble_relay.core.views.verdict import answer_lines, in_words, verdict_on
 from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
 from humble_relay.meter.server import MeterServer
 from humble_relay.store.trouble import StoreTrouble
@@ -93,6 +93,9 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="judge a plan file without a browser")
     check.add_argument("plan", type=Path)
     check.add_argument("--json", action="store_true", help="findings, facts wanted and proofs as JSON")
+    check.add_argument(
+        "--answers", action="store_true", help="with --json: every answer too, with what was compared"
+    )
     check.add_argument("--as-of", type=_moment, help="judge as of this moment")
     check.set_defaults(run=_check)
     export = commands.add_parser("export", help="write a plan of a data folder to a file")
@@ -187,8 +190,16 @@ def _check(args: argparse.Namespace) -> int:
         return count.setdefault(secret, f"•{len(count) + 1:08x}•")
 
     case = Case(sealed(found.plan, put), sealed(found.survey, put), args.as_of or datetime.now(UTC))
+    if args.answers and not args.json:
+        raise ValueError("--answers goes with --json: say both.")
     verdict = verdict_on(case)
-    print(verdict.model_dump_json(indent=2) if args.json else "\n".join(in_words(case, verdict)))
+    if args.answers:
+        verdict = verdict.model_copy(update={"answers": answer_lines(case)})
+    print(
+        verdict.model_dump_json(indent=2, exclude=None if args.answers else {"answers"})
+        if args.json
+        else "\n".join(in_words(case, verdict))
+    )
     return verdict.status
 
 

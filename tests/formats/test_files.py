@@ -142,6 +142,15 @@ def test_check_says_it_in_words_and_by_exit_status(
         ("upload-bad-hour", "risks"),
     ]
     assert [p["state"] for p in told["proofs"]].count("doubtful") == 3 and len(told["wanted"]) == 1
+    assert "answers" not in told
+    assert main(["check", str(demo), "--json", "--answers"]) == 1
+    every = json.loads(capsys.readouterr().out)["answers"]
+    assert [(a["check"], a["thing"]) for a in every] == sorted({(a["check"], a["thing"]) for a in every})
+    failing = {(a["check"], a["thing"]) for a in every if a["state"] == "fails"}
+    assert {(f["rule"], f["subject"]) for f in told["findings"] if f["severity"] == "stops"} == {(c, t.split(":")[1]) for c, t in failing}  # fmt: skip
+    length = next(a for a in every if a["thing"] == "link:slipway-run" and a["check"] == "cable-too-long")
+    assert length["numbers"] | {"hopeless": 0} == {"value": 40, "relied": 91, "hopeless": 0, "unit": "m", "at_least": False}  # fmt: skip
+    assert main(["check", str(demo), "--answers"]) == 2
     sound.write_text(write_plan(small_show(*ASKED, put("link", "run", "length_m", 200)), STEADY, keys=True))
     assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == 1
     assert "STOPS Camera, SDI out to Encoder, SDI in is 200 m" in capsys.readouterr().out

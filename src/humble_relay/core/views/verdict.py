@@ -1,12 +1,14 @@
 """What can be said of a plan without a screen: findings with their cures, proofs, and facts wanted."""
 
+import math
 from collections.abc import Iterator
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings, proven
+from humble_relay.core.judging.answer import State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
 from humble_relay.core.judging.proof import HopProof, Proof
@@ -15,6 +17,17 @@ from humble_relay.core.judging.wanted import Wanted
 _MARKS = {"stops": "STOPS", "risks": "RISK ", "note": "note "}
 _CURED = 20
 """Of how many findings cures are looked for: each is tried on the whole plan."""
+
+
+class AnswerLine(Frozen):
+    """One answer, to be compared with another version's: which check, of which thing (`noun:id` or `noun:id:part`), its state,
+    what was compared (value, relied on, hopeless, in a unit; None: nothing is hopeless), and which fact would settle it."""
+
+    check: str
+    thing: str
+    state: State
+    numbers: dict[str, float | str | bool | None] | None
+    wants: str | None
 
 
 class PlanVerdict(Frozen):
@@ -27,6 +40,8 @@ class PlanVerdict(Frozen):
     remarks: tuple[Finding, ...]
     wanted: tuple[Wanted, ...]
     proofs: tuple[Proof, ...]
+    answers: tuple[AnswerLine, ...] | None = None
+    """Every answer, where they were asked for."""
 
 
 def verdict_on(case: Case) -> PlanVerdict:
@@ -49,6 +64,26 @@ def verdict_on(case: Case) -> PlanVerdict:
         wanted=proofs.wanted,
         proofs=proofs.proofs,
     )
+
+
+def answer_lines(case: Case) -> tuple[AnswerLine, ...]:
+    """Every answer about a case, sorted by check and thing."""
+    lines = (
+        AnswerLine(
+            check=a.check,
+            thing=":".join(filter(None, a.thing)),
+            state=a.state,
+            numbers=_finite(a.numbers._asdict()) if a.numbers else None,
+            wants=a.want.field if a.want else None,
+        )
+        for a in answers(case).every
+    )
+    return tuple(sorted(lines, key=lambda line: (line.check, line.thing)))
+
+
+def _finite(numbers: dict[str, Any]) -> dict[str, float | str | bool | None]:
+    """The numbers without the infinite ones, which JSON has no word for."""
+    return {k: None if isinstance(v, float) and not math.isfinite(v) else v for k, v in numbers.items()}
 
 
 def in_words(case: Case, verdict: PlanVerdict) -> Iterator[str]:
