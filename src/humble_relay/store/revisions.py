@@ -8,8 +8,8 @@ from typing import Any
 
 from cachetools import LRUCache
 from pydantic import TypeAdapter
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session, load_only
+from sqlalchemy import bindparam, func, select
+from sqlalchemy.orm import Session, aliased, load_only
 from zstandard import ZstdError
 
 from humble_relay.core.catalogue.stock import Taken, used
@@ -189,11 +189,20 @@ def _packed(
 
 
 def document_bytes(session: Session, id: str) -> int:
-    """How large the plan's document is, in bytes. It is not unpacked for that."""
-    head = revision_of(session, id, plan_row(session, id).version)
-    begin = select(func.substr(RevisionRow.body, 1, 18))
-    of = begin.where(RevisionRow.plan_id == id, RevisionRow.number == head.content)
-    return unpacked_size(session.scalar(of) or b"")
+    """How large the plan's document is, in bytes. It is not unpacked for that. Raises NoSuchPlan."""
+    begin = session.scalar(_BEGIN_OF_DOCUMENT, {"id": id})
+    if begin is None:
+        raise NoSuchPlan(f"There is no plan called {id}.")
+    return unpacked_size(begin)
+
+
+_HEAD = aliased(RevisionRow)
+_BEGIN_OF_DOCUMENT = (
+    select(func.substr(RevisionRow.body, 1, 18))
+    .join(_HEAD, (_HEAD.plan_id == RevisionRow.plan_id) & (_HEAD.content == RevisionRow.number))
+    .join(PlanRow, (PlanRow.id == _HEAD.plan_id) & (PlanRow.version == _HEAD.number))
+    .where(PlanRow.id == bindparam("id"))
+)
 
 
 def survey_of(session: Session, id: str) -> Survey:
