@@ -12,7 +12,7 @@ from shows import busy
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan.edits import AddDevice
+from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.diagram.placement import columns_of
@@ -38,7 +38,7 @@ def beside(name: str, ours: Callable[[], object], theirs: Callable[[], object], 
 
 def finder() -> None:
     """The cheapest way, against the graph of the same states made explicit for networkx, and its Dijkstra."""
-    plan = apply(busy(25), [AddDevice(item=from_library("camera-compact", "loose", "place-4", "Loose"))])
+    plan = apply(busy(25), [added(from_library("camera-compact", "loose", "place-4", "Loose"))])
     case = Case(plan, Survey(), NOW)
     case.once(flow)
     on = problem_of(case, "sw-3")

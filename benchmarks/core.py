@@ -23,7 +23,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import judged
 from humble_relay.core.network import CHECKS as NETWORK_CHECKS
 from humble_relay.core.network.reach.journey import journeys
-from humble_relay.core.plan.edits import AddDevice, SetField
+from humble_relay.core.plan.edits import SetField, added
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
@@ -144,7 +144,7 @@ def paths() -> None:
     plan = busy(25)
     size = f"{len(plan.devices)} devices, {len(plan.links)} links"
     spread(f"report on {size}", "300 ms (1000 devices: 1 s)", lambda: report(plan, Survey(), NOW), 9)
-    alone = apply(plan, [AddDevice(item=from_library("camera-compact", "loose", "place-4", "Loose camera"))])
+    alone = apply(plan, [added(from_library("camera-compact", "loose", "place-4", "Loose camera"))])
     for name, stock in (("nobody counts the stock", Stock()), ("counted stock", stock_of(alone))):
         index = Case(alone, Survey(), NOW, stock)
         index.once(flow)

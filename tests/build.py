@@ -13,17 +13,11 @@ from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Network, Place, Plan, Router, Show, Site, Stream, Uplink
 from humble_relay.core.plan.edits import (
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddPlace,
-    AddRouter,
-    AddSite,
-    AddUplink,
     Edit,
     LeaveBy,
     SetField,
     SetPort,
+    added,
 )
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Measurement, Survey
@@ -52,12 +46,12 @@ def base_edits() -> list[Edit]:
         update={"ingest": platform.ingest.model_copy(update={"host": "ingest.alder.example", "port": 443})}
     )
     return [
-        AddSite(item=Site(id="creek", name="Creek")),
-        AddPlace(item=Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0, mains=True)),
-        AddPlace(item=Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0, mains=True)),
-        AddUplink(item=Uplink(id="fibre", name="Fibre", site="creek")),
-        AddNetwork(
-            item=Network(
+        added(Site(id="creek", name="Creek")),
+        added(Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0, mains=True)),
+        added(Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0, mains=True)),
+        added(Uplink(id="fibre", name="Fibre", site="creek")),
+        added(
+            Network(
                 id="lan",
                 name="Show network",
                 site="creek",
@@ -67,20 +61,16 @@ def base_edits() -> list[Edit]:
                 pool_last="192.168.20.199",
             )
         ),
-        AddRouter(
-            item=Router(id="router", name="Router", site="creek", networks=("lan",), uplinks=("fibre",))
-        ),
-        AddDevice(item=from_library("camera-field", "camera", "slipway", "Camera")),
-        AddDevice(item=encoder),
-        AddDevice(item=platform),
-        AddLink(
-            item=Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=40)
-        ),
+        added(Router(id="router", name="Router", site="creek", networks=("lan",), uplinks=("fibre",))),
+        added(from_library("camera-field", "camera", "slipway", "Camera")),
+        added(encoder),
+        added(platform),
+        added(Cable(id="run", from_port="camera/sdi", to_port="encoder/sdi", cable="coax", length_m=40)),
         SetPort(port="encoder/lan", field="interface.network", value="lan"),
         SetPort(port="encoder/lan", field="interface.addressing", value="fixed"),
         SetPort(port="encoder/lan", field="interface.address", value="192.168.20.30"),
-        AddLink(
-            item=Stream(
+        added(
+            Stream(
                 id="feed",
                 name="Feed",
                 from_device="encoder",

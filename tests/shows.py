@@ -3,18 +3,11 @@
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Aim, Cable, Network, Obstacle, Place, Radio, Site, Span, Stream, Uplink
 from humble_relay.core.plan.edits import (
-    AddAim,
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddPlace,
-    AddSite,
-    AddSpan,
-    AddUplink,
     Edit,
     LeaveBy,
     Remove,
     SetFigure,
+    added,
 )
 from tests.build import hd, put, put_port
 
@@ -28,7 +21,7 @@ def wire(a: str, b: str, cable: str, length: float, id: str = "") -> Edit:
         "cable": cable,
         "length_m": length,
     }
-    return AddLink(item=Cable.model_validate(link))
+    return added(Cable.model_validate(link))
 
 
 def recabled(into: str, out: str = "camera/sdi", cable: str = "coax", length: float = 40) -> list[Edit]:
@@ -37,7 +30,7 @@ def recabled(into: str, out: str = "camera/sdi", cable: str = "coax", length: fl
 
 
 MIXED: list[Edit] = [
-    AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+    added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
     *recabled("switcher/in-4"),
     put_port("switcher/in-4", "assigned", "sdi"),
     wire("switcher/program", "encoder/sdi", "coax", 2),
@@ -45,7 +38,7 @@ MIXED: list[Edit] = [
 """The camera through a switcher: a scaling input at the system's 1080p50."""
 LAPTOP: list[Edit] = [
     *MIXED,
-    AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides")),
+    added(from_library("laptop-slides", "slides", "boathouse", "Slides")),
     put("device", "slides", "produces", hd().model_dump(mode="json")),
     put_port("slides/hdmi", "levels", "limited"),
     wire("slides/hdmi", "switcher/in-8", "hdmi", 2),
@@ -53,22 +46,22 @@ LAPTOP: list[Edit] = [
 ]
 DESK: list[Edit] = [
     *MIXED,
-    AddDevice(item=from_library("sound-desk", "desk", "boathouse", "Desk")),
+    added(from_library("sound-desk", "desk", "boathouse", "Desk")),
     wire("desk/out", "switcher/sound", "audio", 10),
     put_port("switcher/sound", "both_sides", True),
 ]
 PAIRED: list[Edit] = [
-    AddDevice(item=from_library("encoder-paired", "sender", "boathouse", "Sender")),
-    AddDevice(item=from_library("camera-studio", "studio", "boathouse", "Studio")),
+    added(from_library("encoder-paired", "sender", "boathouse", "Sender")),
+    added(from_library("camera-studio", "studio", "boathouse", "Studio")),
     wire("studio/sdi", "sender/in", "coax", 2),
     put_port("sender/in", "assigned", "sdi"),
-    AddDevice(item=from_library("decoder", "decoder", "slipway", "Decoder")),
-    AddDevice(item=from_library("screen-large", "screen", "slipway", "Screen")),
+    added(from_library("decoder", "decoder", "slipway", "Decoder")),
+    added(from_library("screen-large", "screen", "slipway", "Screen")),
     wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
     put_port("sender/lan", "interface.network", "lan"),
     put_port("decoder/lan", "interface.network", "lan"),
-    AddLink(
-        item=Stream(
+    added(
+        Stream(
             id="feed-2",
             name="Feed 2",
             from_device="sender",
@@ -82,9 +75,9 @@ PAIRED: list[Edit] = [
 """A second path: a camera to a screen over the network, sender and decoder of one family."""
 NETWORKED: list[Edit] = [
     *MIXED,
-    AddDevice(item=from_library("camera-network", "roving", "slipway", "Roving")),
-    AddLink(
-        item=Stream(
+    added(from_library("camera-network", "roving", "slipway", "Roving")),
+    added(
+        Stream(
             id="wire-free",
             name="Roving feed",
             from_device="roving",
@@ -101,12 +94,12 @@ NETWORKED: list[Edit] = [
     SetFigure(figure="paired-delay", value=10),
 ]
 AIR: list[Edit] = [
-    AddDevice(item=from_library("radio-fast-tx", "tx", "slipway", "Sender")),
-    AddDevice(item=from_library("radio-fast-rx", "rx", "boathouse", "Receiver")),
+    added(from_library("radio-fast-tx", "tx", "slipway", "Sender")),
+    added(from_library("radio-fast-rx", "rx", "boathouse", "Receiver")),
     *recabled("tx/sdi", length=2),
-    AddLink(item=Radio(id="air", from_port="tx/air", to_port="rx/air", distance_m=40, walls=1)),
-    AddSpan(
-        item=Span(
+    added(Radio(id="air", from_port="tx/air", to_port="rx/air", distance_m=40, walls=1)),
+    added(
+        Span(
             id="gap",
             a="slipway",
             b="boathouse",
@@ -117,8 +110,8 @@ AIR: list[Edit] = [
 ]
 """The camera over a radio pair to the encoder."""
 USB: list[Edit] = [
-    AddDevice(item=from_library("capture-sdi", "capture", "boathouse", "Capture")),
-    AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+    added(from_library("capture-sdi", "capture", "boathouse", "Capture")),
+    added(from_library("computer-stream", "laptop", "boathouse", "Laptop")),
     *recabled("capture/sdi"),
     wire("capture/usb", "laptop/usb-1", "usb3", 2),
     put("link", "feed", "from_device", "laptop"),
@@ -127,7 +120,7 @@ USB: list[Edit] = [
 ]
 """The camera into a computer, which sends."""
 POLE: list[Edit] = [
-    *(AddDevice(item=from_library(*of)) for of in (
+    *(added(from_library(*of)) for of in (
         ("camera-ip", "hide", "slipway", "Hide"), ("switch-poe", "net", "boathouse", "Net"),
         ("decoder", "decoder", "boathouse", "Decoder"), ("screen-large", "screen", "boathouse", "Screen"))),
     put("device", "hide", "produces", hd("25").model_dump(mode="json")),
@@ -137,22 +130,22 @@ POLE: list[Edit] = [
     wire("decoder/hdmi", "screen/hdmi", "hdmi", 2),
     *(put_port(f"{box}/lan", "interface.network", "lan") for box in ("hide", "decoder")),
     put_port("hide/lan", "interface.addressing", "fixed"), put_port("hide/lan", "interface.address", "192.168.20.41"),
-    AddLink(item=Stream(id="watch", name="Watch", from_device="hide", to_device="decoder", protocol="rtsp", format=hd("25"), video_mbps=6)),
+    added(Stream(id="watch", name="Watch", from_device="hide", to_device="decoder", protocol="rtsp", format=hd("25"), video_mbps=6)),
 ]  # fmt: skip
 """A second path: a camera on a pole, fed over its network cable, to a screen."""
 FIBRE: list[Edit] = [
-    AddDevice(item=from_library("converter-sdi-fibre", "tx", "slipway", "Sender")),
-    AddDevice(item=from_library("converter-fibre-sdi", "rx", "boathouse", "Receiver")),
+    added(from_library("converter-sdi-fibre", "tx", "slipway", "Sender")),
+    added(from_library("converter-fibre-sdi", "rx", "boathouse", "Receiver")),
     *recabled("tx/in", length=2),
     wire("tx/out", "rx/in", "fibre", 50, "glass"),
     wire("rx/out", "encoder/sdi", "coax", 2),
 ]
 FAR: list[Edit] = [
     *PAIRED,
-    AddSite(item=Site(id="town", name="Town")),
-    AddPlace(item=Place(id="hall", name="Hall", site="town", mains=True)),
-    AddUplink(item=Uplink(id="line", name="Line", site="town", address="203.0.113.20")),
-    AddNetwork(item=Network(id="hall-lan", name="Hall network", site="town", range="10.4.0.0/24")),
+    added(Site(id="town", name="Town")),
+    added(Place(id="hall", name="Hall", site="town", mains=True)),
+    added(Uplink(id="line", name="Line", site="town", address="203.0.113.20")),
+    added(Network(id="hall-lan", name="Hall network", site="town", range="10.4.0.0/24")),
     LeaveBy(network="hall-lan", uplink="line"),
     *(put("device", box, "place", "hall") for box in ("decoder", "screen")),
     put_port("decoder/lan", "interface.network", "hall-lan"),
@@ -168,29 +161,29 @@ FAR: list[Edit] = [
 ]
 """The second path to another town."""
 CALL: list[Edit] = [
-    AddDevice(item=from_library("phone", "phone", "slipway", "Phone")),
-    AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+    added(from_library("phone", "phone", "slipway", "Phone")),
+    added(from_library("computer-stream", "laptop", "boathouse", "Laptop")),
     put("device", "phone", "produces", hd("25").model_dump(mode="json")),
     put_port("phone/wifi", "interface.network", "lan"),
     put_port("laptop/lan", "interface.network", "lan"),
-    AddLink(item=Stream(id="call", name="Call", from_device="phone", to_device="laptop", protocol="web", format=hd("25"), video_mbps=4, input="net-1",
+    added(Stream(id="call", name="Call", from_device="phone", to_device="laptop", protocol="web", format=hd("25"), video_mbps=4, input="net-1",
                         address="https://calls.birch.example/in", view_address="https://calls.birch.example/view")),
-    AddDevice(item=from_library("screen-large", "screen", "boathouse", "Screen")),
+    added(from_library("screen-large", "screen", "boathouse", "Screen")),
     wire("laptop/hdmi", "screen/hdmi", "hdmi", 2),
 ]  # fmt: skip
 """A phone in a browser call to a laptop, and a screen on that."""
 CALL_APART: list[Edit] = [
     *CALL,
-    AddSite(item=Site(id="town", name="Town")),
-    AddPlace(item=Place(id="hall", name="Hall", site="town", mains=True)),
-    AddUplink(item=Uplink(id="mast", name="Hall line", site="town")),
-    AddNetwork(item=Network(id="far", name="Far network", site="town")),
+    added(Site(id="town", name="Town")),
+    added(Place(id="hall", name="Hall", site="town", mains=True)),
+    added(Uplink(id="mast", name="Hall line", site="town")),
+    added(Network(id="far", name="Far network", site="town")),
     LeaveBy(network="far", uplink="mast"),
     *(put("device", box, "place", "hall") for box in ("laptop", "screen")),
     put_port("laptop/lan", "interface.network", "far"),
 ]
 """The laptop in another town."""
-ASKED: list[Edit] = [AddAim(item=Aim(id="alder", picture="source", of="camera", end="alder"))]
+ASKED: list[Edit] = [added(Aim(id="alder", picture="source", of="camera", end="alder"))]
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,

@@ -7,7 +7,7 @@ from pathlib import Path
 from humble_relay.core.cures.trial import CURES
 from humble_relay.core.judgement import CHECKS
 from humble_relay.core.judging.questions import QUESTIONS
-from humble_relay.core.judging.stages import STAGES
+from humble_relay.core.plan.stages import STAGES
 
 HEAD = """# What is asked
 

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Cable
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit
+from humble_relay.core.plan.edits import Edit, added
 from tests.server import Server
 
 DEMO = "Saltmere Lantern Regatta"
@@ -108,11 +108,9 @@ def test_a_long_table_draws_what_is_in_view_wherever_it_stands_and_all_of_it_on_
     edits: list[Edit] = []
     for n in range(60):
         edits += [
-            AddDevice(item=from_library("camera-field", f"c{n}", "slipway", f"Crowd camera {n}")),
-            AddDevice(item=from_library("monitor", f"m{n}", "slipway", f"Crowd screen {n}")),
-            AddLink(
-                item=Cable(id=f"x{n}", from_port=f"c{n}/sdi", to_port=f"m{n}/sdi", cable="coax", length_m=2)
-            ),
+            added(from_library("camera-field", f"c{n}", "slipway", f"Crowd camera {n}")),
+            added(from_library("monitor", f"m{n}", "slipway", f"Crowd screen {n}")),
+            added(Cable(id=f"x{n}", from_port=f"c{n}/sdi", to_port=f"m{n}/sdi", cable="coax", length_m=2)),
         ]
     with server.client(30) as client:
         body = {"edits": [e.model_dump(mode="json") for e in edits]}

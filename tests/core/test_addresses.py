@@ -17,7 +17,7 @@ from humble_relay.core.network.hosts import address_in
 from humble_relay.core.network.scheme import allocated, free_address, lacking, range_for
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT
 from humble_relay.core.network.subnets import classify
-from humble_relay.core.plan.edits import AddDevice
+from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.views.read_address import read_address
 from tests.build import case_of, cures, leave_by, put, put_port, report_of, rules_of, small_show
@@ -121,7 +121,7 @@ def test_addresses_are_given_by_kind_in_the_range_outside_the_pool_and_to_nobody
     plan = small_show(
         *(put("network", "lan", field, str(value)) for field, value in lan.items()),
         put_port("encoder/lan", "interface.address", str(taken)),
-        *(AddDevice(item=from_library(model, f"box-{n}", None, f"Box {n}")) for n, model in enumerate(boxes)),
+        *(added(from_library(model, f"box-{n}", None, f"Box {n}")) for n, model in enumerate(boxes)),
         *(put_port(f"box-{n}/lan", "interface.network", "lan") for n in range(len(boxes))),
     )
     case = case_of(plan)

@@ -14,8 +14,8 @@ from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.network.reach.line_of import way_out
-from humble_relay.core.plan import Aim, Plan, Uplink
-from humble_relay.core.plan.edits import AddAim, AddDevice, AddLink, AddUplink, Remove
+from humble_relay.core.plan import Aim, Plan, Stream, Uplink
+from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.show.papers import papers
@@ -209,7 +209,7 @@ def test_a_little_more_is_priced_and_what_cannot_be_sent_is_said() -> None:
 
 def test_a_router_that_steers_sends_each_picture_by_the_line_that_carries_it() -> None:
     """Two lines of 13 Mb/s, a platform in full on each: by rules of a router that can, else the price of one is told."""
-    spare = AddUplink(item=Uplink(id="mast", name="Mast", site="creek", kind="mobile"))
+    spare = added(Uplink(id="mast", name="Mast", site="creek", kind="mobile"))
     whole = apply(two_platforms(), [spare, put("router", "router", "uplinks", ["fibre", "mast"])])
     ups = [13.0 + n / 100 for n in range(8)]
     survey = Survey(measurements=(*measured(*ups).measurements, *measured(*ups, line="mast").measurements))
@@ -261,11 +261,11 @@ def two_platforms() -> Plan:
         "key": "creek-lantern",
     }
     return small_show(
-        AddDevice(item=from_library("platform-wide", "birch", None, "Birch")),
+        added(from_library("platform-wide", "birch", None, "Birch")),
         put("device", "birch", "ingest.host", "ingest.birch.example"),
-        AddLink.model_validate({"item": again}),
+        added(Stream.model_validate(again)),
         put("device", "encoder", "encoding.destinations", 2),
         put("device", "encoder", "encoding.channels", 2),
-        AddAim(item=Aim(id="a", end="alder", picture="source", priority=1)),
-        AddAim(item=Aim(id="b", end="birch", picture="source", priority=2)),
+        added(Aim(id="a", end="alder", picture="source", priority=1)),
+        added(Aim(id="b", end="birch", picture="source", priority=2)),
     )

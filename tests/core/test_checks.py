@@ -20,15 +20,10 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.questions import CONCERNS, OF_NO_HOP, QUESTIONS, SCOPES, HopKind
 from humble_relay.core.plan import CableKind, Kind, Network, Place, Plan, Protocol, Site, Span, Stream
 from humble_relay.core.plan.edits import (
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddPlace,
-    AddSite,
-    AddSpan,
     Edit,
     Remove,
     SetFigure,
+    added,
 )
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
@@ -71,8 +66,8 @@ def again(id: str, **other: Any) -> Edit:
         "format": fmt(),
         "video_mbps": 8,
     }
-    return AddLink(
-        item=Stream.model_validate({"id": id, "name": id.capitalize(), "key": "low-tide", **plain, **other})
+    return added(
+        Stream.model_validate({"id": id, "name": id.capitalize(), "key": "low-tide", **plain, **other})
     )
 
 
@@ -89,7 +84,7 @@ class Twin(NamedTuple):
 STOPS, RISKS, NOTE = "stops", "risks", "note"
 EACH = "address-and-port-dependent"
 OPEN = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
-SECOND = AddDevice(item=from_library("camera-compact", "second", "boathouse", "Second"))
+SECOND = added(from_library("camera-compact", "second", "boathouse", "Second"))
 NORTH = {"name": "North", "host": "ingest.alder.example", "latitude": 60, "longitude": 25}
 SOUTH = {"name": "South", "host": "south.alder.example", "latitude": 51, "longitude": 1}
 ZONES = [
@@ -109,7 +104,7 @@ BY_NAME_FOUND = [
 FLOOD = [put("link", "watch", "multicast", True), put("link", "watch", "video_mbps", 80), put("device", "hide", "encoding.max_mbps", 120),
          put_port("decoder/lan", "max_gbps", 1), put("network", "lan", "snoops", False), SetFigure(figure="lan-share", value=0.75), put_port("hide/lan", "max_gbps", 0.1)]  # fmt: skip
 TWICE: list[Edit] = [
-    AddLink(item=Stream(id="again", name="Again", from_device="sender", to_device="decoder", protocol="srt", format=hd("25"), video_mbps=4, key="stern-lantern", address="srt://203.0.113.20:9000")),
+    added(Stream(id="again", name="Again", from_device="sender", to_device="decoder", protocol="srt", format=hd("25"), video_mbps=4, key="stern-lantern", address="srt://203.0.113.20:9000")),
     put("device", "sender", "encoding.destinations", 2), put("device", "decoder", "decoding.at_once", 2), put("uplink", "fibre", "others_mbps", 0)]  # fmt: skip
 OPEN_AIR = put("span", "gap", "between", [{"kind": "water"}])
 TWINS = [
@@ -137,18 +132,18 @@ TWINS = [
     Twin("plain", [put("device", "camera", "produces", {"width": 1920, "height": 1200, "rate": "50"}), put_port("encoder/sdi", "accepts", None)],
          "no-serial-format:run risks", "no serial standard has that raster", "Run it another way: HDMI 2 m, Cross-scaler"),
     # A copper channel is promised with four connections (TIA-568, ISO/IEC 11801).
-    Twin("plain", [AddDevice(item=from_library("switch-plain", "net", "boathouse", "Net")), wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"),
+    Twin("plain", [added(from_library("switch-plain", "net", "boathouse", "Net")), wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"),
                    put("link", "lead", "joints", 5)], "too-many-connections:lead risks", "is joined 5 times"),
     # The way: 40 m between the two places; a tenth less is within how positions are paced.
     Twin("plain", [put("link", "run", "length_m", 39.8)], "shorter-than-the-way:run risks", "to Boathouse it is 40 m", "Plan 44 m"),
     Twin("plain", [put("link", "run", "length_m", 35.8)], "shorter-than-the-way:run stops", "is 35.8 m, and from Slipway", "Plan 44 m"),
     Twin("air", [put("link", "air", "distance_m", 30)], "shorter-than-the-way:air stops", "to Boathouse it is 40 m", "Plan 40 m"),
-    Twin("plain", [AddSpan(item=Span(id="way", a="slipway", b="boathouse", distance_m=60))], "shorter-than-the-way:run stops", "it is 60 m", "Plan 66 m"),
-    Twin("plain", [AddSpan(item=Span(id="way", a="slipway", b="boathouse", cable=False))], "shorter-than-the-way:run stops", "where no cable can go",
+    Twin("plain", [added(Span(id="way", a="slipway", b="boathouse", distance_m=60))], "shorter-than-the-way:run stops", "it is 60 m", "Plan 66 m"),
+    Twin("plain", [added(Span(id="way", a="slipway", b="boathouse", cable=False))], "shorter-than-the-way:run stops", "where no cable can go",
          "Run it another way: SDI coax 2 m, NDI sender"),
     # Ports.
     Twin("plain", [put_port("encoder/sdi", "types", ["sdi", "hdmi"])], "input-undecided:encoder:sdi stops", "may be sdi or hdmi", "Assign it to sdi"),
-    Twin("networked", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), put_port("more/lan", "interface.network", "lan"),
+    Twin("networked", [added(from_library("encoder-paired", "more", "boathouse", "More")), put_port("more/lan", "interface.network", "lan"),
                        again("again", from_device="more", to_device="switcher", protocol="paired", input="in-7"), SECOND,
                        wire("second/hdmi", "more/in", "hdmi", 2), put_port("more/in", "assigned", "hdmi")],
          "input-contested:switcher:in-7 stops", "gives it 2: Roving feed and Again"),
@@ -168,14 +163,14 @@ TWINS = [
     Twin("plain", [put("device", "camera", "place", "boathouse"), *recabled("encoder/hdmi", out="camera/hdmi", cable="hdmi", length=5), put_port("camera/hdmi", "overlay", "on")],
          "overlay-left-on:camera:hdmi risks", "goes to Encoder", "The overlay is off"),
     # Round and round.
-    Twin("mixed", [put_port("encoder/sdi", "types", ["sdi"]), AddDevice(item=from_library("distribution-sdi", "split", "boathouse", "Split")),
+    Twin("mixed", [put_port("encoder/sdi", "types", ["sdi"]), added(from_library("distribution-sdi", "split", "boathouse", "Split")),
                    Remove(noun="link", id="switcher-program-encoder-sdi"), wire("switcher/program", "split/in", "coax", 2), wire("split/out-1", "encoder/sdi", "coax", 2),
                    wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back risks", "brings Switcher its own picture back"),
     Twin("mixed", [Remove(noun="link", id="switcher-program-encoder-sdi"), put_port("encoder/hdmi", "group", None), wire("switcher/multi", "encoder/hdmi", "hdmi", 2)],
          "multi-view-published:feed stops", "carries the multi-view of Switcher"),
     # Who gets a picture.
-    Twin("plain", [AddDevice(item=from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
-    Twin("plain", [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen"))], "screen-gets-nothing:screen risks", "Screen gets no picture"),
+    Twin("plain", [added(from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
+    Twin("plain", [added(from_library("monitor", "screen", "boathouse", "Screen"))], "screen-gets-nothing:screen risks", "Screen gets no picture"),
     Twin("asked", [Remove(noun="link", id="feed")], "aim-not-met:alder stops, source-goes-nowhere:camera risks", "Alder gets no picture"),
     Twin("asked", [put("aim", "alder", "picture", "multi-view")], "aim-not-met:alder stops", "gets the picture of Camera"),
     Twin("asked", [put("aim", "alder", "picture", "clean"), put("aim", "alder", "need", "wished")], "aim-not-met:alder risks", "is to get the clean"),
@@ -196,7 +191,7 @@ TWINS = [
     Twin("air", [put("span", "gap", "between", [{"kind": "wall", "material": "metal"}])], "radio-too-far:air stops", "quoted for open air", "Run it another way"),
     Twin("paired", [put("device", "decoder", "decoding.protocols", ["ndi"])], "protocol-not-taken:feed-2 stops", "takes NDI; Feed 2 is Paired"),
     Twin("paired", [put("device", "decoder", "decoding", None)], "protocol-not-taken:feed-2 stops", "takes no streams"),
-    Twin("paired", [AddDevice(item=from_library("encoder-paired", "more", "boathouse", "More")), SECOND, wire("second/hdmi", "more/in", "hdmi", 2),
+    Twin("paired", [added(from_library("encoder-paired", "more", "boathouse", "More")), SECOND, wire("second/hdmi", "more/in", "hdmi", 2),
                     put_port("more/in", "assigned", "hdmi"), put_port("more/lan", "interface.network", "lan"), again("again", from_device="more", to_device="decoder", protocol="paired")],
          "too-many-decoded:decoder stops", "takes 1 stream at once; the plan sends it 2"),
     Twin("networked", [put("device", "switcher", "software.firmware", "2.7")], "firmware-too-old:switcher:network-input stops", "needs 2.8", "It has been updated"),
@@ -225,7 +220,7 @@ TWINS = [
     Twin("plain", [put("link", "feed", "address", "rtmps://localhost/live")], "stream-address:feed stops", "localhost means the encoder itself", "Use rtmps://"),
     Twin("plain", [put("link", "feed", "key", None)], "key-missing:feed stops", "has no stream key"),
     Twin("plain", [put("link", "feed", "key", "low-tide ")], "key-missing:feed stops", "has a blank in it"),
-    Twin("plain", [AddDevice(item=from_library("platform-wide", "birch", None, "Birch")), put("device", "birch", "ingest.host", "in.birch.example"), put("device", "birch", "ingest.port", 443),
+    Twin("plain", [added(from_library("platform-wide", "birch", None, "Birch")), put("device", "birch", "ingest.host", "in.birch.example"), put("device", "birch", "ingest.port", 443),
                    put("link", "feed", "video_mbps", 6), put("device", "encoder", "encoding.destinations", 2), again("other", to_device="birch", key="paper-lantern", video_mbps=6)],
          "key-missing:feed risks, key-missing:other risks", "have the same key, and go to two platforms"),
     Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
@@ -235,7 +230,7 @@ TWINS = [
     Twin("plain", [put("network", "lan", "pool_last", "192.168.20.255")], "network-range:lan stops", "holds an address that names"),
     Twin("plain", [put("network", "lan", "pool_first", "192.168.20.1"), put_port("encoder/lan", "interface.addressing", "reserved")],
          "network-range:lan risks", "the gateway 192.168.20.1 lies in the DHCP pool"),
-    Twin("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
+    Twin("plain", [added(Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
          "networks-overlap:far stops", "share addresses on one router"),
     Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
     Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.40"),
@@ -244,13 +239,13 @@ TWINS = [
     Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.40"),
     Twin("plain", [leave_by("lan", None)], "no-way-out:encoder:feed stops", "which has no way out"),
     Twin("plain", [put_port("encoder/lan", "interface.network", None)], "no-way-out:encoder:feed stops", "is on no network", "Put it on Show network"),
-    Twin("plain", [AddSite(item=Site(id="town", name="Town")), AddNetwork(item=Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
+    Twin("plain", [added(Site(id="town", name="Town")), added(Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
                    put_port("encoder/lan", "interface.network", "far")], "network-elsewhere:encoder:lan stops", "stands at Creek"),
     # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
-    Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), put_port("decoder/lan", "interface.network", "far")],
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), put_port("decoder/lan", "interface.network", "far")],
          "networks-apart:feed-2 stops", "Sender is on Show network, Decoder on Guests: nothing joins them", "Put Sender on Guests"),
     Twin("paired", [put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2 stops", "Decoder is on no network", "Put Decoder on Show network"),
-    Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")],
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")],
          "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
     Twin("paired", [put("link", "feed-2", "address", "127.0.0.1:5000")], "local-address:feed-2 stops", "means the box it is typed into"),
     Twin("paired", [put("link", "feed-2", "address", "192.168.20.30:5000")], "local-address:feed-2 stops", "is the address of Encoder"),
@@ -266,7 +261,7 @@ TWINS = [
          "address-may-move:watch:stays note", "is called at an address that DHCP gave to Hide",
          "Reserve 192.168.20.150 for Hide"),
     Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
-    Twin("pole", [AddDevice(item=from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
+    Twin("pole", [added(from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
          "not-plugged-in:hide:lan stops", "leads nowhere", ""),
     Twin("plain", [put("show", None, "format", hd("60").model_dump(mode="json"))], "other-than-the-brief:feed note", "sends 1080p50, and the brief says 1080p60", ""),
     Twin("plain", [put("link", "feed", "address", "rtmps://ingest.alder.example:1935/live")], "stream-address:feed stops", "takes it on port 443", "Use rtmps://ingest.alder.example:443/live"),
@@ -281,7 +276,7 @@ TWINS = [
          "port-too-slow:laptop-hdmi-screen-hdmi:screen-hdmi risks", "relied on up to 10.2 Gb/s"),
     Twin("call", [put("device", "laptop", "produces", fmt("50", 2160)), put_port("laptop/hdmi", "max_gbps", 18), put_port("screen/hdmi", "max_gbps", 8.9)],
          "port-too-slow:laptop-hdmi-screen-hdmi:screen-hdmi stops", "needs 17.82 Gb/s"),
-    Twin("usb", [AddDevice(item=from_library("capture-sdi", "second", "boathouse", "Second box")), AddDevice(item=from_library("camera-studio", "studio", "boathouse", "Studio")),
+    Twin("usb", [added(from_library("capture-sdi", "second", "boathouse", "Second box")), added(from_library("camera-studio", "studio", "boathouse", "Studio")),
                  *(put("device", d, "produces", fmt("60")) for d in ("studio", "camera")), put("link", "feed", "format", fmt("60")), put("device", "laptop", "produces", fmt("60")),
                  put("show", None, "format", fmt("60")), put("device", "alder", "ingest.accepts", {"rasters": []}), wire("studio/sdi", "second/sdi", "coax", 2), wire("second/usb", "laptop/usb-2", "usb3", 2)],
          "usb-bus-shared:laptop:usb risks", "3.98 Gb/s together; one controller takes 3.2 Gb/s"),
@@ -294,10 +289,10 @@ TWINS = [
     Twin("plain", [put("place", "slipway", "mains", False), put("device", "camera", "power.battery_h", 1.9)], "nothing-feeds-it:camera:feed risks", "lasts 1.9 h; the show takes 2 h"),
     # A power bank of 74 Wh gives 0.85 · 74 ÷ 4 = 15.7 h to a phone of 4 W, 1.57 h to ten times that.
     Twin("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), put("device", "phone", "power.draw_w", 40),
-                  AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))], "nothing-feeds-it:phone:feed risks", "lasts 1.57 h; the show takes 2 h"),
+                  added(from_library("power-bank", "bank", "slipway", "Bank"))], "nothing-feeds-it:phone:feed risks", "lasts 1.57 h; the show takes 2 h"),
     # A switch that leads nowhere: the camera's side has no router, the decoder's has.
-    Twin("pole", [AddDevice(item=from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
-                  AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
+    Twin("pole", [added(from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
+                  added(from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
          "cut-off:watch:wire stops", "no cable leads from there to Decoder"),
     Twin("pole", [put("device", "net", "power.poe_budget_w", 10)], "poe-budget:net:budget stops", "10.6 W hang on them"),
     # Conversation: 150 ms one way is good, 400 the limit (ITU-T G.114). The decoder's screen is 20 + 150 + 200 + paired ms late.
@@ -325,7 +320,7 @@ TWINS = [
     Twin("far", [put("router", "town-router", "forwards", [{"transport": "tcp", "port": 9000, "to_address": "10.4.0.20"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:tcp-9000-0 risks", "lets UDP 9000 in to nobody", "Forward UDP 9000"),
     Twin("far", [put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.21"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:udp-9000-0 risks", "to 10.4.0.21, which nobody in this plan has", "Forward UDP 9000 to 10.4.0.20"),
     Twin("far", [put("uplink", "line", "address", "100.64.7.9")], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Let Decoder call"),
-    Twin("far", [put("uplink", "line", "address", "100.64.7.9"), put("uplink", "fibre", "address", "100.64.7.8"), AddDevice(item=from_library("relay-cloud", "relay", None, "Relay")),
+    Twin("far", [put("uplink", "line", "address", "100.64.7.9"), put("uplink", "fibre", "address", "100.64.7.8"), added(from_library("relay-cloud", "relay", None, "Relay")),
          put("device", "relay", "ingest.host", "in.relay.example"), put("device", "relay", "encoding.protocols", ["srt"])], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Go by Relay"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared")], "not-let-in:feed-2:in stops", "its carrier shares", "Let Decoder call"),
     Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "private")], "not-let-in:feed-2:in risks", "the router before it must forward UDP 9000 too", "Let Decoder call"),
@@ -336,7 +331,7 @@ TWINS = [
                     put_port("decoder/lan", "interface.addressing", "reserved"), put_port("decoder/lan", "interface.address", "192.168.20.31")],
          "not-let-in:feed-2:in stops, open-to-the-world:router:tcp-5000-0 risks", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
     Twin("paired", [put("network", "lan", "guest_isolation", True)], "kept-apart:feed-2:apart stops", "keeps its boxes apart from each other"),
-    Twin("paired", [AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
                     put("router", "router", "rules", [{"lets": False, "from_network": "lan", "to_network": "far"}])],
          "kept-apart:feed-2:apart stops", "keeps UDP or TCP 5000 of Show network from Guests", "Put Sender on Guests"),
     Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "first_port": 1, "last_port": 1024}])],
@@ -475,13 +470,13 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
 
 
 NOT_KNOWN = [
-    ("paired", [AddDevice(item=from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
+    ("paired", [added(from_library("switch-plain", "net", "slipway", "Net")), wire("decoder/lan", "net/lan-1", "ethernet", 2),
                 wire("encoder/lan", "net/lan-2", "ethernet", 50), wire("sender/lan", "net/lan-3", "ethernet", 50),
                 put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2", "interface.network", "Which network is Decoder on?"),
     ("far", [put("link", "feed-2", "address", "")], "far-address:feed-2", "address", "the public one of its site"),
-    ("pole", [AddDevice(item=from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2)],
+    ("pole", [added(from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2)],
      "cut-off:watch:wire", "cable", "What is Far net plugged into, to reach Decoder"),
-    ("pole", [AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate")],
+    ("pole", [added(from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate")],
      "cut-off:feed:wire", "cable", "What is Net plugged into, to reach Gate"),
     ("pole", [Remove(noun="link", id="decoder-lan-net-lan-2")], "not-plugged-in:decoder:lan", "cable", "What is Decoder, LAN plugged into"),
     ("laptop", [put("device", "switcher", "produces", None), put("device", "slides", "produces", hd("59.94").model_dump(mode="json"))],
@@ -494,7 +489,7 @@ NOT_KNOWN = [
     ("air", [put("span", "gap", "between", []), put("link", "air", "walls", 0)], "radio-too-far:air", "between", "What stands between Slipway and Boathouse"),
     ("air", [put("device", "tx", "pairing.family", "")], "families-differ:air", "pairing.family", "Of which family is Sender"),
     ("plain", [put_port("encoder/sdi", "max_gbps", None)], "serial-rate-too-high:run:encoder-sdi", "max_gbps", "needs 2.97 Gb/s"),
-    ("plain", [AddSite(item=Site(id="town", name="Town")), AddPlace(item=Place(id="quay", name="Quay", site="town", x_m=40, y_m=0)),
+    ("plain", [added(Site(id="town", name="Town")), added(Place(id="quay", name="Quay", site="town", x_m=40, y_m=0)),
                put("device", "camera", "place", "quay")], "shorter-than-the-way:run", "distance_m", "How far is it from Quay to Boathouse"),
     ("plain", [put("link", "run", "length_m", None), put("place", "slipway", "x_m", None)], "shorter-than-the-way:run", "distance_m", "How far is it from Slipway to Boathouse"),
     ("plain", [put("link", "run", "length_m", None), put("device", "camera", "place", None)], "cable-too-long:run", "length_m", "How long is it from Camera, SDI out"),
@@ -818,7 +813,7 @@ def test_a_proof_never_claims_what_was_not_asked(monkeypatch: pytest.MonkeyPatch
 
 def test_a_proof_follows_the_picture_that_was_asked_for_and_not_another_input_of_the_same_screen() -> None:
     """Multi-view by HDMI and program by SDI on one monitor: each aim is proven over its own cable."""
-    monitor = [AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen")), Remove(noun="link", id="switcher-program-encoder-sdi"),
+    monitor = [added(from_library("monitor", "screen", "boathouse", "Screen")), Remove(noun="link", id="switcher-program-encoder-sdi"),
                wire("switcher/program", "screen/sdi", "coax", 3, "own"), wire("switcher/multi", "screen/hdmi", "hdmi", 4, "all")]  # fmt: skip
     aims = [
         edit_of({"kind": "add-aim", "item": {"id": f"a-{p}", "end": "screen", "picture": p}})
@@ -845,8 +840,8 @@ def test_every_class_has_a_name_of_its_own_and_no_code_knows_a_makers_name() -> 
 
 
 def test_a_shared_fact_of_a_model_is_wanted_once_for_all_of_them() -> None:
-    edits: list[Edit] = [AddDevice(item=from_library("encoder-one", "spare", "boathouse", "Spare")), SECOND,
-                         AddDevice(item=from_library("converter-hdmi-sdi", "box", "boathouse", "Box")), wire("second/hdmi", "box/in", "hdmi", 2),
+    edits: list[Edit] = [added(from_library("encoder-one", "spare", "boathouse", "Spare")), SECOND,
+                         added(from_library("converter-hdmi-sdi", "box", "boathouse", "Box")), wire("second/hdmi", "box/in", "hdmi", 2),
                          wire("box/out", "spare/sdi", "coax", 2), put_port("box/out", "max_gbps", 2.97)]  # fmt: skip
     unknown = [put_port(f"{d}/sdi", "max_gbps", None) for d in ("encoder", "spare")]
     (want,) = proven(case_of(small_show(*SHOWS["asked"], *edits, *unknown))).wanted
@@ -874,7 +869,7 @@ def test_gear_is_missing_when_more_is_used_than_is_there_on_the_day() -> None:
     assert "taken by Harbour Talk" in missing(*own, taken=(taken,))[0]
 
 
-GATE: list[Edit] = [AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), put_port("gate/lan-1", "interface.network", "lan"),
+GATE: list[Edit] = [added(from_library("router", "gate", "boathouse", "Gate")), put_port("gate/lan-1", "interface.network", "lan"),
                     put_port("gate/lan-1", "interface.address", "192.168.20.1"), put_port("gate/lan-1", "interface.addressing", "fixed")]  # fmt: skip
 NEAR: dict[str, tuple[str, list[Edit]]] = {
     "couplers counted": ("plain", [put("link", "run", "length_m", 91)]),
@@ -890,27 +885,27 @@ NEAR: dict[str, tuple[str, list[Edit]]] = {
     "within range to the metre": ("air", [OPEN_AIR, put("link", "air", "distance_m", 150)]),
     "a range typed with host bits": ("plain", [put("network", "lan", "range", "192.168.20.9/24")]),
     "a router that has its own gateway's address": ("plain", GATE),
-    "networks side by side on one router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.21.0/24")), leave_by("far", "fibre")]),
-    "the same range behind another router": ("plain", [AddNetwork(item=Network(id="far", name="Far", site="creek", range="192.168.20.0/24"))]),
+    "networks side by side on one router": ("plain", [added(Network(id="far", name="Far", site="creek", range="192.168.21.0/24")), leave_by("far", "fibre")]),
+    "the same range behind another router": ("plain", [added(Network(id="far", name="Far", site="creek", range="192.168.20.0/24"))]),
     "SRT across the two networks of a router": ("paired", [
-        AddNetwork(item=Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"),
+        added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"),
         put("link", "feed-2", "protocol", "srt"), put("device", "sender", "encoding.protocols", ["srt"])]),
     "a cable of just the way": ("plain", [put("link", "run", "length_m", 39.9)]),
     "a way between two sites that was measured": ("plain", [
-        AddSite(item=Site(id="town", name="Town")), AddPlace(item=Place(id="quay", name="Quay", site="town")), put("device", "camera", "place", "quay"),
-        AddSpan(item=Span(id="way", a="quay", b="boathouse", distance_m=38, cable=True))]),
+        added(Site(id="town", name="Town")), added(Place(id="quay", name="Quay", site="town")), put("device", "camera", "place", "quay"),
+        added(Span(id="way", a="quay", b="boathouse", distance_m=38, cable=True))]),
     "a server on the network as ingest": ("plain", [put("device", "alder", "place", "boathouse"), put("device", "alder", "ingest.host", "192.168.20.8"),
         leave_by("lan", None), put("uplink", "fibre", "others_mbps", 40)]),
-    "a channel of four connections": ("plain", [AddDevice(item=from_library("switch-plain", "net", "boathouse", "Net")),
+    "a channel of four connections": ("plain", [added(from_library("switch-plain", "net", "boathouse", "Net")),
         wire("encoder/lan", "net/lan-1", "ethernet", 20, "lead"), put("link", "lead", "joints", 4)]),
     "an address typed as the decoder has it": ("paired", [put_port("decoder/lan", "interface.address", "192.168.20.40"), put_port("decoder/lan", "interface.addressing", "fixed"),
         put("link", "feed-2", "address", "192.168.20.40:5000")]),
     "a name of the house": ("paired", [put("link", "feed-2", "address", "decoder.lan:5000")]),
-    "slides from the laptop that also streams the program": ("mixed", [AddDevice(item=from_library("computer-stream", "laptop", "boathouse", "Laptop")),
-        AddDevice(item=from_library("capture-hdmi", "box", "boathouse", "Box")), wire("switcher/program-hdmi", "box/hdmi", "hdmi", 2), wire("box/usb", "laptop/usb-1", "usb3", 1),
+    "slides from the laptop that also streams the program": ("mixed", [added(from_library("computer-stream", "laptop", "boathouse", "Laptop")),
+        added(from_library("capture-hdmi", "box", "boathouse", "Box")), wire("switcher/program-hdmi", "box/hdmi", "hdmi", 2), wire("box/usb", "laptop/usb-1", "usb3", 1),
         wire("laptop/hdmi", "switcher/in-8", "hdmi", 2), put_port("switcher/in-8", "assigned", "hdmi"), put("device", "switcher", "produces", fmt("25")),
         put("device", "camera", "produces", fmt("25")), put("device", "laptop", "produces", fmt("25")), put("link", "feed", "format", fmt("25"))]),
-    "a phone on a power bank": ("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), AddDevice(item=from_library("power-bank", "bank", "slipway", "Bank"))]),
+    "a phone on a power bank": ("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), added(from_library("power-bank", "bank", "slipway", "Bank"))]),
     "a film on a laptop has sound of its own": ("laptop", [*SHOWS["asked"], put("aim", "alder", "picture", "program"), put("aim", "alder", "of", None), put("aim", "alder", "sound", True)]),
     "a key within the address": ("plain", [put("link", "feed", "key", None), put("link", "feed", "address", "rtmps://ingest.alder.example:443/live/tide-table")]),
     "the mask of its network": ("plain", [put_port("encoder/lan", "interface.mask_bits", 24)]),
@@ -952,9 +947,7 @@ def test_what_is_near_a_fault_and_none_is_left_alone(name: str) -> None:
 
 
 def test_every_model_of_the_library_can_be_added_and_none_is_wrong_alone() -> None:
-    plan = small_show(
-        *(AddDevice(item=from_library(m, f"x-{m}", "boathouse")) for m in library() if m != "recorder")
-    )
+    plan = small_show(*(added(from_library(m, f"x-{m}", "boathouse")) for m in library() if m != "recorder"))
     assert not [a.id for a in answers(case_of(plan)).every if a.state == "fails"]
 
 

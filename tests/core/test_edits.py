@@ -7,18 +7,12 @@ from hypothesis import strategies as st
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Aim, Cable, Network, Plan, Router, Show, Span, Uplink
 from humble_relay.core.plan.edits import (
-    AddAim,
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddRouter,
-    AddSpan,
-    AddUplink,
     Edit,
     MarkTask,
     Remove,
     RemovePort,
     SetFigure,
+    added,
 )
 from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.plan.secrets import withheld
@@ -44,11 +38,9 @@ from tests.generate import patched
         (put("link", "feed", "format", {"width": 1920, "height": 1080, "rate": "51"}), "59.94"),
         (put("show", None, "starts_at", "31 Feb 2026, 19:30"), "there is no day 31 Feb 2026"),
         (put("show", None, "starts_at", "half past seven"), "write it as 19 Sep 2026, 19:30"),
-        (AddDevice(item=from_library("camera-field", "camera", None)), "id camera is used twice"),
+        (added(from_library("camera-field", "camera", None)), "id camera is used twice"),
         (
-            AddLink(
-                item=Cable(id="x", from_port="camera/sdi", to_port="encoder/hdmi", cable="coax", length_m=1)
-            ),
+            added(Cable(id="x", from_port="camera/sdi", to_port="encoder/hdmi", cable="coax", length_m=1)),
             "already has cable run",
         ),
     ],
@@ -88,7 +80,7 @@ def test_a_device_takes_its_links_with_it() -> None:
             "address of Encoder, LAN 192.168.20.30 → 192.168.20.31",
         ),
         (Remove(noun="device", id="camera"), "took out Camera"),
-        (AddDevice(item=from_library("router", "router", None, "Router")), "added device Router"),
+        (added(from_library("router", "router", None, "Router")), "added device Router"),
         (SetFigure(figure="coax-reach", value=70), "figure coax reach set to 70"),
         (MarkTask(task="rehearse", done=True), "done: rehearse"),
     ],
@@ -191,11 +183,11 @@ def test_edits_survive_the_wire() -> None:
 def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> None:
     plan = small_show(
         put("device", "encoder", "encoding.destinations", 2),
-        AddDevice(item=from_library("monitor", "monitor", "slipway", "Monitor")),
-        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
-        AddDevice(item=from_library("sound-desk", "desk", "slipway", "Sound desk")),
-        AddDevice(item=from_library("router", "router", "slipway", "Router")),
-        AddDevice(item=from_library("camera-studio", "spare", "slipway", "Spare")),
+        added(from_library("monitor", "monitor", "slipway", "Monitor")),
+        added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        added(from_library("sound-desk", "desk", "slipway", "Sound desk")),
+        added(from_library("router", "router", "slipway", "Router")),
+        added(from_library("camera-studio", "spare", "slipway", "Spare")),
     )
     found = read_command(case_of(plan), line)
     if first is None:
@@ -225,8 +217,8 @@ def test_a_line_that_means_nothing_offers_nothing(line: str) -> None:
 
 def test_a_network_is_told_by_which_line_it_leaves_and_the_others_leave_as_they_did() -> None:
     two = small_show(
-        AddUplink(item=Uplink(id="spare", name="Spare", site="creek")),
-        AddNetwork(item=Network(id="guests", name="Guests", site="creek")),
+        added(Uplink(id="spare", name="Spare", site="creek")),
+        added(Network(id="guests", name="Guests", site="creek")),
         leave_by("guests", "fibre"),
     )
     out = lambda plan: {n: case_of(plan).uplink_of(n) for n in ("lan", "guests")}  # noqa: E731
@@ -244,7 +236,7 @@ def test_a_network_is_told_by_which_line_it_leaves_and_the_others_leave_as_they_
 def test_what_goes_takes_along_what_only_makes_sense_with_it() -> None:
     span = Span(id="way", a="slipway", b="boathouse", distance_m=44)
     plan = small_show(
-        AddSpan(item=span), AddAim(item=Aim(id="a", end="alder")), AddDevice(item=from_library("router", "box", "boathouse")),
+        added(span), added(Aim(id="a", end="alder")), added(from_library("router", "box", "boathouse")),
         put("router", "router", "device", "box"),
     )  # fmt: skip
     assert [r.device for r in apply(plan, [Remove(noun="device", id="box")]).routers] == [None]
@@ -252,13 +244,13 @@ def test_what_goes_takes_along_what_only_makes_sense_with_it() -> None:
     moved = apply(plan, [put("device", "camera", "place", None), Remove(noun="place", id="slipway")])
     assert moved.spans == ()
     for edit, said in (
-        (AddSpan(item=span.model_copy(update={"id": "same"})), "no other span joins"),
-        (AddSpan(item=Span(id="loop", a="slipway", b="slipway")), "two different places"),
+        (added(span.model_copy(update={"id": "same"})), "no other span joins"),
+        (added(Span(id="loop", a="slipway", b="slipway")), "two different places"),
         (
-            AddRouter(item=Router(id="other", name="Other", site="creek", networks=("lan",))),
+            added(Router(id="other", name="Other", site="creek", networks=("lan",))),
             "is on two routers",
         ),
-        (AddAim(item=Aim(id="b", end="ghost")), "points at device ghost"),
+        (added(Aim(id="b", end="ghost")), "points at device ghost"),
         (put("show", None, "zone", "Moon/Tycho"), "there is no time zone called Moon/Tycho"),
     ):
         with pytest.raises(EditRefused, match=said):

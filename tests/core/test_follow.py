@@ -8,7 +8,7 @@ from humble_relay.core.catalogue.gear import from_library, library
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.picture.canvas import canvas_of
 from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan, Software
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
+from humble_relay.core.plan.edits import Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.show.packing import lay_of, pieces
@@ -132,11 +132,11 @@ def test_a_way_says_what_is_refused_and_what_else_is_on_the_picture() -> None:
 
 def test_a_loop_through_passes_what_comes_in_and_not_what_the_box_makes() -> None:
     plan = small_show(
-        AddDevice(item=from_library("capture-sdi", "capture", "boathouse", "Capture")),
-        AddDevice(item=from_library("monitor", "screen", "boathouse", "Screen")),
+        added(from_library("capture-sdi", "capture", "boathouse", "Capture")),
+        added(from_library("monitor", "screen", "boathouse", "Screen")),
         Remove(noun="link", id="run"),
-        AddLink(item=Cable(id="a", from_port="camera/sdi", to_port="capture/sdi", cable="coax", length_m=40)),
-        AddLink(item=Cable(id="b", from_port="capture/loop", to_port="screen/sdi", cable="coax", length_m=2)),
+        added(Cable(id="a", from_port="camera/sdi", to_port="capture/sdi", cable="coax", length_m=40)),
+        added(Cable(id="b", from_port="capture/loop", to_port="screen/sdi", cable="coax", length_m=2)),
         put("device", "capture", "produces", hd("25").model_dump(mode="json")),
     )
     found = formats(case_of(plan))
@@ -147,10 +147,10 @@ def test_two_outputs_of_a_camera_may_differ_and_protection_sticks() -> None:
     plan = small_show(
         put_port("camera/hdmi", "produces", hd("50", 720).model_dump(mode="json")),
         put_port("camera/hdmi", "protected", True),
-        AddDevice(item=from_library("distribution-hdmi", "split", "slipway", "Split")),
-        AddDevice(item=from_library("screen-large", "screen", "slipway", "Screen")),
-        AddLink(item=Cable(id="a", from_port="camera/hdmi", to_port="split/in", cable="hdmi", length_m=2)),
-        AddLink(item=Cable(id="b", from_port="split/out-2", to_port="screen/hdmi", cable="hdmi", length_m=2)),
+        added(from_library("distribution-hdmi", "split", "slipway", "Split")),
+        added(from_library("screen-large", "screen", "slipway", "Screen")),
+        added(Cable(id="a", from_port="camera/hdmi", to_port="split/in", cable="hdmi", length_m=2)),
+        added(Cable(id="b", from_port="split/out-2", to_port="screen/hdmi", cable="hdmi", length_m=2)),
     )
     arrived = case_of(plan).once(flow).arriving
     signal = arrived["screen"]["hdmi"]
@@ -160,22 +160,16 @@ def test_two_outputs_of_a_camera_may_differ_and_protection_sticks() -> None:
 
 def desk(*more: Edit) -> Plan:
     return small_show(
-        AddDevice(item=from_library("sound-desk", "desk", "boathouse", "Desk")),
-        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        added(from_library("sound-desk", "desk", "boathouse", "Desk")),
+        added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
         Remove(noun="link", id="run"),
-        AddLink(
-            item=Cable(id="run", from_port="camera/sdi", to_port="switcher/in-1", cable="coax", length_m=40)
-        ),
-        AddLink(
-            item=Cable(id="p", from_port="switcher/program", to_port="encoder/sdi", cable="coax", length_m=2)
-        ),
+        added(Cable(id="run", from_port="camera/sdi", to_port="switcher/in-1", cable="coax", length_m=40)),
+        added(Cable(id="p", from_port="switcher/program", to_port="encoder/sdi", cable="coax", length_m=2)),
         *more,
     )
 
 
-LINE = AddLink(
-    item=Cable(id="line", from_port="desk/out", to_port="switcher/sound", cable="audio", length_m=10)
-)
+LINE = added(Cable(id="line", from_port="desk/out", to_port="switcher/sound", cable="audio", length_m=10))
 
 
 @pytest.mark.parametrize(

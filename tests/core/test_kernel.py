@@ -13,7 +13,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.meeting import KINDS, Side, meet
 from humble_relay.core.plan import Plan, Uplink
-from humble_relay.core.plan.edits import AddUplink, Edit
+from humble_relay.core.plan.edits import Edit, added
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.generate_networks import networked
@@ -36,7 +36,7 @@ OUTSIDE: list[Edit] = [
     put("router", "router", "forwards", [{"transport": "tcp", "port": 554, "to_address": "192.168.20.41"}]),
 ]  # fmt: skip
 BY_SPARE: list[Edit] = [
-    AddUplink(item=Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9")), put("router", "router", "uplinks", ["fibre", "spare"]),
+    added(Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9")), put("router", "router", "uplinks", ["fibre", "spare"]),
     put("router", "router", "steers", True), put("link", "feed-2", "line", "spare"),
 ]  # fmt: skip
 PLANS = int(os.environ.get("NETWORKS", "60"))

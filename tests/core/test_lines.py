@@ -15,7 +15,7 @@ from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings, proven
 from humble_relay.core.network.reach.line_of import way_in, way_out
 from humble_relay.core.plan import Mobile, Uplink
-from humble_relay.core.plan.edits import AddDevice, AddLink, AddUplink, Edit
+from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.survey import Survey
 from tests.build import STEADY, case_of, measured, put, small_show
 from tests.shows import SHOWS
@@ -124,7 +124,7 @@ def bond_show(*more: Edit) -> list[Edit]:
         id="bond", name="Bond", site="creek", kind="mobile", parts=MODEMS, holds_ms=400, address="203.0.113.9"
     )
     return [
-        *(AddUplink(item=line) for line in (*lines, bond)),
+        *(added(line) for line in (*lines, bond)),
         put("router", "router", "uplinks", ["bond"]),
         *more,
     ]
@@ -159,7 +159,7 @@ def several(loss_pct: float) -> Survey:
 
 SPARE = [put("router", "router", "uplinks", ["fibre", "one"])]
 BY_ONE = [*bond_show(), *SPARE, put("link", "feed", "line", "one"), put("router", "router", "steers", True)]
-TWICE = [AddLink(item=small_show().links[-1].model_copy(update={"id": "twice", "name": "Twice", "key": "second-lantern"})), put("device", "encoder", "encoding.destinations", 2)]  # fmt: skip
+TWICE = [added(small_show().links[-1].model_copy(update={"id": "twice", "name": "Twice", "key": "second-lantern"})), put("device", "encoder", "encoding.destinations", 2)]  # fmt: skip
 LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     (bond_show(), by_modems(20), "", "", ""),
     (bond_show(), by_modems(9), "bond-shares-fate:bond risks", "when that is down or crowded", "Smaller picture"),
@@ -174,7 +174,7 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     (SRT_FEED, lossy(0.5), "srt-latency:feed:latency risks", "about 74 breaks an hour are left", "Wait 240 ms"),
     ([*SRT_FEED, put("link", "feed", "latency_ms", 240)], lossy(0.5), "", "", ""),
     ([*SRT_FEED, put("link", "feed", "latency_ms", 70)], lossy(0.5), "srt-latency:feed:latency stops", "too late", "Wait 240 ms"),
-    ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20), AddDevice(item=from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate"),
+    ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20), added(from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate"),
       put("device", "gate", "software", {"firmware": "2.1", "needs": [{"feature": "failover", "version": "3.0"}]})], by_modems(20), "firmware-too-old:gate:failover stops, switch-not-tried:fibre:spare-one note", "changing to a spare line needs 3.0", "It has been updated"),
     # One connection not measured, 1 % at 80 ms: 1.79 Mb/s for a sender that takes loss for a jam; BBR was seen to carry it.
     ([put("device", "encoder", "encoding.congestion", "loss")], several(1), "tcp-under-loss:feed stops", "TCP settles at about 1.79 Mb/s", ""),
@@ -257,7 +257,7 @@ def test_what_crosses_the_internet_is_judged_at_both_ends(n: int) -> None:
 
 def test_a_stream_leaves_by_the_line_that_its_sender_is_called_at() -> None:
     """An answer goes back by the line that the call came in by, whichever is the router's first (common practice)."""
-    spare = AddUplink(item=Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9"))
+    spare = added(Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9"))
     forwards = [{"transport": "udp", "port": 9000, "to_address": "192.168.20.30"}]
     edits = [spare, put("router", "router", "uplinks", ["fibre", "spare"]), put("router", "router", "forwards", forwards), put("link", "feed-2", "calls", "taker")]  # fmt: skip
     for address, line in (("198.51.100.9", "spare"), ("203.0.113.7", "fibre")):

@@ -9,7 +9,7 @@ from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.answer import State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Place, Plan
-from humble_relay.core.plan.edits import AddDevice, Edit, Remove
+from humble_relay.core.plan.edits import Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.signal.diagram.channels import Turn, overlapped, tracks
 from humble_relay.core.signal.diagram.content import fitting, signal_map
@@ -140,8 +140,8 @@ def test_signal_runs_from_left_to_right_and_every_hop_joins_its_boxes() -> None:
 STILL: list[list[Edit]] = [
     [put("link", "slipway-run", "length_m", 55)],
     [put("device", "deck-cam", "name", "Balcony camera")],
-    [AddDevice(item=from_library("camera-field", "extra", "slipway", "Extra"))],
-    [AddDevice(item=from_library("monitor", "extra", "net-loft", "Extra"))],
+    [added(from_library("camera-field", "extra", "slipway", "Extra"))],
+    [added(from_library("monitor", "extra", "net-loft", "Extra"))],
     [put("link", "weir-run", "broken", True), put("link", "weir-run", "broken", False)],
     [put("link", "alder-feed", "video_mbps", 6)],
 ]
@@ -199,10 +199,7 @@ def test_two_hundred_devices_are_still_a_picture_of_the_whole_by_places() -> Non
     halls = tuple(
         Place(id=f"hall-{n}", name=f"Hall {n}", site=DEMO.sites[0].id, x_m=50 * n, y_m=0) for n in range(9)
     )
-    more = [
-        AddDevice(item=from_library("camera-field", f"c-{n}", f"hall-{n % 9}", f"Camera {n}"))
-        for n in range(180)
-    ]
+    more = [added(from_library("camera-field", f"c-{n}", f"hall-{n % 9}", f"Camera {n}")) for n in range(180)]
     case = case_of(apply(DEMO.model_copy(update={"places": (*DEMO.places, *halls)}), more))
     map = signal_map(case, fitting(case, 910, 600))
     assert map.detail == "places" and map.width < 910 and on_each_other(map) == []

@@ -13,7 +13,7 @@ from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Place, Plan, Radio, Show, Site, Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, Remove
+from humble_relay.core.plan.edits import Addition, Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
@@ -247,9 +247,9 @@ def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_i
 def test_cameras_go_to_the_inputs_that_take_them_when_one_at_a_time_would_block_another() -> None:
     """Inputs 1 and 2 are SDI only, 7 and 8 HDMI only: an HDMI camera must not be given the last mixed input."""
     plan = small_show(
-        *(AddDevice(item=from_library("camera-compact", f"h{i}", "boathouse", f"H{i}")) for i in range(2)),
-        *(AddDevice(item=from_library("camera-studio", f"s{i}", "boathouse", f"S{i}")) for i in range(3)),
-        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        *(added(from_library("camera-compact", f"h{i}", "boathouse", f"H{i}")) for i in range(2)),
+        *(added(from_library("camera-studio", f"s{i}", "boathouse", f"S{i}")) for i in range(3)),
+        added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
         put_port("switcher/in-3", "types", ["vga"]),
         put_port("switcher/in-5", "types", ["vga"]),
         put_port("switcher/in-6", "types", ["vga"]),
@@ -296,7 +296,7 @@ def test_a_broken_run_is_re_routed_and_its_boxes_are_free_again() -> None:
         assert stops(after) <= stops(plan) and "weir-run" not in after.links
         assert any(w.end == "alder" for w in trace(after, "weir-cam").ways)
     radio = next(r for r in answer.routes if "radio" in r.title)
-    link = next(e.item for e in radio.edits if isinstance(e, AddLink) and isinstance(e.item, Radio))
+    link = next(e.item for e in radio.edits if isinstance(e, Addition) and isinstance(e.item, Radio))
     # 140 m as the crow flies, hypot(30, 137); the Boathouse wall is between.
     assert link.distance_m == pytest.approx(140.2, abs=0.1) and link.walls == 0
     assert any("Local rules decide the power" in r for r in radio.risks)
@@ -309,12 +309,12 @@ def test_a_stream_is_re_routed_too_and_keeps_its_input() -> None:
         e.item
         for r in answer.routes
         for e in r.edits
-        if isinstance(e, AddLink) and isinstance(e.item, Stream)
+        if isinstance(e, Addition) and isinstance(e.item, Stream)
     )
     assert (again.protocol, again.input) == ("web", "net-1")
     # The same hop avoided: only other inputs and protocols are left.
     for route in reroute(plan, "phone-link").routes:
-        made = [e.item for e in route.edits if isinstance(e, AddLink) and isinstance(e.item, Stream)]
+        made = [e.item for e in route.edits if isinstance(e, Addition) and isinstance(e.item, Stream)]
         assert ("web", "net-1") not in [
             (s.protocol, s.input) for s in made if s.to_device == "browser-laptop"
         ]
@@ -322,14 +322,12 @@ def test_a_stream_is_re_routed_too_and_keeps_its_input() -> None:
 
 def test_a_stream_to_a_platform_keeps_its_key_and_is_sent_from_elsewhere() -> None:
     plan = small_show(
-        AddDevice(item=from_library("encoder-four", "other", "boathouse", "Other encoder")),
-        AddDevice(item=from_library("distribution-sdi", "split", "boathouse", "Split")),
+        added(from_library("encoder-four", "other", "boathouse", "Other encoder")),
+        added(from_library("distribution-sdi", "split", "boathouse", "Split")),
         Remove(noun="link", id="run"),
-        AddLink(item=Cable(id="run", from_port="camera/sdi", to_port="split/in", cable="coax", length_m=40)),
-        AddLink(
-            item=Cable(id="one", from_port="split/out-1", to_port="encoder/sdi", cable="coax", length_m=2)
-        ),
-        AddLink(item=Cable(id="two", from_port="split/out-2", to_port="other/sdi", cable="coax", length_m=2)),
+        added(Cable(id="run", from_port="camera/sdi", to_port="split/in", cable="coax", length_m=40)),
+        added(Cable(id="one", from_port="split/out-1", to_port="encoder/sdi", cable="coax", length_m=2)),
+        added(Cable(id="two", from_port="split/out-2", to_port="other/sdi", cable="coax", length_m=2)),
         put_port("other/lan", "interface.network", "lan"),
     )
     answer = reroute(case_of(plan), "feed")
@@ -342,11 +340,11 @@ def test_a_stream_to_a_platform_keeps_its_key_and_is_sent_from_elsewhere() -> No
 
 
 def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> None:
-    def beside(model: str, id: str) -> AddDevice:
+    def beside(model: str, id: str) -> Addition:
         made = from_library(model, id, None, id.capitalize())
         assert made.ingest
-        return AddDevice(
-            item=made.model_copy(update={"ingest": made.ingest.model_copy(update={"host": f"{id}.example"})})
+        return added(
+            made.model_copy(update={"ingest": made.ingest.model_copy(update={"host": f"{id}.example"})})
         )
 
     plan = small_show(
@@ -369,8 +367,8 @@ def test_an_encoder_with_one_channel_sends_all_its_platforms_one_picture() -> No
 
 
 def test_what_no_finder_is_for_is_said() -> None:
-    plan = case_of(small_show(AddDevice(item=from_library("router", "router", "boathouse", "Router")),
-        AddLink(item=Cable(id="lan", from_port="encoder/lan", to_port="router/lan-1", cable="ethernet", length_m=2))))  # fmt: skip
+    plan = case_of(small_show(added(from_library("router", "router", "boathouse", "Router")),
+        added(Cable(id="lan", from_port="encoder/lan", to_port="router/lan-1", cable="ethernet", length_m=2))))  # fmt: skip
     assert "No picture runs over it" in (reroute(plan, "lan").why_not or "")
     assert "two different devices" in (find_routes(plan, "camera", "camera").why_not or "")
 
@@ -381,7 +379,7 @@ def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
     plan = small_show(
         Remove(noun="link", id="run"),
         Remove(noun="device", id="camera"),
-        AddDevice(item=from_library("camera-compact", "camera", "slipway", "Camera")),
+        added(from_library("camera-compact", "camera", "slipway", "Camera")),
     )
     own = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
     answer = find_routes(Case(plan, STEADY, NOW, own), "camera", "encoder")
@@ -397,7 +395,7 @@ def test_no_way_says_so_and_what_single_item_would_make_one() -> None:
 
 def test_an_occupied_output_is_split_rather_than_unplugged() -> None:
     plan = small_show(
-        AddDevice(item=from_library("monitor", "screen", "slipway", "Screen")),
+        added(from_library("monitor", "screen", "slipway", "Screen")),
         put_port("camera/hdmi", "types", ["usb"]),
     )
     answer = find_routes(case_of(plan), "camera", "screen")
@@ -411,16 +409,12 @@ def test_an_occupied_output_is_split_rather_than_unplugged() -> None:
 
 def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
     plan = small_show(
-        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
-        AddDevice(item=from_library("screen-large", "screen", "boathouse", "Screen")),
+        added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        added(from_library("screen-large", "screen", "boathouse", "Screen")),
         Remove(noun="link", id="run"),
-        AddLink(
-            item=Cable(id="in", from_port="camera/sdi", to_port="switcher/in-1", cable="coax", length_m=40)
-        ),
-        AddLink(
-            item=Cable(
-                id="p", from_port="switcher/program-hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=2
-            )
+        added(Cable(id="in", from_port="camera/sdi", to_port="switcher/in-1", cable="coax", length_m=40)),
+        added(
+            Cable(id="p", from_port="switcher/program-hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=2)
         ),
         put_port("switcher/multi", "carries", "program"),
     )
@@ -436,7 +430,7 @@ def test_59_94_does_not_go_into_an_input_that_follows_50_but_may_through_one_tha
     plan = small_show(
         Remove(noun="link", id="run"),
         put("device", "camera", "produces", hd("59.94").model_dump(mode="json")),
-        AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+        added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
     )
     bare = Stock(holdings=tuple(Holding(id=d.id, model=d.model, count=1) for d in plan.devices if d.model))
     index = Case(plan, STEADY, NOW, bare)
@@ -455,9 +449,9 @@ def test_every_source_of_the_library_reaches_a_switcher_when_any_box_may_be_had(
         if model.device.kind not in ("camera", "phone"):
             continue
         plan: Plan = small_show(
-            AddDevice(item=from_library(id, "source", "slipway", "Source")),
-            AddDevice(item=from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
-            AddDevice(item=from_library("router", "router", "boathouse", "Router")),
+            added(from_library(id, "source", "slipway", "Source")),
+            added(from_library("switcher-eight", "switcher", "boathouse", "Switcher")),
+            added(from_library("router", "router", "boathouse", "Router")),
         )
         assert id in ("phone", "camera-usb") or find_routes(case_of(plan), "source", "switcher").routes, id
 

@@ -2,7 +2,7 @@
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan.edits import AddDevice, MarkTask, Remove
+from humble_relay.core.plan.edits import MarkTask, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.show.papers import papers
 from humble_relay.core.show.requests import port_requests, request_window
@@ -47,7 +47,7 @@ def test_the_order_feeds_before_it_looks_before_it_publishes_and_ends_in_reverse
 
 
 def test_a_show_without_a_platform_has_an_order_too() -> None:
-    screen = [*SHOWS["networked"], *SHOWS["paired"], AddDevice(item=from_library("recorder", "card", "boathouse", "Card")),
+    screen = [*SHOWS["networked"], *SHOWS["paired"], added(from_library("recorder", "card", "boathouse", "Card")),
               wire("switcher/clean", "card/sdi", "coax", 2), Remove(noun="device", id="alder")]  # fmt: skip
     order = [t.id for t in report_of(small_show(*screen)).order]
     steps = [

@@ -7,7 +7,7 @@ import pytest
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.plan import Cable, CableKind
-from humble_relay.core.plan.edits import AddDevice, AddLink, Remove
+from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach
@@ -50,9 +50,7 @@ def test_coax_reach_goes_with_one_over_root_rate_within_a_class_of_receiver() ->
 def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
     plan = small_show(
         Remove(noun="link", id="run"),
-        AddLink(
-            item=Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)
-        ),
+        added(Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)),
     )
     found = next(f for f in report_of(plan).findings if f.rule == "cable-too-long")
     assert found.working and found.working.value == 7.6
@@ -72,10 +70,8 @@ def test_a_long_hdmi_run_is_found_and_every_fix_ends_it() -> None:
 def test_an_hdmi_only_camera_far_away_gets_converters() -> None:
     plan = small_show(
         Remove(noun="device", id="camera"),
-        AddDevice(item=from_library("camera-compact", "camera", "slipway", "Camera")),
-        AddLink(
-            item=Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)
-        ),
+        added(from_library("camera-compact", "camera", "slipway", "Camera")),
+        added(Cable(id="run", from_port="camera/hdmi", to_port="encoder/hdmi", cable="hdmi", length_m=40)),
     )
     (cure, *_) = cures(plan, "cable-too-long")
     assert "HDMI to SDI converter" in cure.needs
@@ -87,9 +83,9 @@ def test_an_hdmi_only_camera_far_away_gets_converters() -> None:
 def test_the_picture_is_followed_through_boxes_that_pass_it_on() -> None:
     plan = small_show(
         Remove(noun="link", id="run"),
-        AddDevice(item=from_library("converter-sdi-hdmi", "box", "boathouse")),
-        AddLink(item=Cable(id="a", from_port="camera/sdi", to_port="box/in", cable="coax", length_m=40)),
-        AddLink(item=Cable(id="b", from_port="box/out", to_port="encoder/hdmi", cable="hdmi", length_m=1)),
+        added(from_library("converter-sdi-hdmi", "box", "boathouse")),
+        added(Cable(id="a", from_port="camera/sdi", to_port="box/in", cable="coax", length_m=40)),
+        added(Cable(id="b", from_port="box/out", to_port="encoder/hdmi", cable="hdmi", length_m=1)),
         put("device", "camera", "produces", hd("59.94").model_dump(mode="json")),
     )
     formats = {x.link: x.format for x in report_of(plan).links if x.format}
@@ -107,10 +103,10 @@ def test_a_loop_of_cables_does_not_hang_the_report() -> None:
     box = from_library("converter-sdi-hdmi", "one", "boathouse")
     back = from_library("converter-hdmi-sdi", "two", "boathouse")
     plan = small_show(
-        AddDevice(item=box),
-        AddDevice(item=back),
-        AddLink(item=Cable(id="x", from_port="one/out", to_port="two/in", cable="hdmi", length_m=1)),
-        AddLink(item=Cable(id="y", from_port="two/out", to_port="one/in", cable="coax", length_m=1)),
+        added(box),
+        added(back),
+        added(Cable(id="x", from_port="one/out", to_port="two/in", cable="hdmi", length_m=1)),
+        added(Cable(id="y", from_port="two/out", to_port="one/in", cable="coax", length_m=1)),
     )
     assert len(signal_map(case_of(plan)).boxes) == 5
     on_loop = {link: case_of(plan).once(flow).on_link.get(link) for link in ("run", "x", "y")}

@@ -6,7 +6,7 @@ from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.reach.line_of import streams_by_uplink
 from humble_relay.core.plan import Span
-from humble_relay.core.plan.edits import AddSpan, Remove
+from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.show.packing import pieces
 from humble_relay.core.show.papers import papers
@@ -35,7 +35,7 @@ def test_a_length_that_nobody_measured_is_the_way_s_and_else_to_be_measured() ->
     assert "How far is it from Slipway to Boathouse?" in {
         a.want.question for a in answers(after).every if a.want
     }
-    walked = after.after([AddSpan(item=Span(id="way", a="slipway", b="boathouse", distance_m=40))])
+    walked = after.after([added(Span(id="way", a="slipway", b="boathouse", distance_m=40))])
     assert [row[6] for row in cables(walked)] == ["44 m"]
     assert "cable-too-long" not in {f.rule for f in findings(walked)}
 

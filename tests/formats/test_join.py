@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink
+from humble_relay.core.plan.edits import Addition, added
 from humble_relay.core.show.join_card import join_card, other_sides
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join, write_join
 from humble_relay.formats.qr_code import qr_rows
@@ -53,7 +53,7 @@ def test_a_card_tells_the_other_side_everything_and_the_secret_only_when_asked()
 def test_a_settings_file_is_read_at_the_other_end_with_the_address_that_is_right_there() -> None:
     text = write_join(FAR, FEED, FAR.devices["sender"], secrets=True)
     # In another town: a plan that has only the sender gets the decoder's site, its line and forward, and the stream.
-    other = [AddDevice(item=from_library("encoder-paired", "box", "boathouse", "Our box")), put_port("box/lan", "interface.network", "lan"),
+    other = [added(from_library("encoder-paired", "box", "boathouse", "Our box")), put_port("box/lan", "interface.network", "lan"),
              put_port("box/in", "assigned", "sdi")]  # fmt: skip
     there = case_of(small_show(*other))
     found = read_join(text)
@@ -88,7 +88,7 @@ def test_a_settings_file_is_read_at_the_other_end_with_the_address_that_is_right
     bare = read_join(write_join(FAR, FEED, FAR.devices["sender"]))
     assert bare.secret is None and bare.secret_withheld
     assert any(
-        isinstance(e, AddLink) and isinstance(e.item, Stream) and e.item.key_withheld
+        isinstance(e, Addition) and isinstance(e.item, Stream) and e.item.key_withheld
         for e in edits_of_join(there, bare, there.devices["box"])
     )
 

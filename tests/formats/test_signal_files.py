@@ -11,7 +11,7 @@ import pytest
 from humble_relay.core.catalogue.gear import Model, from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan.edits import AddDevice
+from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.show.papers import Table, papers
 from humble_relay.core.signal.diagram.content import signal_map
@@ -161,9 +161,7 @@ def test_the_patch_list_says_what_is_in_every_used_port() -> None:
 def test_the_pull_list_brings_models_and_cables_and_says_what_is_missing() -> None:
     rows = {row[1]: row for row in paper("pull").rows}
     assert rows["Teasel Field camera"][0] == "2" and rows["Fibre cable, 200 m"][0] == "1"
-    more = apply(
-        DEMO.plan, [AddDevice(item=from_library("camera-field", f"more-{i}", "slipway")) for i in range(2)]
-    )
+    more = apply(DEMO.plan, [added(from_library("camera-field", f"more-{i}", "slipway")) for i in range(2)])
     held = (*demo_stock(), Holding(id="x", model="Teasel Field camera", count=1, lender="a school"))
     short = paper("pull", Case(more, DEMO.survey, NOW, Stock(holdings=held)))
     line = next(r for r in short.rows if r[1] == "Teasel Field camera")

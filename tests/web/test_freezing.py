@@ -20,7 +20,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.scheme import free_address
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Cable, Plan, Stream
-from humble_relay.core.plan.edits import AddDevice, AddLink, Edit, SetField
+from humble_relay.core.plan.edits import Edit, SetField, added
 from humble_relay.core.plan.edits.draft import EditRefused, apply, told
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import MOST_AT_ONCE, patch_all
@@ -51,10 +51,10 @@ def ring(boxes: int) -> Plan:
     """Converters that feed each other in a circle."""
     plan = small_show()
     edits: list[Edit] = [
-        AddDevice(item=from_library("distribution-sdi", f"box-{n}", "boathouse")) for n in range(boxes)
+        added(from_library("distribution-sdi", f"box-{n}", "boathouse")) for n in range(boxes)
     ]
     edits += [
-        AddLink(item=Cable(id=f"ring-{n}", from_port=f"box-{n}/out-1", to_port=f"box-{(n + 1) % boxes}/in", cable="coax", length_m=1))
+        added(Cable(id=f"ring-{n}", from_port=f"box-{n}/out-1", to_port=f"box-{(n + 1) % boxes}/in", cable="coax", length_m=1))
         for n in range(boxes)
     ]  # fmt: skip
     return apply(plan, edits)
@@ -68,7 +68,7 @@ def test_re_routing_ends_on_a_ring_and_on_a_link_of_a_box_with_itself() -> None:
         ends(lambda plan=plan: (report_on(plan), trace(plan, "box-0")))
     decoder = from_library("decoder", "decoder", "boathouse")
     loop = Stream(id="self", name="Self", from_device="decoder", to_device="decoder", protocol="srt", format=hd(), video_mbps=5)  # fmt: skip
-    plan = case_of(small_show(AddDevice(item=decoder), AddLink(item=loop)))
+    plan = case_of(small_show(added(decoder), added(loop)))
     ends(lambda: (reroute(plan, "self"), report_on(plan), trace(plan, "decoder")))
 
 
@@ -86,7 +86,7 @@ def test_every_question_ends_on_boxes_cabled_at_random(seed: int) -> None:
     boxes = [
         from_library(rng.choice(models), f"box-{n}", rng.choice(["slipway", "boathouse"])) for n in range(9)
     ]
-    plan = apply(plan, [AddDevice(item=b) for b in boxes])
+    plan = apply(plan, [added(b) for b in boxes])
     outs = [(f"{b.id}/{p.id}", t) for b in boxes for p in b.ports if p.way == "out" for t in p.types]
     ins = [(f"{b.id}/{p.id}", t) for b in boxes for p in b.ports if p.way == "in" for t in p.types]
     for n in range(40):
@@ -97,7 +97,7 @@ def test_every_question_ends_on_boxes_cabled_at_random(seed: int) -> None:
         cable = "coax" if kind == "sdi" else "hdmi"
         try:
             item = Cable(id=f"x-{n}", from_port=a, to_port=b, cable=cable, length_m=2)  # type: ignore[arg-type]
-            plan = apply(plan, [AddLink(item=item)])
+            plan = apply(plan, [added(item)])
         except EditRefused:
             continue
     index = case_of(plan)
@@ -141,7 +141,7 @@ def test_a_wide_network_is_not_counted_address_by_address() -> None:
 
 
 def test_a_thousand_edits_are_told_and_made_on_a_thousand_devices() -> None:
-    boxes: list[Edit] = [AddDevice(item=from_library("monitor", f"m-{n}", "slipway")) for n in range(1000)]
+    boxes: list[Edit] = [added(from_library("monitor", f"m-{n}", "slipway")) for n in range(1000)]
     plan = ends(lambda: apply(small_show(), boxes))
     edits: list[Edit] = [
         SetField(noun="device", id=f"m-{n}", field="name", value=f"Screen {n}") for n in range(1000)
@@ -153,9 +153,9 @@ def test_a_thousand_edits_are_told_and_made_on_a_thousand_devices() -> None:
 
 def test_a_chain_of_a_thousand_boxes_is_judged_and_traced() -> None:
     names = [f"box-{n}" for n in range(1000)]
-    boxes: list[Edit] = [AddDevice(item=from_library("distribution-sdi", n, "boathouse")) for n in names]
+    boxes: list[Edit] = [added(from_library("distribution-sdi", n, "boathouse")) for n in names]
     links = [("camera/hdmi", f"{names[0]}/in"), *((f"{a}/out-1", f"{b}/in") for a, b in pairwise(names))]
-    boxes += [AddLink(item=Cable(id=f"c-{n}", from_port=a, to_port=b, cable="coax", length_m=1)) for n, (a, b) in enumerate(links)]  # fmt: skip
+    boxes += [added(Cable(id=f"c-{n}", from_port=a, to_port=b, cable="coax", length_m=1)) for n, (a, b) in enumerate(links)]  # fmt: skip
     index = case_of(small_show(*boxes))
     ends(lambda: report_on(index))
     for at in ("camera", names[0], names[500], names[-1]):
@@ -189,12 +189,8 @@ def test_an_import_does_not_hold_up_others(tmp_path: Path, monkeypatch: pytest.M
 
 
 def cameras(number: int) -> Case:
-    boxes: list[Edit] = [
-        AddDevice(item=from_library("camera-field", f"c-{n}", "slipway")) for n in range(number)
-    ]
-    return case_of(
-        small_show(*boxes, AddDevice(item=from_library("switcher-eight", "switcher", "boathouse")))
-    )
+    boxes: list[Edit] = [added(from_library("camera-field", f"c-{n}", "slipway")) for n in range(number)]
+    return case_of(small_show(*boxes, added(from_library("switcher-eight", "switcher", "boathouse"))))
 
 
 def test_patching_all_is_done_in_parts_and_says_what_is_left() -> None:

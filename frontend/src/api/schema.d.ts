@@ -2074,7 +2074,7 @@ export interface components {
              * Noun
              * @enum {string}
              */
-            noun: "device" | "link" | "span" | "place" | "network" | "uplink" | "router" | "site";
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
             /** Quantity */
             quantity: string;
             /** Thing */
@@ -3748,7 +3748,7 @@ export interface components {
         };
         /**
          * Remove
-         * @description Takes a thing out. A device takes its own cables, streams and aims with it, a place its spans.
+         * @description Takes a thing out, and what goes with it: a device takes its own cables, streams and aims, a place its spans.
          */
         Remove: {
             /** Id */
@@ -9614,7 +9614,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AddDevice"][];
+                    "application/json": (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
                 };
             };
             /** @description The request cannot be read */

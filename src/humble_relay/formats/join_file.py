@@ -18,9 +18,9 @@ from humble_relay.core.network.reach.exposure import has_secret
 from humble_relay.core.network.sockets import lan_port
 from humble_relay.core.network.subnets import ipv4, subnet
 from humble_relay.core.places.new_site import edits_of_new_site
-from humble_relay.core.plan import Device, Forward, Plan, Protocol, Stream, Transport
+from humble_relay.core.plan import Device, Forward, Network, Place, Plan, Protocol, Stream, Transport
 from humble_relay.core.plan.devices import Mbps
-from humble_relay.core.plan.edits import AddDevice, AddLink, AddNetwork, AddPlace, Edit, SetField, SetPort
+from humble_relay.core.plan.edits import Addition, Edit, SetField, SetPort, added
 from humble_relay.core.plan.edits.draft import plain_reason
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.show.join_card import typed_for
@@ -152,7 +152,7 @@ def edits_of_join(case: Case, found: JoinFile, device: Device) -> tuple[Edit, ..
         if found.protocol == "srt"
         else None,
     )
-    return (*edits, AddLink(item=stream))
+    return (*edits, added(stream))
 
 
 def _other_end(case: Case, found: JoinFile, device: Device, inside: str | None) -> tuple[Device, list[Edit]]:
@@ -166,9 +166,11 @@ def _other_end(case: Case, found: JoinFile, device: Device, inside: str | None) 
         place = device.place
     else:
         before = list(edits_of_new_site(plan, end.name, "fibre"))
-        place = next(e.item.id for e in before if isinstance(e, AddPlace))
-        network = next((e.item.id for e in before if isinstance(e, AddNetwork)), None)
-    edits: list[Edit] = [*before, AddDevice(item=made_from(model, id, place, end.name))]
+        place = next(e.item.id for e in before if isinstance(e, Addition) and isinstance(e.item, Place))
+        network = next(
+            (e.item.id for e in before if isinstance(e, Addition) and isinstance(e.item, Network)), None
+        )
+    edits: list[Edit] = [*before, added(made_from(model, id, place, end.name))]
     if socket and network:
         edits += [SetPort(port=f"{id}/{socket.id}", field="interface.network", value=network)]
         if end.address:

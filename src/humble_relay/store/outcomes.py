@@ -6,7 +6,7 @@ from typing import NamedTuple
 from sqlalchemy.orm import Session
 
 from humble_relay.core.hidden_text import HIDDEN, Put, hide
-from humble_relay.core.plan import COLLECTIONS, Plan
+from humble_relay.core.plan import NOUNS, Plan
 from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
 from humble_relay.core.plan.survey import Found, Survey, numbered
@@ -101,7 +101,7 @@ def _measured(put: Put, session: Session, row: PlanRow, content: int, change: Me
         if m.uplink not in known:
             raise UnknownThing(f"The plan has no uplink called {m.uplink}: add it before measuring it.")
     for fact in change.facts:
-        if fact.thing not in {x.id for x in getattr(kept.clear, COLLECTIONS[fact.noun])}:
+        if fact.thing not in {x.id for x in getattr(kept.clear, NOUNS[fact.noun].collection)}:
             raise UnknownThing(f"The plan has no {fact.noun} called {fact.thing}: add it first.")
     there = kept.clear_survey
     whole = numbered((*there.measurements, *_anew(change.measurements, there.measurements)), row.measured + 1)

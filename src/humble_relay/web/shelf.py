@@ -7,12 +7,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.catalogue.building import with_more_ports
-from humble_relay.core.catalogue.gear import Model, added, library, model_of
+from humble_relay.core.catalogue.gear import Model, library, model_of, new_devices
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Slug, Text, free_id, slug
 from humble_relay.core.plan import Connector, Device
 from humble_relay.core.plan.devices import Way
-from humble_relay.core.plan.edits import AddDevice, Edit
+from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.edits.becoming import edits_to_become
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
@@ -140,14 +140,14 @@ def import_gear(gear: GearText, shelf: OnShelf, pulse: Pulsed) -> list[LibraryMo
 
 
 @router.post("/plans/{id}/gear", responses=documented(404, 422))
-def wanted_gear(id: Slug, wanted: WantedGear, shelf: OnShelf, store: Store, pulse: Pulsed) -> list[AddDevice]:
+def wanted_gear(id: Slug, wanted: WantedGear, shelf: OnShelf, store: Store, pulse: Pulsed) -> list[Edit]:
     """The edits that add so many of these models to a plan, each with a name and an id of its own; none is made."""
     known = {m.id: m for m in _all(shelf, own=False)}
     for model in wanted.counts:
         if model not in known:
             raise HTTPException(404, f"The library has no model called {model}.")
     pairs = ((known[model], count) for model, count in wanted.counts.items())
-    return [AddDevice(item=d) for d in added(opened(store, id, pulse).plan.devices, pairs, wanted.place)]
+    return [added(d) for d in new_devices(opened(store, id, pulse).plan.devices, pairs, wanted.place)]
 
 
 @router.post("/plans/{id}/devices/{device}/model", responses=documented(404, 422))

@@ -66,7 +66,9 @@ def made_from(model: Model, id: str, place: str | None, name: str | None = None)
     return made.model_copy(update={"id": id, "place": place, "name": name or made.name})
 
 
-def added(devices: Iterable[Device], wanted: Iterable[tuple[Model, int]], place: str | None) -> list[Device]:
+def new_devices(
+    devices: Iterable[Device], wanted: Iterable[tuple[Model, int]], place: str | None
+) -> list[Device]:
     """So many devices of each model, named and numbered beside those that there are; a platform stands in no place."""
     every = list(devices)
     made = []

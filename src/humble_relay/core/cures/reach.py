@@ -15,7 +15,7 @@ from humble_relay.core.network.scheme import free_address
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.ways_out import in_the_cloud, line_by, line_out, router_out
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
-from humble_relay.core.plan.edits import AddLink, Edit, SetField
+from humble_relay.core.plan.edits import Edit, SetField, added
 
 
 def _stream(case: Case, thing: Thing) -> Stream:
@@ -207,7 +207,7 @@ def _through_a_relay(case: Case, stream: Stream) -> Iterator[Cure]:
             needs=f"an account at {relay.name}, its key, and its delay once more",
             edits=(
                 *(set_link(stream.id, field, value) for field, value in turned.items()),
-                AddLink(item=leg),
+                added(leg),
             ),
         )
 

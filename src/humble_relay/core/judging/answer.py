@@ -10,6 +10,7 @@ from pydantic import JsonValue
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.working import Working, number
+from humble_relay.core.plan import Noun
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.video import VideoFormat
 
@@ -39,13 +40,14 @@ EVIDENCE: tuple[Evidence, ...] = (
     "memory",
 )
 """What an answer can rest on, the strongest first."""
-Noun = Literal["show", "site", "place", "span", "network", "router", "uplink", "device", "link", "aim"]
+Subject = Literal["show"] | Noun
+"""What a question may be asked of: the show, or a noun of the plan."""
 
 
 class Thing(NamedTuple):
     """What a question is asked of: a noun of the plan, and the part of it that is meant (a port, a feature)."""
 
-    noun: Noun
+    noun: Subject
     id: str
     part: str = ""
 

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from datetime import datetime
-from typing import Any, TypeVar, cast
+from typing import Any, Protocol, TypeVar, cast
 
 from pydantic import ValidationError
 
@@ -12,10 +12,11 @@ from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.patience import Pulse, Stopped, patient
 from humble_relay.core.plan import (
-    COLLECTIONS,
+    NOUNS,
     Cable,
     Device,
     Network,
+    Noun,
     Place,
     Plan,
     Port,
@@ -31,6 +32,17 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
 
 T = TypeVar("T")
+
+
+class HasId(Protocol):
+    """A thing that a plan keeps in a collection."""
+
+    @property
+    def id(self) -> str:
+        """Its id."""
+
+
+N = TypeVar("N", bound=HasId)
 
 
 class Case:
@@ -58,12 +70,10 @@ class Case:
         self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
         self.as_of = plan.show.judge_at or as_of
         self.figures = Figures(plan.settings.figures)
-        self.sites: dict[str, Site] = {s.id: s for s in plan.sites}
-        self.places: dict[str, Place] = {p.id: p for p in plan.places}
-        self.uplinks: dict[str, Uplink] = {u.id: u for u in plan.uplinks}
-        self.networks: dict[str, Network] = {n.id: n for n in plan.networks}
-        self.devices: dict[str, Device] = {d.id: d for d in plan.devices}
-        self.spans: dict[frozenset[str], Span] = {frozenset((x.a, x.b)): x for x in plan.spans}
+        self.sites, self.places = self.by_id(Site), self.by_id(Place)
+        self.uplinks, self.networks = self.by_id(Uplink), self.by_id(Network)
+        self.devices = self.by_id(Device)
+        self.span_between: dict[frozenset[str], Span] = {frozenset((x.a, x.b)): x for x in plan.spans}
         self.router_of: dict[str, Router] = {n: r for r in plan.routers for n in r.networks}
         self.links = {link.id: link for link in plan.links}
         self.cables = [x for x in plan.links if isinstance(x, Cable)]
@@ -89,6 +99,13 @@ class Case:
     def after(self, edits: Iterable[Edit]) -> "Case":
         """The same question after the edits. Raises EditRefused."""
         return self.with_plan(apply(self.intended, edits))
+
+    def by_id(self, kind: type[N]) -> dict[str, N]:
+        """The things of a kind that the plan has, by their ids."""
+        collection = next(
+            row.collection for row in NOUNS.values() if kind.__name__ in {k.__name__ for k in row.kinds}
+        )
+        return _by_id(x for x in getattr(self.plan, collection) if isinstance(x, kind))
 
     def once(self, analysis: Callable[["Case"], T]) -> T:
         """The analysis of this plan, computed the first time it is asked for. One that broke breaks again at once."""
@@ -149,15 +166,8 @@ class Case:
         return f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"
 
 
-OVERRIDDEN: dict[tuple[str, str], str] = {
-    ("device", "delay_ms"): "delay_ms",
-    ("device", "firmware"): "software.firmware",
-    ("device", "power_w"): "power.draw_w",
-    ("link", "length_m"): "length_m",
-    ("link", "distance_m"): "distance_m",
-    ("span", "distance_m"): "distance_m",
-}
-"""The quantities that, once found, stand over what the plan says: of which noun, and in which field or part of one."""
+def _by_id(things: Iterable[N]) -> dict[str, N]:
+    return {thing.id: thing for thing in things}
 
 
 def found_over(plan: Plan, survey: Survey) -> Plan:
@@ -165,17 +175,18 @@ def found_over(plan: Plan, survey: Survey) -> Plan:
 
     A value that the field does not take is left out: it was noted, and cannot be judged by.
     """
-    found: dict[tuple[str, str], dict[str, object]] = defaultdict(dict)
+    found: dict[tuple[Noun, str], dict[str, object]] = defaultdict(dict)
     for fact in sorted(survey.facts, key=lambda f: f.at):
-        field = OVERRIDDEN.get((fact.noun, fact.quantity))
+        field = NOUNS[fact.noun].measured.get(fact.quantity)
         if field:
             found[fact.noun, fact.thing][field] = fact.value
     if not found:
         return plan
     changed: dict[str, object] = {}
     for noun in {noun for noun, _ in found}:
-        items = [_with(item, found.get((noun, item.id), {})) for item in getattr(plan, COLLECTIONS[noun])]
-        changed[COLLECTIONS[noun]] = tuple(items)
+        collection = NOUNS[noun].collection
+        items = [_with(item, found.get((noun, item.id), {})) for item in getattr(plan, collection)]
+        changed[collection] = tuple(items)
     return plan.model_copy(update=changed)
 
 

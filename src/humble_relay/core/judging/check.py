@@ -7,14 +7,14 @@ from humble_relay.core.judging.answer import (
     EVIDENCE,
     Answer,
     Evidence,
-    Noun,
+    Subject,
     Thing,
     Verdict,
     Words,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.stages import Stage
 from humble_relay.core.patience import Stopped
+from humble_relay.core.plan.stages import Stage
 
 T = TypeVar("T")
 Each = Callable[[Case], Iterable[tuple[Thing, T]]]
@@ -62,7 +62,7 @@ class Answers(NamedTuple):
     """Every answer of a case, in the order of the checks, and by the noun and id of what was asked."""
 
     every: tuple[Answer, ...]
-    by_thing: Mapping[tuple[Noun, str], tuple[Answer, ...]]
+    by_thing: Mapping[tuple[Subject, str], tuple[Answer, ...]]
 
 
 def judged(case: Case, checks: Iterable[Check]) -> Answers:
@@ -95,7 +95,7 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
             every.append(
                 Answer(each.name, thing, state, numbers, say, want, waits, evidence or each.evidence)
             )
-    by_thing: dict[tuple[Noun, str], list[Answer]] = {}
+    by_thing: dict[tuple[Subject, str], list[Answer]] = {}
     for answer in every:
         by_thing.setdefault(answer.thing[:2], []).append(answer)
     return Answers(tuple(every), {thing: tuple(found) for thing, found in by_thing.items()})

@@ -8,8 +8,8 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import BROKEN, Answers, Check
-from humble_relay.core.judging.stages import STAGES, Stage
 from humble_relay.core.judging.working import Working
+from humble_relay.core.plan.stages import STAGES, Stage
 
 Severity = Literal["stops", "risks", "note"]
 """`stops`: the picture will not arrive. `risks`: it may not. `note`: it holds, and something is worth knowing."""

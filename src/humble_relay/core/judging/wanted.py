@@ -4,16 +4,10 @@ from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.answer import Answer, Choice, Noun, Thing, Want
-from humble_relay.core.judging.stages import Stage
+from humble_relay.core.judging.answer import Answer, Choice, Thing, Want
+from humble_relay.core.plan import NOUNS
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
-
-_TYPED_AT: dict[Noun, Stage] = {
-    "show": "brief", "aim": "brief", "site": "brief", "place": "brief", "span": "brief", "device": "gear",
-    "link": "signal", "network": "addresses", "router": "addresses", "uplink": "survey",
-}  # fmt: skip
-"""The stage where a fact of each noun is typed in."""
-
+from humble_relay.core.plan.stages import Stage
 
 _PLAIN_TEXT = (
     "software.firmware", "pairing.family", "ingest.host", "address", "view_address", "interface.address",
@@ -74,7 +68,7 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
         field=want.field,
         unit=want.unit,
         model=want.model,
-        stage=_TYPED_AT[want.thing.noun],
+        stage="brief" if want.thing.noun == "show" else NOUNS[want.thing.noun].typed_at,
         typed=(typed := _typed(want)),
         kept_in="survey" if (seen := want.field == "works") else "plan",
         choices=want.choices,

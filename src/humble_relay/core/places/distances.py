@@ -11,7 +11,7 @@ _NEAR_M = 2.0
 
 def span_between(case: Case, a: str | None, b: str | None) -> Span | None:
     """What was said of the way between two places."""
-    return case.spans.get(frozenset((a or "", b or "")))
+    return case.span_between.get(frozenset((a or "", b or "")))
 
 
 def distance_m(case: Case, a: str | None, b: str | None) -> float | None:

@@ -70,7 +70,7 @@ def ways_between(case: Case) -> tuple[Between, ...]:
     if len(pairs) > MOST_PAIRS:
         pairs = [(a, b) for a, b in pairs if span_between(case, a.id, b.id)]
     named = {frozenset((a.id, b.id)) for a, b in pairs}
-    for span in case.spans.values():
+    for span in case.plan.spans:
         if frozenset((span.a, span.b)) not in named:
             pairs.append((case.places[span.a], case.places[span.b]))
     return tuple(_between(case, a, b) for a, b in pairs)

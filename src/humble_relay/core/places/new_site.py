@@ -3,7 +3,7 @@
 from humble_relay.core.catalogue.words import LINE_WORDS
 from humble_relay.core.frozen import free_id, slug
 from humble_relay.core.plan import Network, Place, Plan, Site, Uplink
-from humble_relay.core.plan.edits import AddNetwork, AddPlace, AddSite, AddUplink, Edit, LeaveBy
+from humble_relay.core.plan.edits import Edit, LeaveBy, added
 from humble_relay.core.plan.networks import LineKind
 
 
@@ -15,15 +15,15 @@ def edits_of_new_site(plan: Plan, name: str, line: LineKind | None = None) -> tu
 
     site = fresh(name, "sites")
     edits: list[Edit] = [
-        AddSite(item=Site(id=site, name=name)),
-        AddPlace(item=Place(id=fresh(name, "places"), name=name, site=site)),
+        added(Site(id=site, name=name)),
+        added(Place(id=fresh(name, "places"), name=name, site=site)),
     ]
     if line:
         out, lan = f"{name} {LINE_WORDS[line]}"[:80], f"{name} network"[:80]
         uplink, network = fresh(out, "uplinks"), fresh(lan, "networks")
         edits += [
-            AddUplink(item=Uplink(id=uplink, name=out, site=site, kind=line)),
-            AddNetwork(item=Network(id=network, name=lan, site=site)),
+            added(Uplink(id=uplink, name=out, site=site, kind=line)),
+            added(Network(id=network, name=lan, site=site)),
             LeaveBy(network=network, uplink=uplink),
         ]
     return tuple(edits)

@@ -22,7 +22,7 @@ from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import number
 from humble_relay.core.places.distances import cable_can_go, distance_m, length_of, span_between
 from humble_relay.core.plan import Cable, Place, Radio, Span
-from humble_relay.core.plan.edits import AddSpan
+from humble_relay.core.plan.edits import Addition, added
 
 _ROUNDED_M = 0.1
 """Lengths and distances are written to the tenth of a metre."""
@@ -95,13 +95,13 @@ def length_unknown(case: Case, join: Cable | Radio) -> Verdict:
     return wants(Want(Thing("link", join.id), "length_m" if cable else "distance_m", asked, "m"))
 
 
-def where_it_is_said(case: Case, a: str, b: str) -> tuple[Thing, tuple[AddSpan, ...]]:
+def where_it_is_said(case: Case, a: str, b: str) -> tuple[Thing, tuple[Addition, ...]]:
     """The way between two places as a thing that facts are typed into, and what makes it where nobody spoke of it yet."""
     span = span_between(case, a, b)
     if span:
         return Thing("span", span.id), ()
-    id = free_id("-".join(sorted((a, b)))[:50].strip("-"), {s.id for s in case.spans.values()})
-    return Thing("span", id), (AddSpan(item=Span(id=id, a=a, b=b)),)
+    id = free_id("-".join(sorted((a, b)))[:50].strip("-"), {s.id for s in case.plan.spans})
+    return Thing("span", id), (added(Span(id=id, a=a, b=b)),)
 
 
 def _barred(case: Case, what: Laid) -> Words:

@@ -23,7 +23,7 @@ from humble_relay.core.plan.devices import (
     Software,
     UsbPayload,
 )
-from humble_relay.core.plan.document import COLLECTIONS, Plan, School, Settings, TaskId
+from humble_relay.core.plan.document import NOUNS, Plan, School, Settings, TaskId
 from humble_relay.core.plan.links import Cable, CableKind, Calls, Layout, Link, Radio, Stream
 from humble_relay.core.plan.networks import (
     Forward,
@@ -38,13 +38,14 @@ from humble_relay.core.plan.networks import (
     Transport,
     Uplink,
 )
+from humble_relay.core.plan.nouns import Noun
 from humble_relay.core.plan.show import Show
 from humble_relay.core.plan.sites import Material, Obstacle, Place, Site, Span
 
 __all__ = [
-    "COLLECTIONS", "ENDS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Calls", "Carries", "Connector",
+    "ENDS", "NOUNS", "SCREENS", "Accepted", "Aim", "Asked", "Cable", "CableKind", "Calls", "Carries", "Connector",
     "Decoding", "Device", "Encoding", "FirmwareNeed", "Forward", "Ingest", "Interface", "Kind", "Layout", "Link", "Liveness",
-    "Material", "Microphone", "Mobile", "NatBehaviour", "Network", "Obstacle", "Opening", "OutsideAddress", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
+    "Material", "Microphone", "Mobile", "NatBehaviour", "Network", "Noun", "Obstacle", "Opening", "OutsideAddress", "Pairing", "Place", "Plan", "Port", "PortGroup", "Power",
     "Protocol", "Radio", "RadioSide", "Role", "Router", "Rule", "School", "Settings", "Show", "Site", "Software", "Span",
     "Stream", "TaskId", "Transport", "Uplink", "UsbPayload",
 ]  # fmt: skip

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Slug, Text, When
+from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.video import VideoFormat
 
 Asked = Literal["source", "program", "multi-view", "clean"]
@@ -18,9 +19,9 @@ class Aim(Frozen):
 
     id: Slug
     picture: Asked = "program"
-    of: Slug | None = None
+    of: Annotated[Slug | None, RefersTo("device", "goes too")] = None
     """The device whose picture it is; None: whichever makes a picture of that kind."""
-    end: Slug
+    end: Annotated[Slug, RefersTo("device", "goes too")]
     """The platform, screen, recorder or remote guest's box where it must arrive."""
     need: Literal["needed", "wished"] = "needed"
     priority: Annotated[int, Field(ge=1, le=100)] = 1

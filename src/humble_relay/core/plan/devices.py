@@ -8,6 +8,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.networks import Interface
+from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.sites import Latitude, Longitude
 from humble_relay.core.plan.video import Accepts, Codec, VideoFormat
@@ -260,7 +261,7 @@ class Device(Frozen):
     kind: Kind
     maker: Label = ""
     model: Label = ""
-    place: Slug | None = None
+    place: Annotated[Slug | None, RefersTo("place")] = None
     ports: Annotated[tuple[Port, ...], Field(max_length=200, fail_fast=True)] = ()
     produces: VideoFormat | None = None
     """The picture it makes (a camera) or turns everything into (a scaler); None passes what comes in."""

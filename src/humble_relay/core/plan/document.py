@@ -1,7 +1,8 @@
 """The whole plan: one document, well-formed or refused."""
 
 from collections import Counter
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, NamedTuple, get_args
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
@@ -11,8 +12,11 @@ from humble_relay.core.plan.devices import Device, Kind
 from humble_relay.core.plan.figures import within_bounds
 from humble_relay.core.plan.links import Link, Stream
 from humble_relay.core.plan.networks import Network, Router, Uplink
+from humble_relay.core.plan.nouns import Collection, Noun, ids_at, references_of
+from humble_relay.core.plan.secret_fields import nouns_in
 from humble_relay.core.plan.show import Show
 from humble_relay.core.plan.sites import Place, Site, Span
+from humble_relay.core.plan.stages import Stage
 
 School = Literal["half", "third-free", "one-and-half", "worst"]
 
@@ -57,15 +61,41 @@ class Plan(Frozen):
 
     show: Show
     settings: Settings = Settings()
-    sites: Annotated[tuple[Site, ...], Field(max_length=200, fail_fast=True)] = ()
-    places: Annotated[tuple[Place, ...], Field(max_length=1_000, fail_fast=True)] = ()
-    uplinks: Annotated[tuple[Uplink, ...], Field(max_length=200, fail_fast=True)] = ()
-    networks: Annotated[tuple[Network, ...], Field(max_length=500, fail_fast=True)] = ()
-    devices: Annotated[tuple[Device, ...], Field(max_length=3_000, fail_fast=True)] = ()
-    links: Annotated[tuple[Link, ...], Field(max_length=10_000, fail_fast=True)] = ()
-    spans: Annotated[tuple[Span, ...], Field(max_length=2_000, fail_fast=True)] = ()
-    routers: Annotated[tuple[Router, ...], Field(max_length=200, fail_fast=True)] = ()
-    aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True)] = ()
+    sites: Annotated[
+        tuple[Site, ...], Field(max_length=200, fail_fast=True), Collection("site", "brief")
+    ] = ()
+    places: Annotated[
+        tuple[Place, ...], Field(max_length=1_000, fail_fast=True), Collection("place", "brief")
+    ] = ()
+    uplinks: Annotated[
+        tuple[Uplink, ...], Field(max_length=200, fail_fast=True), Collection("uplink", "survey")
+    ] = ()
+    networks: Annotated[
+        tuple[Network, ...], Field(max_length=500, fail_fast=True), Collection("network", "addresses")
+    ] = ()
+    devices: Annotated[
+        tuple[Device, ...],
+        Field(max_length=3_000, fail_fast=True),
+        Collection(
+            "device",
+            "gear",
+            {"delay_ms": "delay_ms", "firmware": "software.firmware", "power_w": "power.draw_w"},
+        ),
+    ] = ()
+    links: Annotated[
+        tuple[Link, ...],
+        Field(max_length=10_000, fail_fast=True),
+        Collection("link", "signal", {"length_m": "length_m", "distance_m": "distance_m"}),
+    ] = ()
+    spans: Annotated[
+        tuple[Span, ...],
+        Field(max_length=2_000, fail_fast=True),
+        Collection("span", "brief", {"distance_m": "distance_m"}),
+    ] = ()
+    routers: Annotated[
+        tuple[Router, ...], Field(max_length=200, fail_fast=True), Collection("router", "addresses")
+    ] = ()
+    aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True), Collection("aim", "brief")] = ()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000, fail_fast=True)] = ()
     """Doubts that somebody took on, each once."""
     struck: Annotated[tuple[Slug, ...], Field(max_length=50_000, fail_fast=True)] = ()
@@ -74,67 +104,47 @@ class Plan(Frozen):
     @model_validator(mode="after")
     def _well_formed(self) -> "Plan":
         """Refuses doubled ids and references to nothing; everything else is for findings."""
-        groups = {g: {x.id for x in getattr(self, g)} for g in COLLECTIONS.values()}
-        for group, ids in groups.items():
-            items = getattr(self, group)
-            if len(ids) < len(items):
-                twice = [i for i, n in Counter(x.id for x in items).items() if n > 1]
-                raise ValueError(f"{group}: the id {twice[0]} is used twice; give one another id")
+        ids = {noun: {x.id for x in getattr(self, row.collection)} for noun, row in NOUNS.items()}
+        for noun, row in NOUNS.items():
+            things = getattr(self, row.collection)
+            if len(ids[noun]) < len(things):
+                twice = next(i for i, n in Counter(x.id for x in things).items() if n > 1)
+                raise ValueError(f"{row.collection}: the id {twice} is used twice; give one another id")
+            for thing in things:
+                for read, to in _READERS[thing.__class__]:
+                    for id in read(thing):
+                        if id not in ids[to] and "/" not in id:  # ports are looked at with what ends at them
+                            raise ValueError(
+                                f"{_called(noun, thing)} points at {to} {id}, which the plan does not have"
+                            )
+        self._uplinks_bonded_once()
+        for network, n in Counter(n for r in self.routers for n in r.networks).items():
+            if n > 1:
+                raise ValueError(f"network {network} is on two routers: take it off one of them")
+        pairs: set[frozenset[str]] = set()
+        for span in self.spans:
+            if span.a == span.b or frozenset((span.a, span.b)) in pairs:
+                raise ValueError(f"span {span.id} must join two different places that no other span joins")
+            pairs.add(frozenset((span.a, span.b)))
+        if len({a.finding for a in self.accepted}) < len(self.accepted):
+            raise ValueError("a doubt is accepted twice: once is enough")
+        self._ports_taken_once()
+        return self
 
-        def need(owner: str, ref: str | None, group: str) -> None:
-            if ref is not None and ref not in groups[group]:
-                raise ValueError(f"{owner} points at {group[:-1]} {ref}, which the plan does not have")
-
-        for place in self.places:
-            need(place.name, place.site, "sites")
+    def _uplinks_bonded_once(self) -> None:
         bonded = {u.id: bool(u.parts) for u in self.uplinks}
         for uplink in self.uplinks:
-            need(uplink.name, uplink.site, "sites")
-            need(uplink.name, uplink.behind, "networks")
             for part in uplink.parts:
-                need(uplink.name, part, "uplinks")
                 if part == uplink.id or bonded.get(part) or len(set(uplink.parts)) < len(uplink.parts):
                     raise ValueError(
                         f"{uplink.name} joins {part}: it must join lines of their own, each once, and none that is bonded"
                     )
-        for network in self.networks:
-            need(network.name, network.site, "sites")
-        for router in self.routers:
-            need(router.name, router.site, "sites")
-            need(router.name, router.device, "devices")
-            for joined, group in ((router.networks, "networks"), (router.uplinks, "uplinks")):
-                for id in joined:
-                    need(router.name, id, group)
-            for rule in router.rules:
-                need(f"a rule of {router.name}", rule.from_network, "networks")
-                need(f"a rule of {router.name}", rule.to_network, "networks")
-        for network_id, n in Counter(n for r in self.routers for n in r.networks).items():
-            if n > 1:
-                raise ValueError(f"network {network_id} is on two routers: take it off one of them")
-        pairs: set[frozenset[str]] = set()
-        for span in self.spans:
-            need(f"span {span.id}", span.a, "places")
-            need(f"span {span.id}", span.b, "places")
-            if span.a == span.b or frozenset((span.a, span.b)) in pairs:
-                raise ValueError(f"span {span.id} must join two different places that no other span joins")
-            pairs.add(frozenset((span.a, span.b)))
-        for aim in self.aims:
-            need(f"aim {aim.id}", aim.of, "devices")
-            need(f"aim {aim.id}", aim.end, "devices")
-        if len({a.finding for a in self.accepted}) < len(self.accepted):
-            raise ValueError("a doubt is accepted twice: once is enough")
-        ports: set[str] = set()
-        for device in self.devices:
-            need(device.name, device.place, "places")
-            for port in device.ports:
-                need(f"{device.name}, {port.name}", port.network, "networks")
-                ports.add(f"{device.id}/{port.id}")
+
+    def _ports_taken_once(self) -> None:
+        ports = {f"{d.id}/{p.id}" for d in self.devices for p in d.ports}
         taken: dict[str, str] = {}
         for link in self.links:
             if isinstance(link, Stream):
-                need(link.name, link.from_device, "devices")
-                need(link.name, link.to_device, "devices")
-                need(link.name, link.line, "uplinks")
                 if link.input is not None and f"{link.to_device}/{link.input}" not in ports:
                     raise ValueError(
                         f"{link.name} is assigned to input {link.input}, which {link.to_device} does not have"
@@ -148,18 +158,31 @@ class Plan(Frozen):
                 if ref in taken:
                     raise ValueError(f"port {ref} already has {taken[ref]}: take that one out first")
                 taken[ref] = f"{link.kind} {link.id}"
-        return self
 
 
-COLLECTIONS = {
-    "site": "sites",
-    "place": "places",
-    "uplink": "uplinks",
-    "network": "networks",
-    "device": "devices",
-    "link": "links",
-    "span": "spans",
-    "router": "routers",
-    "aim": "aims",
+def _called(noun: Noun, thing: Any) -> str:
+    return getattr(thing, "name", None) or f"{noun} {thing.id}"
+
+
+class NounRow(NamedTuple):
+    """What is declared of a noun: its collection in a plan, what it may be there, and the rest of its row."""
+
+    collection: str
+    kinds: tuple[type[Frozen], ...]
+    typed_at: Stage
+    measured: Mapping[str, str]
+
+
+NOUNS: dict[Noun, NounRow] = {
+    mark.noun: NounRow(name, tuple(nouns_in(field.annotation)), mark.typed_at, mark.measured)
+    for name, field in Plan.model_fields.items()
+    for mark in field.metadata
+    if isinstance(mark, Collection)
 }
-"""Where each noun lives in a plan."""
+"""Every noun by its name, as `Plan` declares it."""
+assert NOUNS.keys() == set(get_args(Noun))
+_READERS = {
+    kind: [(ids_at(reference.path), reference.noun) for reference in references_of(kind)]
+    for row in NOUNS.values()
+    for kind in row.kinds
+}

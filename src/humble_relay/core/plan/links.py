@@ -6,6 +6,7 @@ from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
 from humble_relay.core.plan.devices import Mbps, Milliseconds, Protocol
+from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.sites import Metres
 from humble_relay.core.plan.video import Codec, VideoFormat
@@ -24,8 +25,8 @@ class Cable(Frozen):
 
     kind: Literal["cable"] = "cable"
     id: Slug
-    from_port: PortRef
-    to_port: PortRef
+    from_port: Annotated[PortRef, RefersTo("device", "goes too")]
+    to_port: Annotated[PortRef, RefersTo("device", "goes too")]
     cable: CableKind
     length_m: Metres | None = None
     joints: Annotated[int, Field(ge=0, le=20)] = 0
@@ -42,8 +43,8 @@ class Radio(Frozen):
 
     kind: Literal["radio"] = "radio"
     id: Slug
-    from_port: PortRef
-    to_port: PortRef
+    from_port: Annotated[PortRef, RefersTo("device", "goes too")]
+    to_port: Annotated[PortRef, RefersTo("device", "goes too")]
     distance_m: Metres | None = None
     walls: Annotated[int, Field(ge=0, le=20)] = 0
     broken: bool = False
@@ -55,8 +56,8 @@ class Stream(Frozen):
     kind: Literal["stream"] = "stream"
     id: Slug
     name: Name
-    from_device: Slug
-    to_device: Slug
+    from_device: Annotated[Slug, RefersTo("device", "goes too")]
+    to_device: Annotated[Slug, RefersTo("device", "goes too")]
     protocol: Protocol
     format: VideoFormat
     codec: Codec = "h264"
@@ -81,7 +82,7 @@ class Stream(Frozen):
     """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""
     multicast: bool = False
     """Whether it goes to a group, for whoever listens, and not to one box."""
-    line: Slug | None = None
+    line: Annotated[Slug | None, RefersTo("uplink", "cleared")] = None
     """The line that a rule of its sender's router sends it out by; None: the router's first."""
     calls: Calls | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""

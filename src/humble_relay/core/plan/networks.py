@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
+from humble_relay.core.plan.nouns import RefersTo
 
 Slugs = Annotated[tuple[Slug, ...], Field(max_length=200, fail_fast=True)]
 
@@ -56,7 +57,7 @@ class Uplink(Frozen):
 
     id: Slug
     name: Name
-    site: Slug
+    site: Annotated[Slug, RefersTo("site")]
     kind: LineKind = "fibre"
     carrier: Text = ""
     lets_out: LetsOut | None = None
@@ -70,7 +71,7 @@ class Uplink(Frozen):
     """Its outside IPv4 address, as the router shows it; empty where nobody looked."""
     outside: OutsideAddress | None = None
     """What kind of address that is, where the address itself does not say; None where nobody asked."""
-    behind: Slug | None = None
+    behind: Annotated[Slug | None, RefersTo("network", "cleared")] = None
     """The network of this plan that it is a socket of, where a router hangs behind another one."""
     sign_in: bool = False
     """Whether a page must be signed in on before anything gets out."""
@@ -78,7 +79,7 @@ class Uplink(Frozen):
     """The largest IP packet it carries whole, in bytes; None: the usual 1500."""
     mobile: Mobile | None = None
     """Of a mobile line."""
-    parts: Annotated[tuple[Slug, ...], Field(max_length=20)] = ()
+    parts: Annotated[tuple[Slug, ...], Field(max_length=20), RefersTo("uplink", "cleared")] = ()
     """Of a bonded line: the lines that it joins; empty: it is a line of its own."""
     holds_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     """Of a bonded line: how long its gateway holds packets back to put them in order, in ms; None where nobody said."""
@@ -89,7 +90,7 @@ class Network(Frozen):
 
     id: Slug
     name: Name
-    site: Slug
+    site: Annotated[Slug, RefersTo("site")]
     range: Text = ""
     gateway: Text = ""
     pool_first: Text = ""
@@ -121,8 +122,8 @@ class Rule(Frozen):
     """What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides."""
 
     lets: bool
-    from_network: Slug
-    to_network: Slug | None = None
+    from_network: Annotated[Slug, RefersTo("network", "goes too")]
+    to_network: Annotated[Slug | None, RefersTo("network", "goes too")] = None
     """None: out of the site."""
     transport: Transport | None = None
     """None: both."""
@@ -142,11 +143,11 @@ class Router(Frozen):
 
     id: Slug
     name: Name
-    site: Slug
-    device: Slug | None = None
+    site: Annotated[Slug, RefersTo("site")]
+    device: Annotated[Slug | None, RefersTo("device", "cleared")] = None
     """Which box it is; None where it is the venue's own and not among the gear."""
-    networks: Slugs = ()
-    uplinks: Slugs = ()
+    networks: Annotated[Slugs, RefersTo("network", "cleared")] = ()
+    uplinks: Annotated[Slugs, RefersTo("uplink", "cleared")] = ()
     """Its ways out, the one it uses first before the ones it falls back to."""
     steers: bool | None = None
     """Whether rules of it can send single streams by different ways out (policy routing, by source and
@@ -171,7 +172,7 @@ class Router(Frozen):
 class Interface(Frozen):
     """The addressing of an Ethernet, Wi-Fi, mobile or tether port: its network, and how it comes by its address."""
 
-    network: Slug | None = None
+    network: Annotated[Slug | None, RefersTo("network")] = None
     addressing: Literal["dhcp", "reserved", "fixed"] = "dhcp"
     address: Text = ""
     address_v6: Text = ""

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, Slug, Text
+from humble_relay.core.plan.nouns import RefersTo
 
 Metres = Annotated[float, Field(ge=0, le=100_000)]
 Latitude = Annotated[float, Field(ge=-90, le=90)]
@@ -30,7 +31,7 @@ class Place(Frozen):
 
     id: Slug
     name: Name
-    site: Slug
+    site: Annotated[Slug, RefersTo("site")]
     x_m: Coordinate | None = None
     y_m: Coordinate | None = None
     floor: Annotated[int, Field(ge=-50, le=300)] = 0
@@ -53,8 +54,8 @@ class Span(Frozen):
     """The way between two places: how far it is, what lies between, and whether a cable can be laid along it."""
 
     id: Slug
-    a: Slug
-    b: Slug
+    a: Annotated[Slug, RefersTo("place", "goes too")]
+    b: Annotated[Slug, RefersTo("place", "goes too")]
     distance_m: Metres | None = None
     """As measured along the ground or the air; None: reckoned from coordinates where both places have them."""
     between: Annotated[tuple[Obstacle, ...], Field(max_length=50, fail_fast=True)] = ()

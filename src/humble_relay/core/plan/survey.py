@@ -6,6 +6,7 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import Field, model_validator
 
 from humble_relay.core.frozen import Frozen, Slug, Text, When
+from humble_relay.core.plan.nouns import Noun
 
 Rate = Annotated[float, Field(ge=0, le=100_000)]
 
@@ -43,7 +44,7 @@ class Fact(Frozen):
     id: Slug | None = None
     """Given when it is kept."""
     at: When
-    noun: Literal["device", "link", "span", "place", "network", "uplink", "router", "site"]
+    noun: Noun
     thing: Slug
     quantity: Annotated[str, Field(pattern=r"^[a-z]+(_[a-z]+)*$", max_length=60)]
     value: Annotated[float, Field(ge=-1e12, le=1e12)] | bool | Text

@@ -8,7 +8,7 @@ from humble_relay.core.frozen import Frozen, Name, Slug, free_id, free_name, slu
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import ENDS, Aim, Asked
 from humble_relay.core.plan.aims import Liveness
-from humble_relay.core.plan.edits import AddAim, AddDevice, Edit
+from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.signal.flow.propagation import MIXERS, is_source
 
 NewEnd = Literal["platform", "upright-platform", "screen", "projector", "recorder", "person"]
@@ -93,7 +93,7 @@ def edits_of_aim(case: Case, wanted: WantedPicture) -> tuple[Edit, ...]:
         name = free_name(plain[:70], {d.name for d in case.devices.values()})
         end = free_id(slug(name), case.devices)
         place = None if model.device.kind == "platform" else wanted.place
-        edits.append(AddDevice(item=made_from(model, end, place, name)))
+        edits.append(added(made_from(model, end, place, name)))
     aim = Aim(
         id=free_id(end[:55].strip("-"), {a.id for a in case.plan.aims}),
         end=end,
@@ -102,7 +102,7 @@ def edits_of_aim(case: Case, wanted: WantedPicture) -> tuple[Edit, ...]:
         liveness=wanted.liveness or usual,
         sound=wanted.sound,
     )
-    return (*edits, AddAim(item=aim))
+    return (*edits, added(aim))
 
 
 def aim_ways(case: Case) -> tuple[AimWay, ...]:

@@ -5,13 +5,13 @@ from collections.abc import Iterator
 from itertools import chain, islice
 from typing import Literal
 
-from humble_relay.core.catalogue.gear import added
+from humble_relay.core.catalogue.gear import new_devices
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.stages import STAGES, Stage
 from humble_relay.core.network.hosts import address_in
 from humble_relay.core.plan import ENDS, Carries, Device, Port
-from humble_relay.core.plan.edits import AddDevice, Edit, SetField
+from humble_relay.core.plan.edits import Edit, SetField, added
+from humble_relay.core.plan.stages import STAGES, Stage
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
@@ -193,7 +193,7 @@ def _add(case: Case, text: str) -> list[Alternative]:
     return [
         Alternative(
             title=f"Add a {model.device.name}{at}",
-            edits=tuple(AddDevice(item=d) for d in added(case.devices.values(), [(model, 1)], place)),
+            edits=tuple(added(d) for d in new_devices(case.devices.values(), [(model, 1)], place)),
         )
         for model in case.models.values()
         if _fits(what, model.found_by)

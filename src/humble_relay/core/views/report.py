@@ -11,9 +11,9 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import BY_NAME, answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding, Severity
-from humble_relay.core.judging.stages import STAGES, Stage
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.stages import STAGES, Stage
 from humble_relay.core.plan.survey import Survey
 
 

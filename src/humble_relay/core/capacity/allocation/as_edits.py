@@ -8,7 +8,7 @@ from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.network.ways_out import router_out
 from humble_relay.core.plan import Stream
-from humble_relay.core.plan.edits import AddLink, Edit, Remove, SetField
+from humble_relay.core.plan.edits import Edit, Remove, SetField, added
 
 
 def edits_of(case: Case, solution: Solution) -> tuple[Edit, ...]:
@@ -56,7 +56,7 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
         kept.add(push.id)
         if free is None:
             made.append(push)
-            yield AddLink(item=push)
+            yield added(push)
         else:
             yield from _encoded(push, sent.choice)
             yield from _by(push, by(sender, sent.line))

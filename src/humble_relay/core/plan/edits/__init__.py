@@ -1,75 +1,52 @@
 """Every change to a plan: small typed commands, applied whole or refused whole (see `draft.py`)."""
 
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union, get_args
 
-from pydantic import Field, JsonValue
+from pydantic import Field, JsonValue, create_model
 
 from humble_relay.core.frozen import Frozen, PortRef, Slug
-from humble_relay.core.plan import (
-    COLLECTIONS,
-    Aim,
-    Device,
-    Link,
-    Network,
-    Place,
-    Plan,
-    Port,
-    Router,
-    Site,
-    Span,
-    TaskId,
-    Uplink,
-)
+from humble_relay.core.plan import NOUNS, Noun, Plan, Port, TaskId
 from humble_relay.core.plan.aims import Accepted
 from humble_relay.core.plan.secret_fields import inside
 
-Noun = Literal["site", "place", "uplink", "network", "device", "link", "span", "router", "aim"]
 FieldPath = Annotated[str, Field(pattern=r"^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$", max_length=80)]
 
 
-class AddSite(Frozen):
-    kind: Literal["add-site"] = "add-site"
-    item: Site
+class Addition(Frozen):
+    """Adds a thing to its collection; `kind` is `add-` and its noun. `added` makes one."""
+
+    kind: str = ""
+    item: Any
+
+    @property
+    def noun(self) -> Noun:
+        """Which noun it adds."""
+        return next(noun for noun in NOUNS if self.kind == f"add-{noun}")
 
 
-class AddPlace(Frozen):
-    kind: Literal["add-place"] = "add-place"
-    item: Place
+def _addition(noun: Noun) -> type[Addition]:
+    name = f"add-{noun}"
+    kind: Any = Literal[name]
+    collection = Plan.model_fields[NOUNS[noun].collection].annotation
+    item = get_args(collection)[0]
+    return create_model(
+        f"Add{noun.capitalize()}", __base__=Addition, __module__=__name__, kind=(kind, name), item=(item, ...)
+    )
 
 
-class AddUplink(Frozen):
-    kind: Literal["add-uplink"] = "add-uplink"
-    item: Uplink
+ADDITIONS: dict[Noun, type[Addition]] = {noun: _addition(noun) for noun in NOUNS}
+"""The edit that adds each noun."""
 
 
-class AddNetwork(Frozen):
-    kind: Literal["add-network"] = "add-network"
-    item: Network
+def added(item: Frozen) -> Addition:
+    """The edit that adds a thing of the plan.
 
-
-class AddDevice(Frozen):
-    kind: Literal["add-device"] = "add-device"
-    item: Device
-
-
-class AddLink(Frozen):
-    kind: Literal["add-link"] = "add-link"
-    item: Link
-
-
-class AddSpan(Frozen):
-    kind: Literal["add-span"] = "add-span"
-    item: Span
-
-
-class AddRouter(Frozen):
-    kind: Literal["add-router"] = "add-router"
-    item: Router
-
-
-class AddAim(Frozen):
-    kind: Literal["add-aim"] = "add-aim"
-    item: Aim
+    >>> from humble_relay.core.plan import Site
+    >>> added(Site(id="creek", name="Creek")).kind
+    'add-site'
+    """
+    noun = next(noun for noun, row in NOUNS.items() if isinstance(item, row.kinds))
+    return ADDITIONS[noun](item=item)
 
 
 class AddPort(Frozen):
@@ -120,7 +97,7 @@ class Reopen(Frozen):
 
 
 class Remove(Frozen):
-    """Takes a thing out. A device takes its own cables, streams and aims with it, a place its spans."""
+    """Takes a thing out, and what goes with it: a device takes its own cables, streams and aims, a place its spans."""
 
     kind: Literal["remove"] = "remove"
     noun: Noun
@@ -156,17 +133,8 @@ class StrikeMeasurement(Frozen):
     struck: bool
 
 
-Edit = Annotated[
-    AddSite
-    | AddPlace
-    | AddUplink
-    | AddNetwork
-    | AddDevice
-    | AddLink
-    | AddSpan
-    | AddRouter
-    | AddAim
-    | AddPort
+OtherEdit = (
+    AddPort
     | SetField
     | SetPort
     | LeaveBy
@@ -176,13 +144,18 @@ Edit = Annotated[
     | RemovePort
     | SetFigure
     | MarkTask
-    | StrikeMeasurement,
-    Field(discriminator="kind"),
-]
+    | StrikeMeasurement
+)
+if TYPE_CHECKING:
+    Edit = Addition | OtherEdit
+else:
+    Edit = Annotated[Union[*ADDITIONS.values(), OtherEdit], Field(discriminator="kind")]
 
 
 def nouns_of(edit: SetField | SetPort) -> list[type[Frozen]]:
     """The nouns that the field which an edit sets may be one of: a link's may be a cable's, a radio link's or a stream's."""
     if isinstance(edit, SetPort):
         return [Port]
-    return inside([Plan], COLLECTIONS.get(edit.noun, edit.noun))
+    return inside(
+        [Plan], edit.noun if edit.noun == "show" or edit.noun == "settings" else NOUNS[edit.noun].collection
+    )

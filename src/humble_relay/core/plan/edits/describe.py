@@ -1,23 +1,15 @@
 """Edits in words, for the history and for whoever is asked to agree to them."""
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from humble_relay.core.plan import Stream
+from humble_relay.core.plan import Aim, Cable, Noun, Radio, Span, Stream
 from humble_relay.core.plan.edits import (
     Accept,
-    AddAim,
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddPlace,
+    Addition,
     AddPort,
-    AddRouter,
-    AddSite,
-    AddSpan,
-    AddUplink,
     Edit,
     LeaveBy,
     MarkTask,
@@ -33,7 +25,7 @@ from humble_relay.core.plan.edits import (
 from humble_relay.core.plan.secret_fields import Holds, held_at
 from humble_relay.core.plan.video import VideoFormat
 
-Look = Callable[[str, str | None], dict[str, Any]]
+Look = Callable[[Noun | Literal["show", "settings"], str | None], dict[str, Any]]
 """The document of a thing by noun and id, as it stands; empty where there is none."""
 
 _UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W"}
@@ -43,9 +35,9 @@ def description(look: Look, edit: Edit) -> str:
     """The edit as one readable line, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Of what is declared a secret it says
     that it was set, and no more; what else may be one is for the caller to seal before."""
     match edit:
-        case SetField(noun="show" | "settings" as noun):
-            return _change(noun, look(noun, None), edit)
         case SetField():
+            if edit.noun == "show" or edit.noun == "settings":
+                return _change(edit.noun, look(edit.noun, None), edit)
             name, item = _named(look, edit.noun, edit.id or "")
             return _change(name, item, edit)
         case SetPort():
@@ -66,17 +58,6 @@ def description(look: Look, edit: Edit) -> str:
             return f"{'done' if edit.done else 'not done'}: {edit.task.replace(':', ' ').replace('-', ' ')}"
         case StrikeMeasurement():
             return f"measurement {edit.measurement} {'struck out' if edit.struck else 'counts again'}"
-        case AddLink():
-            link = edit.item
-            return (
-                f"added stream {link.name}"
-                if isinstance(link, Stream)
-                else f"added {link.cable if link.kind == 'cable' else 'radio'} link {link.id}"
-            )
-        case AddSpan():
-            return f"added the way from {_named(look, 'place', edit.item.a)[0]} to {_named(look, 'place', edit.item.b)[0]}"
-        case AddAim():
-            return f"asked for {edit.item.picture} at {_named(look, 'device', edit.item.end)[0]}"
         case LeaveBy():
             by = _named(look, "uplink", edit.uplink)[0] if edit.uplink else "nothing"
             return f"{_named(look, 'network', edit.network)[0]} leaves by {by}"
@@ -84,11 +65,27 @@ def description(look: Look, edit: Edit) -> str:
             return f"accepted {edit.item.finding.replace(':', ' ').replace('-', ' ')}: {edit.item.reason}"
         case Reopen():
             return f"took up again {edit.finding.replace(':', ' ').replace('-', ' ')}"
-        case AddRouter() | AddSite() | AddPlace() | AddUplink() | AddNetwork() | AddDevice():
-            return f"added {edit.kind.removeprefix('add-')} {edit.item.name}"
+        case Addition():
+            return _added(look, edit)
 
 
-def _named(look: Look, noun: str, id: str) -> tuple[str, dict[str, Any]]:
+def _added(look: Look, edit: Addition) -> str:
+    match edit.item:
+        case Stream() as stream:
+            return f"added stream {stream.name}"
+        case Cable() | Radio() as link:
+            return f"added {link.cable if link.kind == 'cable' else 'radio'} link {link.id}"
+        case Span() as span:
+            return (
+                f"added the way from {_named(look, 'place', span.a)[0]} to {_named(look, 'place', span.b)[0]}"
+            )
+        case Aim() as aim:
+            return f"asked for {aim.picture} at {_named(look, 'device', aim.end)[0]}"
+        case item:
+            return f"added {edit.kind.removeprefix('add-')} {item.name}"
+
+
+def _named(look: Look, noun: Noun, id: str) -> tuple[str, dict[str, Any]]:
     item = look(noun, id)
     if not item:
         return id, {}

@@ -1,27 +1,17 @@
 """A plan while edits are made on it: all of them or none, each told in words as it is made."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Any, Literal, Protocol, TypeVar
 
 from pydantic import JsonValue, ValidationError
 
 from humble_relay.core.frozen import Frozen, free_id
-from humble_relay.core.plan import (
-    COLLECTIONS,
-    Interface,
-    Microphone,
-    Mobile,
-    Pairing,
-    Plan,
-    Power,
-    RadioSide,
-    Router,
-    Show,
-    Software,
-)
+from humble_relay.core.plan import NOUNS, Noun, Plan, Router, Show
 from humble_relay.core.plan.edits import (
     Accept,
+    Addition,
     AddPort,
     Edit,
     LeaveBy,
@@ -33,9 +23,12 @@ from humble_relay.core.plan.edits import (
     SetFigure,
     SetPort,
     StrikeMeasurement,
+    nouns_of,
 )
 from humble_relay.core.plan.edits.describe import description
 from humble_relay.core.plan.moments import typed_moment
+from humble_relay.core.plan.nouns import ids_at, references_of
+from humble_relay.core.plan.secret_fields import inside
 from humble_relay.core.plan.video import VideoFormat
 
 T = TypeVar("T")
@@ -80,7 +73,7 @@ def plain_reason(error: ValidationError, document: Mapping[str, Any] | None = No
     *before, last = first["loc"] or ("",)
     loc = [part for part in before if part not in ("cable", "radio", "stream")] + [last] * bool(first["loc"])
     match loc:
-        case [str(group), int(at), *rest] if document and group in COLLECTIONS.values():
+        case [str(group), int(at), *rest] if document and group in _COLLECTIONS:
             item = document[group][at]
             if isinstance(item, dict):
                 loc = [item.get("name") or item.get("id") or f"{group}.{at}", *rest]
@@ -97,32 +90,33 @@ class Draft:
 
     def __init__(self, plan: Plan, seal: Seal = lambda thing: thing) -> None:
         self._seal = seal
-        rest = seal(plan.model_copy(update=dict.fromkeys(COLLECTIONS.values(), ())))
-        self._doc: dict[str, Any] = rest.model_dump(mode="json", exclude={*COLLECTIONS.values()})
-        self._of: dict[str, dict[str, dict[str, Any] | Frozen]] = {
-            noun: {item.id: item for item in getattr(plan, group)} for noun, group in COLLECTIONS.items()
+        rest = seal(plan.model_copy(update=dict.fromkeys(_COLLECTIONS, ())))
+        self._doc: dict[str, Any] = rest.model_dump(mode="json", exclude={*_COLLECTIONS})
+        self._of: dict[Noun, dict[str, dict[str, Any] | Frozen]] = {
+            noun: {item.id: item for item in getattr(plan, row.collection)} for noun, row in NOUNS.items()
         }
         self._done = dict.fromkeys(self._doc["settings"]["done"])
         self._struck = dict.fromkeys(self._doc["struck"])
         self._accepted = {a["finding"]: a for a in self._doc["accepted"]}
 
     @cached_property
-    def _links_at(self) -> dict[str, set[str]]:
-        """For each device the links that end at it, and perhaps some that did."""
-        found: dict[str, set[str]] = {}
-        for id, link in self._of["link"].items():
-            for device in _ends(link):
-                found.setdefault(device, set()).add(id)
+    def _referring(self) -> dict[tuple[Noun, str], set[tuple[Noun, str]]]:
+        """For each thing those that change or go when it goes, and perhaps some that no longer refer to it."""
+        found: dict[tuple[Noun, str], set[tuple[Noun, str]]] = defaultdict(set)
+        for noun in NOUNS:
+            for id, item in self._of[noun].items():
+                for named in _named_by(noun, item):
+                    found[named].add((noun, id))
         return found
 
-    def _get(self, noun: str, id: str) -> dict[str, Any] | None:
+    def _get(self, noun: Noun, id: str) -> dict[str, Any] | None:
         """The document of that thing; None where there is none."""
         found = self._of[noun].get(id)
         if isinstance(found, Frozen):
             found = self._of[noun][id] = self._seal(found).model_dump(mode="json")
         return found
 
-    def _all(self, noun: str) -> dict[str, dict[str, Any]]:
+    def _all(self, noun: Noun) -> dict[str, dict[str, Any]]:
         """The documents of all things of that kind."""
         return {id: self._get(noun, id) or {} for id in self._of[noun]}
 
@@ -136,14 +130,14 @@ class Draft:
     def document(self) -> dict[str, Any]:
         """The whole document as it now stands; what no edit looked at is in it as it was."""
         settings = {**self._doc["settings"], "done": [*self._done]}
-        lists = {group: [*self._of[noun].values()] for noun, group in COLLECTIONS.items()}
+        lists = {row.collection: [*self._of[noun].values()] for noun, row in NOUNS.items()}
         rest = {"struck": [*self._struck], "accepted": [*self._accepted.values()]}
         return {**self._doc, **lists, "settings": settings, **rest}
 
-    def look(self, noun: str, id: str | None) -> dict[str, Any]:
+    def look(self, noun: Noun | Literal["show", "settings"], id: str | None) -> dict[str, Any]:
         """The thing of that id, or the show or settings; empty where there is none."""
-        if noun in ("show", "settings"):
-            return self.part(noun)  # type: ignore[arg-type]
+        if noun == "show" or noun == "settings":
+            return self.part(noun)
         return self._get(noun, id or "") or {}
 
     def part(self, name: Literal["show", "settings"]) -> dict[str, Any]:
@@ -151,7 +145,7 @@ class Draft:
         found: dict[str, Any] = self._doc[name]
         return found
 
-    def find(self, noun: str, id: str | None) -> dict[str, Any]:
+    def find(self, noun: Noun, id: str | None) -> dict[str, Any]:
         """The thing of that id. Raises EditRefused."""
         found = self._get(noun, id or "")
         if found is None:
@@ -172,30 +166,31 @@ class Draft:
         match edit:
             case AddPort():
                 self.find("device", edit.device)["ports"].append(edit.item.model_dump(mode="json"))
-            case SetField(noun="show" | "settings" as part):
-                if edit.field.split(".")[0] == "done":
-                    raise EditRefused("tasks are ticked off one by one")
-                _set(self.part(part), edit.field, self._moment(edit))
             case SetField():
+                if edit.noun == "show" or edit.noun == "settings":
+                    if edit.field.split(".")[0] == "done":
+                        raise EditRefused("tasks are ticked off one by one")
+                    _set(self.part(edit.noun), edit, self._moment(edit))
+                    return
                 item = self.find(edit.noun, edit.id)
                 if edit.field in ("id", "ports") or (edit.noun == "link" and edit.field == "kind"):
                     raise EditRefused(f"{edit.field} stays as it is: take the thing out and add another")
-                _set(item, edit.field, edit.value)
+                _set(item, edit, edit.value)
                 if edit.field in ("key", "address") and "key_withheld" in item:
                     item["key_withheld"] = False
                 if edit.field in ("from_device", "to_device"):
                     item["input"] = None
-                if edit.noun == "link":
-                    self._note_ends(item)
+                self._note(edit.noun, item)
             case SetPort():
-                _set(self.port(edit.port), edit.field, edit.value)
+                _set(self.port(edit.port), edit, edit.value)
             case Remove():
-                self._remove(edit)
+                self.find(edit.noun, edit.id)
+                self._remove(edit.noun, edit.id)
             case RemovePort():
                 port, device = self.port(edit.port), edit.port.split("/")[0]
                 self.find("device", device)["ports"].remove(port)
-                for id in self._links_at.get(device, ()):
-                    link = self._get("link", id) or {}
+                for noun, id in self._referring["device", device]:
+                    link = (self._get(noun, id) if noun == "link" else None) or {}
                     if link.get("to_device") == device and link.get("input") == port["id"]:
                         link["input"] = None
             case LeaveBy():
@@ -213,13 +208,13 @@ class Draft:
                 _mark(self._done, edit.task, edit.done)
             case StrikeMeasurement():
                 _mark(self._struck, edit.measurement, edit.struck)
-            case _:
-                noun, item = edit.kind.removeprefix("add-"), edit.item.model_dump(mode="json")
+            case Addition():
+                noun = edit.noun
+                item = edit.item.model_dump(mode="json")
                 if item["id"] in self._of[noun]:
                     raise EditRefused(f"the id {item['id']} is used twice; give one another id")
                 self._of[noun][item["id"]] = item
-                if noun == "link":
-                    self._note_ends(item)
+                self._note(noun, item)
 
     def _moment(self, edit: SetField) -> JsonValue:
         """The value, of a moment that was typed as it is read the moment it stands for on the show's clock."""
@@ -269,72 +264,91 @@ class Draft:
         self._of["router"][id] = router
         return router
 
-    def _remove(self, edit: Remove) -> None:
-        self.find(edit.noun, edit.id)
-        del self._of[edit.noun][edit.id]
-        if edit.noun == "device":
-            for id in self._links_at.pop(edit.id, ()):
-                if edit.id in _ends(self._of["link"].get(id, {})):
-                    del self._of["link"][id]
-            self._drop("aim", lambda aim: edit.id in (aim["end"], aim["of"]))
-            for router in self._all("router").values():
-                router["device"] = None if router["device"] == edit.id else router["device"]
-        elif edit.noun == "place":
-            self._drop("span", lambda span: edit.id in (span["a"], span["b"]))
-        elif edit.noun in ("network", "uplink"):
-            for router in self._all("router").values():
-                router[f"{edit.noun}s"] = [id for id in router[f"{edit.noun}s"] if id != edit.id]
-                of = ("from_network", "to_network") if edit.noun == "network" else ()
-                router["rules"] = [r for r in router["rules"] if edit.id not in [r[end] for end in of]]
-            for uplink in self._all("uplink").values():
-                if edit.noun == "network" and uplink["behind"] == edit.id:
-                    uplink["behind"] = None
-                uplink["parts"] = [id for id in uplink["parts"] if edit.noun == "network" or id != edit.id]
-            for link in self._all("link").values():
-                if edit.noun == "uplink" and link.get("line") == edit.id:
-                    link["line"] = None
+    def _remove(self, noun: Noun, id: str) -> None:
+        """Takes a thing out, with all that goes with it, and clears what else refers to it (`RefersTo`)."""
+        self._of[noun].pop(id, None)
+        for other, owner in self._referring.pop((noun, id), ()):
+            item = self._get(other, owner)
+            if item is not None and not _without(item, other, noun, id):
+                self._remove(other, owner)
 
-    def _drop(self, noun: str, goes: Callable[[dict[str, Any]], bool]) -> None:
-        self._of[noun] = {id: item for id, item in self._all(noun).items() if not goes(item)}
-
-    def _note_ends(self, link: dict[str, Any]) -> None:
-        if "_links_at" not in self.__dict__:
-            return  # nobody has asked yet: they are counted when somebody does
-        for device in _ends(link):
-            self._links_at.setdefault(device, set()).add(link["id"])
+    def _note(self, noun: Noun, item: dict[str, Any]) -> None:
+        if "_referring" in self.__dict__:  # where nobody has asked yet, all are counted when somebody does
+            for named in _named_by(noun, item):
+                self._referring[named].add((noun, item["id"]))
 
 
-def _ends(link: dict[str, Any] | Frozen) -> set[str]:
-    """The devices a link names, whether or not they are there."""
-    of = link.get if isinstance(link, dict) else lambda field: getattr(link, field, None)
-    found = (str(of(f) or "") for f in ("from_port", "to_port", "from_device", "to_device"))
-    return {end.split("/")[0] for end in found}
+def _kinds(noun: Noun, item: dict[str, Any] | Frozen) -> tuple[type[Frozen], ...]:
+    return NOUNS[noun].kinds if isinstance(item, dict) else (type(item),)
 
 
+def _named_by(noun: Noun, item: dict[str, Any] | Frozen) -> Iterator[tuple[Noun, str]]:
+    """The things whose removal a thing does not outlast unchanged."""
+    for kind in _kinds(noun, item):
+        for reference in references_of(kind):
+            if reference.when_gone != "refused":
+                yield from ((reference.noun, str(id).split("/")[0]) for id in ids_at(reference.path)(item))
+
+
+def _without(item: dict[str, Any], noun: Noun, gone: Noun, id: str) -> bool:
+    """Whether a document outlasts the removal of a thing that it refers to; its references are cleared, and parts of its
+    lists that cannot do without it are taken out."""
+    for kind in NOUNS[noun].kinds:
+        for path, to, when_gone in references_of(kind):
+            if to == gone and when_gone != "refused" and not _cleared(item, path, id, when_gone == "cleared"):
+                return False
+    return True
+
+
+def _cleared(item: dict[str, Any], path: tuple[str, ...], id: str, clear: bool) -> bool:
+    """Whether what holds the reference at a path stays when the thing of that id goes."""
+    name, *rest = path
+    value = item.get(name)
+    if isinstance(value, list):
+        if rest:
+            item[name] = [part for part in value if _cleared(part, tuple(rest), id, clear)]
+        elif id in value and not clear:
+            return False
+        else:
+            item[name] = [each for each in value if each != id]
+    elif isinstance(value, dict):
+        return _cleared(value, tuple(rest), id, clear)
+    elif isinstance(value, str) and value.split("/")[0] == id:
+        item[name] = None if clear else value
+        return clear
+    return True
+
+
+_COLLECTIONS = tuple(row.collection for row in NOUNS.values())
 _FORMAT_TO_START_FROM = {"width": 1920, "height": 1080, "rate": "50", "scan": "p"}
 """What a format is where nothing was chosen yet and one part of it is."""
-_EMPTY_PARTS = {
-    "interface": Interface(), "radio": RadioSide(), "pairing": Pairing(), "software": Software(), "power": Power(),
-    "microphone": Microphone(), "mobile": Mobile(),
-}  # fmt: skip
-"""What a part of a thing is where it had none and one field of it is set."""
 
 
-def _set(item: dict[str, Any], path: str, value: JsonValue) -> None:
-    *parents, last = path.split(".")
+def _set(item: dict[str, Any], edit: SetField | SetPort, value: JsonValue) -> None:
+    """Sets a field; an optional part of a thing (`power` of a device) is there, empty, as soon as one field of it is set."""
+    *parents, last = edit.field.split(".")
+    kinds = nouns_of(edit)
     for part in parents:
-        unset = part in ("format", "produces") and part in item and item[part] is None
-        if unset and last in VideoFormat.model_fields:
-            item[part] = dict(_FORMAT_TO_START_FROM)
-        elif part in _EMPTY_PARTS and part in item and item[part] is None:
-            item[part] = _EMPTY_PARTS[part].model_dump(mode="json")
+        kinds = inside(kinds, part)
+        if part in item and item[part] is None:
+            item[part] = _to_start_from(kinds, last)
         inner = item.get(part)
         if not isinstance(inner, dict):
-            raise EditRefused(f"there is no {path} to set here")
+            raise EditRefused(f"there is no {edit.field} to set here")
         item = inner
     if last not in item and not parents:
         raise EditRefused(f"there is no field called {last} here")
     item[last] = value
+
+
+def _to_start_from(kinds: list[type[Frozen]], field: str) -> dict[str, Any] | None:
+    """The document of a part in which nothing was chosen yet; None where it has no such field, or needs more than one."""
+    for kind in kinds:
+        if kind is VideoFormat and field in VideoFormat.model_fields:
+            return dict(_FORMAT_TO_START_FROM)
+        if not any(about.is_required() for about in kind.model_fields.values()):
+            return kind().model_dump(mode="json")
+    return None
 
 
 def _mark(marks: dict[str, None], id: str, on: bool) -> None:

@@ -12,15 +12,12 @@ from humble_relay.core.network.sockets import fed_by_network, free_sockets, sock
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Cable, CableKind, Device, Link, Network, Radio, Stream, Uplink
 from humble_relay.core.plan.edits import (
-    AddDevice,
-    AddLink,
-    AddNetwork,
-    AddUplink,
     Edit,
     LeaveBy,
     Remove,
     SetField,
     SetPort,
+    added,
 )
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.signal.finder.over_networks import MOBILE, picture_to_share
@@ -155,7 +152,7 @@ def _device(taken: _Taken, unit: Unit, formats: Formats) -> tuple[Device, list[E
         device = made_from(case.models[model], id, unit.place, name)
         if wanted:
             device = device.model_copy(update={"produces": wanted})
-        edits.append(AddDevice(item=device))
+        edits.append(added(device))
         taken.uses.append(unit.device.model)
     taken.devices[unit.key] = device
     return device, edits
@@ -189,7 +186,7 @@ def _by_wire(
             id=id, from_port=a, to_port=b, cable=kind, length_m=hop.length_m, joints=hop.joints, repeaters=hop.repeaters
         )  # fmt: skip
     taken.uses += [taken.case.port_name(r) for r in (a, b) if r in taken.case.ports]
-    return medium_of(hop), [*edits, AddLink(item=link)]
+    return medium_of(hop), [*edits, added(link)]
 
 
 def _by_network(
@@ -207,7 +204,7 @@ def _by_network(
         values = stream.model_dump(mode="json")
         edits += [SetField(noun="link", id=kept, field=f, value=values[f]) for f in _TURNED]
     else:
-        edits.append(AddLink(item=stream))
+        edits.append(added(stream))
     taken.uses.append(f"a destination of {giver.name}")
     return f"{PROTOCOL_WORDS[stream.protocol]} {stream.video_mbps:g} Mb/s", edits
 
@@ -224,7 +221,7 @@ def _tap(taken: _Taken, start: Start) -> list[Edit]:
                 "length_m": _LEAD_M, "joints": 0, "repeaters": 0, "broken": False}
     )  # fmt: skip
     moved = cable.model_copy(update={"from_port": f"{splitter.id}/{outs[0].id}"})
-    return [*edits, Remove(noun="link", id=cable.id), AddLink(item=lead), AddLink(item=moved)]
+    return [*edits, Remove(noun="link", id=cable.id), added(lead), added(moved)]
 
 
 def _stream(taken: _Taken, hop: Leg, giver: Device, taker: Device) -> Stream:
@@ -263,8 +260,8 @@ def _mobile_line(taken: _Taken, device: Device) -> Iterator[Edit]:
         return  # where it stands is not known yet, nor whose line it is
     name = f"Mobile data of {device.name}"[:80]
     line = free_id(f"{device.id}-mobile", {*taken.case.uplinks, *taken.case.networks})
-    yield AddUplink(item=Uplink(id=line, name=name, site=place.site, kind="mobile"))
-    yield AddNetwork(item=Network(id=line, name=name, site=place.site))
+    yield added(Uplink(id=line, name=name, site=place.site, kind="mobile"))
+    yield added(Network(id=line, name=name, site=place.site))
     yield LeaveBy(network=line, uplink=line)
     yield SetPort(port=f"{device.id}/{port.id}", field="interface.network", value=line)
 
@@ -291,4 +288,4 @@ def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str) -> It
     taken.sockets.add(socket)
     taken.uses.append(taken.case.port_name(socket))
     id = taken.link_id(f"{device.id}-lan")
-    yield AddLink(item=Cable(id=id, from_port=ref, to_port=socket, cable="ethernet", length_m=metres))
+    yield added(Cable(id=id, from_port=ref, to_port=socket, cable="ethernet", length_m=metres))

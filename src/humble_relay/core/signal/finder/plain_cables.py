@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.network.wired_paths import PASSES_ON, network_at
 from humble_relay.core.places.distances import run_length_m
 from humble_relay.core.plan import Cable, Connector
-from humble_relay.core.plan.edits import AddLink, Edit, SetPort
+from humble_relay.core.plan.edits import Edit, SetPort, added
 
 _PLAIN: tuple[Connector, ...] = ("audio", "ethernet")
 
@@ -35,7 +35,7 @@ def plain_cables(case: Case, from_device: str, to_device: str, length_m: float |
             id=free_id(f"{sender.id}-{taker.id}"[:55].strip("-"), case.links),
             from_port=a, to_port=b, cable=CABLE_FOR[kind], length_m=length,
         )  # fmt: skip
-        edits: list[Edit] = [AddLink(item=cable)]
+        edits: list[Edit] = [added(cable)]
         if kind == "ethernet":
             edits += [*_onto_its_network(case, a, b), *_onto_its_network(case, b, a)]
         words = f"{CABLE_WORDS[cable.cable]}{far}: {case.ports[a].name} to {case.ports[b].name}"
