@@ -1,8 +1,8 @@
 # Everything a newcomer needs: `make demo` and `make test`. Each step is done once and remembered in .make/.
 PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
-SYSTEM_PACKAGES := chromium iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg openssl procps
-SYSTEM_TOOLS := chromium iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
+SYSTEM_PACKAGES := chromium-headless-shell iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg openssl procps
+SYSTEM_TOOLS := chromium-headless-shell iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
 # Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
 ON_ALL_CORES := --numprocesses auto --dist loadgroup
 # What mostly waits (lines and players in real time) runs beside what computes.
@@ -23,15 +23,15 @@ test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
 
 test-computing: coverage
-	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) tests/web tests/browser
+	$(PY) -m pytest --numprocesses 3 --dist loadgroup $(BESIDE) tests/web tests/browser
 
 # The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched slows
-# tests down, and those of the server mind the time: only these are run so.
+# tests down, and those of the server mind the time: only these are run so, and of these not the long ones (`no_cover`).
 coverage: .make/python .make/system
 	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 
-# The seeded suites at their full size: 300 sound shows, each broken in every way it can be; 400 networks held against the
-# kernel's; a server killed at many more moments.
+# The seeded suites at their full size, of which `make test` runs about a tenth: 300 sound shows, each broken in every way it can
+# be; 400 networks held against the kernel's; a server killed at many more moments.
 soak: .make/python .make/system
 	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) tests/core/test_breaking.py tests/core/test_kernel.py tests/web/test_killed.py
 

@@ -204,7 +204,7 @@ def table(rounds: int = ROUNDS) -> None:
     shows: list[tuple[str, Plan, Survey]] = [("demo", demo.plan, demo.survey)]
     shows += [(str(12 * n + 1), asked(busy(n)), Survey()) for n in (8, 25, 83)]
     with serving() as url, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         found: dict[str, list[str]] = {}
         for _, plan, survey in shows:
             with httpx.Client(base_url=url, timeout=60, headers=JSON) as client:

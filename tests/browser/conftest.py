@@ -62,7 +62,7 @@ def own_server(tmp_path: Path) -> Iterator[Server]:
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        found = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        found = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         yield found
         found.close()
 

@@ -13,13 +13,14 @@ from humble_relay.core.judging.case import Case
 from tests.breaks import BREAKS, broken
 from tests.jobs import JOBS, sound
 
-SHOWS = int(os.environ.get("SHOWS", "40"))
+SHOWS = int(os.environ.get("SHOWS", "36"))
 
 
 def stops(case: Case) -> list[str]:
     return [f.id for f in findings(case) if f.severity == "stops"]
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("job", range(len(JOBS)), ids=lambda n: JOBS[n].__name__)
 def test_nothing_is_wrong_with_a_sound_show_and_every_break_is_found_where_it_is(job: int) -> None:
     tried: Counter[str] = Counter()
@@ -40,6 +41,7 @@ def test_nothing_is_wrong_with_a_sound_show_and_every_break_is_found_where_it_is
     assert len(tried) >= 20, tried
 
 
+@pytest.mark.no_cover
 def test_every_way_of_breaking_can_be_done_to_some_show() -> None:
     assert len(BREAKS) >= 50
     plans = [sound(seed).case.plan for seed in range(36)]

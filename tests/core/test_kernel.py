@@ -39,7 +39,7 @@ BY_SPARE: list[Edit] = [
     added(Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9")), put("router", "router", "uplinks", ["fibre", "spare"]),
     put("router", "router", "steers", True), put("link", "feed-2", "line", "spare"),
 ]  # fmt: skip
-PLANS = int(os.environ.get("NETWORKS", "60"))
+PLANS = int(os.environ.get("NETWORKS", "40"))
 
 
 @pytest.fixture
@@ -117,6 +117,7 @@ def held_against(plan: Plan, prefix: str) -> tuple[int, list[str]]:
     return len(sure), wrong
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("part", range(4))
 @pytest.mark.usefixtures("namespaces")
 def test_what_is_said_to_arrive_arrives_and_nothing_else_does(part: int) -> None:
@@ -156,6 +157,7 @@ HAND: dict[str, tuple[str, list[Edit], str]] = {
 }  # fmt: skip
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("name", [*HAND, "the demo"])
 @pytest.mark.usefixtures("namespaces")
 def test_each_rule_by_hand_and_the_demo(name: str) -> None:

@@ -21,6 +21,7 @@ from tests.build import STEADY, case_of, measured, put, small_show
 from tests.shows import SHOWS
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("burst", [1, 4])
 @pytest.mark.parametrize("latency", [60, 100, 220, 340])
 def test_what_srt_leaves_lost_is_what_a_count_packet_by_packet_says(latency: float, burst: float) -> None:
@@ -57,6 +58,7 @@ def test_the_low_ends_uncertainty_is_scipys_and_weights_are_counted() -> None:
     assert low_end(doubled, 10, "a") == pytest.approx((low, high), abs=1.5)
 
 
+@pytest.mark.no_cover
 def test_the_chance_that_it_holds_is_as_sure_as_it_says() -> None:
     """500 lines whose truth is known, uneven in four ways, one to three hours: nine in ten intervals hold it, 85 to 95 %, and of
     no way less than 80 %."""

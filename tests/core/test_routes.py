@@ -69,6 +69,7 @@ def exhaustive(on: RoutingProblem, starts: list[Start]) -> float | None:
     return best
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", SEEDS)
 def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: int) -> None:
     show = drawn(seed)
@@ -93,6 +94,7 @@ def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: i
     assert answer == find_routes(drawn(seed).case, source, show.end)
 
 
+@pytest.mark.no_cover
 def test_the_drawn_shows_are_worth_searching() -> None:
     """Most have a way with what is there, many of several hops: otherwise the test above would show little."""
     shows = [drawn(seed) for seed in SEEDS[::4]]
@@ -223,6 +225,7 @@ def test_the_assignment_is_the_least_of_all_orders() -> None:
     assert assignment([]) == [] and assignment([[], []]) == [None, None]
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(300, 330))
 def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_it_gets(seed: int) -> None:
     show = drawn(seed, counted=False, sources=4, ends=["switcher-eight", "switcher-four", "switcher-all"])

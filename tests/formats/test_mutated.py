@@ -88,6 +88,7 @@ def reads(read: Any, text: str) -> Any:
         return None
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("source", ["today", *sorted(Path("tests/kept").glob("*/*.plan.json"))], ids=str)
 def test_mutated_plan_files(source: str | Path) -> None:
     text = write_plan(small_show(), STEADY) if source == "today" else Path(source).read_text()
@@ -103,6 +104,7 @@ def test_mutated_plan_files(source: str | Path) -> None:
     assert taken > (5 if source == "today" else 0)
 
 
+@pytest.mark.no_cover
 def test_mutated_gear_files() -> None:
     from humble_relay.core.catalogue.gear import library
 
@@ -116,6 +118,7 @@ def test_mutated_gear_files() -> None:
     assert taken > 30
 
 
+@pytest.mark.no_cover
 def test_mutated_stock() -> None:
     rng, taken = random.Random(4), 0
     for _ in range(400):
@@ -140,6 +143,7 @@ IPERF = {
 }
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "text",
     ["18.2 up 94 down 23 ms, busy\n2026-09-11 19:45 6.1 up, 68 ms 0.5 %\n", "at,up,down,rtt\n2026-09-11 19:45,6.1,30,20\n2026-09-12 19:45,7,31,21\n",

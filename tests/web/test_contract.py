@@ -30,6 +30,8 @@ def served() -> FastAPI:
 
 
 APP = served()
+JUDGED: dict[str, object] = {}
+"""What each plan was when it was judged last."""
 schema = schemathesis.openapi.from_asgi("/api/openapi.json", APP)
 schema.config.phases.coverage.enabled = False  # each field at and beyond each bound: test_bounds.py
 
@@ -48,6 +50,10 @@ def test_the_api_keeps_its_word_and_every_plan_still_opens(case) -> None:  # typ
         return
     for listed in APP.state.plans.all()[:3]:
         kept = APP.state.plans.get(listed.id)
+        now = (kept.clear, len(kept.clear_survey.measurements), len(kept.clear_survey.facts))
+        if JUDGED.get(listed.id) == now:
+            continue
+        JUDGED[listed.id] = now
         report = report_on(Case(kept.plan, kept.survey, NOW, kept.stock))
         assert not [f for f in report.findings if f.rule == "unanswered"]
         assert read_plan(write_plan(kept.clear, kept.clear_survey, keys=True)).plan == kept.clear
