@@ -40,7 +40,7 @@ def finder() -> None:
     """The cheapest way, against the graph of the same states made explicit for networkx, and its Dijkstra."""
     plan = apply(busy(25), [added(from_library("camera-compact", "loose", "place-4", "Loose"))])
     case = Case(plan, Survey(), NOW)
-    case.once(flow)
+    flow(case)
     on = problem_of(case, "sw-3")
     starts = starts_of(case, "loose")
 

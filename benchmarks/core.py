@@ -78,7 +78,7 @@ def reach() -> None:
         for n in range(1000)
     )
     plan = plan.model_copy(update={"links": tuple(links)})
-    spread("journeys of 1000 streams", "", lambda: Case(plan, Survey(), NOW).once(journeys), 15)
+    spread("journeys of 1000 streams", "", lambda: journeys(Case(plan, Survey(), NOW)), 15)
     spread(
         "every question about the networks of 1000 streams",
         "200 ms",
@@ -147,7 +147,7 @@ def paths() -> None:
     alone = apply(plan, [added(from_library("camera-compact", "loose", "place-4", "Loose camera"))])
     for name, stock in (("nobody counts the stock", Stock()), ("counted stock", stock_of(alone))):
         index = Case(alone, Survey(), NOW, stock)
-        index.once(flow)
+        flow(index)
         spread(f"one route over it, {name}", "200 ms", lambda i=index: find_routes(i, "loose", "sw-3"), 9)
         spread(f"one re-route over it, {name}", "200 ms", lambda i=index: reroute(i, "l0"), 9)
     spread(

@@ -128,7 +128,7 @@ def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Any
     assert not [v.unanswered for v in views if v.unanswered]
     drawn = {k: v for view in views for part in view if part[1] is not None for k, v in part[1]}
     streams = {s.stream: s for s in drawn.get("streams", ())}
-    parts = SimpleNamespace(**drawn, order=case.once(order), weights=streams)
+    parts = SimpleNamespace(**drawn, order=order(case), weights=streams)
     parts.streams = next(v.addresses.streams for v in views if v.addresses)
     for name, value in report_on(case):
         setattr(parts, name, value)

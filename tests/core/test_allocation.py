@@ -230,7 +230,7 @@ def test_a_router_that_steers_sends_each_picture_by_the_line_that_carries_it() -
         "headroom-used:mast",
     } & {f.id for f in findings(after)}
     ruled = next(s for s in after.streams if s.line)
-    hops = [w.says for j in after.once(journeys)[ruled.id] for w in j.waypoints]
+    hops = [w.says for j in journeys(after)[ruled.id] for w in j.waypoints]
     assert "Router sends it out by Mast, under its own address" in hops
     sheet = next(t for t in papers(after) if t.id == "router").rows
     assert ("Router", "send by", "Mast: what 192.168.20.30 sends to ingest.birch.example", "Feed B") in sheet

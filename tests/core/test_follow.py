@@ -32,7 +32,7 @@ TALL = VideoFormat(width=1080, height=1920, rate="25")
 def test_what_arrives_where_is_what_a_graph_library_finds_reachable(plan: Plan) -> None:
     """Every box's sources are its ancestors in the graph of links (networkx), where no box picks among its inputs."""
     index = case_of(plan)
-    found = index.once(flow)
+    found = flow(index)
     graph = nx.DiGraph()
     graph.add_nodes_from(index.devices)
     graph.add_edges_from(ends_of(index.links[x]) for x in found.on_link)
@@ -92,7 +92,7 @@ def test_a_screen_is_followed_back_to_every_source_and_a_box_between_to_both() -
 
 def test_a_broken_link_darkens_what_hangs_on_it_and_nothing_else() -> None:
     index = case_of(apply(DEMO, [put("link", "program", "broken", True)]))
-    dark = {d.id for d in index.devices.values() if d.kind in ENDS and not index.once(flow).arriving[d.id]}
+    dark = {d.id for d in index.devices.values() if d.kind in ENDS and not flow(index).arriving[d.id]}
     assert dark == {"card-recorder", "loft-screen", "alder", "birch"}
     assert {w.end for w in trace(index, "slipway-cam").ways} == {"sound-screen", "cedar"}
 
@@ -152,7 +152,7 @@ def test_two_outputs_of_a_camera_may_differ_and_protection_sticks() -> None:
         added(Cable(id="a", from_port="camera/hdmi", to_port="split/in", cable="hdmi", length_m=2)),
         added(Cable(id="b", from_port="split/out-2", to_port="screen/hdmi", cable="hdmi", length_m=2)),
     )
-    arrived = case_of(plan).once(flow).arriving
+    arrived = flow(case_of(plan)).arriving
     signal = arrived["screen"]["hdmi"]
     assert signal.format and (signal.format.label, signal.protected) == ("720p50", "camera/hdmi")
     assert signal.through == ("split",) and arrived["encoder"]["sdi"].protected is None

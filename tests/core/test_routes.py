@@ -87,7 +87,7 @@ def test_what_is_found_is_as_good_as_trying_everything_and_stops_nothing(seed: i
     for route in answer.routes:
         after = Case(apply(plan.plan, route.edits), plan.survey, plan.as_of, plan.stock)
         assert stops(after) <= before, (route.title, stops(after) - before)
-        assert any(source in s.sources for s in after.once(flow).arriving[show.end].values()), route.title
+        assert any(source in s.sources for s in flow(after).arriving[show.end].values()), route.title
         if not route.to_get:
             assert "gear-missing" not in {f.rule for f in findings(after)}, route.title
     assert [r.effort for r in answer.routes] == sorted(r.effort for r in answer.routes)
@@ -239,7 +239,7 @@ def test_a_whole_patch_is_the_least_effort_together_and_every_input_takes_what_i
     given = [line.input for line in patch.lines if line.input]
     assert len(given) == len(set(given))
     for line in patch.lines:
-        arrived = {s for x in after.once(flow).arriving[show.end].values() for s in x.sources}
+        arrived = {s for x in flow(after).arriving[show.end].values() for s in x.sources}
         assert (line.source in arrived) == (line.route is not None), line.words
     reachable = [effort for effort in least(table.rows) if effort < 1e6]
     assert sum(line.route is not None for line in patch.lines) == len(reachable)
@@ -423,7 +423,7 @@ def test_an_output_with_a_choice_is_told_what_to_carry() -> None:
     )
     answer = find_routes(case_of(plan), "switcher", "screen", "multi-view")
     after = case_of(apply(plan, answer.routes[0].edits))
-    arrived = next(iter(after.once(flow).arriving["screen"].values()))
+    arrived = next(iter(flow(after).arriving["screen"].values()))
     assert arrived.carries == "multi-view"
     clean = find_routes(case_of(plan), "switcher", "screen", "clean").routes
     assert clean and all("clean" in str(list(r.edits)) or "Clean" in r.hops[0].from_name for r in clean)

@@ -1,7 +1,9 @@
 """Every figure shown opens to a sum that can be followed, and the sums hold on shows drawn at random."""
 
 import json
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
+from time import sleep
 from typing import Any, get_args
 
 import pytest
@@ -10,6 +12,7 @@ from hypothesis import strategies as st
 
 from humble_relay.core.capacity.load import load
 from humble_relay.core.capacity.upload import allowances
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Working, number
 from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetFigure
@@ -136,14 +139,17 @@ def test_numbers_are_said_as_they_are_read_aloud(value: float, said: str) -> Non
     assert number(value) == said
 
 
-def test_analyses_are_computed_once_a_report() -> None:
-    index, calls = case_of(small_show()), []
+def test_an_analysis_is_computed_once_a_case_by_however_many_threads() -> None:
+    case, calls = case_of(small_show()), []
 
-    def analysis(plan: object) -> int:
-        calls.append(plan)
+    @analysis
+    def slow(case: Case) -> int:
+        calls.append(case)
+        sleep(0.02)
         return 7
 
-    assert index.once(analysis) + index.once(analysis) == 14 and len(calls) == 1
+    with ThreadPoolExecutor(8) as several:
+        assert set(several.map(lambda _: slow(case), range(8))) == {7} and len(calls) == 1
 
 
 def test_a_report_is_plain_data() -> None:

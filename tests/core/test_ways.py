@@ -88,7 +88,7 @@ def test_every_kind_of_way_is_among_those_offered_and_none_stops_the_show(
     assert title in found and len(found) <= 5, list(found)
     after = case.after(found[title].edits)
     assert stops(after) <= stops(case) | {"upload-too-small:fibre"}
-    assert any(source in s.sources or source in s.through for s in after.once(flow).arriving[end].values())
+    assert any(source in s.sources or source in s.through for s in flow(after).arriving[end].values())
     if title == "from Millrace, RTMPS stream":  # one push leaves the site however many repeat it
         assert len(streams_by_uplink(after)["fibre"]) == len(streams_by_uplink(case)["fibre"])
     if "Stream server" in title:  # published and pulled: 3 to 4 s all the way (common practice, no source)

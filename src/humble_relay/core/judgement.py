@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core import capacity, network, places, power, radio, show, signal, timing
 from humble_relay.core.judging.answer import Answer
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Answers, Check, judged
 from humble_relay.core.judging.finding import Finding, findings_of
 from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
@@ -26,21 +26,15 @@ CHECKS: tuple[Check, ...] = (
 BY_NAME = {check.name: check for check in CHECKS}
 
 
+@analysis
 def answers(case: Case) -> Answers:
     """Every answer of the case."""
-    return case.once(_answers)
-
-
-def _answers(case: Case) -> Answers:
     return judged(case, CHECKS)
 
 
+@analysis
 def findings(case: Case) -> list[Finding]:
     """Every finding of the case: worst first, then in the order of the stages."""
-    return case.once(_findings)
-
-
-def _findings(case: Case) -> list[Finding]:
     return findings_of(case, answers(case), BY_NAME)
 
 
@@ -51,12 +45,9 @@ class Proven(NamedTuple):
     wanted: tuple[Wanted, ...]
 
 
+@analysis
 def proven(case: Case) -> Proven:
     """The proof of every aim, the most important first; and the facts wanted, those that most aims wait for first."""
-    return case.once(_proven)
-
-
-def _proven(case: Case) -> Proven:
     accepted = {f.id: f.accepted for f in findings(case) if f.accepted}
     proofs: list[Proof] = []
     waiting: dict[str, list[str]] = defaultdict(list)
@@ -100,12 +91,12 @@ def _hops(case: Case, boxes: list[str], links: tuple[str, ...], used: set[str]) 
         touching |= {links[n]} if n < len(links) else set()
         if n:
             link = case.links[links[n - 1]]
-            for cable in case.once(wired_paths).get(link.id, ()):
+            for cable in wired_paths(case).get(link.id, ()):
                 yield from _wired(
                     case, cable, {box, link.from_device if isinstance(link, Stream) else box}, used
                 )
             yield from _link(case, link, used)
-        for line in case.once(audio_into).get(box, ()):
+        for line in audio_into(case).get(box, ()):
             yield from _link(case, line, used)
             touching.add(line.id)
         if (id := f"device:{box}") not in used:
@@ -138,6 +129,7 @@ def _wired(case: Case, cable: str, streaming: set[str], used: set[str]) -> Itera
             )
 
 
+@analysis
 def audio_into(case: Case) -> dict[str, list[Cable]]:
     """For each box, the whole sound cables that go into it."""
     found: dict[str, list[Cable]] = defaultdict(list)

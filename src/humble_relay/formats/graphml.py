@@ -27,7 +27,7 @@ def write_graphml(case: Case) -> str:
         place = case.places.get(device.place or "")
         values = (device.name, device.kind, device.model, place.name if place else "")
         _data(SubElement(graph, "node", id=device.id), "node", dict(zip(_NODE, values, strict=True)))
-    on_link = case.once(flow).on_link
+    on_link = flow(case).on_link
     for link in case.links.values():
         signal, (a, b) = on_link.get(link.id), ends_of(link)
         values_of = {

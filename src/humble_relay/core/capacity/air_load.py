@@ -35,7 +35,7 @@ def _by_air(case: Case) -> Iterator[tuple[Thing, InTheAirOf]]:
                 continue
             sockets, mbps = found.get(on[0].network or "", ({}, 0.0))
             sockets[id] = (device, on[0])
-            found[on[0].network or ""] = (sockets, mbps + case.once(loads)[stream.id].total.value)
+            found[on[0].network or ""] = (sockets, mbps + loads(case)[stream.id].total.value)
     for id, (sockets, mbps) in found.items():
         yield (
             Thing("network", id, "air"),

@@ -22,7 +22,7 @@ from humble_relay.core.judging.answer import (
     wants,
     within,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Uplink
@@ -37,19 +37,20 @@ class BondInUse(NamedTuple):
     evenings: Bonded | None
 
 
+@analysis
 def _bonds(case: Case) -> tuple[tuple[Thing, BondInUse], ...]:
     return tuple(_in_use(case))
 
 
 def _in_use(case: Case) -> Iterator[tuple[Thing, BondInUse]]:
-    for id, demand in case.once(demands).items():
+    for id, demand in demands(case).items():
         line = case.uplinks[id]
         if line.parts and demand.streams:
             parts = parts_of(case, line, show_hours(case.plan.show))
             yield Thing("uplink", id), BondInUse(line, demand, parts, whole_show(case, line))
 
 
-BONDS: Asked[BondInUse] = Asked("bonded line that streams leave by", lambda case: case.once(_bonds))
+BONDS: Asked[BondInUse] = Asked("bonded line that streams leave by", _bonds)
 
 
 def left_words(case: Case, left: Left) -> str:

@@ -5,7 +5,7 @@ from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.evening import Chance, Weighed, chance_to_hold
 from humble_relay.core.capacity.upload import ShowHour, uploads
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import number
 
 DAYS = ("Monday to Friday", "Saturday or Sunday")
@@ -21,15 +21,16 @@ class NextMeasurement(Frozen):
 def chance(case: Case, line: str) -> Chance | None:
     """On how many of a hundred evenings like those measured the line carries what is asked of it for the whole show; None where
     nothing is asked, or too little was measured to tell. Of a bond that is reckoned from its parts only the middle is known."""
-    return case.once(_chances)[line]
+    return _chances(case)[line]
 
 
+@analysis
 def _chances(case: Case) -> dict[str, Chance | None]:
     return {id: _chance(case, id) for id in case.uplinks}
 
 
 def _chance(case: Case, id: str) -> Chance | None:
-    upload, asked = case.once(uploads)[id], case.once(demands)[id].total.value
+    upload, asked = uploads(case)[id], demands(case)[id].total.value
     if not asked or not upload.hours or any(not h.samples for h in upload.hours):
         return None
     if upload.reckoned:
@@ -59,7 +60,7 @@ def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     """The measurement that would change the answer most: at an hour of the show that nobody measured; else where what is asked
     lies within the uncertainty of the low end, the one that rests on least; else at the hour that rests on fewer measurements
     than carry a judgement. None where none would."""
-    upload, asked = case.once(uploads)[line], case.once(demands)[line].total.value
+    upload, asked = uploads(case)[line], demands(case)[line].total.value
     if not asked or upload.reckoned:
         return None
     blank = next((h for h in upload.hours if not h.samples), None)

@@ -9,7 +9,7 @@ from humble_relay.core.capacity.evidence import evidence
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.capacity.upload import FEW, LOW_PERCENT, uploads
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.network.reach.line_of import way_in
@@ -24,6 +24,7 @@ class ComingIn(NamedTuple):
     all: tuple[Stream, ...]
 
 
+@analysis
 def coming_in(case: Case) -> dict[str, tuple[Stream, ...]]:
     """For each line by which anything comes in, the streams that do."""
     found: dict[str, list[Stream]] = defaultdict(list)
@@ -34,7 +35,7 @@ def coming_in(case: Case) -> dict[str, tuple[Stream, ...]]:
 
 
 def _each(case: Case) -> Iterator[tuple[Thing, ComingIn]]:
-    for line, streams in case.once(coming_in).items():
+    for line, streams in coming_in(case).items():
         for stream in streams:
             yield Thing("link", stream.id, "down"), ComingIn(stream, line, streams)
 
@@ -50,13 +51,13 @@ def line_down_too_small(case: Case, what: ComingIn) -> Verdict:
     """Whether all that comes in by a line (Mb/s) fits what it was measured to carry down: its low end, and no more than its best.
     Where only the upload was measured that is relied on: lines carry no less down than up (common practice)."""
     line, name = what.line, case.uplinks[what.line].name
-    each = case.once(loads)
+    each = loads(case)
     asked = sum(each[s.id].total.value for s in what.all)
     seen = evidence(case)[line]
     shown = {id(m): m for at in seen.at_hour.values() for m in at.measurements if m.down_mbps is not None}
     downs = [m.down_mbps or 0.0 for m in (*shown.values(),) or seen.every if m.down_mbps is not None]
     if not downs:
-        up = case.once(uploads)[line]
+        up = uploads(case)[line]
         low_up = min((h.low_mbps or 0.0 for h in up.measured), default=0.0)
         if asked <= low_up:
             return holds(Numbers(round(asked, 2), round(low_up, 2), low_up, "Mb/s"), evidence="practice")

@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from humble_relay.core.capacity.load import loads
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.network.reach.line_of import streams_by_uplink
 from humble_relay.core.plan import Stream
@@ -18,10 +18,11 @@ class Demand(NamedTuple):
     """The same where every bitrate that varies is at its most."""
 
 
+@analysis
 def demands(case: Case) -> dict[str, Demand]:
     """What the plan asks of every uplink, by uplink."""
-    each, found = case.once(loads), {}
-    for id, streams in case.once(streams_by_uplink).items():
+    each, found = loads(case), {}
+    for id, streams in streams_by_uplink(case).items():
         steps = tuple(
             Step(
                 name=s.name,

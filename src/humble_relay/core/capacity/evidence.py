@@ -5,7 +5,7 @@ from datetime import UTC, timedelta
 from typing import NamedTuple
 
 from humble_relay.core.capacity.evening import Weighed
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Show
 from humble_relay.core.plan.survey import Measurement
 
@@ -85,12 +85,9 @@ class Evidence(NamedTuple):
     at_hour: dict[int, AtHour]
 
 
+@analysis
 def evidence(case: Case) -> dict[str, Evidence]:
     """What was measured on every line."""
-    return case.once(_evidence)
-
-
-def _evidence(case: Case) -> dict[str, Evidence]:
     hours, found = show_hours(case.plan.show), {}
     for id in case.uplinks:
         every = case.survey.of(id)

@@ -27,14 +27,14 @@ class Spare(NamedTuple):
 
 
 def _spares(case: Case) -> Iterator[tuple[Thing, Spare]]:
-    asked = case.once(demands)
+    asked = demands(case)
     for router in case.plan.routers:
         for line in router.uplinks:
             spare = next((u for u in router.uplinks if u != line), None)
             if spare and asked[line].streams:
                 yield (
                     Thing("uplink", line, f"spare-{spare}"),
-                    Spare(router, line, spare, asked[line], case.once(uploads)[spare]),
+                    Spare(router, line, spare, asked[line], uploads(case)[spare]),
                 )
 
 
@@ -47,7 +47,7 @@ def left_on_spare(case: Case, spare: Spare) -> float | None:
     upload = spare.upload
     if not upload.samples or any(not h.samples for h in upload.hours):
         return None
-    return max(0.0, _low(upload) - case.once(demands)[spare.next].total.value)
+    return max(0.0, _low(upload) - demands(case)[spare.next].total.value)
 
 
 def _low(upload: Upload) -> float:
@@ -69,7 +69,7 @@ def spare_too_small(case: Case, spare: Spare) -> Verdict:
     left = left_on_spare(case, spare)
     if left is None:
         return wants(Want(Thing("uplink", spare.next), "measurements", f"How much upload does {next_} carry at the hours of the show? It is the spare of {first}."))  # fmt: skip
-    own = case.once(demands)[spare.next].total.value
+    own = demands(case)[spare.next].total.value
     low = _low(upload)
     numbers = Numbers(asked, round(left, 2), math.inf, "Mb/s")
     gap = spare.router.switch_s

@@ -40,8 +40,8 @@ class LineInUse(NamedTuple):
 LINES: Asked[LineInUse] = Asked(
     "uplink that streams leave by",
     lambda case: (
-        (Thing("uplink", id), LineInUse(id, demand, case.once(uploads)[id]))
-        for id, demand in case.once(demands).items()
+        (Thing("uplink", id), LineInUse(id, demand, uploads(case)[id]))
+        for id, demand in demands(case).items()
         if demand.streams
     ),
 )

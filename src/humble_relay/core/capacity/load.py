@@ -3,7 +3,7 @@
 import math
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.plan import Stream
@@ -39,6 +39,7 @@ class Load(Frozen):
     peak_mbps: float
 
 
+@analysis
 def loads(case: Case) -> dict[str, Load]:
     """The load of every stream, by stream."""
     return {s.id: load(s, case.figures, way_out(case, s)) for s in case.streams}

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.capacity.load import loads
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
@@ -26,8 +26,8 @@ class CableLoad(NamedTuple):
 
 
 def _loaded(case: Case) -> Iterator[tuple[Thing, CableLoad]]:
-    weigh = case.once(loads)
-    for id, whats in case.once(runs_over).items():
+    weigh = loads(case)
+    for id, whats in runs_over(case).items():
         cable = whats[0][0]
         # Every stream over a cable goes one way or the other; a box at its end sends or takes.
         end = cable.from_port.split("/")[0]
@@ -42,7 +42,7 @@ def _loaded(case: Case) -> Iterator[tuple[Thing, CableLoad]]:
 def _leaves_by(case: Case, stream: Stream, cable: str, end: str) -> bool:
     """Whether a stream enters the cable at this end of it."""
     at = stream.from_device
-    for id in case.once(wired_paths)[stream.id]:
+    for id in wired_paths(case)[stream.id]:
         link = case.links[id]
         assert isinstance(link, Cable)
         a, b = (ref.split("/")[0] for ref in (link.from_port, link.to_port))
@@ -52,13 +52,10 @@ def _leaves_by(case: Case, stream: Stream, cable: str, end: str) -> bool:
     return True
 
 
+@analysis
 def on_cables(case: Case) -> dict[str, tuple[float, float | None]]:
     """What runs over each network cable in its fuller direction, and the speed of its slower socket, both in Mb/s; no speed
     where nobody said both sockets'."""
-    return case.once(_on_cables)
-
-
-def _on_cables(case: Case) -> dict[str, tuple[float, float | None]]:
     found = {}
     for thing, what in _loaded(case):
         speeds = [case.ports[ref].max_gbps for ref in (what.cable.from_port, what.cable.to_port)]
@@ -94,10 +91,7 @@ def socket_overfull(case: Case, what: CableLoad) -> Verdict:
 
     def say() -> Words:
         steps = (
-            *(
-                Step(name=s.name, value=round(case.once(loads)[s.id].total.value, 2), unit="Mb/s")
-                for s in streams
-            ),
+            *(Step(name=s.name, value=round(loads(case)[s.id].total.value, 2), unit="Mb/s") for s in streams),
             Step(name=case.port_name(slower), value=speed, unit="Mb/s", source=case.device_of(slower).model),
             case.figures.step("lan-share"),
         )

@@ -19,7 +19,7 @@ from humble_relay.core.judging.answer import (
     wants,
     within,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Uplink
@@ -37,12 +37,13 @@ class MobileInUse(NamedTuple):
     mbps: float | None
 
 
+@analysis
 def _mobile(case: Case) -> tuple[tuple[Thing, MobileInUse], ...]:
     return tuple(_in_use(case))
 
 
 def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
-    for id, demand in case.once(demands).items():
+    for id, demand in demands(case).items():
         if not demand.streams:
             continue
         line = case.uplinks[id]
@@ -56,7 +57,7 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
             yield Thing("uplink", part), MobileInUse(case.uplinks[part], mbps)
 
 
-MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", lambda case: case.once(_mobile))
+MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", _mobile)
 
 
 @check(

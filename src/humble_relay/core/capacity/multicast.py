@@ -69,7 +69,7 @@ TO_GROUPS: Asked[ToGroups] = Asked("network with streams to groups", _sent)
 def multicast_floods(case: Case, what: ToGroups) -> Verdict:
     """Whether the switches hand the streams (Mb/s together) only to who asked; where they do not, every socket of the network
     gets all of them, and the slowest must bear it. By Wi-Fi a group is sent at the lowest rate of all."""
-    network, mbps = what.network, round(sum(case.once(loads)[s.id].total.value for s in what.streams), 2)
+    network, mbps = what.network, round(sum(loads(case)[s.id].total.value for s in what.streams), 2)
     if network.snoops:
         return holds()
     share = case.figures["lan-share"]
@@ -88,7 +88,7 @@ def multicast_floods(case: Case, what: ToGroups) -> Verdict:
 
     def say() -> Words:
         steps = (
-            *(Step(name=s.name, value=round(case.once(loads)[s.id].total.value, 2), unit="Mb/s") for s in what.streams),
+            *(Step(name=s.name, value=round(loads(case)[s.id].total.value, 2), unit="Mb/s") for s in what.streams),
             Step(name=case.port_name(what.slowest) if what.slowest else network.name, value=what.slowest_mbps, unit="Mb/s", how="its slowest socket"),
             case.figures.step("lan-share"),
         )  # fmt: skip

@@ -49,11 +49,11 @@ def _crossing(case: Case) -> Iterator[tuple[Thing, PlainStream]]:
     for stream in case.streams:
         if stream.protocol not in _HOW:
             continue
-        way = crossing(case, stream, case.once(loads)[stream.id].total.value)
+        way = crossing(case, stream, loads(case)[stream.id].total.value)
         if way and not (
             stream.protocol == "paired" and case.uplinks[way.line].parts
         ):  # its gateway mends that
-            *_, up, down = case.once(seen_on)[way.line]
+            *_, up, down = seen_on(case)[way.line]
             yield (
                 Thing("link", stream.id, "loss"),
                 PlainStream(stream, way, up if way_out(case, stream) else down),
@@ -73,7 +73,7 @@ def loss_not_mended(case: Case, what: PlainStream) -> Verdict:
     sure only where one connection of TCP does, as measured or by the sum: whatever they run over, or can be taken over, does no worse than
     that for long. Beyond, it is a doubt that seeing it work ends; RTSP may run over UDP, where any loss is one."""
     stream, line = what.stream, case.uplinks[what.way.line]
-    asked, path, web = case.once(loads)[stream.id].total.value, what.way.path, stream.protocol == "web"
+    asked, path, web = loads(case)[stream.id].total.value, what.way.path, stream.protocol == "web"
     thing = Thing("uplink", line.id)
     if not web and what.one_mbps is not None and what.one_mbps >= asked:
         return holds(Numbers(asked, round(what.one_mbps, 2), math.inf, "Mb/s"), _over_tcp(stream))

@@ -49,9 +49,7 @@ class LossyStream(NamedTuple):
 
 def _leaving(case: Case) -> Iterator[tuple[Thing, LossyStream]]:
     for stream in case.streams:
-        if stream.protocol == "srt" and (
-            way := crossing(case, stream, case.once(loads)[stream.id].total.value)
-        ):
+        if stream.protocol == "srt" and (way := crossing(case, stream, loads(case)[stream.id].total.value)):
             yield Thing("link", stream.id, "latency"), LossyStream(stream, *way)
 
 

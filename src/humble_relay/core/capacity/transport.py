@@ -8,7 +8,7 @@ from typing import NamedTuple
 from humble_relay.core.capacity.load import TCP_SEGMENT, loads
 from humble_relay.core.capacity.tcp import cubic_mbps, mathis_mbps, reno_mbps
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.network.reach.line_of import line_crossed, way_out
@@ -36,13 +36,14 @@ def _lossy(case: Case) -> Iterator[tuple[Thing, LossyPush]]:
     for stream in case.streams:
         line = line_crossed(case, stream) if stream.protocol in ("rtmp", "rtmps", "hls") else None
         if line:
-            rtt, loss, probes, up, down = case.once(seen_on)[line]
+            rtt, loss, probes, up, down = seen_on(case)[line]
             yield (
                 Thing("link", stream.id),
                 LossyPush(stream, line, rtt, loss, probes, up if way_out(case, stream) else down),
             )
 
 
+@analysis
 def seen_on(case: Case) -> dict[str, tuple[float | None, float | None, int, float | None, float | None]]:
     """For every line its round trip, loss, the packets the loss was counted over, and what one connection carried up and down."""
     found: dict[str, tuple[float | None, float | None, int, float | None, float | None]] = {}
@@ -84,7 +85,7 @@ def tcp_under_loss(case: Case, push: LossyPush) -> Verdict:
     the usual kind settles at under the loss that was seen. Beyond that it is doubtful: some senders do not take loss for a jam,
     and what an encoder runs is seldom known. One that does is hopeless beyond twice the sum; one that goes by a model of the
     line carries it up to the loss that such senders were seen to bear. No loss seen over too few packets proves nothing."""
-    asked, line = case.once(loads)[push.stream.id].total.value, case.uplinks[push.line].name
+    asked, line = loads(case)[push.stream.id].total.value, case.uplinks[push.line].name
     if push.one_mbps is not None and push.one_mbps >= asked:
         return holds(Numbers(asked, round(push.one_mbps, 2), math.inf, "Mb/s"))
     if push.rtt_ms is None or push.loss_pct is None:

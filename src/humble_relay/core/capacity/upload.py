@@ -6,7 +6,7 @@ from humble_relay.core.capacity.bonds import reckoned
 from humble_relay.core.capacity.evening import Weighed, low_end, quantile
 from humble_relay.core.capacity.evidence import evidence, id_of, show_hours
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.plan import School, Uplink
 from humble_relay.core.plan.survey import Measurement
@@ -107,6 +107,7 @@ class Upload(Frozen):
         return tuple(h for h in self.hours if h.samples)
 
 
+@analysis
 def uploads(case: Case) -> dict[str, Upload]:
     """Every uplink judged, by uplink."""
     return {id: _upload(case, id) for id in case.uplinks}

@@ -27,9 +27,9 @@ _STEP_MBPS = 0.5
 
 
 def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
-    allowed = case.once(uploads)[thing.id].allowed
+    allowed = uploads(case)[thing.id].allowed
     if allowed:
-        yield from _fitting(case, case.once(demands)[thing.id], allowed.value)
+        yield from _fitting(case, demands(case)[thing.id], allowed.value)
 
 
 def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -42,21 +42,21 @@ def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _by_another_line(case: Case, thing: Thing) -> Iterator[Cure]:
     """A stream by another line of its router, that carries it besides what goes by it already: the lightest that is enough."""
-    line = case.once(uploads)[thing.id]
-    over = case.once(demands)[thing.id].total.value - (line.allowed.value if line.allowed else 0.0)
-    each = case.once(loads)
-    enough = [s for s in case.once(demands)[thing.id].streams if each[s.id].total.value >= over > 0]
+    line = uploads(case)[thing.id]
+    over = demands(case)[thing.id].total.value - (line.allowed.value if line.allowed else 0.0)
+    each = loads(case)
+    enough = [s for s in demands(case)[thing.id].streams if each[s.id].total.value >= over > 0]
     for stream in sorted(enough, key=lambda s: each[s.id].total.value)[:1]:
         router = router_out(case, case.devices[stream.from_device])
         for other in router.uplinks if router else ():
-            allowed = case.once(uploads)[other].allowed
-            asked = case.once(demands)[other].total.value + each[stream.id].total.value
+            allowed = uploads(case)[other].allowed
+            asked = demands(case)[other].total.value + each[stream.id].total.value
             if router and other != thing.id and allowed and asked <= allowed.value:
                 yield from by_rule(case, router, stream, other)
 
 
 def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
-    varying = [s for s in case.once(demands)[thing.id].streams if s.peak_mbps and s.peak_mbps > s.video_mbps]
+    varying = [s for s in demands(case)[thing.id].streams if s.peak_mbps and s.peak_mbps > s.video_mbps]
     if varying:
         yield Cure(
             title="Hold the bitrate",
@@ -64,9 +64,9 @@ def _within_bad_hour(case: Case, thing: Thing) -> Iterator[Cure]:
             needs="the encoder's setting",
             edits=tuple(set_link(s.id, "peak_mbps", None) for s in varying),
         )
-    lows = [h.low_mbps or 0.0 for h in case.once(uploads)[thing.id].measured]
+    lows = [h.low_mbps or 0.0 for h in uploads(case)[thing.id].measured]
     if lows:
-        yield from _fitting(case, case.once(demands)[thing.id], min(lows))
+        yield from _fitting(case, demands(case)[thing.id], min(lows))
 
 
 def _within_school_or_elsewhere(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -154,7 +154,7 @@ def _within_what_is_left(case: Case, thing: Thing) -> Iterator[Cure]:
     bond = next(w for about, w in BONDS.each(case) if about == thing)
     if bond.evenings:
         left = (*bond.evenings.without_one, *bond.evenings.without_a_carrier)
-        yield from _fitting(case, case.once(demands)[thing.id], min(each.low_mbps for each in left))
+        yield from _fitting(case, demands(case)[thing.id], min(each.low_mbps for each in left))
 
 
 def _only_who_asked(case: Case, thing: Thing) -> Iterator[Cure]:

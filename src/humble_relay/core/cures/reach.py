@@ -30,7 +30,7 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
     both = set(sender.encoding.protocols if sender.encoding else ()) & set(taker.ingest.protocols if taker.ingest else ())  # fmt: skip
     if "rtmps" in both and stream.protocol != "rtmps":
         yield Cure(title="Send RTMPS", edits=(set_link(stream.id, "protocol", "rtmps"),))
-    for journey in case.once(journeys).get(stream.id, ()):
+    for journey in journeys(case).get(stream.id, ()):
         call = journey.call
         for at in journey.waypoints:
             if at.question != "not-let-out" or at.verdict.state == "holds" or call.port is None:
@@ -130,7 +130,7 @@ def _opening(call: Call, edits: tuple[Edit, ...], line: Uplink, inside: str) -> 
 
 def _forward(case: Case, call: Call, line: Uplink) -> tuple[Edit, ...]:
     """A forward of the port at each router between the line and the listener, and its address kept as it is."""
-    router = case.once(line_routers).get(line.id)
+    router = line_routers(case).get(line.id)
     socket = next(
         (p for p in picture_sockets(call.listener) if router and p.network in router.networks), None
     )
@@ -224,7 +224,7 @@ def _shares_a_site(case: Case, call: Call) -> bool:
 def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
     """Both on one network, or the rule that is in the way opened for this alone."""
     yield from onto_one_network(case, thing)
-    for journey in case.once(journeys).get(thing.id, ()):
+    for journey in journeys(case).get(thing.id, ()):
         for at in journey.waypoints:
             if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
                 router = next(r for r in case.plan.routers if r.id == at.thing.id)
@@ -256,7 +256,7 @@ def _allowed(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
-    for journey in case.once(journeys).get(thing.id, ()):
+    for journey in journeys(case).get(thing.id, ()):
         socket = journey.waypoints[0].thing
         if socket.noun == "device" and socket.part:
             edit = set_port(f"{socket.id}/{socket.part}", "admitted", True)

@@ -10,7 +10,7 @@ from humble_relay.core.show.order import order
 
 
 def _ticked(case: Case, thing: Thing) -> Iterator[Cure]:
-    for task in case.once(order):
+    for task in order(case):
         if task.id.replace(":", "-") == thing.id:
             edit = MarkTask(task=task.id, done=True)
             yield Cure(title="It has been done: tick it off", edits=(edit,))

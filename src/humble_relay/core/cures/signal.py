@@ -79,7 +79,7 @@ def _to_input(taker: Device, port: Port, stream: Stream) -> tuple[Edit, ...]:
 
 def _taken_format(case: Case, thing: Thing) -> Iterator[Cure]:
     taker, port = case.devices[thing.id], case.ports[f"{thing.id}/{thing.part}"]
-    fmt = case.once(flow).arriving[taker.id][port.id].format
+    fmt = flow(case).arriving[taker.id][port.id].format
     assert fmt
     nearest = (port.accepts or Accepts()).nearest(fmt)
     if taker.kind == "switcher" and taker.produces and not port.scales:
@@ -90,7 +90,7 @@ def _taken_format(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _system_rate(case: Case, thing: Thing) -> Iterator[Cure]:
     made = case.devices[thing.id].produces
-    fmt = case.once(flow).arriving[thing.id][thing.part].format
+    fmt = flow(case).arriving[thing.id][thing.part].format
     assert made and fmt
     wanted = fmt.model_copy(update={"rate": made.rate, "scan": made.scan})
     yield from _source_set_to(case, thing, wanted, "that setting in it")
@@ -127,7 +127,7 @@ def _feeds(case: Case, device: Device, port: Port) -> bool:
 
 
 def _unprotected(case: Case, thing: Thing) -> Iterator[Cure]:
-    maker = case.once(flow).arriving[thing.id][thing.part].protected
+    maker = flow(case).arriving[thing.id][thing.part].protected
     if maker:
         off = SetPort(port=maker, field="protected", value=False)
         title = f"Turn it off on {case.port_name(maker)}"
@@ -135,7 +135,7 @@ def _unprotected(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _one_range(case: Case, thing: Thing) -> Iterator[Cure]:
-    sender = case.once(flow).arriving[thing.id][thing.part].full_range
+    sender = flow(case).arriving[thing.id][thing.part].full_range
     if sender:
         yield Cure(
             title="Set the output to limited", edits=(SetPort(port=sender, field="levels", value="limited"),)
@@ -160,7 +160,7 @@ def _on_both_sides(_: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _held_back(case: Case, thing: Thing) -> Iterator[Cure]:
-    ways = (way_into(case, case.devices[thing.id], at) for at in case.once(flow).arriving[thing.id])
+    ways = (way_into(case, case.devices[thing.id], at) for at in flow(case).arriving[thing.id])
     late = min((way.delay_ms for way in ways if way), default=None)
     if late is not None:
         edit = SetPort(port=f"{thing.id}/{thing.part}", field="sound_delay_ms", value=round(late, 1))

@@ -3,6 +3,8 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from datetime import datetime
+from functools import wraps
+from threading import RLock
 from typing import Any, Protocol, TypeVar, cast
 
 from pydantic import ValidationError
@@ -91,6 +93,7 @@ class Case:
             self.streams_to[stream.to_device].append(stream)
         self._memo: dict[Callable[..., Any], Any] = {}
         self._broken: dict[Callable[..., Any], Exception] = {}
+        self._computing = RLock()
 
     def with_plan(self, plan: Plan) -> "Case":
         """The same question about another plan."""
@@ -107,20 +110,24 @@ class Case:
         )
         return _by_id(x for x in getattr(self.plan, collection) if isinstance(x, kind))
 
-    def once(self, analysis: Callable[["Case"], T]) -> T:
-        """The analysis of this plan, computed the first time it is asked for. One that broke breaks again at once."""
-        if analysis in self._broken:
-            raise self._broken[analysis]
-        if analysis not in self._memo:
-            self.pulse()
-            try:
-                self._memo[analysis] = analysis(self)
-            except Stopped:
-                raise  # nothing is wrong with it: whoever asks next may wait longer
-            except Exception as error:
-                self._broken[analysis] = error
-                raise
-        return cast(T, self._memo[analysis])
+    def once(self, computed: Callable[["Case"], T]) -> T:
+        """An analysis of this plan, computed the first time it is asked for, by whichever thread asks first. One that broke
+        breaks again at once."""
+        if computed in self._memo:
+            return cast(T, self._memo[computed])
+        with self._computing:
+            if computed in self._broken:
+                raise self._broken[computed]
+            if computed not in self._memo:
+                self.pulse()
+                try:
+                    self._memo[computed] = computed(self)
+                except Stopped:
+                    raise  # nothing is wrong with it: whoever asks next may wait longer
+                except Exception as error:
+                    self._broken[computed] = error
+                    raise
+        return cast(T, self._memo[computed])
 
     def fact(self, noun: str, thing: str, quantity: str) -> Fact | None:
         """The newest fact found about a quantity of a thing."""
@@ -164,6 +171,16 @@ class Case:
         if isinstance(link, Stream):
             return link.name
         return f"{self.port_name(link.from_port)} to {self.port_name(link.to_port)}"
+
+
+def analysis(computed: Callable[[Case], T]) -> Callable[[Case], T]:
+    """Makes a function of the case one that is computed once a case, however often it is called."""
+
+    @wraps(computed)
+    def once(case: Case) -> T:
+        return case.once(computed)
+
+    return once
 
 
 def _by_id(things: Iterable[N]) -> dict[str, N]:

@@ -4,7 +4,7 @@ from collections import defaultdict
 from functools import partial
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
 from humble_relay.core.network.subnets import Subnet, classify, ipv4, subnet
@@ -66,6 +66,7 @@ def _figures_wrong(network: Network, sub: Subnet | None) -> str | None:
     return None
 
 
+@analysis
 def ranges_on_routers(case: Case) -> dict[str, list[tuple[Network, Subnet]]]:
     """The networks of each router whose range can be read, in the plan's order."""
     found: dict[str, list[tuple[Network, Subnet]]] = defaultdict(list)
@@ -80,7 +81,7 @@ ROUTED: Asked[tuple[Network, Subnet]] = Asked(
     "network of a router",
     lambda case: (
         (Thing("network", network.id), (network, sub))
-        for networks in case.once(ranges_on_routers).values()
+        for networks in ranges_on_routers(case).values()
         for network, sub in networks
     ),
 )
@@ -93,7 +94,7 @@ ROUTED: Asked[tuple[Network, Subnet]] = Asked(
 def networks_overlap(case: Case, what: tuple[Network, Subnet]) -> Verdict:
     """Whether a router can tell the network from its others: two that overlap it cannot."""
     network, sub = what
-    for other, of_other in case.once(ranges_on_routers)[case.router_of[network.id].id]:
+    for other, of_other in ranges_on_routers(case)[case.router_of[network.id].id]:
         if other.id == network.id:
             return HOLDS
         if of_other.range.overlaps(sub.range):
@@ -132,6 +133,7 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     )
 
 
+@analysis
 def holders(case: Case) -> dict[tuple[str, str], list[str]]:
     """The ports that were given each address, by network and address, in the plan's order."""
     found: dict[tuple[str, str], list[str]] = defaultdict(list)
@@ -147,7 +149,7 @@ def holders(case: Case) -> dict[tuple[str, str], list[str]]:
 def address_twice(case: Case, what: PortOnNetwork) -> Verdict:
     """Whether another device of the network was given the address before this one."""
     ref, port, network = what
-    first = case.once(holders)[network.id, port.address][0]
+    first = holders(case)[network.id, port.address][0]
     if first == ref:
         return HOLDS
     return fails(

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import host_class, host_of
 from humble_relay.core.network.reach.calls import call_of
@@ -24,9 +24,10 @@ class FarStream(NamedTuple):
 
 
 def _far(case: Case) -> tuple[tuple[Thing, FarStream], ...]:
-    return case.once(_all_far)
+    return _all_far(case)
 
 
+@analysis
 def _all_far(case: Case) -> tuple[tuple[Thing, FarStream], ...]:
     return tuple(_going_far(case))
 

@@ -15,7 +15,7 @@ from humble_relay.core.judging.answer import (
     fails,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in, host_class, host_of
 from humble_relay.core.network.reach.calls import call_of
@@ -41,9 +41,10 @@ class LocalStream(NamedTuple):
 
 
 def _local(case: Case) -> tuple[tuple[Thing, LocalStream], ...]:
-    return case.once(_all_local)
+    return _all_local(case)
 
 
+@analysis
 def _all_local(case: Case) -> tuple[tuple[Thing, LocalStream], ...]:
     return tuple(_staying(case))
 

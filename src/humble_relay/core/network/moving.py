@@ -28,7 +28,7 @@ def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
     """Every stream whose other end is called at an address, and the socket that is called."""
     asked: dict[str, bool] = {what.stream.id: False for _, what in CALLED_LOCALLY.each(case)}
     asked |= {what.stream.id: True for _, what in FAR_STREAMS.each(case)}
-    for id, found in case.once(journeys).items():  # a service on the internet that calls in
+    for id, found in journeys(case).items():  # a service on the internet that calls in
         if any(at.question == "not-let-in" for journey in found for at in journey.waypoints):
             asked[id] = True
     for stream in case.streams:

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from urllib.parse import quote, urlsplit, urlunsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.stream_addresses import typed_address
@@ -41,6 +41,7 @@ def with_name(address: str, name: str) -> str:
     return urlunsplit(parts._replace(path=f"/{app}/{quote(name)}"))
 
 
+@analysis
 def _published(case: Case) -> tuple[tuple[Thing, Published], ...]:
     return tuple(_calling(case))
 
@@ -89,16 +90,15 @@ def _setting(address: str, name: str) -> str:
     return next((p.partition("=")[2] for p in query.split("&") if p.partition("=")[0].lower() == name), "")
 
 
+@analysis
 def _holders(case: Case) -> dict[tuple[str, str], list[Stream]]:
     found: dict[tuple[str, str], list[Stream]] = defaultdict(list)
-    for _, each in case.once(_published):
+    for _, each in _published(case):
         found[each.where, each.name].append(each.stream)
     return found
 
 
-PUBLISHED: Asked[Published] = Asked(
-    "stream that is published under a name", lambda case: case.once(_published)
-)
+PUBLISHED: Asked[Published] = Asked("stream that is published under a name", _published)
 
 
 @check(
@@ -110,7 +110,7 @@ def name_taken(case: Case, what: Published) -> Verdict:
     refused, or throws the first off. Two SRT callers at one port without a stream id cannot be told apart; what the
     listener does then is its own."""
     stream = what.stream
-    first = case.once(_holders)[what.where, what.name][0]
+    first = _holders(case)[what.where, what.name][0]
     if first.id == stream.id:
         return HOLDS
     there = case.devices[stream.to_device].name

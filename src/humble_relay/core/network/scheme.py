@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterator
 from ipaddress import IPv4Address
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.subnets import Subnet, ipv4, subnet
 from humble_relay.core.plan import Device, Kind, Network, Port
@@ -43,7 +43,7 @@ def free_address(
     sub = subnet(network)
     if sub is None:
         return None
-    taken = {int(a) for text in (*case.once(addresses_on).get(network.id, ()), *besides) if (a := ipv4(text))}
+    taken = {int(a) for text in (*addresses_on(case).get(network.id, ()), *besides) if (a := ipv4(text))}
     if sub.gateway:
         taken.add(int(sub.gateway))
     own, start = range_for(case, kind) if kind else None, int(sub.range.network_address)
@@ -72,6 +72,7 @@ def _first(sub: Subnet, first: int, last: int, taken: Collection[int]) -> IPv4Ad
     return None
 
 
+@analysis
 def addresses_on(case: Case) -> dict[str, list[str]]:
     """The addresses typed on each network."""
     found: dict[str, list[str]] = defaultdict(list)

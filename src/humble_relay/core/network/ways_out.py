@@ -1,7 +1,7 @@
 """The ways out of a box: its sockets, its router and the line of that, and whether it has any."""
 
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
@@ -30,12 +30,13 @@ def line_by(router: Router, stream: Stream) -> str | None:
 def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
     """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
     meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
-    known = case.once(_sockets_out)
+    known = _sockets_out(case)
     if device.id not in known or case.devices.get(device.id) is not device:
         return _out(case, device)
     return known[device.id]
 
 
+@analysis
 def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
     return {d.id: _out(case, d) for d in case.devices.values()}
 

@@ -3,20 +3,22 @@
 from collections import deque
 from collections.abc import Iterator, Mapping
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Cable, Kind, Stream
 
 PASSES_ON: tuple[Kind, ...] = ("network-switch", "injector", "router")
 
 
+@analysis
 def wired_paths(case: Case) -> dict[str, tuple[str, ...]]:
     """For each stream, the network cables it runs over, in their order, as far as they are in the plan: to its taker, or
     to the router that leads out of the site. None where either is not reached by cables of the plan."""
-    beside = case.once(_beside)
+    beside = _beside(case)
     trees: dict[str, Mapping[str, tuple[str, str]]] = {}
     return {s.id: path for s in case.streams if (path := _path(case, s, beside, trees))}
 
 
+@analysis
 def _beside(case: Case) -> dict[str, list[tuple[str, str]]]:
     """For each box, the boxes at the other ends of its network cables, each with the cable; a socket for a control page
     carries no picture."""
@@ -80,7 +82,7 @@ def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -
 
 def reached_from(case: Case, device: str) -> frozenset[str]:
     """Every box that network cables of the plan lead to from a box, through switches, injectors and routers."""
-    return frozenset(_reached(case, device, case.once(_beside)))
+    return frozenset(_reached(case, device, _beside(case)))
 
 
 def network_at(case: Case, socket: str) -> str | None:
@@ -96,11 +98,12 @@ def network_at(case: Case, socket: str) -> str | None:
     return next(iter(found)) if len(found) == 1 else None
 
 
+@analysis
 def runs_over(case: Case) -> dict[str, tuple[tuple[Cable, Stream], ...]]:
     """For each network cable that streams run over, those streams."""
     found: dict[str, list[tuple[Cable, Stream]]] = {}
     cables = {c.id: c for c in case.cables}
     for stream in case.streams:
-        for id in case.once(wired_paths).get(stream.id, ()):
+        for id in wired_paths(case).get(stream.id, ()):
             found.setdefault(id, []).append((cables[id], stream))
     return {id: tuple(whats) for id, whats in found.items()}

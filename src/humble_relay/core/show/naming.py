@@ -3,13 +3,14 @@
 from collections import Counter
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.plan import Device
 
 BOXES: Asked[Device] = Asked("box", lambda case: ((Thing("device", d.id), d) for d in case.devices.values()))
 
 
+@analysis
 def _named(case: Case) -> Counter[str]:
     """How many boxes have each name, written small."""
     return Counter(d.name.casefold() for d in case.devices.values())
@@ -20,7 +21,7 @@ def _named(case: Case) -> Counter[str]:
 )
 def name_twice(case: Case, device: Device) -> Verdict:
     """Whether no other box of the plan has its name: labels, the cable schedule and lists of sources go by names."""
-    many = case.once(_named)[device.name.casefold()]
+    many = _named(case)[device.name.casefold()]
     if many < 2:
         return HOLDS
     return doubtful(

@@ -16,7 +16,7 @@ from humble_relay.core.judging.answer import (
     holds,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import SHOW
 from humble_relay.core.judging.working import Step, Working, number
@@ -41,17 +41,19 @@ class Task(Frozen):
     working: Working | None = None
 
 
+@analysis
 def order(case: Case) -> tuple[Task, ...]:
     """Every task in the order of time, derived from what the plan contains."""
-    return tuple(sorted((*case.once(_ahead), *_on_the_day(case)), key=lambda t: t.minutes))
+    return tuple(sorted((*_ahead(case), *_on_the_day(case)), key=lambda t: t.minutes))
 
 
-LEAD_TIMES: Asked[Task] = Asked(
-    "task that somebody else needs time for",
-    lambda case: (
-        (Thing("show", t.id.replace(":", "-")), t) for t in case.once(_ahead) if t.lead and t.at is not None
-    ),
-)
+def _lead_times(case: Case) -> Iterator[tuple[Thing, Task]]:
+    for task in _ahead(case):
+        if task.lead and task.at is not None:
+            yield Thing("show", task.id.replace(":", "-")), task
+
+
+LEAD_TIMES: Asked[Task] = Asked("task that somebody else needs time for", _lead_times)
 
 
 @check(
@@ -138,6 +140,7 @@ def _task(case: Case) -> Make:
     return task
 
 
+@analysis
 def _ahead(case: Case) -> tuple[Task, ...]:
     """What has to be begun days before."""
     return tuple(_ahead_of_it(case, _task(case)))
@@ -214,7 +217,7 @@ def _on_the_day(case: Case) -> Iterator[Task]:
         source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
         yield task(f"join:{stream.id}", "set up", -feed - 10 + i * min(1.0, 8 / len(case.streams)), f"Start {stream.name} on {source}, and see it on {sink}",
                    "Two boxes on two networks look like one that is off: better now than with the room full.")  # fmt: skip
-    shown = [d for d in case.devices.values() if d.kind in SCREENS and case.once(flow).arriving[d.id]]
+    shown = [d for d in case.devices.values() if d.kind in SCREENS and flow(case).arriving[d.id]]
     for i, device in enumerate(shown):
         does = "Start recording on" if device.kind == "recorder" else "Look at"
         why = (

@@ -34,7 +34,7 @@ class Piece(NamedTuple):
 def stock_lines(case: Case) -> tuple[StockLine, ...]:
     """Every model used or held, those missing first."""
     found = []
-    for model, s in case.once(in_stock).items():
+    for model, s in in_stock(case).items():
         held = [h for h in case.stock.holdings if h.model == model]
         notes = [
             f"{h.count} from {h.lender}{f' until {h.until:%d %b}' if h.until else ''}"

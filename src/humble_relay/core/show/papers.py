@@ -7,7 +7,7 @@ from pydantic import computed_field
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.each_side import each_side
 from humble_relay.core.network.hosts import host_of
 from humble_relay.core.network.reach.ruled_lines import line_rules
@@ -78,7 +78,7 @@ def _order(case: Case) -> Table:
             t.what,
             "done" if t.done else "",
         )
-        for t in case.once(order)
+        for t in order(case)
     ]
     return _table("order", "Go-live order", ("When", "Phase", "What", "Done"), rows, "Nothing to do yet.")
 
@@ -153,6 +153,7 @@ def _addresses(case: Case) -> Table:
     return _table("addresses", "Address list", columns, rows, "No device is on a network yet.")
 
 
+@analysis
 def cable_numbers(case: Case) -> dict[str, str]:
     """The number on both ends of every cable: a letter for its kind, then counting in the plan's order."""
     count: dict[str, int] = {}
@@ -237,8 +238,8 @@ def _router_sheet(case: Case) -> Table:
 
 
 def _cables(case: Case) -> Table:
-    rows, numbers = [], case.once(cable_numbers)
-    for run in case.once(runs):
+    rows, numbers = [], cable_numbers(case)
+    for run in runs(case):
         cable = run.cable
         length = length_of(case, cable)
         made = "measure" if length is None else _made_of(cable, lay_of(cable, length))
@@ -262,7 +263,7 @@ def _cables(case: Case) -> Table:
 
 def _labels(case: Case) -> Table:
     """Two labels a cable: each says which end it is on, and where the other end goes."""
-    numbers = case.once(cable_numbers)
+    numbers = cable_numbers(case)
     rows = []
     for cable in case.cables:
         ends = (cable.from_port, cable.to_port)
@@ -279,8 +280,8 @@ def _labels(case: Case) -> Table:
 
 def _patch(case: Case) -> Table:
     """What is in every port that is used, device by device."""
-    numbers, rows = case.once(cable_numbers), []
-    on_port = case.once(flow).on_port
+    numbers, rows = cable_numbers(case), []
+    on_port = flow(case).on_port
     for device in case.devices.values():
         for port in device.ports:
             ref = f"{device.id}/{port.id}"

@@ -63,7 +63,7 @@ def port_requests(case: Case) -> Iterator[PortRequest]:
 
 def request_window(case: Case) -> str:
     """From when until when it is asked for: from setting up to the end of the order, in the show's own time."""
-    day = [t.at for t in case.once(order) if t.at and t.phase != "ahead"]
+    day = [t.at for t in order(case) if t.at and t.phase != "ahead"]
     if not day:
         return "the day and hours of the show, once they are known"
     first, last = min(day), max(day)

@@ -23,10 +23,10 @@ class LineAndPicture(NamedTuple):
 
 
 def _lines(case: Case) -> Iterator[tuple[Thing, LineAndPicture]]:
-    for line in case.once(desk_lines):
+    for line in desk_lines(case):
         mixer = case.devices[line.device]
         if mixer.kind in MIXERS:
-            arriving = case.once(flow).arriving[mixer.id]
+            arriving = flow(case).arriving[mixer.id]
             ways = tuple(way for at in arriving if (way := way_into(case, mixer, at)))
             if ways:
                 yield port_of(line.to_port), LineAndPicture(line, ways)

@@ -38,7 +38,7 @@ class Meeting(NamedTuple):
 def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
     for device in case.devices.values():
         if device.kind in MIXERS:
-            ways = [way for at in case.once(flow).arriving[device.id] if (way := way_into(case, device, at))]
+            ways = [way for at in flow(case).arriving[device.id] if (way := way_into(case, device, at))]
             if len({way.source.id for way in ways}) > 1:
                 yield Thing("device", device.id, "together"), Meeting(device, tuple(ways))
 
@@ -51,7 +51,7 @@ def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozen
     """
     links: list[Link] = []
     boxes: list[Device] = [mixer]
-    arriving = case.once(flow).arriving
+    arriving = flow(case).arriving
     while True:
         device = boxes[0]
         found = case.join_at.get(f"{device.id}/{at}") or _stream_at(case, device, at)

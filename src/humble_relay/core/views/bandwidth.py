@@ -15,7 +15,7 @@ from humble_relay.core.capacity.srt_latency import SRT_CROSSING, LossyStream
 from humble_relay.core.capacity.srt_repair import LEAST_MS, attempts, breaks_per_hour, latency_for
 from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Working
 from humble_relay.core.network.ways_out import router_out, stays
 from humble_relay.core.picture.bitrate import suggested_bitrate
@@ -138,7 +138,7 @@ def bandwidth_view(case: Case) -> BandwidthView:
 
 
 def _uplink(case: Case, id: str) -> UplinkView:
-    upload, demand, each = case.once(uploads)[id], case.once(demands)[id], case.once(loads)
+    upload, demand, each = uploads(case)[id], demands(case)[id], loads(case)
     allowed, others = upload.allowed, upload.others_mbps
     needed = demand.total.value + others
     return UplinkView(
@@ -164,7 +164,7 @@ def _uplink(case: Case, id: str) -> UplinkView:
 
 
 def _bond(case: Case, id: str) -> BondView | None:
-    line, asked = case.uplinks[id], case.once(demands)[id].total.value
+    line, asked = case.uplinks[id], demands(case)[id].total.value
     parts = parts_of(case, line, show_hours(case.plan.show)) if line.parts else None
     found = whole_show(case, line) if parts else None
     if parts is None or found is None:
@@ -201,11 +201,11 @@ def _bond(case: Case, id: str) -> BondView | None:
 
 def _stream(case: Case, stream: Stream) -> StreamView:
     fit_ = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
-    what = case.once(_srt_streams).get(stream.id)
+    what = _srt_streams(case).get(stream.id)
     path = what.path if what else None
     return StreamView(
         stream=stream.id,
-        load=case.once(loads)[stream.id],
+        load=loads(case)[stream.id],
         suggested=fit_.suggested,
         low_mbps=fit_.low,
         high_mbps=fit_.high,
@@ -221,6 +221,7 @@ def _lines(case: Case, stream: Stream) -> tuple[str, ...]:
     return () if stays(case, stream) else tuple(dict.fromkeys((*(router.uplinks if router else ()), *named)))
 
 
+@analysis
 def _srt_streams(case: Case) -> dict[str, LossyStream]:
     return {what.stream.id: what for _, what in SRT_CROSSING.each(case)}
 

@@ -20,7 +20,7 @@ class BriefView(Frozen):
 
 def brief_view(case: Case) -> BriefView:
     """What the Brief draws."""
-    ahead = tuple(task for task in case.once(order) if task.phase == "ahead")
+    ahead = tuple(task for task in order(case) if task.phase == "ahead")
     return BriefView(
         ahead=ahead,
         grounds=grounds(case),

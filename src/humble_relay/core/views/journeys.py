@@ -90,8 +90,8 @@ def reach_of_streams(case: Case) -> tuple[StreamReach, ...]:
 
 
 def _reach(case: Case, stream: Stream) -> StreamReach:
-    found = case.once(journeys).get(stream.id, ())
-    spare = case.once(changed_journeys).get(stream.id)
+    found = journeys(case).get(stream.id, ())
+    spare = changed_journeys(case).get(stream.id)
     call = found[0].call if found else None
     return StreamReach(
         stream=stream.id,
@@ -152,5 +152,5 @@ def opened_to_the_world(case: Case) -> tuple[OpenLine, ...]:
             key="asks for a key" if o.keyed else "asks for none" if o.streams else "not needed",
             finding=f"open-to-the-world:{o.router.id}:{o.forward.transport}-{o.forward.port}-{n}",
         )
-        for n, o in enumerate(case.once(open_ports))
+        for n, o in enumerate(open_ports(case))
     )

@@ -74,7 +74,7 @@ class SignalView(Frozen):
 
 def signal_view(case: Case) -> SignalView:
     """What the Signal stage shows beside the map."""
-    run = {r.cable.id: r for r in case.once(runs)}
+    run = {r.cable.id: r for r in runs(case)}
     at: dict[Working, int] = {}
     links = tuple(_link(case, link, run.get(link.id), at) for link in case.links.values())
     return SignalView(
@@ -82,7 +82,7 @@ def signal_view(case: Case) -> SignalView:
         workings=tuple(at),
         links=links,
         sounds=sounds(case),
-        canvases=case.once(canvases),
+        canvases=canvases(case),
     )
 
 

@@ -18,5 +18,5 @@ def survey_view(case: Case) -> SurveyView:
     """What the Survey draws."""
     wanted = {id: next_measurement(case, id) for id in case.uplinks}
     return SurveyView(
-        uploads=tuple(case.once(uploads).values()), next={id: what for id, what in wanted.items() if what}
+        uploads=tuple(uploads(case).values()), next={id: what for id, what in wanted.items() if what}
     )

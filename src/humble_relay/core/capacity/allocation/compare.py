@@ -53,7 +53,7 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
         relays = [d for d in case.devices.values() if in_the_cloud(d) and d.encoding and d.ingest]
         if len(going) < 2 or not relays:
             continue
-        upload, manners = case.once(uploads)[line], []
+        upload, manners = uploads(case)[line], []
         other = besides_mbps(case, line)
         each = sum(_weight(case, g) for g in going)
         ends = [case.devices[g.last.to_device].name for g in going]

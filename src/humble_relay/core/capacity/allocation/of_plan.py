@@ -8,7 +8,7 @@ from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, Rel
 from humble_relay.core.capacity.demand import demands
 from humble_relay.core.capacity.load import load, loads
 from humble_relay.core.capacity.upload import uploads
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.reach.calls import called
 from humble_relay.core.network.reach.ruled_lines import line_rules
 from humble_relay.core.network.reach.verdicts import let_out
@@ -34,12 +34,9 @@ class Going(NamedTuple):
         return self.push or self.last
 
 
+@analysis
 def goings(case: Case) -> tuple[Going, ...]:
     """Every picture that goes from a box of ours to a service where it ends, straight or by one relay."""
-    return case.once(_goings)
-
-
-def _goings(case: Case) -> tuple[Going, ...]:
     return tuple(_each(case))
 
 
@@ -133,7 +130,7 @@ def steers(case: Case, router: Router) -> bool:
 def may_mbps(case: Case, line: str, but: But = AS_IT_IS) -> float:
     """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), or the low end of
     the worst hour where that is less."""
-    upload = case.once(uploads)[line]
+    upload = uploads(case)[line]
     school = but.school or upload.chosen
     allowed = next((a.mbps.value for a in upload.allowances if a.school == school), 0.0)
     sure = min(allowed, min((h.low_mbps or 0.0 for h in upload.measured), default=allowed))
@@ -143,17 +140,15 @@ def may_mbps(case: Case, line: str, but: But = AS_IT_IS) -> float:
 def besides_mbps(case: Case, line: str) -> float:
     """What goes by a line besides the pictures that go to services, in Mb/s."""
     moving = {g.from_us.id for g in goings(case)}
-    return sum(
-        case.once(loads)[s.id].total.value for s in case.once(demands)[line].streams if s.id not in moving
-    )
+    return sum(loads(case)[s.id].total.value for s in demands(case)[line].streams if s.id not in moving)
 
 
 def _besides(case: Case, router: Router) -> float:
     """The same, of what one router sends."""
     moving = {g.from_us.id for g in goings(case)}
-    fixed = (s for line in router.uplinks for s in case.once(demands)[line].streams if s.id not in moving)
+    fixed = (s for line in router.uplinks for s in demands(case)[line].streams if s.id not in moving)
     return sum(
-        case.once(loads)[s.id].total.value
+        loads(case)[s.id].total.value
         for s in fixed
         if router_out(case, case.devices[s.from_device]) == router
     )

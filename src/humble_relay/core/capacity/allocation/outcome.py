@@ -149,7 +149,7 @@ def _option(case: Case, but: But, solution: Solution) -> Allotment:
                 line=case.uplinks[sent.line].name if sent and sent.line != way_out(case, now) else "",
             )
         )  # fmt: skip
-    asked, used = after.once(demands), {sent.line for sent in solution.sent.values() if sent}
+    asked, used = demands(after), {sent.line for sent in solution.sent.values() if sent}
     rooms = [
         Room(
             uplink=line,

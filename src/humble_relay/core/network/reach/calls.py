@@ -5,7 +5,7 @@ from ipaddress import IPv6Address
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.hosts import address_in, host_class, host_of
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.stream_addresses import DEFAULT_PORT, typed_address
@@ -43,9 +43,10 @@ class Call(NamedTuple):
 
 def call_of(case: Case, stream: Stream) -> Call:
     """The call that brings a stream of the plan about (see `called`)."""
-    return case.once(_calls)[stream.id]
+    return _calls(case)[stream.id]
 
 
+@analysis
 def _calls(case: Case) -> dict[str, Call]:
     return {s.id: called(case, s) for s in case.streams}
 

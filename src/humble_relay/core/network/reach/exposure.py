@@ -6,7 +6,7 @@ from typing import NamedTuple
 from urllib.parse import urlsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.hosts import address_in
 from humble_relay.core.network.reach.journey import Journey, journeys
@@ -41,6 +41,7 @@ def has_secret(stream: Stream) -> bool:
     return bool(stream.key) or stream.key_withheld or typed
 
 
+@analysis
 def open_ports(case: Case) -> tuple[OpenPort, ...]:
     """Every forward of a router that the internet reaches, in the plan's order; a router whose lines nobody can call opens
     nothing to the world, but by IPv6."""
@@ -48,7 +49,7 @@ def open_ports(case: Case) -> tuple[OpenPort, ...]:
 
 
 def _open_ports(case: Case) -> Iterator[OpenPort]:
-    every = [j for found in case.once(journeys).values() for j in found if not j.call.service]
+    every = [j for found in journeys(case).values() for j in found if not j.call.service]
     calls = [j.call for j in every]
     for router in case.plan.routers:
         callable_ = any(outside_of(case.uplinks[up]) not in ("shared", "private") for up in router.uplinks)
@@ -94,7 +95,7 @@ OPEN_PORTS: Asked[OpenPort] = Asked(
     "port open to the world",
     lambda case: (
         (Thing("router", o.router.id, f"{o.forward.transport}-{o.forward.port}-{n}"), o)
-        for n, o in enumerate(case.once(open_ports))
+        for n, o in enumerate(open_ports(case))
     ),
 )
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.hosts import address_in
 from humble_relay.core.network.reach import verdicts
 from humble_relay.core.network.reach.calls import (
@@ -60,6 +60,7 @@ class Journey(NamedTuple):
         return all(s.verdict.state == "holds" for s in self.waypoints)
 
 
+@analysis
 def journeys(case: Case) -> dict[str, tuple[Journey, ...]]:
     """The journey of each stream's call; of a browser link those of both sides to its service."""
     return {
@@ -76,15 +77,16 @@ def journey(case: Case, call: Call) -> Journey:
 
 def has_a_way(case: Case, stream: str) -> bool:
     """Whether every call of a stream finds a way to where it is addressed to, whatever stops it on that."""
-    return not any(s.question == "no-route" for j in case.once(journeys).get(stream, ()) for s in j.waypoints)
+    return not any(s.question == "no-route" for j in journeys(case).get(stream, ()) for s in j.waypoints)
 
 
 def stays_on_our_routers(case: Case, stream: str) -> bool:
     """Whether a stream finds its way without crossing the internet."""
-    found = case.once(journeys).get(stream, ())
+    found = journeys(case).get(stream, ())
     return has_a_way(case, stream) and not any(w.kind == "internet" for j in found for w in j.waypoints)
 
 
+@analysis
 def line_routers(case: Case) -> dict[str, Router]:
     """For each line, the router that it is a way out of."""
     return {up: router for router in case.plan.routers for up in router.uplinks}
@@ -236,7 +238,7 @@ def _from_the_internet(case: Case, call: Call, to: Destination, passed: frozense
 def _in_at(case: Case, call: Call, line_id: str, port: int | None, passed: frozenset[str], near: bool) -> Iterator[Waypoint]:  # fmt: skip
     """In at the outside of a line: its address, the forward of its router, and whom that leads to. `near`: from a side on
     which its own address is reached, whatever the internet thinks of it."""
-    line, router = case.uplinks[line_id], case.once(line_routers).get(line_id)
+    line, router = case.uplinks[line_id], line_routers(case).get(line_id)
     if not near:
         words = f"{line.name} has {address_words(line)}"
         yield Waypoint("line", Thing("uplink", line.id), words, "not-let-in", verdicts.called_from_outside(case, call, line))  # fmt: skip

@@ -35,7 +35,7 @@ def _about(question: Question, part: str) -> Each:
     """Every stream on whose journeys the question is asked, with its weakest answer."""
 
     def each(case: Case) -> Iterable[tuple[Thing, Verdict]]:
-        for id, found in case.once(journeys).items():
+        for id, found in journeys(case).items():
             answers = [s.verdict for j in found for s in j.waypoints if s.question == question]
             if answers:
                 yield Thing("link", id, part), min(answers, key=lambda v: WEAKEST.index(v.state))
@@ -238,7 +238,7 @@ SRT_PACKET = 7 * 188 + 16 + 8
 
 
 def _datagrams(case: Case) -> Iterable[tuple[Thing, tuple[Stream, Uplink]]]:
-    for id, found in case.once(journeys).items():
+    for id, found in journeys(case).items():
         lines = [case.uplinks[s.thing.id] for j in found for s in j.waypoints if s.kind == "line"]
         small = min((u for u in lines if u.mtu), key=lambda u: u.mtu or 0, default=None)
         if small and found[0].call.stream.protocol == "srt":
@@ -269,7 +269,7 @@ def packets_too_large(_: Case, what: tuple[Stream, Uplink]) -> Verdict:
 
 def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]]]:
     leaving: set[str] = set()
-    for found in case.once(journeys).values():
+    for found in journeys(case).values():
         for journey in found:
             if any(at.kind == "line" for at in journey.waypoints) and journey.waypoints[0].thing.part:
                 leaving.add(f"{journey.waypoints[0].thing.id}/{journey.waypoints[0].thing.part}")

@@ -1,6 +1,6 @@
 """By which line of its site a stream leaves, and by which it comes in to another."""
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.network.reach.calls import Outside, call_of, called, destination
 from humble_relay.core.network.ways_out import (
     in_the_cloud,
@@ -34,6 +34,7 @@ def line_crossed(case: Case, stream: Stream) -> str | None:
     return way_in(case, stream) if served else way_out(case, stream)
 
 
+@analysis
 def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
     """For every uplink, the streams that leave by it."""
     found: dict[str, list[Stream]] = {id: [] for id in case.uplinks}

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.reach.journey import Journey, Waypoint, journeys
 from humble_relay.core.network.reach.line_of import way_in, way_out
@@ -18,6 +18,7 @@ class Drop(NamedTuple):
     then: Case
 
 
+@analysis
 def _drops(case: Case) -> tuple[Drop, ...]:
     """The first line of every router that has another; and what other lines carry by rule or call: it goes by the first then."""
     spared = [r for r in case.plan.routers if len(r.uplinks) > 1]
@@ -44,12 +45,13 @@ class Spared(NamedTuple):
     line: str
 
 
+@analysis
 def changed_journeys(case: Case) -> dict[str, Spared]:
     """For each stream that crosses a line which has a spare, its journey now and then; the one that ends, where it crosses two."""
     found: dict[str, Spared] = {}
-    for drop in case.once(_drops):
-        then = drop.then.once(journeys)
-        for id, (now, *_) in case.once(journeys).items():
+    for drop in _drops(case):
+        then = journeys(drop.then)
+        for id, (now, *_) in journeys(case).items():
             line = next(
                 (w.thing.id for w in now.waypoints if w.kind == "line" and w.thing.id in drop.lines), None
             )
@@ -71,7 +73,7 @@ def _without(case: Case, journey: Journey, down: frozenset[str]) -> Journey:
 
 
 def _with_a_spare(case: Case) -> Iterator[tuple[Thing, Spared]]:
-    return ((Thing("link", id, "spare"), what) for id, what in case.once(changed_journeys).items())
+    return ((Thing("link", id, "spare"), what) for id, what in changed_journeys(case).items())
 
 
 WITH_A_SPARE: Asked[Spared] = Asked("stream by a line that has a spare", _with_a_spare)

@@ -31,7 +31,7 @@ SerialEnd = tuple[Cable, str, VideoFormat, Working]
 
 
 def _serial_ends(case: Case) -> Iterator[tuple[Thing, SerialEnd]]:
-    on_port = case.once(formats)
+    on_port = formats(case)
     for cable in case.cables:
         fmt = on_port.get(cable.to_port)
         rate = serial_rate(fmt) if fmt and cable.cable == "coax" else None
@@ -41,7 +41,7 @@ def _serial_ends(case: Case) -> Iterator[tuple[Thing, SerialEnd]]:
 
 
 def _usb(case: Case) -> Iterator[tuple[Thing, tuple[Cable, VideoFormat]]]:
-    on_port = case.once(formats)
+    on_port = formats(case)
     for cable in case.cables:
         if cable.cable in ("usb2", "usb3") and (fmt := on_port.get(cable.to_port)):
             yield Thing("link", cable.id), (cable, fmt)
@@ -155,7 +155,7 @@ class SpeedEnd(NamedTuple):
 
 
 def _wired_pictures(case: Case) -> Iterator[tuple[Thing, SpeedEnd]]:
-    on_port = case.once(flow).on_port
+    on_port = flow(case).on_port
     for cable in case.cables:
         signal = on_port.get(cable.to_port)
         if signal and signal.format and FITS[cable.cable] in ("hdmi", "vga", "fibre"):
@@ -220,7 +220,7 @@ def _slow(case: Case, what: SpeedEnd, speed: Numbers) -> Words:
 
 
 def _coax(case: Case) -> Iterator[tuple[Thing, tuple[Cable, VideoFormat]]]:
-    on_port = case.once(formats)
+    on_port = formats(case)
     for cable in case.cables:
         if cable.cable == "coax" and (fmt := on_port.get(cable.to_port)):
             yield Thing("link", cable.id), (cable, fmt)

@@ -20,7 +20,7 @@ from humble_relay.core.judging.answer import (
     wants,
     within,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import CABLE_ENDS, JOINS, LINKS
 from humble_relay.core.judging.working import Step, Working, number
@@ -47,9 +47,10 @@ class Run(NamedTuple):
     at_most_m: float
 
 
+@analysis
 def runs(case: Case) -> list[Run]:
     """Every cable of the plan with its format, rate and reach. What nothing is put on yet is to carry the show's."""
-    on_port = case.once(flow).on_port
+    on_port = flow(case).on_port
     found = []
     for cable in case.cables:
         signal = on_port.get(cable.from_port) or on_port.get(cable.to_port)
@@ -79,9 +80,7 @@ def _lead(cable: Cable, arrives: VideoFormat | None) -> Run:
     return Run(cable, arrives, None, reach, cable.rated_m or 0)
 
 
-RUNS: Asked[Run] = Asked(
-    "cable", lambda case: ((Thing("link", run.cable.id), run) for run in case.once(runs))
-)
+RUNS: Asked[Run] = Asked("cable", lambda case: ((Thing("link", run.cable.id), run) for run in runs(case)))
 
 
 @check(
@@ -118,7 +117,7 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
 def _picture_not_known(case: Case, cable: Cable) -> Verdict:
     """It depends on what is sent, and the maker of the picture has not said; or on the brief, if nothing is sent yet."""
     taker, _, port = cable.to_port.partition("/")
-    if port in case.once(flow).arriving[taker]:
+    if port in flow(case).arriving[taker]:
         return waits(On("format-refused", Thing("device", taker, port)))
     return wants(
         Want(

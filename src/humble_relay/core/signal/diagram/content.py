@@ -104,7 +104,7 @@ def _sight(
 
 def _lines(case: Case, network: bool) -> Iterator[Wire]:
     """Every link that is drawn, with its words, in the order of the inputs it goes to."""
-    found, each = case.once(flow), case.once(loads)
+    found, each = flow(case), loads(case)
     place_of_port = {ref: i for i, ref in enumerate(case.ports)}
     for link in case.links.values():
         a, b = ends_of(link)
@@ -137,7 +137,7 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
 
 def _words(case: Case, link: Link) -> tuple[str, str]:
     """Two short lines on a link: what it is and how long, and what is on it."""
-    signal = case.once(flow).on_link.get(link.id)
+    signal = flow(case).on_link.get(link.id)
     fmt = signal.format if signal else None
     if isinstance(link, Stream):
         return "", link.format.label

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
@@ -96,7 +96,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
     if avoid:
         on = on._replace(avoid=frozenset([("hop", _hop_name(link))]))
     out = None if isinstance(first, Stream) else first.from_port.split("/")[1]
-    found = case.once(flow)
+    found = flow(case)
     signal = found.on_link.get(first.id) or found.on_port.get(getattr(first, "from_port", ""))
     starts = starts_of(bare, signal.origin, signal.carries) if signal else []
     if signal is None or signal.origin != giver:
@@ -125,12 +125,13 @@ def _only(case: Case, device: str, seen: set[str]) -> tuple[str | None, str | No
     """The one link into and the one out of a box that hands on; None where it does more, or has settings to lose."""
     if case.devices[device].kind not in PASSING or case.devices[device].kind == "encoder":
         return None
-    into, out = case.once(picture_links)[device]
+    into, out = picture_links(case)[device]
     if len(into) > 1 or len(out) > 1:
         return None
     return next((x for x in into if x not in seen), None), next((x for x in out if x not in seen), None)
 
 
+@analysis
 def picture_links(case: Case) -> dict[str, tuple[list[str], list[str]]]:
     """For every device, the links that bring it picture and those that take picture from it, broken ones too."""
     found: dict[str, tuple[list[str], list[str]]] = {id: ([], []) for id in case.devices}
@@ -187,7 +188,7 @@ def _passes(device: Device) -> bool:
 
 def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal]:
     """Where the wanted picture of a device stands: by output port, or by device for what it can stream."""
-    on_port = case.once(flow).on_port
+    on_port = flow(case).on_port
     fallback = case.plan.show.format or VideoFormat(width=1920, height=1080, rate="50")
     outs = [p for p in device.ports if p.way == "out" and p.carries != "loop"]
     ports = outs or [p for p in device.ports if p.way == "in"]
@@ -213,7 +214,7 @@ def _signals_of(case: Case, device: Device, wanted: Carries) -> dict[str, Signal
                 holder = case.device_of(ref)
                 if holder.encoding and _passes(holder):
                     found.setdefault(holder.id, signal)
-    for id, arriving in case.once(flow).arriving.items():
+    for id, arriving in flow(case).arriving.items():
         holder = case.devices[id]
         if repeats(holder):
             came = next((s for s in arriving.values() if _is_of(s, device, wanted)), None)

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS
 from humble_relay.core.catalogue.stock import StockCount, is_stocked, stock_counts
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Carries, Device, Kind, Port
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.flow.delays import repeats
@@ -166,7 +166,7 @@ def problem_of(
                 continue  # one stands for all its like at the same place
             seen.add((other.model, other.place))
             idle.append(Unit(other.id, other, other.place))
-    spare = {m: s.there - s.used for m, s in case.once(in_stock).items()} if case.stock.holdings else {}
+    spare = {m: s.there - s.used for m, s in in_stock(case).items()} if case.stock.holdings else {}
     both = {**(lengths or {}), **{(b, a): m for (a, b), m in (lengths or {}).items()}}
     return RoutingProblem(case, tuple(ends), tuple(idle), spare, both, prefer, frozenset(), {})
 
@@ -207,6 +207,7 @@ def limits(on: RoutingProblem, box: Unit) -> tuple[str, ...]:
     return (box.key, model) if box.new and not box.to_get and model in on.spare else (box.key,)
 
 
+@analysis
 def in_stock(case: Case) -> dict[str, StockCount]:
     """Where every model stands."""
     return stock_counts(case.plan, case.stock)
@@ -216,7 +217,7 @@ def to_get(case: Case, model: Device) -> bool:
     """Whether one more of the model would have to be got; never where nobody keeps count, nor of what is no box."""
     if not case.stock.holdings or not is_stocked(model):
         return False
-    standing = case.once(in_stock).get(model.model)
+    standing = in_stock(case).get(model.model)
     return standing is None or standing.there - standing.used < 1
 
 

@@ -46,7 +46,7 @@ class Efforts(NamedTuple):
 
 def unpatched(case: Case) -> list[str]:
     """The sources that are plugged into nothing."""
-    onward = case.once(feeds)
+    onward = feeds(case)
     return [d.id for d in case.devices.values() if is_source(d) and not onward[d.id]]
 
 

@@ -63,7 +63,7 @@ def _no_way_out(case: Case, giver: Device) -> str:
     outputs = [p for p in giver.ports if p.way == "out" and VIDEO & set(p.types)]
     if not outputs and giver.encoding is None:
         return f"{giver.name} gives no picture: it has no video output, and sends no stream."
-    if not is_source(giver) and giver.kind not in MIXERS and not case.once(flow).arriving[giver.id]:
+    if not is_source(giver) and giver.kind not in MIXERS and not flow(case).arriving[giver.id]:
         return (
             f"There is no way yet: no picture arrives at {giver.name} for it to pass on. Get one there first."
         )

@@ -2,7 +2,7 @@
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.picture.canvas import Canvas, canvas_of
 from humble_relay.core.plan import Layout, Stream
@@ -21,6 +21,7 @@ class StreamCanvas(Frozen):
     canvas: Canvas
 
 
+@analysis
 def canvases(case: Case) -> tuple[StreamCanvas, ...]:
     """Every stream whose canvas is upright for a flat picture, or the other way round."""
     found = []
@@ -28,7 +29,7 @@ def canvases(case: Case) -> tuple[StreamCanvas, ...]:
         if not turned(case, stream):
             continue
         encoder = case.devices[stream.from_device]
-        arriving = case.once(flow).arriving[encoder.id].values()
+        arriving = flow(case).arriving[encoder.id].values()
         picture = encoder.produces or next(s.format for s in arriving if s.format)
         found.append(
             StreamCanvas(
@@ -45,14 +46,14 @@ def canvases(case: Case) -> tuple[StreamCanvas, ...]:
 
 def turned(case: Case, stream: Stream) -> bool:
     """Whether the stream is upright and the picture it is made of lies flat, or the other way round."""
-    signals = case.once(flow).arriving[stream.from_device]
+    signals = flow(case).arriving[stream.from_device]
     made = case.devices[stream.from_device].produces or next((s.format for s in signals.values()), None)
     return made is not None and (made.height > made.width) != (stream.format.height > stream.format.width)
 
 
 TURNED: Asked[StreamCanvas] = Asked(
     "stream to a canvas of the other shape",
-    lambda case: ((Thing("link", each.stream), each) for each in case.once(canvases)),
+    lambda case: ((Thing("link", each.stream), each) for each in canvases(case)),
 )
 
 

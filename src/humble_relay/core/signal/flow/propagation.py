@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Cable, Carries, Device, Kind, Link, Port, Radio, Stream
 from humble_relay.core.plan.video import VideoFormat
 
@@ -47,11 +47,12 @@ class Flow(NamedTuple):
     arriving: dict[str, dict[str, Signal]]
 
 
+@analysis
 def flow(case: Case) -> Flow:
     """Every signal of the plan. Loops are walked once; what stands on a closed loop may see no signal."""
     found = Flow({}, {}, {id: {} for id in case.devices})
     streams = {s.id for s in case.streams}
-    for id in case.once(downstream_order):
+    for id in downstream_order(case):
         device = case.devices[id]
         for ref, signal in _leaving(case, device, found.arriving[id]):
             if ref in streams:
@@ -77,7 +78,7 @@ def flow(case: Case) -> Flow:
 
 def arrivals(case: Case) -> Iterator[tuple[Device, Port, Signal]]:
     """Every input that a signal arrives at, with its device and the signal."""
-    for id, arriving in case.once(flow).arriving.items():
+    for id, arriving in flow(case).arriving.items():
         device = case.devices[id]
         for port in device.ports:
             if port.id in arriving:
@@ -107,9 +108,10 @@ def is_dark(case: Case, stream: Stream) -> bool:
     return stream.input is None or case.ports[f"{taker.id}/{stream.input}"].type != "network"
 
 
+@analysis
 def formats(case: Case) -> dict[str, VideoFormat]:
     """The format on every port that carries a picture, by port."""
-    return {ref: s.format for ref, s in case.once(flow).on_port.items() if s.format}
+    return {ref: s.format for ref, s in flow(case).on_port.items() if s.format}
 
 
 def carries_picture(link: Link) -> bool:
@@ -124,6 +126,7 @@ def ends_of(link: Link) -> tuple[str, str]:
     return link.from_device, link.to_device
 
 
+@analysis
 def feeds(case: Case) -> dict[str, set[str]]:
     """For every device, the devices it hands picture to directly."""
     found: dict[str, set[str]] = {id: set() for id in case.devices}
@@ -134,10 +137,11 @@ def feeds(case: Case) -> dict[str, set[str]]:
     return found
 
 
+@analysis
 def downstream_order(case: Case) -> list[str]:
     """All devices, each after those that feed it; a loop is cut where it closes."""
     before: dict[str, list[str]] = defaultdict(list)
-    for id, after in case.once(feeds).items():
+    for id, after in feeds(case).items():
         for taker in after:
             before[taker].append(id)
     done: dict[str, bool] = {}
@@ -160,7 +164,7 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
     by_port = [arriving[p.id] for p in device.ports if p.id in arriving]
     first = next(iter([*by_port, *arriving.values()]), None)
     own: Signal | None = None
-    lines = case.once(lines_into).get(device.id, frozenset())
+    lines = lines_into(case).get(device.id, frozenset())
     if is_source(device):
         own = Signal(device.produces, device.id, "picture", frozenset([device.id]))
         own = own._replace(sound=lines | ({device.id} if hears(device) else frozenset()))
@@ -221,6 +225,7 @@ def hears(device: Device) -> bool:
     return device.microphone is not None and not device.microphone.muted
 
 
+@analysis
 def lines_into(case: Case) -> dict[str, frozenset[str]]:
     """For each box that a sound cable goes into, the desks at the other ends."""
     found: dict[str, frozenset[str]] = {}

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, Device
@@ -33,6 +33,7 @@ class DeskLine(Frozen):
     both: bool
 
 
+@analysis
 def desk_lines(case: Case) -> list[DeskLine]:
     """Every sound cable into a box that takes pictures."""
     found = []
@@ -55,9 +56,9 @@ def desk_lines(case: Case) -> list[DeskLine]:
 
 def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
     """What is heard at every screen, recorder and platform that gets a picture."""
-    by_mixer = {line.device: line for line in case.once(desk_lines)}
+    by_mixer = {line.device: line for line in desk_lines(case)}
     found = []
-    for id, signals in case.once(flow).arriving.items():
+    for id, signals in flow(case).arriving.items():
         device = case.devices[id]
         signal = next(iter(signals.values()), None)
         if device.kind not in ENDS or signal is None:
@@ -97,8 +98,8 @@ def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
 
 def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
     """The sources with a microphone at each box that a desk's line goes into."""
-    for line in case.once(desk_lines):
-        heard = {s for signal in case.once(flow).arriving[line.device].values() for s in signal.sources}
+    for line in desk_lines(case):
+        heard = {s for signal in flow(case).arriving[line.device].values() for s in signal.sources}
         for id in sorted(heard):
             if case.devices[id].microphone:
                 yield Thing("device", id, line.device), (line, case.devices[id])
@@ -107,7 +108,7 @@ def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
 MICROPHONES: Asked[tuple[DeskLine, Device]] = Asked("microphone beside a desk's line", _heard)
 DESK_LINES: Asked[DeskLine] = Asked(
     "line from a sound desk",
-    lambda case: ((port_of(line.to_port), line) for line in case.once(desk_lines)),
+    lambda case: ((port_of(line.to_port), line) for line in desk_lines(case)),
 )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Working
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
@@ -58,7 +58,7 @@ class Trace(Frozen):
 def trace(case: Case, id: str) -> Trace:
     """Every way that begins, ends or passes at the device. Raises KeyError when the plan has no such device."""
     device = case.devices[id]
-    found = case.once(flow)
+    found = flow(case)
     if is_source(device):
         quickest = _from_source(case, id)
         ends = [end for end in quickest if end != id and case.devices[end].kind in ENDS]
@@ -91,7 +91,7 @@ def trace(case: Case, id: str) -> Trace:
 def paths_to(case: Case, end: str, wanted: Callable[[Signal], bool]) -> list[tuple[str, tuple[str, ...]]]:
     """Each source of the first picture at a device that is wanted, in the plan's order, with the links of its quickest
     path there: through whatever brings that picture, and no other input."""
-    arriving = case.once(flow).arriving[end]
+    arriving = flow(case).arriving[end]
     for into, signal in arriving.items():
         if not wanted(signal):
             continue
@@ -111,6 +111,7 @@ Quickest = dict[str, tuple[float, str, str]]
 """For each device reached: the delay there in ms, the device before it, and the link between them."""
 
 
+@analysis
 def _found_so_far(_: Case) -> dict[str, Quickest]:
     """The ways of each source, once they are worked out."""
     return {}
@@ -118,21 +119,21 @@ def _found_so_far(_: Case) -> dict[str, Quickest]:
 
 def _from_source(case: Case, source: str) -> Quickest:
     """How a source's picture gets quickest to each device it reaches, in the order of the signal."""
-    known = case.once(_found_so_far)
+    known = _found_so_far(case)
     if source not in known:
         known[source] = _worked_out(case, source)
     return known[source]
 
 
 def _worked_out(case: Case, source: str) -> Quickest:
-    found = case.once(flow)
+    found = flow(case)
     best: Quickest = {source: (case.devices[source].delay_ms or 0.0, "", "")}
     held: dict[str, float] = {}
-    for id in case.once(downstream_order):
+    for id in downstream_order(case):
         if id not in best:
             continue
         delay = best[id][0]
-        for link in case.once(links_leaving).get(id, ()):
+        for link in links_leaving(case).get(id, ()):
             taker = ends_of(case.links[link])[1]
             if source not in found.on_link[link].sources or not _arrives(case, link, taker):
                 continue
@@ -144,10 +145,11 @@ def _worked_out(case: Case, source: str) -> Quickest:
     return best
 
 
+@analysis
 def links_leaving(case: Case) -> dict[str, list[str]]:
     """For each device, the links that take a picture away from it."""
     after: dict[str, list[str]] = {}
-    for link in case.once(flow).on_link:
+    for link in flow(case).on_link:
         if not case.links[link].broken:
             after.setdefault(ends_of(case.links[link])[0], []).append(link)
     return after
@@ -184,11 +186,11 @@ def _arrives(case: Case, link_id: str, taker: str) -> bool:
     link = case.links[link_id]
     if not isinstance(link, Stream):
         return True
-    return (link.input or link.id) in case.once(flow).arriving[taker]
+    return (link.input or link.id) in flow(case).arriving[taker]
 
 
 def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
-    found, first = case.once(flow), case.devices[source]
+    found, first = flow(case), case.devices[source]
     links = [case.links[id] for id in ids]
     takers = [case.devices[ends_of(link)[1]] for link in links]
     hops = []

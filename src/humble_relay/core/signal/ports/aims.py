@@ -40,7 +40,7 @@ def _not_there(aim: Aim) -> Verdict:
 def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
     """Whether a picture arrives with as many pixels each way, and as many frames a second, as the aim asks at least."""
     aim, lowest = what
-    arriving = [s for s in case.once(flow).arriving[aim.end].values() if meets(aim, s)]
+    arriving = [s for s in flow(case).arriving[aim.end].values() if meets(aim, s)]
     if not arriving:
         return _not_there(aim)
     known = [s.format for s in arriving if s.format]
@@ -59,7 +59,7 @@ def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
 
 def _not_told(case: Case, aim: Aim) -> Verdict:
     """Whoever makes the picture has not said which: the input that it goes into asks for that."""
-    into = next((at for at, s in case.once(flow).arriving[aim.end].items() if meets(aim, s)), "")
+    into = next((at for at, s in flow(case).arriving[aim.end].items() if meets(aim, s)), "")
     return waits(On("format-refused", Thing("device", aim.end, into)))
 
 
@@ -83,11 +83,11 @@ def sound_not_there(case: Case, aim: Aim) -> Verdict:
         return wants(Want(Thing("aim", aim.id), "sound", asked, choices=WITH_OR_WITHOUT))
     if not aim.sound:
         return HOLDS
-    arriving = [s for s in case.once(flow).arriving[aim.end].values() if meets(aim, s)]
+    arriving = [s for s in flow(case).arriving[aim.end].values() if meets(aim, s)]
     if not arriving:
         return _not_there(aim)
     heard = next((s for s in arriving if s.sound), None)
-    if heard or aim.end in case.once(lines_into):
+    if heard or aim.end in lines_into(case):
         if heard is None or heard.sound_by is None:
             return HOLDS
         box = case.devices[heard.sound_by]

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, within
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PLUGGED_PORTS, port_of
 from humble_relay.core.plan import Device, Port, PortGroup, Stream
@@ -40,6 +40,7 @@ def input_undecided(case: Case, what: tuple[str, Port]) -> Verdict:
     )
 
 
+@analysis
 def inputs_wanted(case: Case) -> Wanted:
     """The links that bring each input a picture, by cable, radio or stream."""
     wanted: Wanted = defaultdict(list)
@@ -56,7 +57,7 @@ GroupInUse = tuple[Device, PortGroup, dict[str, list[str]]]
 
 
 def _groups(case: Case) -> Iterator[tuple[Thing, GroupInUse]]:
-    wanted = case.once(inputs_wanted)
+    wanted = inputs_wanted(case)
     for device in case.devices.values():
         for group in device.groups:
             refs = [f"{device.id}/{p.id}" for p in device.ports if p.group == group.id]
@@ -71,7 +72,7 @@ def _groups(case: Case) -> Iterator[tuple[Thing, GroupInUse]]:
 
 INPUTS_WANTED: Asked[tuple[str, list[str]]] = Asked(
     "input that a picture is brought to",
-    lambda case: ((port_of(ref), (ref, links)) for ref, links in case.once(inputs_wanted).items()),
+    lambda case: ((port_of(ref), (ref, links)) for ref, links in inputs_wanted(case).items()),
 )
 GROUPS_IN_USE: Asked[GroupInUse] = Asked("group of sockets in use", _groups)
 

@@ -13,7 +13,7 @@ from humble_relay.core.judging.answer import (
     fails,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, SCREENS, Aim, Cable, Device, Port
@@ -49,7 +49,7 @@ OVERLAYS: Asked[tuple[str, Port]] = Asked(
 
 def _beyond(case: Case, source: str) -> set[str]:
     """The devices that a source's picture can get to along the links, itself among them."""
-    onward = case.once(feeds)
+    onward = feeds(case)
     seen, todo = {source}, [source]
     while todo:
         for after in onward[todo.pop()] - seen:
@@ -69,7 +69,7 @@ def source_goes_nowhere(case: Case, device: Device) -> Verdict:
         return HOLDS
 
     def say() -> Words:
-        onward = case.once(feeds)
+        onward = feeds(case)
         last = [case.devices[d].name for d in ([d for d in seen if not onward[d]] or seen)]
         stuck = f"it stops at {', '.join(sorted(last))}" if len(seen) > 1 else "nothing is plugged into it"
         return Words(
@@ -86,7 +86,7 @@ def source_goes_nowhere(case: Case, device: Device) -> Verdict:
 )  # fmt: skip
 def screen_gets_nothing(case: Case, device: Device) -> Verdict:
     """Whether a picture arrives at a screen, recorder or platform that no aim is about."""
-    if case.once(flow).arriving[device.id]:
+    if flow(case).arriving[device.id]:
         return HOLDS
     drawn = any(device.id == ends_of(link)[1] for link in case.plan.links if carries_picture(link))
     say = lambda: _nothing(device)  # noqa: E731
@@ -104,6 +104,7 @@ def _nothing(device: Device) -> Words:
     )
 
 
+@analysis
 def _brought_to(case: Case) -> set[str]:
     """The boxes that a link brings a picture to, broken or not."""
     picture = (x for x in case.plan.links if not isinstance(x, Cable) or x.cable in PICTURE_CABLES)
@@ -112,7 +113,7 @@ def _brought_to(case: Case) -> set[str]:
 
 def _passing_on(case: Case) -> Iterator[tuple[Thing, Device]]:
     """Boxes that are to hand a picture on, and make none."""
-    onward = case.once(feeds)
+    onward = feeds(case)
     for device in case.devices.values():
         if onward[device.id] and not is_source(device):
             yield Thing("device", device.id, "in"), device
@@ -127,11 +128,11 @@ PASSING_ON: Asked[Device] = Asked("box that hands a picture on", _passing_on)
 )  # fmt: skip
 def nothing_plugged_in(case: Case, device: Device) -> Verdict:
     """Whether any link brings a picture to a box that is drawn to hand one on. A computer may have one of its own."""
-    if device.id in case.once(_brought_to):
+    if device.id in _brought_to(case):
         return HOLDS  # what is wrong with that link is asked of it
 
     def say() -> Words:
-        after = ", ".join(sorted(case.devices[d].name for d in case.once(feeds)[device.id]))
+        after = ", ".join(sorted(case.devices[d].name for d in feeds(case)[device.id]))
         return Words(
             f"Nothing is plugged into {device.name}, which is to hand a picture on to {after}.",
             "It runs, its lamp is green, and it hands on black.",
@@ -153,7 +154,7 @@ def meets(aim: Aim, signal: Signal) -> bool:
 )  # fmt: skip
 def aim_not_met(case: Case, aim: Aim) -> Verdict:
     """Whether the picture of an aim arrives at its end, whatever may be doubtful on the way."""
-    arriving = case.once(flow).arriving[aim.end]
+    arriving = flow(case).arriving[aim.end]
     if any(meets(aim, signal) for signal in arriving.values()):
         return HOLDS
 
@@ -174,10 +175,11 @@ def aim_not_met(case: Case, aim: Aim) -> Verdict:
     return fails(say) if aim.need == "needed" else doubtful(say)
 
 
+@analysis
 def _goes_to(case: Case) -> dict[str, str]:
     """For each output whose overlay is on, the first box that mixes, shows, records or sends its picture."""
     found: dict[str, str] = {}
-    for id, signals in case.once(flow).arriving.items():
+    for id, signals in flow(case).arriving.items():
         if case.devices[id].kind in (*MIXERS, *SCREENS, "encoder", "platform"):
             for signal in signals.values():
                 if signal.overlay:
@@ -192,7 +194,7 @@ def _goes_to(case: Case) -> dict[str, str]:
 def overlay_left_on(case: Case, what: tuple[str, Port]) -> Verdict:
     """Whether an output's menus are burnt into a picture that is mixed, recorded, shown or sent."""
     ref, port = what
-    end = case.once(_goes_to).get(ref)
+    end = _goes_to(case).get(ref)
     if end is None:
         return HOLDS
     if port.overlay == "not-known":
@@ -217,7 +219,7 @@ def overlay_left_on(case: Case, what: tuple[str, Port]) -> Verdict:
 def unasked_ways(case: Case) -> Iterator[Device]:
     """The ends that a picture arrives at without anybody having asked for it."""
     asked = {a.end for a in case.plan.aims}
-    arriving = case.once(flow).arriving
+    arriving = flow(case).arriving
     return (d for d in case.devices.values() if d.kind in ENDS and d.id not in asked and arriving[d.id])
 
 

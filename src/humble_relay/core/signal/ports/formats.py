@@ -150,7 +150,7 @@ MIXING: Asked[tuple[Device, list[Signal]]] = Asked(
         for d in case.devices.values()
         if d.kind in MIXERS
         and d.produces is None
-        and len(signals := [*case.once(flow).arriving[d.id].values()]) > 1
+        and len(signals := [*flow(case).arriving[d.id].values()]) > 1
     ),
 )
 

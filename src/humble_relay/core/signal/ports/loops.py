@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Link, Stream
@@ -21,10 +21,11 @@ def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:
 INTO_MIXERS: Asked[tuple[Link, Device]] = Asked("link that brings a picture to a switcher", _into_mixers)
 
 
+@analysis
 def _own_pictures(case: Case) -> dict[str, set[str]]:
     """For each switcher the devices that its own pictures get to and through. A source and a computer put out a picture
     of their own: what they were given may not be in it."""
-    onward, found = case.once(feeds), dict[str, set[str]]()
+    onward, found = feeds(case), dict[str, set[str]]()
     for mixer in (d.id for d in case.devices.values() if d.kind == "switcher"):
         seen, todo = {mixer}, [mixer]
         while todo:
@@ -44,7 +45,7 @@ def _own_pictures(case: Case) -> dict[str, set[str]]:
 def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
     """Whether what comes to a mixer was made by it before: on program it shows itself without end, and its sound howls."""
     link, mixer = what
-    if ends_of(link)[0] not in case.once(_own_pictures)[mixer.id]:
+    if ends_of(link)[0] not in _own_pictures(case)[mixer.id]:
         return HOLDS
     return doubtful(
         lambda: Words(
@@ -61,7 +62,7 @@ def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
 )  # fmt: skip
 def multi_view_published(case: Case, stream: Stream) -> Verdict:
     """Whether a push to a platform carries something else than a multi-view."""
-    signal = case.once(flow).on_link.get(stream.id)
+    signal = flow(case).on_link.get(stream.id)
     if signal is None or signal.carries != "multi-view":
         return HOLDS
     return fails(
