@@ -8,14 +8,15 @@ from humble_relay.core import capacity, network, places, power, radio, show, sig
 from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Answers, Check, judged
+from humble_relay.core.judging.concerns import HopKind, Scope
 from humble_relay.core.judging.finding import Finding, findings_of
 from humble_relay.core.judging.proof import HopAsked, PartAsked, Proof, proof
-from humble_relay.core.judging.questions import HopKind, Scope
 from humble_relay.core.judging.wanted import Wanted, wanted
 from humble_relay.core.network.reach.line_of import way_out
 from humble_relay.core.network.ways_out import in_the_cloud, on_the_internet, stays
 from humble_relay.core.network.wired_paths import wired_paths
 from humble_relay.core.plan import Aim, Cable, Link, Stream
+from humble_relay.core.questions import QUESTIONS
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
@@ -54,7 +55,7 @@ def proven(case: Case) -> Proven:
     for aim in sorted(case.plan.aims, key=lambda a: (a.need != "needed", a.priority)):
         case.pulse()
         own, parts = answers(case).by_thing.get(("aim", aim.id), ()), _parts(case, aim)
-        proofs.append(proof(aim, title_of(case, aim), own, parts, BY_NAME, accepted))
+        proofs.append(proof(aim, title_of(case, aim), own, parts, BY_NAME, QUESTIONS, accepted))
         for part in parts:
             for hop in part.hops:
                 for answer in hop.answers:

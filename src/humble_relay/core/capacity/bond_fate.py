@@ -8,6 +8,7 @@ from humble_relay.core.capacity.bonding import Bonded, Left, Part, buffer_ms
 from humble_relay.core.capacity.bonds import parts_of, whole_show
 from humble_relay.core.capacity.demand import Demand, demands
 from humble_relay.core.capacity.evidence import show_hours
+from humble_relay.core.capacity.fit import no_measurement
 from humble_relay.core.judging.answer import (
     HOLDS,
     Numbers,
@@ -65,7 +66,7 @@ def left_words(case: Case, left: Left) -> str:
 def bond_one_gone(case: Case, bond: BondInUse) -> Verdict:
     """Whether the low end (10 %) of what is left without any one line carries what is asked (Mb/s): that is what a bond is for."""
     if bond.evenings is None:
-        return waits(On("no-measurement", Thing("uplink", bond.line.id)))
+        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
     asked = bond.demand.total.value
     worst = min(bond.evenings.without_one, key=lambda left: left.low_mbps)
     numbers = Numbers(asked, round(worst.low_mbps, 2), math.inf, "Mb/s")
@@ -99,7 +100,7 @@ def bond_shares_fate(case: Case, bond: BondInUse) -> Verdict:
     if all(len(lines) < 2 for lines in shared.values()):
         return HOLDS
     if bond.evenings is None:
-        return waits(On("no-measurement", Thing("uplink", bond.line.id)))
+        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
     asked = bond.demand.total.value
     worst = min(bond.evenings.without_a_carrier, key=lambda left: left.low_mbps)
     carrier, alike = case.uplinks[worst.gone[0]].carrier, "both" if len(worst.gone) == 2 else "all"
@@ -139,7 +140,7 @@ def _working(case: Case, bond: BondInUse, left: list[Left] | tuple[Left, ...]) -
 def bond_held_too_short(case: Case, bond: BondInUse) -> Verdict:
     """Whether the buffer (ms) covers what the lines' round trips differ by, and one more try by the slowest."""
     if bond.parts is None:
-        return waits(On("no-measurement", Thing("uplink", bond.line.id)))
+        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
     unsaid = next((p for p in bond.parts if p.rtt_ms is None), None)
     if unsaid:
         return wants(Want(Thing("uplink", unsaid.id), "measurements", f"What is the round trip of {case.uplinks[unsaid.id].name}? {bond.line.name} waits for the slowest of its lines."))  # fmt: skip

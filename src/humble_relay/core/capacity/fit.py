@@ -27,6 +27,7 @@ from humble_relay.core.judging.things import STREAMS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Stream
+from humble_relay.core.show.order import end_not_known, no_start
 
 
 class LineInUse(NamedTuple):
@@ -73,11 +74,11 @@ def _listed(words: list[str]) -> str:
 def _not_known(case: Case, line: LineInUse) -> Verdict | None:
     """What the line waits for before it can be said to carry the whole show; None where nothing is missing."""
     if not line.upload.samples or any(not h.samples for h in line.upload.hours):
-        return waits(On("no-measurement", Thing("uplink", line.id)))
+        return waits(On(no_measurement, Thing("uplink", line.id)))
     if case.plan.show.starts_at is None:
-        return waits(On("no-start", Thing("show", "show")))
+        return waits(On(no_start, Thing("show", "show")))
     if case.plan.show.ends_at is None:
-        return waits(On("end-not-known", Thing("show", "show")))
+        return waits(On(end_not_known, Thing("show", "show")))
     return None
 
 
@@ -90,7 +91,7 @@ def thin_evidence(case: Case, line: LineInUse) -> Verdict:
     """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions."""
     upload = line.upload
     if not upload.samples:
-        return waits(On("no-measurement", Thing("uplink", line.id)))
+        return waits(On(no_measurement, Thing("uplink", line.id)))
     nothing = [
         f"nothing was measured {_when(case, s.at)}, a test that failed and is left out" for s in upload.failed
     ]
@@ -148,7 +149,7 @@ def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
     asked, upload = line.demand.peak_mbps, line.upload
     worst = min(upload.measured, key=lambda h: h.low_mbps or 0, default=None)
     if worst is None or line.demand.total.value > _middle(upload):
-        return _not_known(case, line) or waits(On("upload-too-small", Thing("uplink", line.id)))
+        return _not_known(case, line) or waits(On(upload_too_small, Thing("uplink", line.id)))
     low = worst.low_mbps or 0.0
     numbers = Numbers(asked, low, _middle(upload), "Mb/s")
     lowest = min(worst.samples, key=lambda s: s.up_mbps)
@@ -185,7 +186,7 @@ def headroom_used(case: Case, line: LineInUse) -> Verdict:
     """Whether the sum of the streams (Mb/s) is within the allowance of the chosen school at each hour of the show."""
     allowed, asked, upload = line.upload.allowed, line.demand.total.value, line.upload
     if allowed is None or asked > _middle(upload):
-        return _not_known(case, line) or waits(On("upload-too-small", Thing("uplink", line.id)))
+        return _not_known(case, line) or waits(On(upload_too_small, Thing("uplink", line.id)))
     numbers = Numbers(asked, allowed.value, math.inf, "Mb/s")
     if asked <= allowed.value:
         return _not_known(case, line) or holds(numbers)

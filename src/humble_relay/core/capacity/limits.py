@@ -135,7 +135,7 @@ def encoder_codec(case: Case, stream: Stream) -> Verdict:
     device = case.devices[stream.from_device]
     can = device.encoding
     if can is None:
-        return waits(On("encoder-sends", Thing("link", stream.id)))
+        return waits(On(encoder_sends, Thing("link", stream.id)))
     if stream.codec in can.codecs:
         return HOLDS
     codecs = ", ".join(can.codecs)
@@ -148,7 +148,7 @@ def encoder_bitrate(case: Case, stream: Stream) -> Verdict:
     device = case.devices[stream.from_device]
     can = device.encoding
     if can is None:
-        return waits(On("encoder-sends", Thing("link", stream.id)))
+        return waits(On(encoder_sends, Thing("link", stream.id)))
     most = can.max_mbps
     return within(
         Numbers(stream.video_mbps, most, most, "Mb/s"),

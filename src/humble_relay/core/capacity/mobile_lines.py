@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.capacity.bonds import minutes_of, whole_show
 from humble_relay.core.capacity.demand import demands
+from humble_relay.core.capacity.fit import no_measurement
 from humble_relay.core.judging.answer import (
     HOLDS,
     Numbers,
@@ -23,6 +24,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Uplink
+from humble_relay.core.show.order import end_not_known
 
 WEAK = {"rsrp_dbm": -110.0, "rsrq_db": -15.0, "sinr_db": 0.0}
 """Below these a line is weak: power in dBm, quality and signal over noise in dB (ranges: 3GPP TS 36.133 §9.1; where it is weak:
@@ -71,10 +73,10 @@ def data_used_up(case: Case, what: MobileInUse) -> Verdict:
     if card and card.unlimited:
         return HOLDS
     if what.mbps is None:
-        return waits(On("no-measurement", thing))
+        return waits(On(no_measurement, thing))
     show = case.plan.show
     if show.starts_at is None or show.ends_at is None:
-        return waits(On("end-not-known" if show.starts_at else "no-start", Thing("show", "show")))
+        return waits(On(end_not_known if show.starts_at else "no-start", Thing("show", "show")))
     hours = minutes_of(case) / 60
     used = what.mbps * hours * 3600 / 8 / 1000
     if card is None or card.cap_gb is None:

@@ -3,14 +3,24 @@
 import math
 from collections.abc import Iterator
 
-from humble_relay.core.capacity.bond_fate import BONDS
+from humble_relay.core.capacity.bond_fate import BONDS, bond_held_too_short, bond_one_gone, bond_shares_fate
 from humble_relay.core.capacity.bonding import buffer_ms
 from humble_relay.core.capacity.crossing import crossing
 from humble_relay.core.capacity.demand import Demand, demands
+from humble_relay.core.capacity.fit import bitrate_unsuited, headroom_used, upload_bad_hour, upload_too_small
+from humble_relay.core.capacity.limits import (
+    platform_bitrate,
+    platform_codec,
+    platform_format,
+    platform_keyframe,
+    platform_protocol,
+)
 from humble_relay.core.capacity.load import load, loads
-from humble_relay.core.capacity.multicast import TO_GROUPS
-from humble_relay.core.capacity.srt_latency import SRT_CROSSING
+from humble_relay.core.capacity.multicast import TO_GROUPS, multicast_floods
+from humble_relay.core.capacity.plain_loss import loss_not_mended
+from humble_relay.core.capacity.srt_latency import SRT_CROSSING, srt_latency
 from humble_relay.core.capacity.srt_repair import latency_for
+from humble_relay.core.capacity.transport import tcp_under_loss
 from humble_relay.core.capacity.upload import uploads
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.cures.reach import by_rule
@@ -199,22 +209,22 @@ def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
-    "tcp-under-loss": _by_srt,
-    "loss-not-mended": _by_srt,
-    "platform-keyframe": _keyframes_taken,
-    "multicast-floods": _only_who_asked,
-    "srt-latency": _longer,
-    "bond-held-too-short": _held_longer,
-    "bond-one-gone": _within_what_is_left,
-    "bond-shares-fate": _within_what_is_left,
-    "upload-too-small": _within_line,
-    "upload-bad-hour": _within_bad_hour,
-    "headroom-used": _within_school_or_elsewhere,
-    "bitrate-unsuited": _suited,
-    "platform-bitrate": _largest_taken,
-    "platform-format": _nearest_taken,
-    "platform-protocol": _protocol_taken,
-    "platform-codec": _codec_taken,
+    tcp_under_loss: _by_srt,
+    loss_not_mended: _by_srt,
+    platform_keyframe: _keyframes_taken,
+    multicast_floods: _only_who_asked,
+    srt_latency: _longer,
+    bond_held_too_short: _held_longer,
+    bond_one_gone: _within_what_is_left,
+    bond_shares_fate: _within_what_is_left,
+    upload_too_small: _within_line,
+    upload_bad_hour: _within_bad_hour,
+    headroom_used: _within_school_or_elsewhere,
+    bitrate_unsuited: _suited,
+    platform_bitrate: _largest_taken,
+    platform_format: _nearest_taken,
+    platform_protocol: _protocol_taken,
+    platform_codec: _codec_taken,
 }
 
 

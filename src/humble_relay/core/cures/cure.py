@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator, Mapping
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Check
 from humble_relay.core.plan.edits import Edit, SetField
 
 
@@ -19,8 +20,8 @@ class Cure(Frozen):
 
 Make = Callable[[Case, Thing], Iterator[Cure]]
 """The cures that come to mind for what a check found wrong with a thing, best first; none is tried yet."""
-Cures = Mapping[str, Make]
-"""By the name of the check."""
+Cures = Mapping[Check, Make]
+"""By the check that a finding comes from."""
 
 
 def set_link(link: str, field: str, value: object) -> SetField:

@@ -6,14 +6,18 @@ from ipaddress import ip_network
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.moving import called_at
-from humble_relay.core.network.names_on_servers import with_name
+from humble_relay.core.network.addresses import address_fault, address_missing, address_twice, network_range
+from humble_relay.core.network.local_streams import networks_apart
+from humble_relay.core.network.masks import mask_hides
+from humble_relay.core.network.moving import address_may_move, called_at
+from humble_relay.core.network.names_on_servers import name_taken, with_name
 from humble_relay.core.network.scheme import free_address
-from humble_relay.core.network.small_streams import with_path
+from humble_relay.core.network.small_streams import other_stream_of_it, with_path
 from humble_relay.core.network.sockets import lan_port
-from humble_relay.core.network.source_groups import groups_of
-from humble_relay.core.network.stream_addresses import built_address
-from humble_relay.core.network.zones import SERVED, nearest_zone
+from humble_relay.core.network.source_groups import groups_apart, groups_of
+from humble_relay.core.network.stream_addresses import built_address, stream_address
+from humble_relay.core.network.ways_out import no_way_out
+from humble_relay.core.network.zones import SERVED, nearest_zone, zone_far
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetField, SetPort
 
@@ -151,17 +155,17 @@ def _own_name(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
-    "mask-hides": _masked_alike,
-    "zone-far": _nearer,
-    "other-stream-of-it": _other_path,
-    "groups-apart": _one_group,
-    "name-taken": _own_name,
-    "networks-apart": onto_one_network,
-    "network-range": _whole_range,
-    "address-fault": _readdress,
-    "address-twice": _readdress,
-    "address-missing": _readdress,
-    "address-may-move": _reserved,
-    "no-way-out": _onto_a_network,
-    "stream-address": _use_built,
+    mask_hides: _masked_alike,
+    zone_far: _nearer,
+    other_stream_of_it: _other_path,
+    groups_apart: _one_group,
+    name_taken: _own_name,
+    networks_apart: onto_one_network,
+    network_range: _whole_range,
+    address_fault: _readdress,
+    address_twice: _readdress,
+    address_missing: _readdress,
+    address_may_move: _reserved,
+    no_way_out: _onto_a_network,
+    stream_address: _use_built,
 }

@@ -7,10 +7,25 @@ from humble_relay.core.cures.network import onto_one_network, set_port
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.browser_links import links_mixed_up
+from humble_relay.core.network.far_streams import far_address
 from humble_relay.core.network.hosts import readdressed
+from humble_relay.core.network.local_streams import local_address
 from humble_relay.core.network.reach.calls import Call, call_of
+from humble_relay.core.network.reach.exposure import open_to_the_world
 from humble_relay.core.network.reach.journey import journeys, line_routers
+from humble_relay.core.network.reach.let_through import (
+    clock_not_set,
+    firewall_in_the_box,
+    kept_apart,
+    not_admitted,
+    not_let_in,
+    not_let_out,
+    sides_do_not_meet,
+    sign_in_page,
+)
 from humble_relay.core.network.reach.outside import outside_of
+from humble_relay.core.network.reach.ruled_lines import line_not_chosen
 from humble_relay.core.network.scheme import free_address
 from humble_relay.core.network.sockets import picture_sockets
 from humble_relay.core.network.ways_out import in_the_cloud, line_by, line_out, router_out
@@ -309,17 +324,17 @@ def _by_the_first(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
-    "local-address": _right_address,
-    "far-address": _right_address,
-    "links-mixed-up": _turned_round,
-    "open-to-the-world": _closed,
-    "not-let-out": _let_out,
-    "not-let-in": _let_in,
-    "kept-apart": _passed,
-    "firewall-in-the-box": _allowed,
-    "sign-in-page": _known_to_the_line,
-    "not-admitted": _registered,
-    "clock-not-set": _clock_set,
-    "sides-do-not-meet": _relayed,
-    "line-not-chosen": _by_the_first,
+    local_address: _right_address,
+    far_address: _right_address,
+    links_mixed_up: _turned_round,
+    open_to_the_world: _closed,
+    not_let_out: _let_out,
+    not_let_in: _let_in,
+    kept_apart: _passed,
+    firewall_in_the_box: _allowed,
+    sign_in_page: _known_to_the_line,
+    not_admitted: _registered,
+    clock_not_set: _clock_set,
+    sides_do_not_meet: _relayed,
+    line_not_chosen: _by_the_first,
 }

@@ -6,7 +6,7 @@ from humble_relay.core.cures.cure import Cure, Cures
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import MarkTask
-from humble_relay.core.show.order import order
+from humble_relay.core.show.order import lead_time_missed, order
 
 
 def _ticked(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -16,4 +16,4 @@ def _ticked(case: Case, thing: Thing) -> Iterator[Cure]:
             yield Cure(title="It has been done: tick it off", edits=(edit,))
 
 
-CURES: Cures = {"lead-time-missed": _ticked}
+CURES: Cures = {lead_time_missed: _ticked}

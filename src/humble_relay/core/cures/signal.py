@@ -8,13 +8,45 @@ from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.places.distances import distance_m, length_of, run_length_m
+from humble_relay.core.places.spans import shorter_than_the_way
 from humble_relay.core.plan import Cable, Device, Port, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.video import Accepts, VideoFormat
-from humble_relay.core.signal.cabling.runs import couplers_lacking
+from humble_relay.core.radio.range_of_links import radio_too_far
+from humble_relay.core.signal.cabling.port_speeds import (
+    no_serial_format,
+    port_too_slow,
+    serial_rate_too_high,
+    usb_too_much,
+)
+from humble_relay.core.signal.cabling.runs import (
+    cable_against_the_signal,
+    cable_too_long,
+    connector_mismatch,
+    couplers_in_the_run,
+    couplers_lacking,
+    run_broken,
+)
 from humble_relay.core.signal.finder.alternatives import reroute
+from humble_relay.core.signal.flow.canvases import canvas_undecided
 from humble_relay.core.signal.flow.firmware import needed_for
 from humble_relay.core.signal.flow.propagation import VIDEO, flow, network_inputs
+from humble_relay.core.signal.flow.sound import microphone_open, mono_one_side
+from humble_relay.core.signal.ports.assignment import input_undecided, network_input_dark
+from humble_relay.core.signal.ports.coverage import overlay_left_on
+from humble_relay.core.signal.ports.formats import (
+    format_refused,
+    levels_differ,
+    protected_picture,
+    rate_converted,
+)
+from humble_relay.core.signal.ports.streaming import (
+    families_differ,
+    firmware_too_old,
+    protocol_not_taken,
+    too_many_pictures,
+)
+from humble_relay.core.timing.lip_sync import lip_sync
 from humble_relay.core.timing.together import way_into
 
 
@@ -206,30 +238,30 @@ def _one_picture(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 CURES: Cures = {
-    "shorter-than-the-way": _long_enough,
-    "cable-too-long": another_way,
-    "connector-mismatch": another_way,
-    "cable-against-the-signal": another_way,
-    "radio-too-far": another_way,
-    "families-differ": another_way,
-    "serial-rate-too-high": another_way,
-    "no-serial-format": another_way,
-    "port-too-slow": another_way,
-    "lip-sync": _held_back,
-    "usb-too-much": another_way,
-    "run-broken": _mended,
-    "couplers-in-the-run": _counted,
-    "input-undecided": _assigned,
-    "network-input-dark": _onto_an_input,
-    "format-refused": _taken_format,
-    "rate-converted": _system_rate,
-    "protected-picture": _unprotected,
-    "levels-differ": _one_range,
-    "overlay-left-on": _overlay_off,
-    "microphone-open": _muted,
-    "mono-one-side": _on_both_sides,
-    "canvas-undecided": _layout,
-    "protocol-not-taken": _spoken_by_both,
-    "firmware-too-old": _updated,
-    "too-many-pictures": _one_picture,
+    shorter_than_the_way: _long_enough,
+    cable_too_long: another_way,
+    connector_mismatch: another_way,
+    cable_against_the_signal: another_way,
+    radio_too_far: another_way,
+    families_differ: another_way,
+    serial_rate_too_high: another_way,
+    no_serial_format: another_way,
+    port_too_slow: another_way,
+    lip_sync: _held_back,
+    usb_too_much: another_way,
+    run_broken: _mended,
+    couplers_in_the_run: _counted,
+    input_undecided: _assigned,
+    network_input_dark: _onto_an_input,
+    format_refused: _taken_format,
+    rate_converted: _system_rate,
+    protected_picture: _unprotected,
+    levels_differ: _one_range,
+    overlay_left_on: _overlay_off,
+    microphone_open: _muted,
+    mono_one_side: _on_both_sides,
+    canvas_undecided: _layout,
+    protocol_not_taken: _spoken_by_both,
+    firmware_too_old: _updated,
+    too_many_pictures: _one_picture,
 }

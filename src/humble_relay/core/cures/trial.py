@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from humble_relay.core.cures import capacity, network, reach, show, signal
 from humble_relay.core.cures.cure import Cure, Cures
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judgement import answers, findings
+from humble_relay.core.judgement import BY_NAME, answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
 from humble_relay.core.plan.edits.draft import EditRefused
@@ -30,7 +30,7 @@ def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
     answer = next((a for a in answers(case).every if a.id == finding and a.say), None)
     if answer is None:
         raise KeyError(finding)
-    make = CURES.get(answer.check)
+    make = CURES.get(BY_NAME[answer.check]) if answer.check in BY_NAME else None
     found: list[Tried] = []
     for cure in make(case, answer.thing) if make else ():
         case.pulse()

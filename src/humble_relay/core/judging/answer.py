@@ -4,7 +4,7 @@ Answers are light: a plan of 300 devices has about 20 000. What is said of one i
 """
 
 from collections.abc import Callable, Iterable
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, Protocol
 
 from pydantic import JsonValue
 
@@ -119,10 +119,22 @@ class Want(NamedTuple):
     """The values to choose from, each in words, where the field takes only so many."""
 
 
+class Question(Protocol):
+    """A check, as answers refer to it."""
+
+    @property
+    def name(self) -> str:
+        """Its name."""
+
+    @property
+    def question(self) -> str:
+        """What it asks, in plain words."""
+
+
 class On(NamedTuple):
     """An answer that another one waits for: which check, of which thing."""
 
-    check: str
+    check: Question
     thing: Thing
 
 

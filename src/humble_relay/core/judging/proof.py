@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import WEAKEST, Answer, Evidence, State
 from humble_relay.core.judging.check import Check, weakest_evidence
-from humble_relay.core.judging.questions import HopKind, not_asked
+from humble_relay.core.judging.concerns import HopKind, Row, not_asked
 from humble_relay.core.plan import Aim
 
 ProofState = Literal["fails", "not known", "doubtful", "not asked yet", "proven"]
@@ -83,13 +83,14 @@ def proof(
     own: Sequence[Answer],
     parts: Sequence[PartAsked],
     checks: Mapping[str, Check],
+    questions: Mapping[HopKind, Row],
     accepted: Mapping[str, str],
 ) -> Proof:
     """The proof of an aim from its own answers, and those of every hop. `accepted` are the reasons of accepted doubts."""
     first = PartAsked(
         "What was asked for", (HopAsked(f"aim:{aim.id}", HopKind("box", ""), title, tuple(own)),)
     )
-    made = [_part(part, checks, accepted) for part in (first, *parts)]
+    made = [_part(part, checks, questions, accepted) for part in (first, *parts)]
     hops: list[HopProof] = [hop for part in made for hop in part.hops]
     weakest: State = min((hop.state for hop in hops), key=WEAKEST.index, default="not known")
     lacking = tuple(dict.fromkeys(text for hop in hops for text in hop.not_asked))
@@ -115,16 +116,23 @@ def line_of(proof: Proof) -> ProofLine:
     )
 
 
-def _part(part: PartAsked, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> PartProof:
-    hops = [_hop(hop, checks, accepted) for hop in part.hops]
+def _part(
+    part: PartAsked,
+    checks: Mapping[str, Check],
+    questions: Mapping[HopKind, Row],
+    accepted: Mapping[str, str],
+) -> PartProof:
+    hops = [_hop(hop, checks, questions, accepted) for hop in part.hops]
     hops.sort(key=lambda hop: WEAKEST.index(hop.state))
     state = hops[0].state if hops else "holds"
     return PartProof.model_construct(title=part.title, state=state, hops=tuple(hops))
 
 
-def _hop(hop: HopAsked, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> HopProof:
+def _hop(
+    hop: HopAsked, checks: Mapping[str, Check], questions: Mapping[HopKind, Row], accepted: Mapping[str, str]
+) -> HopProof:
     states = [_counted(a, accepted) for a in hop.answers]
-    lacking = not_asked(hop.kind, {a.check for a in hop.answers}) if hop.kind.kind else []
+    lacking = not_asked(questions[hop.kind], {a.check for a in hop.answers}) if hop.kind.kind else []
     questions = [_question(a, checks, accepted) for a in hop.answers]
     questions.sort(key=lambda q: WEAKEST.index(q.state))
     return HopProof.model_construct(
@@ -162,7 +170,7 @@ def in_words(answer: Answer, checks: Mapping[str, Check]) -> str:
     if answer.want and answer.state == "not known":
         return answer.want.question
     if answer.waits:
-        roots = "; ".join(dict.fromkeys(checks[on.check].question for on in answer.waits))
+        roots = "; ".join(dict.fromkeys(on.check.question for on in answer.waits))
         return f"Waits for the answer to: {roots}"
     return answer.numbers.words if answer.numbers else "Yes."
 

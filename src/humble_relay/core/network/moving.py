@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.network.far_streams import FAR_STREAMS
 from humble_relay.core.network.hosts import address_in, host_of
-from humble_relay.core.network.local_streams import CALLED_LOCALLY
+from humble_relay.core.network.local_streams import CALLED_LOCALLY, local_address
 from humble_relay.core.network.reach.calls import call_of
 from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.network.sockets import picture_sockets
@@ -58,7 +58,7 @@ def address_may_move(case: Case, what: CalledAt) -> Verdict:
     if far:
         return doubtful(lambda: _forwarded(case, what))
     if not stream.address and not port.address:
-        return waits(On("local-address", Thing("link", stream.id)))
+        return waits(On(local_address, Thing("link", stream.id)))
     if not port.address or (stream.address and address_in(host_of(stream.address)) is None):
         return (
             HOLDS  # by its name it is found wherever DHCP puts it; whose the address is, is asked elsewhere

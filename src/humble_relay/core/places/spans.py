@@ -89,7 +89,7 @@ def length_unknown(case: Case, join: Cable | Radio) -> Verdict:
     """That it is not known how long a cable or radio link is: until the way between its places is, else of itself."""
     a, b = (case.places.get(case.device_of(ref).place or "") for ref in (join.from_port, join.to_port))
     if a and b and a.id != b.id:
-        return waits(On("shorter-than-the-way", Thing("link", join.id)))
+        return waits(On(shorter_than_the_way, Thing("link", join.id)))
     cable = isinstance(join, Cable)
     asked = f"How {'long' if cable else 'far'} is it from {case.port_name(join.from_port)} to {case.port_name(join.to_port)}?"
     return wants(Want(Thing("link", join.id), "length_m" if cable else "distance_m", asked, "m"))

@@ -24,6 +24,7 @@ from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.network.sockets import fed_by_network
 from humble_relay.core.plan import Device
 from humble_relay.core.power.over_ethernet import at_the_device_w
+from humble_relay.core.show.order import end_not_known
 from humble_relay.core.signal.flow.propagation import ends_of
 
 YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
@@ -74,7 +75,7 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     if length is None and "battery" in found and power.battery_h:
         if show.starts_at is None:
             return wants(Want(Thing("show", "show"), "starts_at", f"When does {show.name} start, and end?"))
-        return waits(On("end-not-known", Thing("show", "show")))
+        return waits(On(end_not_known, Thing("show", "show")))
     want = next((f.want for f in found.values() if f.want), None)
     if want:
         return wants(want)

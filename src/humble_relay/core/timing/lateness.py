@@ -25,7 +25,7 @@ from humble_relay.core.signal.flow.delays import (
 )
 from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.tracing import paths_to
-from humble_relay.core.signal.ports.coverage import meets
+from humble_relay.core.signal.ports.coverage import aim_not_met, meets
 
 
 class Deadline(NamedTuple):
@@ -58,7 +58,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     aim = what.aim
     ways = [_boxes(case, *way) for way in paths_to(case, aim.end, lambda signal: meets(aim, signal))]
     if not ways:
-        return waits(On("aim-not-met", Thing("aim", aim.id)))
+        return waits(On(aim_not_met, Thing("aim", aim.id)))
     passed = [box for boxes, _ in ways for box in boxes if box.kind not in ENDS and box.ingest is None]
     if unsaid := delay_unsaid(passed):
         return unsaid

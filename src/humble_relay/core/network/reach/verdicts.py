@@ -18,6 +18,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
+from humble_relay.core.network.far_streams import far_address
 from humble_relay.core.network.hosts import address_in
 from humble_relay.core.network.reach.calls import Call
 from humble_relay.core.network.reach.meeting import rendezvous, side_of
@@ -68,7 +69,7 @@ def ruled(case: Case, call: Call, router: Router, here: str, there: str | None) 
     if rule is None or rule.lets:
         return HOLDS
     if call.port is None and rule.ports:
-        return waits(On("far-address", Thing("link", call.stream.id)))
+        return waits(On(far_address, Thing("link", call.stream.id)))
     where = case.networks[there].name if there else "outside"
     return fails(
         lambda: Words(
@@ -234,7 +235,7 @@ def no_router(call: Call, line: Uplink) -> Verdict:
 def not_forwarded(case: Case, call: Call, router: Router, port: int | None) -> Verdict:
     """A router lets nothing in that nobody inside asked for: a forward is needed. A venue's router is not in our hands."""
     if port is None:
-        return waits(On("far-address", Thing("link", call.stream.id)))
+        return waits(On(far_address, Thing("link", call.stream.id)))
     over = " or ".join(t.upper() for t in call.transports)
     to = next((p.address for p in call.listener.ports if p.network in router.networks and p.address), "")
     if case.sites[router.site].run_by == "venue":

@@ -31,6 +31,7 @@ from humble_relay.core.plan import Cable, CableKind, Link, Radio
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.signal.cabling.reach import cable_reach, possible
 from humble_relay.core.signal.flow.propagation import flow
+from humble_relay.core.signal.ports.formats import format_refused
 
 
 class Run(NamedTuple):
@@ -118,7 +119,7 @@ def _picture_not_known(case: Case, cable: Cable) -> Verdict:
     """It depends on what is sent, and the maker of the picture has not said; or on the brief, if nothing is sent yet."""
     taker, _, port = cable.to_port.partition("/")
     if port in flow(case).arriving[taker]:
-        return waits(On("format-refused", Thing("device", taker, port)))
+        return waits(On(format_refused, Thing("device", taker, port)))
     return wants(
         Want(
             Thing("show", "show"),
@@ -220,7 +221,7 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
         )
     length = length_of(case, cable)
     if length is None:
-        return waits(*(length_unknown(case, cable).waits or [On("cable-too-long", Thing("link", cable.id))]))
+        return waits(*(length_unknown(case, cable).waits or [On(cable_too_long, Thing("link", cable.id))]))
     needed = couplers_lacking(cable, length)
     if not needed:
         return HOLDS

@@ -19,8 +19,8 @@ from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Aim, Device, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 from humble_relay.core.signal.flow.propagation import Signal, flow, lines_into
-from humble_relay.core.signal.ports.coverage import meets
-from humble_relay.core.signal.ports.formats import divides
+from humble_relay.core.signal.ports.coverage import aim_not_met, meets
+from humble_relay.core.signal.ports.formats import divides, format_refused
 
 WITH_A_LOWEST: Asked[tuple[Aim, VideoFormat]] = Asked(
     "aim that names the lowest picture",
@@ -30,7 +30,7 @@ AIMS: Asked[Aim] = Asked("aim", lambda case: ((Thing("aim", a.id, "sound"), a) f
 
 
 def _not_there(aim: Aim) -> Verdict:
-    return waits(On("aim-not-met", Thing("aim", aim.id)))
+    return waits(On(aim_not_met, Thing("aim", aim.id)))
 
 
 @check(
@@ -60,7 +60,7 @@ def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
 def _not_told(case: Case, aim: Aim) -> Verdict:
     """Whoever makes the picture has not said which: the input that it goes into asks for that."""
     into = next((at for at, s in flow(case).arriving[aim.end].items() if meets(aim, s)), "")
-    return waits(On("format-refused", Thing("device", aim.end, into)))
+    return waits(On(format_refused, Thing("device", aim.end, into)))
 
 
 def _at_least(fmt: VideoFormat, lowest: VideoFormat) -> bool:
