@@ -8,25 +8,25 @@ from datetime import UTC, datetime
 from itertools import count
 from pathlib import Path
 
+from humble_relay.core.network import CHECKS as NETWORK_CHECKS
 from measured import grows, spread
 from shows import asked, busy, chain, generated, loose, renamed, stock_of
 
-from humble_relay.core.capacity.allocation.outcome import allocation
-from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
-from humble_relay.core.capacity.allocation.solve import solve
-from humble_relay.core.capacity.bonding import Part, bonded
+from humble_relay.core.allocation.outcome import allocation
+from humble_relay.core.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
+from humble_relay.core.allocation.solve import solve
+from humble_relay.core.bonding.simulation import Part, bonded
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import answers, findings, proven
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import judged
-from humble_relay.core.network import CHECKS as NETWORK_CHECKS
-from humble_relay.core.network.reach.journey import journeys
 from humble_relay.core.plan.edits import SetField, added
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.reach.connection_trace import journeys
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import patch_all

@@ -22,7 +22,7 @@ from humble_relay.core.plan.edits import (
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Measurement, Survey
 from humble_relay.core.plan.video import Rate, VideoFormat
-from humble_relay.core.show.order import order
+from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.of_stage import VIEWS, view_of
 from humble_relay.core.views.report import report_on
 

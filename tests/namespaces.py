@@ -18,10 +18,10 @@ from pathlib import Path
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
+from humble_relay.core.egress.outbound import sockets_out
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.ruled_lines import LineRule, line_rules
-from humble_relay.core.network.ways_out import sockets_out
 from humble_relay.core.plan import Device, Plan, Port, Router, Rule, Uplink
+from humble_relay.core.uplinks.policy_routes import LineRule, line_rules
 
 TOOLS = ("ip", "nft", "bridge")
 CLOUDS = ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24")

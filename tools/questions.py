@@ -4,14 +4,15 @@ from collections import defaultdict
 from collections.abc import Iterator
 from pathlib import Path
 
-from humble_relay.core.capacity.fit import bitrate_unsuited, headroom_used, upload_bad_hour, upload_too_small
-from humble_relay.core.capacity.transport import tcp_under_loss
+from humble_relay.core.addressing.address_faults import address_fault, network_range
 from humble_relay.core.cures.trial import CURES
+from humble_relay.core.endpoints.stream_urls import stream_address
 from humble_relay.core.judgement import CHECKS
-from humble_relay.core.network.addresses import address_fault, network_range
-from humble_relay.core.network.far_streams import far_address
-from humble_relay.core.network.local_streams import local_address, networks_apart
-from humble_relay.core.network.reach.let_through import (
+from humble_relay.core.judgement.questions import QUESTIONS
+from humble_relay.core.plan.stages import STAGES
+from humble_relay.core.power.over_ethernet import no_power_over_ethernet, poe_budget
+from humble_relay.core.radio.range_of_links import radio_too_far
+from humble_relay.core.reach.firewalls import (
     firewall_in_the_box,
     kept_apart,
     not_let_in,
@@ -19,11 +20,8 @@ from humble_relay.core.network.reach.let_through import (
     packets_too_large,
     sides_do_not_meet,
 )
-from humble_relay.core.network.stream_addresses import stream_address
-from humble_relay.core.plan.stages import STAGES
-from humble_relay.core.power.over_ethernet import no_power_over_ethernet, poe_budget
-from humble_relay.core.questions import QUESTIONS
-from humble_relay.core.radio.range_of_links import radio_too_far
+from humble_relay.core.reach.intersite_streams import far_address
+from humble_relay.core.reach.local_streams import local_address, networks_apart
 from humble_relay.core.signal.cabling.port_speeds import (
     no_serial_format,
     port_too_slow,
@@ -36,6 +34,13 @@ from humble_relay.core.signal.ports.formats import format_refused
 from humble_relay.core.timing.lateness import later_than_asked
 from humble_relay.core.timing.lip_sync import lip_sync
 from humble_relay.core.timing.together import sources_apart
+from humble_relay.core.transport.tcp_loss import tcp_under_loss
+from humble_relay.core.upload.upload_fit import (
+    bitrate_unsuited,
+    headroom_used,
+    upload_bad_hour,
+    upload_too_small,
+)
 
 HEAD = """# What is asked
 

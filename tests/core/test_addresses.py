@@ -11,12 +11,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from humble_relay.core.addressing.address_plan import allocated, free_address, lacking, range_for
+from humble_relay.core.addressing.hosts import address_in
+from humble_relay.core.addressing.subnets import classify
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.network.each_side import each_side
-from humble_relay.core.network.hosts import address_in
-from humble_relay.core.network.scheme import allocated, free_address, lacking, range_for
-from humble_relay.core.network.stream_addresses import DEFAULT_PORT
-from humble_relay.core.network.subnets import classify
+from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT
 from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.views.read_address import read_address

@@ -5,20 +5,20 @@ from random import Random
 
 import pytest
 
-from humble_relay.core.capacity.allocation.compare import comparisons
-from humble_relay.core.capacity.allocation.outcome import allocation
-from humble_relay.core.capacity.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
-from humble_relay.core.capacity.allocation.solve import DROPPED, MATTERS, solve
+from humble_relay.core.allocation.compare import comparisons
+from humble_relay.core.allocation.outcome import allocation
+from humble_relay.core.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
+from humble_relay.core.allocation.solve import DROPPED, MATTERS, solve
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.journey import journeys
-from humble_relay.core.network.reach.line_of import way_out
+from humble_relay.core.papers.tables import papers
 from humble_relay.core.plan import Aim, Plan, Stream, Uplink
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.show.papers import papers
+from humble_relay.core.reach.connection_trace import journeys
+from humble_relay.core.reach.stream_uplinks import way_out
 from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, edit_of, hd, measured, put, small_show
 

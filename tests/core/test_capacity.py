@@ -7,16 +7,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from humble_relay.core.capacity.evening import Weighed, quantile
-from humble_relay.core.capacity.evidence import show_hours
-from humble_relay.core.capacity.load import load
-from humble_relay.core.capacity.upload import allowances
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.working import Figures
+from humble_relay.core.load.stream_load import load
+from humble_relay.core.measurements.forecast import Weighed, quantile
+from humble_relay.core.measurements.weighting import show_hours
 from humble_relay.core.plan import Show, Stream
 from humble_relay.core.plan.edits import Edit, SetFigure
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.upload.headroom import allowances
 from humble_relay.core.views.report import try_edits
 from tests.build import START, STEADY, case_of, cures, hd, measured, put, report_of, rules_of, small_show
 

@@ -11,8 +11,8 @@ from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan, Soft
 from humble_relay.core.plan.edits import Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.show.packing import lay_of, pieces
-from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
+from humble_relay.core.show.pull_list import lay_of, pieces
+from humble_relay.core.signal.cabling.cable_reach import cable_reach, usb_load
 from humble_relay.core.signal.flow.canvases import canvases
 from humble_relay.core.signal.flow.conversion import conversion, refusal
 from humble_relay.core.signal.flow.firmware import lacks_firmware

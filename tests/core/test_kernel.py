@@ -8,12 +8,12 @@ from urllib.parse import urlsplit
 
 import pytest
 
+from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.calls import call_of
-from humble_relay.core.network.reach.meeting import KINDS, Side, meet
 from humble_relay.core.plan import Plan, Uplink
 from humble_relay.core.plan.edits import Edit, added
+from humble_relay.core.reach.nat_traversal import KINDS, Side, meet
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.generate_networks import networked

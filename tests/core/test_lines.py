@@ -6,17 +6,17 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from humble_relay.core.capacity.bonding import Part, bonded, buffer_ms
-from humble_relay.core.capacity.chance import next_measurement
-from humble_relay.core.capacity.evening import Weighed, chance_to_hold, low_end
-from humble_relay.core.capacity.srt_repair import LossyPath, attempts, residual
+from humble_relay.core.bonding.simulation import Part, bonded, buffer_ms
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings, proven
-from humble_relay.core.network.reach.line_of import way_in, way_out
+from humble_relay.core.measurements.forecast import Weighed, chance_to_hold, low_end
 from humble_relay.core.plan import Mobile, Uplink
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.reach.stream_uplinks import way_in, way_out
+from humble_relay.core.transport.srt_retransmission import LossyPath, attempts, residual
+from humble_relay.core.upload.probability import next_measurement
 from tests.build import STEADY, case_of, measured, put, small_show
 from tests.shows import SHOWS
 

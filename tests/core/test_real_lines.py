@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from humble_relay.core.capacity.srt_repair import LossyPath, residual
-from humble_relay.core.capacity.tcp import MSS, cubic_mbps, mathis_mbps, reno_mbps
+from humble_relay.core.transport.srt_retransmission import LossyPath, residual
+from humble_relay.core.transport.tcp import MSS, cubic_mbps, mathis_mbps, reno_mbps
 from tests import namespaces
 from tests.formats.test_players import free_port, need
 from tests.lossy import LossyLine

@@ -10,7 +10,7 @@ from humble_relay.core.plan import Cable, CableKind
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import cable_reach
+from humble_relay.core.signal.cabling.cable_reach import cable_reach
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.views.report import try_edits

@@ -10,10 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from humble_relay.core.capacity.load import load
-from humble_relay.core.capacity.upload import allowances
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Working, number
+from humble_relay.core.load.stream_load import load
 from humble_relay.core.plan import Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetFigure
 from humble_relay.core.plan.edits.draft import apply
@@ -21,6 +20,7 @@ from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import Rate, VideoFormat
 from humble_relay.core.signal.cabling.runs import cable_reach
+from humble_relay.core.upload.headroom import allowances
 from humble_relay.core.views.of_stage import VIEWS, view_of
 from humble_relay.core.views.report import report_on
 from humble_relay.core.views.verdict import verdict_on

@@ -4,12 +4,12 @@ import pytest
 
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.line_of import streams_by_uplink
+from humble_relay.core.papers.tables import papers
 from humble_relay.core.plan import Span
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.show.packing import pieces
-from humble_relay.core.show.papers import papers
+from humble_relay.core.reach.stream_uplinks import streams_by_uplink
+from humble_relay.core.show.pull_list import pieces
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.views.signal import signal_view

@@ -9,9 +9,9 @@ import jsonschema
 import pytest
 
 from humble_relay.cli import main
+from humble_relay.core.papers.tables import papers
 from humble_relay.core.plan.survey import numbered
 from humble_relay.core.plan.upgrades import FORM
-from humble_relay.core.show.papers import papers
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.demo import demo_plan
 from humble_relay.formats.csv_table import write_csv

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
+from humble_relay.core.papers.join_card import join_card, other_sides
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import Addition, added
-from humble_relay.core.show.join_card import join_card, other_sides
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join, write_join
 from humble_relay.formats.qr_code import qr_rows
 from tests.build import case_of, put, put_port, small_show

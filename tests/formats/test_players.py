@@ -10,8 +10,8 @@ from pathlib import Path
 
 import pytest
 
-from humble_relay.core.network.each_side import each_side
-from humble_relay.core.network.stream_addresses import with_stream_id
+from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.stream_urls import with_stream_id
 from humble_relay.core.plan import Stream
 from tests.build import case_of, put, put_port, small_show
 from tests.shows import SHOWS

@@ -17,11 +17,11 @@ from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.things import SHOW
+from humble_relay.core.papers.tables import papers
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.plan.figures import catalogue
-from humble_relay.core.show.papers import papers
 from humble_relay.core.views.report import report_on
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.plan_file import read_plan, schema, write_plan

@@ -15,9 +15,9 @@ import httpx
 import pytest
 from fastapi.testclient import TestClient
 
+from humble_relay.core.addressing.address_plan import free_address
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.scheme import free_address
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan import Cable, Plan, Stream
 from humble_relay.core.plan.edits import Edit, SetField, added

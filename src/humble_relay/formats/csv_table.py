@@ -4,7 +4,7 @@ import csv
 import io
 import unicodedata
 
-from humble_relay.core.show.papers import Table
+from humble_relay.core.papers.tables import Table
 
 
 def write_csv(table: Table) -> str:

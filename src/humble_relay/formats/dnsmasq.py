@@ -3,8 +3,8 @@
 import re
 from collections.abc import Iterator
 
+from humble_relay.core.addressing.subnets import ipv4, subnet
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.subnets import ipv4, subnet
 from humble_relay.core.plan import Network
 
 _MAC = re.compile(r"[0-9A-Fa-f]{2}([:-][0-9A-Fa-f]{2}){5}")

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
+from humble_relay.core.addressing.subnets import addresses_of
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.subnets import addresses_of
 
 
 def write_hosts(case: Case) -> str:

@@ -8,22 +8,22 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
+from humble_relay.core.addressing.hosts import host_of, readdressed
+from humble_relay.core.addressing.subnets import ipv4, subnet
 from humble_relay.core.catalogue.gear import library, made_from
+from humble_relay.core.endpoints.calls import asked_port, call_of
 from humble_relay.core.frozen import Frozen, Name, Text, free_id, free_name, slug
 from humble_relay.core.hidden_text import left_out
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.hosts import host_of, readdressed
-from humble_relay.core.network.reach.calls import asked_port, call_of
-from humble_relay.core.network.reach.exposure import has_secret
-from humble_relay.core.network.sockets import lan_port
-from humble_relay.core.network.subnets import ipv4, subnet
+from humble_relay.core.lan.sockets import lan_port
+from humble_relay.core.papers.join_card import typed_for
 from humble_relay.core.places.new_site import edits_of_new_site
 from humble_relay.core.plan import Device, Forward, Network, Place, Plan, Protocol, Stream, Transport
 from humble_relay.core.plan.devices import Mbps
 from humble_relay.core.plan.edits import Addition, Edit, SetField, SetPort, added
 from humble_relay.core.plan.edits.draft import plain_reason
 from humble_relay.core.plan.video import Codec, VideoFormat
-from humble_relay.core.show.join_card import typed_for
+from humble_relay.core.reach.exposure import has_secret
 from humble_relay.formats.plan_file import read_document
 
 

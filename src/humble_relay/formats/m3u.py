@@ -1,8 +1,8 @@
 """The streams that a player can open, as an M3U list (RFC 8216 §4 for its first lines; common practice for the rest)."""
 
+from humble_relay.core.endpoints.stream_urls import typed_address, with_stream_id
 from humble_relay.core.hidden_text import left_out
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.stream_addresses import typed_address, with_stream_id
 
 
 def write_m3u(case: Case, keys: bool = False) -> str:

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
+from humble_relay.core.addressing.hosts import address_in
+from humble_relay.core.addressing.subnets import ipv6_range, subnet
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.hosts import address_in
-from humble_relay.core.network.subnets import ipv6_range, subnet
 from humble_relay.core.plan import Network, Router, Rule
 
 

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from humble_relay.core.capacity.tcp import cubic_mbps
+from humble_relay.core.transport.tcp import cubic_mbps
 
 
 class SimulatedLine(NamedTuple):

@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.capacity.allocation.outcome import Allocation, allocation
+from humble_relay.core.allocation.outcome import Allocation, allocation
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Name, Slug, Text
 from humble_relay.core.judging.case import Case
@@ -16,7 +16,7 @@ from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.show.asking import WantedPicture, edits_of_aim
+from humble_relay.core.show.new_aims import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
 from humble_relay.web.heavy import LARGE_BODY

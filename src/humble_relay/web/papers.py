@@ -6,8 +6,8 @@ from starlette.exceptions import HTTPException
 from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.case import Case
-from humble_relay.core.show.join_card import JoinCard, join_card, other_sides
-from humble_relay.core.show.papers import Table
+from humble_relay.core.papers.join_card import JoinCard, join_card, other_sides
+from humble_relay.core.papers.tables import Table
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.dnsmasq import write_dnsmasq

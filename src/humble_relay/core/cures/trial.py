@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from humble_relay.core.cures import capacity, network, reach, show, signal
+from humble_relay.core.cures import address_cures, bitrate_cures, reach_cures, show_cures, signal_cures
 from humble_relay.core.cures.cure import Cure, Cures
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import BY_NAME, answers, findings
@@ -11,7 +11,9 @@ from humble_relay.core.judging.finding import Finding
 from humble_relay.core.plan.edits.draft import EditRefused
 
 MOST = 6
-CURES: Cures = {**signal.CURES, **network.CURES, **reach.CURES, **capacity.CURES, **show.CURES}
+CURES: Cures = {
+    **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES, **show_cures.CURES,
+}  # fmt: skip
 
 
 class Tried(Frozen):

@@ -131,6 +131,13 @@ class Question(Protocol):
         """What it asks, in plain words."""
 
 
+class NamedQuestion(NamedTuple):
+    """A question declared below the room that answers it, for those that wait for its answer."""
+
+    name: str
+    question: str
+
+
 class On(NamedTuple):
     """An answer that another one waits for: which check, of which thing."""
 

@@ -133,15 +133,15 @@ def _hop(
 ) -> HopProof:
     states = [_counted(a, accepted) for a in hop.answers]
     lacking = not_asked(questions[hop.kind], {a.check for a in hop.answers}) if hop.kind.kind else []
-    questions = [_question(a, checks, accepted) for a in hop.answers]
-    questions.sort(key=lambda q: WEAKEST.index(q.state))
+    asked = [_question(a, checks, accepted) for a in hop.answers]
+    asked.sort(key=lambda q: WEAKEST.index(q.state))
     return HopProof.model_construct(
         id=hop.id,
         what=hop.what,
         state=min(states, key=WEAKEST.index, default="holds"),
         holds=states.count("holds"),
         asked=len(states),
-        questions=tuple(questions),
+        questions=tuple(asked),
         not_asked=tuple(f"{hop.kind.kind.replace('-', ' ')}, {concern}: {what}" for concern, what in lacking),
     )
 

@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
+from humble_relay.core.brief.times import end_not_known
 from humble_relay.core.judging.answer import (
     HOLDS,
     Choice,
@@ -21,10 +22,9 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.sockets import fed_by_network
+from humble_relay.core.lan.sockets import fed_by_network
 from humble_relay.core.plan import Device
 from humble_relay.core.power.over_ethernet import at_the_device_w
-from humble_relay.core.show.order import end_not_known
 from humble_relay.core.signal.flow.propagation import ends_of
 
 YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))

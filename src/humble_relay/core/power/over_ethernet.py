@@ -8,7 +8,7 @@ from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Word
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Asked, check
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.network.sockets import fed_by_network
+from humble_relay.core.lan.sockets import fed_by_network
 from humble_relay.core.plan import Device, Port
 
 AT_THE_DEVICE = ((90.0, 71.3), (60.0, 51.0), (30.0, 25.5), (15.4, 12.95))

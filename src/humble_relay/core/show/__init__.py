@@ -1,5 +1,8 @@
-"""The show itself: the order of the day, what to bring, and the papers."""
+"""The day of the show: the go-live order, what to bring, and what must arrive."""
 
-from humble_relay.core.show import naming, order, packing
+from humble_relay.core.show import go_live_order, pull_list
 
-CHECKS = (*order.CHECKS, *packing.CHECKS, *naming.CHECKS)
+CHECKS = (
+    *go_live_order.CHECKS,
+    *pull_list.CHECKS,
+)

@@ -1,9 +1,9 @@
 """The address strip: a subnet as a ruler with its pool, its addresses and their owners."""
 
+from humble_relay.core.addressing.subnets import subnet
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.subnets import subnet
 
 
 class Mark(Frozen):

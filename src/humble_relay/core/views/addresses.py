@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
+from humble_relay.core.endpoints.endpoint_settings import SideLine, each_side
+from humble_relay.core.endpoints.stream_urls import typed_address
+from humble_relay.core.endpoints.substreams import has_two_paths
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.each_side import SideLine, each_side
-from humble_relay.core.network.small_streams import has_two_paths
-from humble_relay.core.network.stream_addresses import typed_address
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
 from humble_relay.core.views.giving import Giving, giving

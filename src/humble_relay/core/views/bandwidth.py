@@ -3,23 +3,23 @@
 from collections.abc import Iterator
 from math import isfinite
 
-from humble_relay.core.capacity.allocation.compare import Comparison, comparisons
-from humble_relay.core.capacity.bond_fate import left_words
-from humble_relay.core.capacity.bonding import buffer_ms
-from humble_relay.core.capacity.bonds import minutes_of, parts_of, whole_show
-from humble_relay.core.capacity.chance import NextMeasurement, chance, chance_words, next_measurement
-from humble_relay.core.capacity.demand import demands
-from humble_relay.core.capacity.evidence import show_hours
-from humble_relay.core.capacity.load import Load, loads
-from humble_relay.core.capacity.srt_latency import SRT_CROSSING, LossyStream
-from humble_relay.core.capacity.srt_repair import LEAST_MS, attempts, breaks_per_hour, latency_for
-from humble_relay.core.capacity.upload import Upload, uploads
+from humble_relay.core.allocation.compare import Comparison, comparisons
+from humble_relay.core.bonding.bonded_uplinks import minutes_of, parts_of, whole_show
+from humble_relay.core.bonding.simulation import buffer_ms
+from humble_relay.core.egress.outbound import router_out, stays
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Working
-from humble_relay.core.network.ways_out import router_out, stays
+from humble_relay.core.load.stream_load import Load, loads
+from humble_relay.core.load.uplink_demand import demands
+from humble_relay.core.measurements.weighting import show_hours
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import School, Stream
+from humble_relay.core.transport.srt_latency import SRT_CROSSING, LossyStream
+from humble_relay.core.transport.srt_retransmission import LEAST_MS, attempts, breaks_per_hour, latency_for
+from humble_relay.core.uplinks.bond_loss import left_words
+from humble_relay.core.upload.headroom import Upload, uploads
+from humble_relay.core.upload.probability import NextMeasurement, chance, chance_words, next_measurement
 
 
 class SchoolMark(Frozen):

@@ -2,9 +2,9 @@
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.places.grounds import Between, Ground, grounds, ways_between
-from humble_relay.core.show.asking import AimWay, PossibleEnd, aim_ways, possible_ends
-from humble_relay.core.show.order import Task, order
+from humble_relay.core.places.site_plans import Between, Ground, grounds, ways_between
+from humble_relay.core.show.go_live_order import Task, order
+from humble_relay.core.show.new_aims import AimWay, PossibleEnd, aim_ways, possible_ends
 
 
 class BriefView(Frozen):

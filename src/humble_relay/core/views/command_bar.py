@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from itertools import chain, islice
 from typing import Literal
 
+from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.catalogue.gear import new_devices
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.hosts import address_in
 from humble_relay.core.plan import ENDS, Carries, Device, Port
 from humble_relay.core.plan.edits import Edit, SetField, added
 from humble_relay.core.plan.stages import STAGES, Stage

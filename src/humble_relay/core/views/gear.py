@@ -9,7 +9,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Port
 from humble_relay.core.plan.edits import SetPort
-from humble_relay.core.show.packing import StockLine, stock_lines
+from humble_relay.core.show.pull_list import StockLine, stock_lines
 from humble_relay.core.views.options import Option, Options
 
 ONLINE, UNPLACED = "Online", "No place yet"

@@ -1,13 +1,13 @@
 """How addresses are given: the scheme by kind of box, who has none yet and would have which, and what each school means."""
 
+from humble_relay.core.addressing.address_plan import allocated, lacking, scheme_of
+from humble_relay.core.addressing.dhcp_or_static import AddressSchools, schools_of_addressing
+from humble_relay.core.addressing.subnets import ipv4
 from humble_relay.core.catalogue.words import KIND_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.moving import CALLED_AT
-from humble_relay.core.network.scheme import allocated, lacking, scheme_of
-from humble_relay.core.network.schools import AddressSchools, schools_of_addressing
-from humble_relay.core.network.subnets import ipv4
 from humble_relay.core.plan.edits import Edit, SetPort
+from humble_relay.core.reach.address_stability import CALLED_AT
 
 
 class RangeLine(Frozen):

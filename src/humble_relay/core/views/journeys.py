@@ -6,10 +6,10 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.reach.exposure import open_ports
-from humble_relay.core.network.reach.journey import Journey, WaypointKind, journeys
-from humble_relay.core.network.reach.spare_lines import changed_journeys
 from humble_relay.core.plan import Calls, Stream
+from humble_relay.core.reach.connection_trace import Journey, WaypointKind, journeys
+from humble_relay.core.reach.exposure import open_ports
+from humble_relay.core.uplinks.failover_reach import changed_journeys
 
 COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (

@@ -2,15 +2,15 @@
 
 from urllib.parse import parse_qs, urlsplit
 
+from humble_relay.core.addressing.hosts import address_in, host_class
+from humble_relay.core.addressing.subnets import addresses_of, ipv4, subnet
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
+from humble_relay.core.endpoints.calls import asked_port
+from humble_relay.core.endpoints.stream_urls import typed_address
+from humble_relay.core.endpoints.typed_addresses import SCHEMES, fault_in
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.hidden_text import HIDDEN, left_out
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.hosts import address_in, host_class
-from humble_relay.core.network.reach.calls import asked_port
-from humble_relay.core.network.stream_addresses import typed_address
-from humble_relay.core.network.subnets import addresses_of, ipv4, subnet
-from humble_relay.core.network.typed_addresses import SCHEMES, fault_in
 from humble_relay.core.plan import Protocol, Stream
 from humble_relay.core.plan.video import VideoFormat
 

@@ -1,9 +1,9 @@
 """What the Survey draws: each line with what was measured on it, and how far that is to be trusted."""
 
-from humble_relay.core.capacity.chance import NextMeasurement, next_measurement
-from humble_relay.core.capacity.upload import Upload, uploads
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.upload.headroom import Upload, uploads
+from humble_relay.core.upload.probability import NextMeasurement, next_measurement
 
 
 class SurveyView(Frozen):

@@ -24,7 +24,7 @@ from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.picture.serial import SDI_RATES, on_the_wire_bits, serial_bits, serial_rate
 from humble_relay.core.plan import Cable, Connector, Port
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import usb_load
+from humble_relay.core.signal.cabling.cable_reach import usb_load
 from humble_relay.core.signal.flow.propagation import flow, formats
 
 SerialEnd = tuple[Cable, str, VideoFormat, Working]

@@ -29,7 +29,7 @@ from humble_relay.core.places.distances import length_of
 from humble_relay.core.places.spans import length_unknown
 from humble_relay.core.plan import Cable, CableKind, Link, Radio
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.cabling.reach import cable_reach, possible
+from humble_relay.core.signal.cabling.cable_reach import cable_reach, possible
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.ports.formats import format_refused
 

@@ -4,11 +4,11 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal, NamedTuple
 
-from humble_relay.core.capacity.load import loads
-from humble_relay.core.capacity.local_load import on_cables
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
+from humble_relay.core.load.cable_load import on_cables
+from humble_relay.core.load.stream_load import loads
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire

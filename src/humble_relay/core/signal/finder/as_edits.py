@@ -8,7 +8,7 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.gear import made_from
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import fed_by_network, free_sockets, socket_on
+from humble_relay.core.lan.sockets import fed_by_network, free_sockets, socket_on
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Cable, CableKind, Device, Link, Network, Radio, Stream, Uplink
 from humble_relay.core.plan.edits import (

@@ -3,8 +3,7 @@
 from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.local_streams import DISCOVERED
-from humble_relay.core.network.sockets import (
+from humble_relay.core.lan.sockets import (
     fed_by_network,
     free_sockets,
     has_sockets,
@@ -13,6 +12,7 @@ from humble_relay.core.network.sockets import (
 )
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
+from humble_relay.core.reach.local_streams import DISCOVERED
 from humble_relay.core.signal.finder.problem import (
     EFFORT,
     Inlet,

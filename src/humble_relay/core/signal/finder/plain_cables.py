@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.catalogue.cables import CABLE_FOR, CABLE_WORDS
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.wired_paths import PASSES_ON, network_at
+from humble_relay.core.lan.wired_paths import PASSES_ON, network_at
 from humble_relay.core.places.distances import run_length_m
 from humble_relay.core.plan import Cable, Connector
 from humble_relay.core.plan.edits import Edit, SetPort, added

@@ -11,8 +11,8 @@ from humble_relay.core.plan import CableKind, Connector, Port
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.radio.range_of_links import through_the_air
 from humble_relay.core.radio.walls import as_far_as_m
+from humble_relay.core.signal.cabling.cable_reach import cable_reach, usb_load
 from humble_relay.core.signal.cabling.port_speeds import port_speed
-from humble_relay.core.signal.cabling.reach import cable_reach, usb_load
 from humble_relay.core.signal.finder.over_networks import stream_hops
 from humble_relay.core.signal.finder.problem import (
     EFFORT,

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.judging.case import Case
-from humble_relay.core.network.sockets import networks_for
+from humble_relay.core.lan.sockets import networks_for
 from humble_relay.core.places.distances import cable_can_go
 from humble_relay.core.plan import Device, Port, Protocol
 from humble_relay.core.signal.finder.over_networks import is_online, meetings, spoken

@@ -1,10 +1,10 @@
 """What boxes take and give: inputs, assignments, formats, protocols, firmware, and who gets a picture at all."""
 
-from humble_relay.core.signal.ports import aims, assignment, coverage, formats, loops, streaming
+from humble_relay.core.signal.ports import aim_delivery, assignment, coverage, formats, loops, streaming
 
 CHECKS = (
     *coverage.CHECKS,
-    *aims.CHECKS,
+    *aim_delivery.CHECKS,
     *loops.CHECKS,
     *assignment.CHECKS,
     *formats.CHECKS,

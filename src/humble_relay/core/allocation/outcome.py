@@ -1,0 +1,163 @@
+"""The best choice of a plan with the runner-up and the prices of what binds it."""
+
+from time import perf_counter
+
+from humble_relay.core.allocation.as_edits import edits_of
+from humble_relay.core.allocation.of_plan import AS_IT_IS, But, goings, may_mbps, problem_of
+from humble_relay.core.allocation.prices import Priced
+from humble_relay.core.allocation.problem import Solution, ToAllocate
+from humble_relay.core.allocation.solve import solve
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.working import number
+from humble_relay.core.load.uplink_demand import demands
+from humble_relay.core.plan.edits import Edit
+from humble_relay.core.reach.stream_uplinks import way_out
+
+SECONDS = 5.0
+"""How long the whole answer may take, in s."""
+HALVINGS = 4
+"""How closely the least beyond the low end is sought: to a sixteenth of the way to the school's allowance."""
+
+
+class PictureLine(Frozen):
+    """What one picture would be sent as, and what it is sent as now."""
+
+    stream: str
+    name: str
+    now: str
+    then: str
+    by: str
+    """By which relay; empty where it goes straight."""
+    line: str
+    """By which line it leaves; empty where that is as it was."""
+    left_out: bool
+
+
+class Room(Frozen):
+    """What would be asked of one line in Mb/s, and what it may be asked for."""
+
+    uplink: str
+    name: str
+    asked_mbps: float
+    may_mbps: float
+
+
+class Allotment(Frozen):
+    """One choice: each picture, each line, and the edits that make it."""
+
+    pictures: tuple[PictureLine, ...]
+    rooms: tuple[Room, ...]
+    edits: tuple[Edit, ...]
+
+
+class Allocation(Frozen):
+    """The best choice, the runner-up, and what a little more of each thing would bring; `nothing` says why there is none."""
+
+    best: Allotment | None
+    runner_up: Allotment | None
+    prices: tuple[str, ...]
+    nothing: str
+    doubt: str = ""
+    """What doubt the best leaves about a line, where it cannot but leave one."""
+    gap_pct: float = 0.0
+    """By how much, in percent of its value, a better choice than the best found may still be better: the time was up."""
+    unpriced: bool = False
+    """Whether the time was up before every constraint had its price."""
+
+
+def allocation(case: Case) -> Allocation:
+    """The allocation of a plan's outgoing pictures to its lines, formats and relays.
+
+    The best is sought for 4 s, and as long as no 5 s are over the runner-up and the prices are, dearest question last.
+    """
+    problem = problem_of(case)
+    if not problem.outgoing:
+        return Allocation(best=None, runner_up=None, prices=(), nothing="No picture goes out to a service yet: join an encoder to a platform in Signal.")  # fmt: skip
+    if not any(mbps > 0 for mbps in problem.lines.values()):
+        return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
+    until = perf_counter() + SECONDS
+    best, but = _sure(case, problem, until)
+    if best is None:
+        return Allocation(best=None, runner_up=None, prices=(), nothing="Nothing was found in time.")
+    case.pulse()
+    second = solve(problem_of(case, but), [best.shape()], max(0.5, until - perf_counter()))
+    prices: list[str] = []
+    found = Priced(case, but, best, until).prices()
+    for price in found:
+        prices += [price] if price else []
+        case.pulse()
+        if perf_counter() > until:
+            break
+    return Allocation(
+        best=_option(case, but, best),
+        runner_up=_option(case, but, second) if second and second.left_out <= best.left_out else None,
+        prices=tuple(prices),
+        nothing="",
+        doubt=_doubt(case, best) if but.past_low_end else "",
+        gap_pct=round(100 * best.gap, 4),
+        unpriced=next(found, None) is not None,
+    )
+
+
+def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | None, But]:
+    """The best that leaves no doubt about a line; where what must arrive does not all fit that, and does by the school, the one that
+    goes least beyond the low end of the worst hour."""
+    best = solve(problem)
+    if best is None or not best.left_out:
+        return best, AS_IT_IS
+    whole = But(past_low_end=1.0)
+    by_school = solve(problem_of(case, whole), (), max(1.0, until - perf_counter()))
+    if by_school is None or by_school.left_out >= best.left_out:
+        return best, AS_IT_IS
+    least, low, high = by_school, 0.0, 1.0
+    for _ in range(HALVINGS):
+        case.pulse()
+        if perf_counter() > until:
+            break
+        middle = (low + high) / 2
+        found = solve(problem_of(case, But(past_low_end=middle)), (), max(0.5, until - perf_counter()))
+        if found and found.left_out <= by_school.left_out:
+            least, high = found, middle
+        else:
+            low = middle
+    return least, But(past_low_end=high)
+
+
+def _doubt(case: Case, best: Solution) -> str:
+    used = dict.fromkeys(sent.line for sent in best.sent.values() if sent)
+    lines = " and ".join(f"{case.uplinks[u].name} ({number(may_mbps(case, u))} Mb/s)" for u in used)
+    return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
+
+
+def _option(case: Case, but: But, solution: Solution) -> Allotment:
+    edits = edits_of(case, solution)
+    after = case.after(edits)
+    pictures = []
+    for g in goings(case):
+        if g.last.id not in solution.sent:
+            continue
+        sent, now = solution.sent[g.last.id], g.from_us
+        pictures.append(
+            PictureLine(
+                stream=g.last.id,
+                name=case.devices[g.last.to_device].name,
+                now=f"{now.format.label} {now.video_mbps:g} Mb/s" + (f" by {case.devices[g.push.to_device].name}" if g.push else ""),
+                then=sent.choice.words if sent else "left out",
+                by=case.devices[sent.relay].name if sent and sent.relay else "",
+                left_out=sent is None,
+                line=case.uplinks[sent.line].name if sent and sent.line != way_out(case, now) else "",
+            )
+        )  # fmt: skip
+    asked, used = demands(after), {sent.line for sent in solution.sent.values() if sent}
+    rooms = [
+        Room(
+            uplink=line,
+            name=case.uplinks[line].name,
+            asked_mbps=round(asked[line].total.value, 2),
+            may_mbps=round(may_mbps(case, line, but), 2),
+        )
+        for line in case.uplinks
+        if line in used
+    ]
+    return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)

@@ -1,0 +1,1 @@
+"""Bonded uplinks: what several modems carry together, by simulation."""

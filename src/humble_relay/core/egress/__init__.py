@@ -1,0 +1,8 @@
+"""How traffic leaves a site: by which socket, router and uplink, and to which zone of a service."""
+
+from humble_relay.core.egress import outbound, service_zones
+
+CHECKS = (
+    *outbound.CHECKS,
+    *service_zones.CHECKS,
+)

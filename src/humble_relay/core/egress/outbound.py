@@ -1,0 +1,135 @@
+"""The ways out of a box: its sockets, its router and the line of that, and whether it has any."""
+
+from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.plan import Connector, Device, Port, Router, Stream
+
+
+def line_out(case: Case, device: Device, stream: Stream) -> str | None:
+    """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with a way out
+    the one that boxes take first (see `sockets_out`), and there the line that a rule says, or the first of the router's."""
+    router = router_out(case, device)
+    return line_by(router, stream) if router else None
+
+
+def router_out(case: Case, device: Device) -> Router | None:
+    """The router that a box goes out by."""
+    socket = next((p for p, _ in sockets_out(case, device)), None)
+    return case.router_of[socket.network or ""] if socket else None
+
+
+def line_by(router: Router, stream: Stream) -> str | None:
+    """The line by which a router sends a stream out: the one that a rule of it says, if it has that and can, else its first."""
+    if stream.line in router.uplinks and router.steers is not False:
+        return stream.line
+    return router.uplinks[0] if router.uplinks else None
+
+
+def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
+    """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
+    meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
+    known = _sockets_out(case)
+    if device.id not in known or case.devices.get(device.id) is not device:
+        return _out(case, device)
+    return known[device.id]
+
+
+@analysis
+def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
+    return {d.id: _out(case, d) for d in case.devices.values()}
+
+
+def _out(case: Case, device: Device) -> list[tuple[Port, str]]:
+    found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
+    return sorted(found, key=lambda f: (f[0].role != "uplink", min(map(_FIRST.index, f[0].types))))
+
+
+_FIRST: tuple[Connector, ...] = (
+    "ethernet", "usb", "wifi", "mobile", "hdmi", "sdi", "vga", "audio", "fibre", "radio", "network",
+)  # fmt: skip
+
+
+def in_the_cloud(device: Device) -> bool:
+    """Whether a box is on the internet itself, as a relay or a bonding gateway is: it takes streams, and stands nowhere."""
+    return device.ingest is not None and device.place is None
+
+
+def on_the_internet(device: Device) -> bool:
+    """Whether a box is a service on the internet: one that repeats, or where pictures end."""
+    return in_the_cloud(device) or (device.kind == "platform" and device.place is None)
+
+
+def stays(case: Case, stream: Stream) -> bool:
+    """Whether a stream stays in one site: between two boxes there, or to a server that stands there."""
+    sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+    return (taker.ingest is None or taker.place is not None) and case.site_of(sender) is case.site_of(taker)
+
+
+def joined(case: Case, stream: Stream) -> bool:
+    """Whether a network or a router of ours joins the two ends, so that what goes between them crosses no line. A browser link
+    goes by its service all the same."""
+    ends = (case.devices[stream.from_device], case.devices[stream.to_device])
+    if stream.protocol == "web" or any(on_the_internet(d) for d in ends):
+        return False
+    here, there = (_ours_above(case, d) for d in ends)
+    return bool(here & there)
+
+
+def _ours_above(case: Case, device: Device) -> set[str]:
+    """The networks that a box is on, their routers, and what those hang behind."""
+    found: set[str] = set()
+    todo = [p.network for p in picture_sockets(device) if p.network]
+    while todo:
+        network = todo.pop()
+        router = case.router_of.get(network)
+        if network not in found:
+            found.add(network)
+            found |= {f"router {router.id}"} if router else set()
+            lines = router.uplinks[:1] if router else ()
+            todo += [behind for line in lines if (behind := case.uplinks[line].behind)]
+    return found
+
+
+LEAVING: Asked[tuple[Device, Stream]] = Asked(
+    "push to a platform at its sender, or browser link at each side",
+    lambda case: (
+        (Thing("device", end, s.id), (case.devices[end], s))
+        for s in case.streams
+        for end in ((s.from_device, s.to_device) if s.protocol == "web" else (s.from_device,))
+        if s.protocol == "web"
+        or (case.devices[s.to_device].ingest and not stays(case, s) and not joined(case, s))
+    ),
+)
+
+
+@check(
+    "no-way-out", LEAVING, "addresses",
+    "Is it on a network that has a way out?", "common practice, no source", "plan",
+)  # fmt: skip
+def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
+    """Whether a push to a platform leaves its sender's site by some uplink, and each side of a browser link its own. A box with mobile data of its own that is on
+    no network may leave by that: not known which line it is, and what it carries."""
+    sender, stream = what
+    if in_the_cloud(sender) or sockets_out(case, sender):
+        return HOLDS
+    mobile = next((p for p in sender.ports if "mobile" in p.types), None)
+    if mobile and not any(p.network for p in picture_sockets(sender)):
+        asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
+        there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
+        return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked, choices=there))
+
+    def say() -> Words:
+        on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
+        where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
+        return Words(
+            f"{sender.name} {where}: {stream.name} cannot {'leave' if sender.id == stream.from_device else 'come in'}.",
+            "The encoder says it is streaming to nowhere, or that there is no internet.",
+            "Put it on the network that has the line out, and say on the network which line that is.",
+        )
+
+    return fails(say)
+
+
+CHECKS = (no_way_out,)

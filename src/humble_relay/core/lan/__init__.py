@@ -1,0 +1,5 @@
+"""The local network: sockets, wiring, and which cables a stream runs over."""
+
+from humble_relay.core.lan import wiring
+
+CHECKS = (*wiring.CHECKS,)

@@ -1,0 +1,108 @@
+"""Which measurements say something of an hour of the show, and how much each counts."""
+
+from collections.abc import Sequence
+from datetime import UTC, timedelta
+from typing import NamedTuple
+
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.measurements.forecast import Weighed
+from humble_relay.core.plan import Show
+from humble_relay.core.plan.survey import Measurement
+
+
+def show_hours(show: Show) -> tuple[int, ...]:
+    """The hours of the clock that the show lies in, in its own time: 19, 20, 21 for 19:30 to 22:00. The first alone where
+    nobody knows when it ends, none where nobody knows when it starts.
+
+    >>> from datetime import datetime
+    >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
+    >>> show_hours(Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00")))
+    (19, 20, 21)
+    """
+    if show.starts_at is None:
+        return ()
+    at = show.starts_at.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
+    hours = [at.astimezone(show.clock).hour]
+    while (at := at + timedelta(hours=1)) < (show.ends_at or show.starts_at) and len(hours) < 25:
+        hours.append(at.astimezone(show.clock).hour)
+    return tuple(dict.fromkeys(hours))
+
+
+def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:
+    """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
+    more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
+
+    def after(m: Measurement) -> int:
+        local = m.at.astimezone(show.clock)
+        return (local.hour * 60 + local.minute - hour * 60) % 1440
+
+    within = [m for m in measurements if after(m) < 60]
+    near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
+    return within if len(within) >= 3 else near
+
+
+def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple[float, ...]:
+    """How much each measurement says of an hour of the show, 0 to 1: less beside the hour, on another kind of day (Monday to
+    Friday, or the weekend), in an empty building or one that nobody noted, and the older the less (common practice, no source)."""
+    figures, show = case.figures, case.plan.show
+    day = show.starts_at.astimezone(show.clock).weekday() // 5 if show.starts_at else None
+    now = min(case.as_of, show.starts_at) if show.starts_at else case.as_of
+    found = []
+    for m in measurements:
+        local = m.at.astimezone(show.clock)
+        weight = 1.0 if local.hour == hour else figures["weigh-beside"]
+        if day is not None and local.weekday() // 5 != day:
+            weight *= figures["weigh-other-day"]
+        weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
+        age = max(0.0, (now - m.at).total_seconds() / 86_400)
+        found.append(round(weight * 0.5 ** (round(age) / max(figures["weigh-half-life"], 0.1)), 3))
+    return tuple(found)
+
+
+def id_of(m: Measurement) -> tuple[str | None, str, float]:
+    """What tells one measurement from another, kept or not."""
+    return m.id, m.at.isoformat(), m.up_mbps
+
+
+class AtHour(NamedTuple):
+    """What was measured on a line that says something of an hour of the show, and how much each counts."""
+
+    measurements: tuple[Measurement, ...]
+    weights: tuple[float, ...]
+
+    @property
+    def weighed(self) -> Weighed:
+        """The uploads with their weights."""
+        return Weighed(tuple(m.up_mbps for m in self.measurements), self.weights)
+
+
+class Evidence(NamedTuple):
+    """What was measured on a line: all of it, in the order of time; without the tests that failed where others worked; and for
+    each hour of the show."""
+
+    every: tuple[Measurement, ...]
+    worked: tuple[Measurement, ...]
+    at_hour: dict[int, AtHour]
+
+
+@analysis
+def evidence(case: Case) -> dict[str, Evidence]:
+    """What was measured on every line."""
+    hours, found = show_hours(case.plan.show), {}
+    for id in case.uplinks:
+        every = case.survey.of(id)
+        works = any(m.up_mbps > 0 for m in every)
+        worked = [m for m in every if m.up_mbps > 0 or not works]
+        at = {hour: taken_at(case.plan.show, hour, worked) for hour in hours}
+        found[id] = Evidence(
+            tuple(every), tuple(worked), {h: AtHour(tuple(of), weights(case, h, of)) for h, of in at.items()}
+        )
+    return found
+
+
+def measured_at(case: Case, uplink: str, hour: int | None) -> Weighed:
+    """What was measured on a line at an hour of the show, weighed; at any hour where that is None."""
+    of = evidence(case)[uplink]
+    if hour is None:
+        return Weighed(tuple(m.up_mbps for m in of.worked), (1.0,) * len(of.worked))
+    return of.at_hour[hour].weighed

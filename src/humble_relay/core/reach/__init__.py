@@ -1,0 +1,19 @@
+"""Whether a call gets through: connection traces, NAT, firewalls, exposed ports."""
+
+from humble_relay.core.reach import (
+    address_stability,
+    cable_continuity,
+    exposure,
+    firewalls,
+    intersite_streams,
+    local_streams,
+)
+
+CHECKS = (
+    *local_streams.CHECKS,
+    *intersite_streams.CHECKS,
+    *cable_continuity.CHECKS,
+    *address_stability.CHECKS,
+    *firewalls.CHECKS,
+    *exposure.CHECKS,
+)

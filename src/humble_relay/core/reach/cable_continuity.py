@@ -1,0 +1,74 @@
+"""Whether the network cables of the plan lead from the sender of a stream to where it goes."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.egress.outbound import stays
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.wired_paths import reached_from
+from humble_relay.core.plan import Device, Stream
+
+
+class Wired(NamedTuple):
+    """A stream whose sender is plugged into the network, where its cables must lead to, and the router of its network."""
+
+    stream: Stream
+    sender: Device
+    target: Device
+    router: str | None
+
+
+def _wired(case: Case) -> Iterator[tuple[Thing, Wired]]:
+    for stream in case.streams:
+        sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
+        routers = [
+            case.router_of.get(p.network or "")
+            for p in picture_sockets(sender)
+            if _cabled(case, sender, p.id)
+        ]
+        router = next((r.device for r in routers if r and r.device), None)
+        inside = stays(case, stream) and any(_cabled(case, taker, p.id) for p in picture_sockets(taker))
+        target = taker if inside else None if stays(case, stream) else case.devices.get(router or "")
+        if routers and target and target is not sender:
+            yield Thing("link", stream.id, "wire"), Wired(stream, sender, target, router)
+
+
+def _cabled(case: Case, device: Device, port: str) -> bool:
+    ref = f"{device.id}/{port}"
+    return "ethernet" in case.ports[ref].types and ref in case.join_at
+
+
+WIRED: Asked[Wired] = Asked("stream whose sender is plugged into the network", _wired)
+
+
+@check(
+    "cut-off", WIRED, "addresses", "Do the network cables lead from its sender to where it goes?", "IEEE 802.3; arithmetic", "plan"
+)  # fmt: skip
+def cut_off(case: Case, what: Wired) -> Verdict:
+    """Whether switches, injectors and routers join the sender of a stream to its taker, or to the router that leads out.
+
+    Where the router of the network is a box of the plan with cables of its own, that one of the two reaches and the other
+    does not, they are cut off; where nobody drew what it is plugged into, the two may meet in the wall, and what joins
+    them is not known.
+    """
+    ours, theirs = reached_from(case, what.sender.id), reached_from(case, what.target.id)
+    if what.target.id in ours:
+        return HOLDS
+    last = next((case.devices[d] for d in ours if case.devices[d].kind == "network-switch"), what.sender)
+    drawn = what.router is not None and len(reached_from(case, what.router)) > 1
+    if not drawn or what.router not in ours | theirs:
+        asked = f"What is {last.name} plugged into, to reach {what.target.name}?"
+        return wants(Want(Thing("device", last.id), "cable", asked))
+    return fails(
+        lambda: Words(
+            f"{what.sender.name} is plugged into {last.name if last is not what.sender else 'the network'}, and no cable leads from there to {what.target.name}: {what.stream.name} does not get through.",
+            "All lamps are green on the switch, and nothing beyond it answers.",
+            f"Lay a network cable from {last.name} towards {what.target.name}.",
+        )
+    )
+
+
+CHECKS = (cut_off,)

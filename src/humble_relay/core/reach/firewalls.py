@@ -1,0 +1,303 @@
+"""Whether what lies between the two ends of a stream lets it through: lines, networks, routers, and the boxes themselves."""
+
+from collections.abc import Callable, Iterable
+from functools import partial
+from typing import NamedTuple
+
+from humble_relay.core.egress.outbound import line_out
+from humble_relay.core.endpoints.calls import Call
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    WEAKEST,
+    Choice,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+)
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.things import NETWORK_PORTS
+from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.plan import Network, Port, Stream, Uplink
+from humble_relay.core.reach.connection_trace import Question, journeys, networks_called_from
+from humble_relay.core.reach.hop_verdicts import let_out
+from humble_relay.core.reach.nat_traversal import meet, side_of
+
+Each = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
+
+
+def _about(question: Question, part: str) -> Each:
+    """Every stream on whose journeys the question is asked, with its weakest answer."""
+
+    def each(case: Case) -> Iterable[tuple[Thing, Verdict]]:
+        for id, found in journeys(case).items():
+            answers = [s.verdict for j in found for s in j.waypoints if s.question == question]
+            if answers:
+                yield Thing("link", id, part), min(answers, key=lambda v: WEAKEST.index(v.state))
+
+    return each
+
+
+LEAVING_BY: Asked[Verdict] = Asked("stream that leaves by a line", _about("not-let-out", "out"))
+PASSING: Asked[Verdict] = Asked("stream that crosses a network", _about("kept-apart", "apart"))
+LET_IN: Asked[Verdict] = Asked("stream that is called from outside", _about("not-let-in", "in"))
+LISTENED: Asked[Verdict] = Asked("stream that a box listens for", _about("firewall-in-the-box", "door"))
+SIGNED_IN: Asked[Verdict] = Asked("stream by a line with a sign-in page", _about("sign-in-page", "sign-in"))
+
+
+@check("not-let-out", LEAVING_BY, "addresses", "Does the line let it out?", "RFC 9110; common practice", "plan", tried=True)  # fmt: skip
+def not_let_out(_: Case, answer: Verdict) -> Verdict:
+    """Whether every line that its caller goes out by lets out the transport and port that it asks for."""
+    return answer
+
+
+@check(
+    "kept-apart", PASSING, "addresses", "Do the networks and routers on its way let it pass?",
+    "RFC 1122 §3.3.1; RFC 1812 §5.2.4; common practice", "plan",
+)  # fmt: skip
+def kept_apart(_: Case, answer: Verdict) -> Verdict:
+    """Whether guest isolation, a router's rule, equal addresses on two networks or a missing IPv6 stops it."""
+    return answer
+
+
+@check(
+    "not-let-in", LET_IN, "addresses", "Does the other side's line and router let the call in?",
+    "RFC 4787; RFC 5382; RFC 6598; RFC 6092", "plan",
+)  # fmt: skip
+def not_let_in(_: Case, answer: Verdict) -> Verdict:
+    """Whether the listener's line can be called at all, and its router forwards the port to it."""
+    return answer
+
+
+@check(
+    "firewall-in-the-box", LISTENED, "addresses", "Does the firewall of the box that listens let it in?",
+    "common practice, no source", "plan", tried=True,
+)  # fmt: skip
+def firewall_in_the_box(_: Case, answer: Verdict) -> Verdict:
+    """Whether the listener's own firewall is known to be shut."""
+    return answer
+
+
+@check(
+    "sign-in-page", SIGNED_IN, "addresses", "Does its sender get past the sign-in page of the line?", "RFC 8952", "plan", tried=True
+)  # fmt: skip
+def sign_in_page(_: Case, answer: Verdict) -> Verdict:
+    """Whether the box that calls has a browser to sign in with, or is known to the line."""
+    return answer
+
+
+class BrowserLink(NamedTuple):
+    """A browser link and the lines by which its two sides go out."""
+
+    stream: Stream
+    lines: tuple[Uplink, ...]
+
+
+def _browser_links(case: Case) -> Iterable[tuple[Thing, BrowserLink]]:
+    for stream in case.streams:
+        if stream.protocol == "web":
+            ends = (case.devices[stream.from_device], case.devices[stream.to_device])
+            lines = (line_out(case, d, stream) for d in ends)
+            known = tuple(case.uplinks[up] for up in lines if up)
+            if len(known) == 2:
+                yield Thing("link", stream.id, "meet"), BrowserLink(stream, known)
+
+
+BROWSER_LINKS: Asked[BrowserLink] = Asked("browser link whose two sides go out", _browser_links)
+
+
+@check(
+    "sides-do-not-meet", BROWSER_LINKS, "addresses", "Do the two sides of the browser link get through to each other?",
+    "RFC 8445; RFC 4787; RFC 8656; RFC 8835", "plan", tried=True,
+)  # fmt: skip
+def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
+    """Whether two browsers find a way: beside each other, through their routers, or by the service's relay. Most services
+    have a relay, and most routers keep a port (common practice): what nobody said is taken so, and told as practice."""
+    stream, lines = what
+    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
+    if _beside(case, stream):
+        return HOLDS
+    blocked = next((up for up, d in zip(lines, (a, b), strict=True) if _no_udp(case, stream, up)), None)
+    if blocked is None:
+        through = meet(side_of(case, a, stream), side_of(case, b, stream))
+        if through or stream.relayed:
+            return HOLDS
+        if through is None:
+            return (
+                holds(evidence="practice")
+                if stream.relayed is None
+                else doubtful(partial(_may_not_meet, case, stream))
+            )
+        if stream.relayed is None:
+            asked = f"Has the service of {stream.name} a relay (TURN) for two sides that do not get through to each other?"
+            return wants(Want(Thing("link", stream.id), "relayed", asked, choices=_RELAYED))
+        return fails(partial(_may_not_meet, case, stream))
+    if stream.relayed:
+        return HOLDS
+    return fails(partial(_by_relay, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, stream, blocked))  # fmt: skip
+
+
+_RELAYED = (Choice(value=True, words="it has one"), Choice(value=False, words="it has none"))
+
+
+def _beside(case: Case, stream: Stream) -> bool:
+    """Whether the two boxes reach each other within their site."""
+    ours, theirs = ({p.network for p in picture_sockets(case.devices[d]) if p.network} for d in (stream.from_device, stream.to_device))  # fmt: skip
+    if any(not case.networks[n].guest_isolation for n in ours & theirs):
+        return True
+    return any(there in networks_called_from(case, here) and there in case.router_of[here].networks and not case.router_of[here].rules
+               for here in ours for there in theirs if here != there)  # fmt: skip
+
+
+def _no_udp(case: Case, stream: Stream, line: Uplink) -> bool:
+    sender = case.devices[stream.from_device]
+    call = Call(stream, sender, case.devices[stream.to_device], ("udp",), None, "")
+    return let_out(case, call, line).state == "fails"
+
+
+def _may_not_meet(case: Case, stream: Stream) -> Words:
+    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
+    return Words(
+        f"The routers of {a.name} and {b.name} do not let the two sides of {stream.name} through to each other, and the service has no relay.",
+        "The guest is seen in the lobby and never in the picture.",
+        "Put one side on another line, such as mobile data, or use a service with a relay.",
+    )
+
+
+def _by_relay(stream: Stream, line: Uplink) -> Words:
+    lets = {"web": "web pages only", "tcp": "no UDP", "proxy": "web pages through a proxy only"}
+    return Words(
+        f"{line.name} lets out {lets.get(line.lets_out or '', 'no UDP')}; {stream.name} has to go by a relay on port 443, or is blocked.",
+        "The guest is seen in the lobby and never in the picture, or only after the service is allowed.",
+        "Have the service allowed by name in time, or put the phone on mobile data. Try it there.",
+    )
+
+
+CHOOSY: Asked[tuple[str, Port, Network]] = Asked(
+    "port on a network that does not take every box",
+    lambda case: ((thing, each) for thing, each in NETWORK_PORTS.each(case) if each[2].admission != "open"),
+)
+_ADMITTED = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
+
+
+@check(
+    "not-admitted", CHOOSY, "addresses", "Is it registered on the network, or has it the login?", "IEEE 802.1X; common practice", "plan", tried=True
+)  # fmt: skip
+def not_admitted(case: Case, what: tuple[str, Port, Network]) -> Verdict:
+    """Whether a network that takes only boxes it knows, or that log in, takes this one."""
+    ref, port, network = what
+    admitted = port.interface.admitted if port.interface else None
+    if admitted:
+        return HOLDS
+    needs = "its hardware address registered" if network.admission == "registered" else "a login (802.1X)"
+    if admitted is None:
+        asked = f"Has {case.port_name(ref)} {needs} on {network.name}?"
+        thing = Thing("device", *ref.split("/"))
+        return wants(Want(thing, "interface.admitted", asked, choices=_ADMITTED))
+    return fails(
+        lambda: Words(
+            f"{network.name} takes {case.port_name(ref)} only with {needs}, and it has none.",
+            "The socket's lamp is on and the box gets no address: it looks like a bad cable.",
+            "Give the department the hardware address in time; few encoders can log in by 802.1X.",
+        )
+    )
+
+
+ON_TLS: Asked[Stream] = Asked(
+    "stream over TLS",
+    lambda case: ((Thing("link", s.id, "clock"), s) for s in case.streams if s.protocol in ("rtmps", "web") and case.devices[s.from_device].place),
+)  # fmt: skip
+
+
+@check(
+    "clock-not-set", ON_TLS, "addresses", "Is the clock of its sender right, for TLS?", "RFC 5280 §4.1.2.5; common practice", "plan"
+)  # fmt: skip
+def clock_not_set(case: Case, stream: Stream) -> Verdict:
+    """Whether the sender's date is known to be wrong: then no certificate is valid. Boxes set it by network (common practice)."""
+    sender = case.devices[stream.from_device]
+    if sender.clock_set is None:
+        return holds(evidence="practice")
+    if sender.clock_set:
+        return HOLDS
+    return fails(
+        lambda: Words(
+            f"The clock of {sender.name} is not set, and {stream.name} goes over TLS.",
+            "Every certificate looks as if it were not valid yet: 'cannot connect', with the right key and address.",
+            "Set date and time in the box, or let it ask a time server.",
+        )
+    )
+
+
+SRT_PACKET = 7 * 188 + 16 + 8
+"""Bytes of a full SRT packet over the IP header: seven transport packets, the SRT and the UDP header."""
+
+
+def _datagrams(case: Case) -> Iterable[tuple[Thing, tuple[Stream, Uplink]]]:
+    for id, found in journeys(case).items():
+        lines = [case.uplinks[s.thing.id] for j in found for s in j.waypoints if s.kind == "line"]
+        small = min((u for u in lines if u.mtu), key=lambda u: u.mtu or 0, default=None)
+        if small and found[0].call.stream.protocol == "srt":
+            yield Thing("link", id, "size"), (found[0].call.stream, small)
+
+
+DATAGRAMS: Asked[tuple[Stream, Uplink]] = Asked("SRT stream over a line of known packet size", _datagrams)
+
+
+@check(
+    "packets-too-large", DATAGRAMS, "addresses", "Do its packets go over the line whole?",
+    "draft-sharabayko-srt; RFC 768; RFC 791; RFC 8900", "standard", tried=True,
+)  # fmt: skip
+def packets_too_large(_: Case, what: tuple[Stream, Uplink]) -> Verdict:
+    """Whether a full SRT packet (1360 bytes with IPv4's header) fits the line's largest; TCP fits itself (RFC 9293)."""
+    stream, line = what
+    size = SRT_PACKET + 20
+    if (line.mtu or size) >= size:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{line.name} carries packets of {line.mtu} bytes, and those of {stream.name} have {size}.",
+            "They are cut in two or thrown away: it connects, and shows nothing or breaks up.",
+            f"Send fewer transport packets in each: {(line.mtu or size) - 44} bytes hold {((line.mtu or size) - 44) // 188}.",
+        )
+    )
+
+
+def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]]]:
+    leaving: set[str] = set()
+    for found in journeys(case).values():
+        for journey in found:
+            if any(at.kind == "line" for at in journey.waypoints) and journey.waypoints[0].thing.part:
+                leaving.add(f"{journey.waypoints[0].thing.id}/{journey.waypoints[0].thing.part}")
+    for thing, (ref, port, network) in NETWORK_PORTS.each(case):
+        if ref in leaving and port.addressing == "fixed" and network.range:
+            yield thing, (port, network)
+
+
+FIXED_AND_LEAVING: Asked[tuple[Port, Network]] = Asked(
+    "fixed socket by which a stream leaves", _fixed_and_leaving
+)
+
+
+@check(
+    "gateway-missing", FIXED_AND_LEAVING, "addresses", "Is the gateway known that has to be typed into it?",
+    "RFC 1122 §3.3.1.2", "plan",
+)  # fmt: skip
+def gateway_missing(case: Case, what: tuple[Port, Network]) -> Verdict:
+    """Whether the network's gateway was written down: a box with a fixed address is told it by hand, and reaches nothing
+    outside without."""
+    _, network = what
+    if network.gateway:
+        return HOLDS
+    asked = f"Which address has the gateway of {network.name}? Its router shows it, and a box with a fixed address needs it."
+    return wants(Want(Thing("network", network.id), "gateway", asked))
+
+
+CHECKS = (
+    gateway_missing, not_let_out, kept_apart, not_let_in, firewall_in_the_box, sign_in_page, sides_do_not_meet, not_admitted, clock_not_set,
+    packets_too_large,
+)  # fmt: skip

@@ -1,0 +1,142 @@
+"""Whether mobile lines have data left for the show, and a signal that can be relied on."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from humble_relay.core.bonding.bonded_uplinks import minutes_of, whole_show
+from humble_relay.core.brief.times import end_not_known, no_start
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    On,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    holds,
+    waits,
+    wants,
+    within,
+)
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.load.uplink_demand import demands
+from humble_relay.core.plan import Uplink
+from humble_relay.core.upload.upload_fit import no_measurement
+
+WEAK = {"rsrp_dbm": -110.0, "rsrq_db": -15.0, "sinr_db": 0.0}
+"""Below these a line is weak: power in dBm, quality and signal over noise in dB (ranges: 3GPP TS 36.133 §9.1; where it is weak:
+common practice, no source)."""
+_NAMES = {"rsrp_dbm": ("RSRP", "dBm"), "rsrq_db": ("RSRQ", "dB"), "sinr_db": ("SINR", "dB")}
+
+
+class MobileInUse(NamedTuple):
+    """A mobile line that pictures leave by, alone or in a bond, and what goes by it in Mb/s; None while that is not known."""
+
+    line: Uplink
+    mbps: float | None
+
+
+@analysis
+def _mobile(case: Case) -> tuple[tuple[Thing, MobileInUse], ...]:
+    return tuple(_in_use(case))
+
+
+def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
+    for id, demand in demands(case).items():
+        if not demand.streams:
+            continue
+        line = case.uplinks[id]
+        bond = whole_show(case, line) if line.parts else None
+        for n, part in enumerate(line.parts or (id,)):
+            if case.uplinks[part].kind != "mobile":
+                continue
+            mbps: float | None = demand.total.value
+            if line.parts:
+                mbps = demand.total.value / case.figures["bond-efficiency"] * bond.shares[n] if bond else None
+            yield Thing("uplink", part), MobileInUse(case.uplinks[part], mbps)
+
+
+MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", _mobile)
+
+
+@check(
+    "data-used-up", MOBILE, "bandwidth", "Does its card have data enough for the whole show?", "arithmetic", "plan",
+)  # fmt: skip
+def data_used_up(case: Case, what: MobileInUse) -> Verdict:
+    """Whether what goes by the line for as long as the show lasts (GB, 10⁹ bytes) is within what is left of its card, relied on
+    to the share that is planned for: rehearsals and the set-up take some too."""
+    line, card = what.line, what.line.mobile
+    thing = Thing("uplink", line.id)
+    if card and card.unlimited:
+        return HOLDS
+    if what.mbps is None:
+        return waits(On(no_measurement, thing))
+    show = case.plan.show
+    if show.starts_at is None or show.ends_at is None:
+        whole = Thing("show", "show")
+        return waits(On(end_not_known, whole) if show.starts_at else On(no_start, whole))
+    hours = minutes_of(case) / 60
+    used = what.mbps * hours * 3600 / 8 / 1000
+    if card is None or card.cap_gb is None:
+        return wants(
+            Want(
+                thing,
+                "mobile.cap_gb",
+                f"How much data has the card of {line.name}? {number(used)} GB go by it.",
+                "GB",
+            )
+        )
+    left = max(0.0, card.cap_gb - card.used_gb)
+    numbers = Numbers(round(used, 2), round(left * case.figures["card-filled"], 2), round(left, 2), "GB")
+
+    def say() -> Words:
+        steps = (
+            Step(name="Goes by it", value=round(what.mbps or 0, 2), unit="Mb/s"),
+            Step(name="The show", value=round(hours, 2), unit="h"),
+            Step(
+                name="Data", value=round(used, 2), unit="GB", how="Mb/s × s ÷ 8 ÷ 1000", source="arithmetic"
+            ),
+            Step(name="Of the card", value=card.cap_gb or 0, unit="GB", source="set in this plan"),
+            Step(name="Used so far", value=-card.used_gb, unit="GB", source="set in this plan"),
+            case.figures.step("card-filled"),
+        )
+        return Words(
+            f"{number(used)} GB go by {line.name} in {number(hours)} h, and {number(left)} GB are left on its card.",
+            "Somewhere in the second half the carrier slows it down, or cuts it off.",
+            "Have more data put on the card, send less, or send by another line.",
+            Working(name="Data", value=round(used, 2), unit="GB", steps=steps),
+        )
+
+    return within(numbers, say)
+
+
+@check(
+    "signal-weak", MOBILE, "survey", "Is its signal strong and clean enough to be relied on?",
+    "3GPP TS 36.133 §9.1, TS 36.214 §5.1; common practice", "practice", tried=True,
+)  # fmt: skip
+def signal_weak(case: Case, what: MobileInUse) -> Verdict:
+    """Whether power, quality and signal over noise, where they were read, are above where modems begin to lose it."""
+    line, card = what.line, what.line.mobile
+    if card is None:
+        return HOLDS  # nobody read them: what was measured is judged
+    for field, least in WEAK.items():
+        value = getattr(card, field)
+        if value is None or value >= least:
+            continue
+        name, unit = _NAMES[field]
+
+        def say(name: str = name, unit: str = unit, value: float = value, least: float = least) -> Words:
+            return Words(
+                f"{line.name} has {name} {value:g} {unit}, below {least:g} {unit}: its modem is near where it loses the cell.",
+                "It carried something when it was measured; when people come, or somebody stands in the way, it does not.",
+                "Move the modem or its antenna higher, to a window, or towards the mast, and read it again.",
+            )
+
+        return doubtful(say, Numbers(value, least, 0, unit, at_least=True))
+    return holds()
+
+
+CHECKS = (data_used_up, signal_weak)

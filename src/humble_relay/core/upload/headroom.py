@@ -1,0 +1,330 @@
+"""What the measurements of an uplink support: the schools of headroom side by side, and how far to trust them."""
+
+from collections.abc import Sequence
+
+from humble_relay.core.bonding.bonded_uplinks import reckoned
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.measurements.forecast import Weighed, low_end, quantile
+from humble_relay.core.measurements.weighting import evidence, id_of, show_hours
+from humble_relay.core.plan import School, Uplink
+from humble_relay.core.plan.survey import Measurement
+
+SCHOOL_NAMES: dict[School, str] = {
+    "half": "At most half",
+    "third-free": "A third left free",
+    "one-and-half": "One and a half times",
+    "worst": "By the worst",
+}
+
+
+LOW_PERCENT, FEW = 10.0, 5
+"""The low end of an hour's measurements: this quantile, or the lowest of fewer than so many (common practice, no source)."""
+
+
+class Allowance(Frozen):
+    """What one school lets the plan send over this uplink, others' share taken off."""
+
+    school: School
+    name: str
+    mbps: Working
+
+
+class Sample(Frozen):
+    """One measurement as the headroom bar draws it."""
+
+    at: str
+    up_mbps: float
+    conditions: str
+    in_show_hours: bool
+    weight: float = 1.0
+    """How much it counts for the hour it is drawn at, 0 to 1: by hour, kind of day, building and age."""
+
+
+class ShowHour(Frozen):
+    """One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
+
+    Middle and low end are weighed; `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are
+    under five.
+    """
+
+    hour: str
+    samples: tuple[Sample, ...]
+    middle_mbps: float | None
+    low_mbps: float | None
+    low_from_mbps: float | None
+    low_to_mbps: float | None
+    """Between which two the low end lies, nine times in ten."""
+    worth: float
+    """How many measurements of full weight they are worth."""
+    allowances: tuple[Allowance, ...]
+
+
+class InTheBuilding(Frozen):
+    """What was measured while the building was empty, in use, or nobody noted it: how often, lowest, middle, highest, in Mb/s."""
+
+    conditions: str
+    count: int
+    low_mbps: float
+    middle_mbps: float
+    high_mbps: float
+
+
+class Upload(Frozen):
+    """One uplink, judged: samples, the hours of the show, allowances by school, and the trust the evidence deserves.
+
+    The allowances are those of the hour that allows least; of all measurements, where none was taken at such an hour.
+    """
+
+    uplink: str
+    name: str
+    samples: tuple[Sample, ...]
+    lowest_mbps: float | None
+    highest_mbps: float | None
+    others_mbps: float
+    hours: tuple[ShowHour, ...]
+    allowances: tuple[Allowance, ...]
+    allowed_at: str
+    """The hour that the allowances are of; empty where they are of no hour of the show."""
+    chosen: School
+    trust: str
+    doubts: tuple[str, ...]
+    by_building: tuple[InTheBuilding, ...]
+    reckoned: bool
+    """Whether a bonded line that nobody measured is reckoned from its parts: its samples are simulated minutes."""
+    failed: tuple[Sample, ...]
+    """Tests that failed: they measured nothing where others measured something. Nothing is judged by them."""
+
+    @property
+    def allowed(self) -> Working | None:
+        """The chosen school's allowance; None without a measurement."""
+        return next((a.mbps for a in self.allowances if a.school == self.chosen), None)
+
+    @property
+    def measured(self) -> tuple[ShowHour, ...]:
+        """The hours of the show that were measured."""
+        return tuple(h for h in self.hours if h.samples)
+
+
+@analysis
+def uploads(case: Case) -> dict[str, Upload]:
+    """Every uplink judged, by uplink."""
+    return {id: _upload(case, id) for id in case.uplinks}
+
+
+def allowances(
+    measured: Sequence[float] | Weighed, others_mbps: float, figures: Figures, when: str = ""
+) -> tuple[Allowance, ...]:
+    """The four schools applied to measured uploads in Mb/s, weighed or all alike; empty without measurements. `when` names
+    their hour."""
+    of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
+    ups = of.ups
+    if not ups:
+        return ()
+    middle = quantile(of, 50)
+    alike = len(set(of.weights)) == 1
+    step = Step(
+        name=f"Middle of {len(ups)} measurement{'s' * (len(ups) > 1)}{when}",
+        value=round(middle, 2),
+        unit="Mb/s",
+        how="median"
+        if alike
+        else f"weighed median: worth {of.effective:.1f} like the show's hour, day and building",
+        source="the survey",
+    )
+    percent = figures["school-worst-percentile"]
+    low = quantile(of, percent)
+    sums: list[tuple[School, float, list[Step]]] = [
+        ("half", middle * figures["school-half"], [step, figures.step("school-half")]),
+        ("third-free", middle * figures["school-third-free"], [step, figures.step("school-third-free")]),
+        (
+            "one-and-half",
+            middle / max(figures["school-one-and-half"], 0.01),
+            [step, figures.step("school-one-and-half")],
+        ),
+        (
+            "worst",
+            low,
+            [
+                figures.step("school-worst-percentile"),
+                Step(
+                    name="That percentile",
+                    value=round(low, 2),
+                    unit="Mb/s",
+                    how=f"of {len(ups)}, lowest {min(ups):g}",
+                    source="the survey",
+                ),
+            ],
+        ),
+    ]
+    found = []
+    for school, value, steps in sums:
+        left = max(0.0, value - others_mbps)
+        if others_mbps:
+            steps.append(
+                Step(
+                    name="Set aside for others on the line",
+                    value=-others_mbps,
+                    unit="Mb/s",
+                    source="set in this plan",
+                )
+            )
+        sum_ = Working(
+            name=f"Upload to use: {SCHOOL_NAMES[school].lower()}",
+            value=round(left, 2),
+            unit="Mb/s",
+            steps=tuple(steps),
+        )
+        found.append(Allowance(school=school, name=SCHOOL_NAMES[school], mbps=sum_))
+    return tuple(found)
+
+
+def _upload(case: Case, id: str) -> Upload:
+    uplink, seen = case.uplinks[id], evidence(case)[id]
+    if uplink.parts and not seen.every:
+        return _of_parts(case, uplink)
+    found, at_hour = list(seen.worked), seen.at_hour
+    at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of.measurements)}
+
+    def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
+        return tuple(
+            Sample(
+                at=m.at.isoformat(),
+                up_mbps=m.up_mbps,
+                conditions=m.conditions,
+                in_show_hours=id_of(m) in at_show,
+                weight=round(weight, 3),
+            )
+            for m, weight in zip(of, weights or [1.0] * len(of), strict=True)
+        )
+
+    hours = tuple(
+        _hour(case, uplink, hour, of.weights, samples(of.measurements, of.weights))
+        for hour, of in at_hour.items()
+    )
+    chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
+    tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
+    doubts = _doubts(case, found)
+    return Upload(
+        uplink=id,
+        name=uplink.name,
+        samples=samples(found),
+        lowest_mbps=min(ups, default=None),
+        highest_mbps=max(ups, default=None),
+        others_mbps=uplink.others_mbps,
+        hours=hours,
+        allowances=tightest.allowances if tightest else allowances(ups, uplink.others_mbps, case.figures),
+        allowed_at=tightest.hour if tightest else "",
+        chosen=chosen,
+        trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
+        doubts=tuple(doubts),
+        by_building=_by_building(found),
+        reckoned=False,
+        failed=samples(
+            [m for m in seen.every if m.up_mbps == 0] if len(seen.worked) < len(seen.every) else []
+        ),
+    )
+
+
+def _by_building(found: Sequence[Measurement]) -> tuple[InTheBuilding, ...]:
+    lines = []
+    for conditions in ("busy", "empty", "unknown"):
+        ups = [m.up_mbps for m in found if m.conditions == conditions]
+        if ups:
+            middle = round(quantile(Weighed(tuple(ups), (1.0,) * len(ups)), 50), 2)
+            lines.append(
+                InTheBuilding(
+                    conditions=conditions,
+                    count=len(ups),
+                    low_mbps=min(ups),
+                    middle_mbps=middle,
+                    high_mbps=max(ups),
+                )
+            )
+    return tuple(lines)
+
+
+def _of_parts(case: Case, uplink: Uplink) -> Upload:
+    """A bonded line that was not measured as one: each hour of the show from what its parts were measured at, simulated."""
+    hours = []
+    for hour in show_hours(case.plan.show):
+        found = reckoned(case, uplink, hour)
+        ups = [found.at(percent) for percent in range(5, 100, 10)] if found else []
+        samples = tuple(
+            Sample(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True) for up in ups
+        )
+        hours.append(_hour(case, uplink, hour, (1.0,) * len(ups), samples))
+    every = [s for h in hours for s in h.samples]
+    doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.survey.of(p))]
+    chosen = case.plan.settings.headroom
+    tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
+    return Upload(
+        uplink=uplink.id,
+        name=uplink.name,
+        samples=tuple(every),
+        lowest_mbps=min((s.up_mbps for s in every), default=None),
+        highest_mbps=max((s.up_mbps for s in every), default=None),
+        others_mbps=uplink.others_mbps,
+        hours=tuple(hours),
+        allowances=tightest.allowances if tightest else (),
+        allowed_at=tightest.hour if tightest else "",
+        chosen=chosen,
+        trust="none" if not every else "fair",
+        doubts=tuple(dict.fromkeys(["reckoned from its parts, not measured as one", *doubts]))
+        if every
+        else (),
+        by_building=(),
+        reckoned=True,
+        failed=(),
+    )
+
+
+def _hour(
+    case: Case, uplink: Uplink, hour: int, weights: tuple[float, ...], samples: tuple[Sample, ...]
+) -> ShowHour:
+    name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
+    left = Weighed(tuple(max(0.0, up - uplink.others_mbps) for up in ups), weights)
+    if not ups:
+        return ShowHour(
+            hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
+            allowances=(),
+        )  # fmt: skip
+    percent = LOW_PERCENT if len(ups) >= FEW else 0.0
+    ends = low_end(left, percent, f"{uplink.id} {hour}")
+    return ShowHour(
+        hour=name,
+        samples=samples,
+        middle_mbps=round(quantile(left, 50), 2),
+        low_mbps=round(quantile(left, percent), 2),
+        low_from_mbps=round(ends[0], 2),
+        low_to_mbps=round(ends[1], 2),
+        worth=round(left.effective, 1),
+        allowances=allowances(Weighed(ups, weights), uplink.others_mbps, case.figures, f" at {name}"),
+    )
+
+
+def _allowed(hour: ShowHour, chosen: School) -> float:
+    return next(a.mbps.value for a in hour.allowances if a.school == chosen)
+
+
+def _doubts(case: Case, found: list[Measurement]) -> list[str]:
+    """Why these measurements should be trusted less, in words."""
+    if not found:
+        return []
+    figures, show = case.figures, case.plan.show
+    doubts = []
+    if len(found) < figures["enough-measurements"]:
+        doubts.append(
+            f"only {len(found)} measurement{'s' * (len(found) > 1)}; {figures['enough-measurements']:g} carry a judgement"
+        )
+    if all(m.conditions == "empty" for m in found):
+        doubts.append("all taken in an empty building")
+    elif not any(m.conditions == "busy" for m in found):
+        doubts.append("none known to be taken with the building in use")
+    if show.starts_at is not None:
+        # Against the show, or against today when the show is far off: what is measured now is fresh now.
+        age = (min(case.as_of, show.starts_at) - found[-1].at).total_seconds() / 86_400
+        if age > figures["old-after"]:
+            doubts.append(f"the newest is {age:.0f} days old")
+    return doubts

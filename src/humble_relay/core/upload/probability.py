@@ -1,0 +1,98 @@
+"""On how many of a hundred such evenings a line carries what is asked, and which further measurement would tell most."""
+
+from humble_relay.core.bonding.bonded_uplinks import whole_show
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.working import number
+from humble_relay.core.load.uplink_demand import demands
+from humble_relay.core.measurements.forecast import Chance, Weighed, chance_to_hold
+from humble_relay.core.upload.headroom import ShowHour, uploads
+
+DAYS = ("Monday to Friday", "Saturday or Sunday")
+
+
+class NextMeasurement(Frozen):
+    """What to measure next on a line, and why just that."""
+
+    what: str
+    why: str
+
+
+def chance(case: Case, line: str) -> Chance | None:
+    """On how many of a hundred evenings like those measured the line carries what is asked of it for the whole show; None where
+    nothing is asked, or too little was measured to tell. Of a bond that is reckoned from its parts only the middle is known."""
+    return _chances(case)[line]
+
+
+@analysis
+def _chances(case: Case) -> dict[str, Chance | None]:
+    return {id: _chance(case, id) for id in case.uplinks}
+
+
+def _chance(case: Case, id: str) -> Chance | None:
+    upload, asked = uploads(case)[id], demands(case)[id].total.value
+    if not asked or not upload.hours or any(not h.samples for h in upload.hours):
+        return None
+    if upload.reckoned:
+        found = whole_show(case, case.uplinks[id])
+        held = found.holds_on(asked) if found else 0.0
+        return Chance(held, held, held) if found else None
+    hours = [
+        Weighed(tuple(s.up_mbps - upload.others_mbps for s in h.samples), tuple(s.weight for s in h.samples))
+        for h in upload.hours
+    ]
+    return chance_to_hold(hours, asked, case.figures["line-settles"], id)
+
+
+def chance_words(found: Chance | None) -> str:
+    """Such as `on 62 to 97 of 100 such evenings`.
+
+    >>> chance_words(Chance(61.8, 88, 97.2)), chance_words(None)
+    ('on 62 to 97 of 100 such evenings', 'nobody can tell from so few measurements on how many evenings')
+    """
+    if found is None:
+        return "nobody can tell from so few measurements on how many evenings"
+    low, high = round(found.low), round(found.high)
+    return f"on {low} to {high} of 100 such evenings" if low < high else f"on {low} of 100 such evenings"
+
+
+def next_measurement(case: Case, line: str) -> NextMeasurement | None:
+    """The measurement that would change the answer most: at an hour of the show that nobody measured; else where what is asked
+    lies within the uncertainty of the low end, the one that rests on least; else at the hour that rests on fewer measurements
+    than carry a judgement. None where none would."""
+    upload, asked = uploads(case)[line], demands(case)[line].total.value
+    if not asked or upload.reckoned:
+        return None
+    blank = next((h for h in upload.hours if not h.samples), None)
+    if blank:
+        return NextMeasurement(what=_once_more(case, blank), why="nobody measured at that hour of the show")
+    open_ = [h for h in upload.hours if undecided(h, asked)]
+    if open_:
+        hour = min(open_, key=lambda h: h.worth)
+        why = f"the low end there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are asked"
+        return NextMeasurement(what=_once_more(case, hour), why=why)
+    thin = [h for h in upload.hours if h.worth < case.figures["enough-measurements"] / 2]
+    if thin and len(upload.samples) >= 1:
+        hour = min(thin, key=lambda h: h.worth)
+        return NextMeasurement(
+            what=_once_more(case, hour),
+            why=f"what was measured there is worth {hour.worth:g} full measurements",
+        )
+    return None
+
+
+def undecided(hour: ShowHour, asked_mbps: float) -> bool:
+    """Whether what is asked (Mb/s) lies within the uncertainty of the low end of an hour."""
+    if hour.low_from_mbps is None or hour.low_to_mbps is None:
+        return False
+    return hour.low_from_mbps < asked_mbps <= hour.low_to_mbps
+
+
+def _once_more(case: Case, hour: ShowHour) -> str:
+    show = case.plan.show
+    day = (
+        f"on {DAYS[show.starts_at.astimezone(show.clock).weekday() // 5]}"
+        if show.starts_at
+        else "on a day like the show's"
+    )
+    return f"Once more {day}, {hour.hour}, with the building in use"
