@@ -6,7 +6,7 @@ SYSTEM_TOOLS := chromium-headless-shell iperf3 ip nft dnsmasq srt-live-transmit 
 # Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
 ON_ALL_CORES := --numprocesses auto --dist loadgroup
 # What mostly waits (lines and players in real time) runs beside what computes.
-WAITING := tests/core/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
+WAITING := tests/core/transport/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
 BESIDE := $(addprefix --ignore ,$(WAITING))
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 .DELETE_ON_ERROR:
@@ -33,7 +33,7 @@ coverage: .make/python .make/system
 # The seeded suites at their full size, of which `make test` runs about a tenth: 300 sound shows, each broken in every way it can
 # be; 400 networks held against the kernel's; a server killed at many more moments.
 soak: .make/python .make/system
-	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) tests/core/test_breaking.py tests/core/test_kernel.py tests/web/test_killed.py
+	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/reach/test_kernel.py tests/web/test_killed.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

@@ -8,7 +8,7 @@ from humble_relay.examples import examples
 HEAD = """# Reference shows
 
 One show of each kind of job, as a technician would plan it, kept as plan files in `src/humble_relay/examples/`. Each opens from
-the list of plans, as it is or as its broken twin; `tests/core/test_examples.py` holds each to what is said here. Made by
+the list of plans, as it is or as its broken twin; `tests/core/judgement/test_examples.py` holds each to what is said here. Made by
 `make types`.
 
 | show | what it shows | what it still waits for | its broken twin |

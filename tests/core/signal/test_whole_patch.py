@@ -14,7 +14,7 @@ from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.views.signal import signal_view
 from tests.build import case_of, hd, leave_by, put, small_show
-from tests.core.test_routes import stops
+from tests.core.signal.test_finder import stops
 from tests.jobs import Drawing
 
 

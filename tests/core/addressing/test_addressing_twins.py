@@ -1,0 +1,45 @@
+"""Twins of addressing: each row a sound show, what breaks it, and every finding that comes."""
+# fmt: off
+
+
+import pytest
+
+from humble_relay.core.plan import Network, Site
+from humble_relay.core.plan.edits import (
+    added,
+)
+from tests.build import (
+    leave_by,
+    put,
+    put_port,
+)
+from tests.core.twins import Twin, hold, named
+
+TWINS = [
+    # Networks.
+    Twin("plain", [put("network", "lan", "range", "192.168.20/24")], "network-range:lan stops", "is not an IPv4 range"),
+    Twin("plain", [put("network", "lan", "gateway", "192.168.20.255")], "network-range:lan stops", "names the whole network"),
+    Twin("plain", [put("network", "lan", "pool_last", "192.168.20.255")], "network-range:lan stops", "holds an address that names"),
+    Twin("plain", [put("network", "lan", "pool_first", "192.168.20.1"), put_port("encoder/lan", "interface.addressing", "reserved")],
+         "network-range:lan risks", "the gateway 192.168.20.1 lies in the DHCP pool"),
+    Twin("plain", [added(Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
+         "networks-overlap:far stops", "share addresses on one router"),
+    Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.40"),
+    Twin("plain", [put_port("camera/hdmi", "interface.network", "lan"), put_port("camera/hdmi", "interface.address", "192.168.20.30")],
+         "address-twice:encoder:lan stops", "both have 192.168.20.30", "Use 192.168.20.40"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.40"),
+    Twin("plain", [added(Site(id="town", name="Town")), added(Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
+                   put_port("encoder/lan", "interface.network", "far")], "network-elsewhere:encoder:lan stops", "stands at Creek"),
+    # A mask of /29 makes .24 to .31 of .30's neighbours, one of /26 .0 to .63 of .41's; .30 is the last of .16 to .31 cut short.
+    Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 29)], "mask-hides:encoder:lan stops", "the gateway 192.168.20.1 is outside of that", "Use the network's mask"),
+    Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 16)], "mask-hides:encoder:lan note", "nothing it deals with", "Use the network's mask"),
+    Twin("pole", [put_port("hide/lan", "interface.mask_bits", 26), put_port("decoder/lan", "interface.addressing", "fixed"), put_port("decoder/lan", "interface.address", "192.168.20.90")],
+         "mask-hides:hide:lan risks", "Decoder is outside of that: what is meant for it goes by the gateway", "Use the network's mask"),
+    Twin("plain", [put_port("encoder/lan", "interface.address", "192.168.20.31"), put_port("encoder/lan", "interface.mask_bits", 27)], "mask-hides:encoder:lan stops", "names the whole network", "Use the network's mask"),
+]
+
+
+@pytest.mark.parametrize("twin", TWINS, ids=named(TWINS))
+def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_says(twin: Twin) -> None:
+    hold(twin)

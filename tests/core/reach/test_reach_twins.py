@@ -1,0 +1,88 @@
+"""Twins of reach: each row a sound show, what breaks it, and every finding that comes."""
+# fmt: off
+
+
+import pytest
+
+from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan import Network
+from humble_relay.core.plan.edits import (
+    Remove,
+    added,
+)
+from tests.build import (
+    leave_by,
+    put,
+    put_port,
+)
+from tests.core.twins import EACH, OPEN, Twin, hold, named
+from tests.shows import wire
+
+TWINS = [
+    # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), put_port("decoder/lan", "interface.network", "far")],
+         "networks-apart:feed-2 stops", "Sender is on Show network, Decoder on Guests: nothing joins them", "Put Sender on Guests"),
+    Twin("paired", [put_port("decoder/lan", "interface.network", None)], "networks-apart:feed-2 stops", "Decoder is on no network", "Put Decoder on Show network"),
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")],
+         "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
+    Twin("paired", [put("link", "feed-2", "address", "127.0.0.1:5000")], "local-address:feed-2 stops", "means the box it is typed into"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.30:5000")], "local-address:feed-2 stops", "is the address of Encoder"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.150")], "local-address:feed-2 risks", "is nobody's address in this plan"),
+    Twin("paired", [put("link", "feed-2", "address", "192.168.20.77")], "local-address:feed-2 stops", "is no address that Decoder can have"),
+    Twin("paired", [put("link", "feed-2", "address", "rtsp://decoder")], "local-address:feed-2 stops", "says rtsp, and the stream is paired"),
+    Twin("far", [put("link", "feed-2", "address", "srt://10.4.0.9:9000")], "far-address:feed-2 stops", "10.4.0.9:9000 is private (RFC 1918", "Use 203.0.113.20"),
+    Twin("far", [put_port("decoder/lan", "interface.addressing", "dhcp")], "address-may-move:feed-2:stays risks", "Decoder has its address from DHCP",
+         "Reserve 10.4.0.20 for Decoder"),
+    Twin("pole", [put_port("hide/lan", "interface.addressing", "dhcp"), put_port("hide/lan", "interface.address", "192.168.20.150")],
+         "address-may-move:watch:stays note", "is called at an address that DHCP gave to Hide",
+         "Reserve 192.168.20.150 for Hide"),
+    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
+    # A switch that leads nowhere: the camera's side has no router, the decoder's has.
+    Twin("pole", [added(from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
+                  added(from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
+         "cut-off:watch:wire stops", "no cable leads from there to Decoder"),
+    # Lines and calls.
+    Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp")],
+         "not-let-out:feed:out stops", "goes to port 1935", "Send RTMPS"),
+    Twin("plain", [put("uplink", "fibre", "lets_out", "proxy")], "not-let-out:feed:out stops", "through a proxy that reads them", "TCP 443 has been opened"),
+    Twin("far", [put("uplink", "fibre", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "lets out no UDP; Feed 2 goes to UDP 9000", "UDP 9000 has been opened"),
+    # What lies between: RFC 4787 for translators, RFC 6598 for shared addresses, RFC 6092 for IPv6.
+    Twin("call-apart", [put("uplink", "fibre", "lets_out", "web")], "sides-do-not-meet:call:meet risks", "web pages only; Call has to go by a relay", "Use a service with a relay"),
+    Twin("call-apart", [put("uplink", "fibre", "lets_out", "tcp"), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "no UDP; Call has to go by a relay", "Use a service with a relay"),
+    Twin("call-apart", [put("router", "router", "mapping", EACH), put("router", "town-router", "mapping", EACH), put("router", "router", "filtering", EACH),
+                        put("router", "town-router", "filtering", EACH), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "do not let the two sides of Call through", "Use a service with a relay"),
+    Twin("far", [put("router", "town-router", "forwards", [])], "not-let-in:feed-2:in stops", "lets UDP 9000 in to nobody", "Forward UDP 9000 to 10.4.0.20"),
+    Twin("far", [put("router", "town-router", "forwards", [{"transport": "tcp", "port": 9000, "to_address": "10.4.0.20"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:tcp-9000-0 risks", "lets UDP 9000 in to nobody", "Forward UDP 9000"),
+    Twin("far", [put("router", "town-router", "forwards", [{"transport": "udp", "port": 9000, "to_address": "10.4.0.21"}])], "not-let-in:feed-2:in stops, open-to-the-world:town-router:udp-9000-0 risks", "to 10.4.0.21, which nobody in this plan has", "Forward UDP 9000 to 10.4.0.20"),
+    Twin("far", [put("uplink", "line", "address", "100.64.7.9")], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Let Decoder call"),
+    Twin("far", [put("uplink", "line", "address", "100.64.7.9"), put("uplink", "fibre", "address", "100.64.7.8"), added(from_library("relay-cloud", "relay", None, "Relay")),
+         put("device", "relay", "ingest.host", "in.relay.example"), put("device", "relay", "encoding.protocols", ["srt"])], "not-let-in:feed-2:in stops", "asks for 203.0.113.20, and Line has 100.64.7.9", "Go by Relay"),
+    Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "shared")], "not-let-in:feed-2:in stops", "its carrier shares", "Let Decoder call"),
+    Twin("far", [put("uplink", "line", "address", ""), put("uplink", "line", "outside", "private")], "not-let-in:feed-2:in risks", "the router before it must forward UDP 9000 too", "Let Decoder call"),
+    Twin("far", [put("link", "feed-2", "calls", "both"), put("router", "router", "mapping", EACH)], "not-let-in:feed-2:in stops", "give the box another port towards each side", "Let Sender call"),
+    Twin("far", [put("link", "feed-2", "calls", "both")], "not-let-in:feed-2:in risks", "may give the box another port", "Let Sender call"),
+    Twin("paired", [put("uplink", "fibre", "address", "203.0.113.9"), put("link", "feed-2", "address", "203.0.113.9:5000"), put("router", "router", "reflects", False),
+                    put("router", "router", "forwards", [{"transport": "tcp", "port": 5000, "to_address": "192.168.20.31"}]),
+                    put_port("decoder/lan", "interface.addressing", "reserved"), put_port("decoder/lan", "interface.address", "192.168.20.31")],
+         "not-let-in:feed-2:in stops, open-to-the-world:router:tcp-5000-0 risks", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
+    Twin("paired", [put("network", "lan", "guest_isolation", True)], "kept-apart:feed-2:apart stops", "keeps its boxes apart from each other"),
+    Twin("paired", [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
+                    put("router", "router", "rules", [{"lets": False, "from_network": "lan", "to_network": "far"}])],
+         "kept-apart:feed-2:apart stops", "keeps UDP or TCP 5000 of Show network from Guests", "Put Sender on Guests"),
+    Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "first_port": 1, "last_port": 1024}])],
+         "kept-apart:feed:apart stops", "keeps TCP 443 of Show network from outside", "Let TCP 443 pass"),
+    Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
+    Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is let in"),
+    Twin("plain", [put("network", "lan", "admission", "login"), put_port("encoder/lan", "interface.admitted", False)], "not-admitted:encoder:lan stops", "takes Encoder, LAN only with a login", "It has been registered"),
+    Twin("plain", [put("device", "encoder", "clock_set", False)], "clock-not-set:feed:clock stops", "The clock of Encoder is not set", "It has been set"),
+    # A full SRT packet: 1316 + 16 + 8 + 20 = 1360 bytes (RFC 791, RFC 768, draft-sharabayko-srt).
+    Twin("far", [put("uplink", "line", "mtu", 1359)], "packets-too-large:feed-2:size risks", "those of Feed 2 have 1360", ""),
+    # What is open, and the spare.
+    Twin("far", [put("router", "town-router", "forwards", [OPEN, OPEN | {"transport": "tcp", "port": 80}])], "open-to-the-world:town-router:tcp-80-1 risks", "leads to Decoder, and no stream needs it", "Close TCP 80"),
+    Twin("far", [put("router", "town-router", "forwards", [OPEN, OPEN | {"port": 9001, "to_address": "10.4.0.7"}])], "open-to-the-world:town-router:udp-9001-1 risks", "leads to nobody in this plan", "Close UDP 9001"),
+]
+
+
+@pytest.mark.parametrize("twin", TWINS, ids=named(TWINS))
+def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_says(twin: Twin) -> None:
+    hold(twin)

@@ -1,0 +1,20 @@
+"""Twins of show: each row a sound show, what breaks it, and every finding that comes."""
+# fmt: off
+
+
+import pytest
+
+from tests.build import (
+    put,
+)
+from tests.core.twins import Twin, hold, named
+
+TWINS = [
+    Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
+         "lead-time-missed:open-account-alder risks", "had to be begun by Fri 18 Sep 19:30", "It has been done"),
+]
+
+
+@pytest.mark.parametrize("twin", TWINS, ids=named(TWINS))
+def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_says(twin: Twin) -> None:
+    hold(twin)
