@@ -59,7 +59,7 @@ check-types: types
 	git diff --exit-code -- frontend/src/api/schema.d.ts frontend/src/api/form.ts frontend/src/api/vocabulary.ts docs/plan.schema.json docs/house.md docs/checks.md docs/examples.md
 
 types: .make/python .make/node
-	$(PY) -m humble_relay.web.document .make/openapi.json docs/plan.schema.json frontend/src/api/form.ts frontend/src/api/vocabulary.ts
+	$(PY) -m humble_relay.web.generated_documents .make/openapi.json docs/plan.schema.json frontend/src/api/form.ts frontend/src/api/vocabulary.ts
 	$(PY) -m tools.house
 	$(PY) -m tools.questions
 	$(PY) -m tools.examples

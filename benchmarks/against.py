@@ -17,7 +17,7 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.diagram.placement import columns_of
 from humble_relay.core.signal.finder.alternatives import starts_of
-from humble_relay.core.signal.finder.problem import problem_of
+from humble_relay.core.signal.finder.routing_problem import problem_of
 from humble_relay.core.signal.finder.search import cheapest
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.finder.whole_show import assignment

@@ -12,8 +12,14 @@ from humble_relay.core.network import CHECKS as NETWORK_CHECKS
 from measured import grows, spread
 from shows import asked, busy, chain, generated, loose, renamed, stock_of
 
+from humble_relay.core.allocation.allocation_problem import (
+    Encoded,
+    Outgoing,
+    RelayRoom,
+    SenderRoom,
+    ToAllocate,
+)
 from humble_relay.core.allocation.outcome import allocation
-from humble_relay.core.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
 from humble_relay.core.allocation.solve import solve
 from humble_relay.core.bonding.simulation import Part, bonded
 from humble_relay.core.catalogue.gear import from_library
@@ -26,7 +32,7 @@ from humble_relay.core.plan.edits import SetField, added
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.reach.connection_trace import journeys
+from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import patch_all
@@ -78,7 +84,7 @@ def reach() -> None:
         for n in range(1000)
     )
     plan = plan.model_copy(update={"links": tuple(links)})
-    spread("journeys of 1000 streams", "", lambda: journeys(Case(plan, Survey(), NOW)), 15)
+    spread("journeys of 1000 streams", "", lambda: connection_traces(Case(plan, Survey(), NOW)), 15)
     spread(
         "every question about the networks of 1000 streams",
         "200 ms",

@@ -9,7 +9,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Router, Show, Site, Uplink
 from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.signal.finder.alternatives import find_routes
-from humble_relay.core.signal.finder.problem import PASSING
+from humble_relay.core.signal.finder.routing_problem import PASSING
 from tests.build import NOW, START, STEADY, hd
 
 SOURCES = ["camera-field", "camera-compact", "camera-uhd", "camera-studio", "camera-ip", "camera-ndi", "phone",

@@ -231,7 +231,7 @@ def _import(args: argparse.Namespace) -> int:
     from humble_relay.store.database import open_database
     from humble_relay.store.kept import Kept
     from humble_relay.store.plans import Plans
-    from humble_relay.web.plans import plan_id
+    from humble_relay.web.plan_routes import plan_id
 
     def judge(kept: Kept) -> Kept:
         report_on(Case(kept.plan, kept.survey, datetime.now(UTC), kept.stock))

@@ -9,7 +9,7 @@ import jsonschema
 import pytest
 
 from humble_relay.cli import main
-from humble_relay.core.papers.tables import papers
+from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan.survey import numbered
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.core.views.sheets import all_papers

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_urls import with_stream_id
 from humble_relay.core.plan import Stream
 from tests.build import case_of, put, put_port, small_show
@@ -59,7 +59,10 @@ def typed(protocol: str, port: int, path: str = "") -> dict[str, str]:
     case = case_of(small_show(*SHOWS["pole"], *edits))
     stream = case.links["watch"]
     assert isinstance(stream, Stream)
-    return {side.device: side.types.replace("192.168.20.41", "127.0.0.1") for side in each_side(case, stream)}
+    return {
+        side.device: side.types.replace("192.168.20.41", "127.0.0.1")
+        for side in settings_of_each_side(case, stream)
+    }
 
 
 def test_srt_ends_take_the_addresses_that_they_are_told(tmp_path: Path) -> None:
@@ -133,7 +136,7 @@ def test_segments_are_asked_for_at_the_address_that_is_told(tmp_path: Path) -> N
     case = case_of(small_show(*SHOWS["pole"], put("link", "watch", "protocol", "hls")))
     stream = case.links["watch"]
     assert isinstance(stream, Stream)
-    taker, sender = each_side(case, stream)
+    taker, sender = settings_of_each_side(case, stream)
     assert (taker.types, taker.device) == (
         "http://192.168.20.41/live/watch.m3u8",
         "decoder",

@@ -11,7 +11,7 @@ import pytest
 from humble_relay.core.catalogue.gear import Model, from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judging.case import Case
-from humble_relay.core.papers.tables import Table, papers
+from humble_relay.core.papers.paper_tables import Table, papers
 from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.signal.diagram.content import signal_map

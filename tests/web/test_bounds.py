@@ -17,7 +17,7 @@ from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.things import SHOW
-from humble_relay.core.papers.tables import papers
+from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import EditRefused, apply
@@ -235,7 +235,7 @@ def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
     )
     monkeypatch.setattr(judgement, "CHECKS", (*judgement.CHECKS, moon))
     monkeypatch.setitem(judgement.BY_NAME, "moon", moon)
-    monkeypatch.setattr("humble_relay.core.views.signal.sounds", broken)
+    monkeypatch.setattr("humble_relay.core.views.signal_view.sounds", broken)
     answer = send(
         client, plan, 1, {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 30}
     )

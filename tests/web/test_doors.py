@@ -13,7 +13,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
-from humble_relay.core.papers.tables import Table
+from humble_relay.core.papers.paper_tables import Table
 from humble_relay.formats.csv_table import guarded, unguarded, write_csv
 from humble_relay.web.app import make_app
 from humble_relay.web.code import LATE_S, WRONG_BY_ALL, Code

@@ -171,7 +171,7 @@ def test_an_import_does_not_hold_up_others(tmp_path: Path, monkeypatch: pytest.M
         assert others.wait(20), "nobody else was answered while a file was read"
         return read_plan(data)
 
-    monkeypatch.setattr("humble_relay.web.plans.read_plan", slow)
+    monkeypatch.setattr("humble_relay.web.plan_routes.read_plan", slow)
 
     async def both() -> tuple[int, int]:
         transport = httpx.ASGITransport(make_app(tmp_path))

@@ -201,7 +201,7 @@ def test_a_fault_of_the_program_is_logged_without_what_was_typed(
     def broken(*_: object) -> None:
         raise RuntimeError(KEY)
 
-    monkeypatch.setattr("humble_relay.web.plans.read_command", broken)
+    monkeypatch.setattr("humble_relay.web.plan_routes.read_command", broken)
     with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=JSON) as client:
         client.post("/api/plans", json={"show": {"name": "Gala"}})
         answer = client.post("/api/plans/gala/command", json={"line": KEY})

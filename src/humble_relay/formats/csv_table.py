@@ -4,7 +4,7 @@ import csv
 import io
 import unicodedata
 
-from humble_relay.core.papers.tables import Table
+from humble_relay.core.papers.paper_tables import Table
 
 
 def write_csv(table: Table) -> str:

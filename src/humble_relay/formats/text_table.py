@@ -1,6 +1,6 @@
 """A paper as plain text, to be put into a message."""
 
-from humble_relay.core.papers.tables import Table
+from humble_relay.core.papers.paper_tables import Table
 
 
 def write_text(table: Table) -> str:

@@ -37,7 +37,7 @@ class Measured(NamedTuple):
     facts: Sequence[Fact] = ()
 
 
-Change = Edited | Undone | Redone | Restored | Measured
+PlanChange = Edited | Undone | Redone | Restored | Measured
 
 
 class NoSuchPlan(LookupError):

@@ -11,10 +11,10 @@ from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
 from humble_relay.core.plan.survey import Found, Survey, numbered
 from humble_relay.store.changes import (
-    Change,
     Edited,
     Measured,
     NothingToDo,
+    PlanChange,
     Redone,
     Restored,
     TooMuch,
@@ -45,7 +45,7 @@ class Outcome(NamedTuple):
 
 
 def worked_out(
-    put: Put, session: Session, row: PlanRow, change: Change, secrets: Callable[[Plan], dict[str, str]]
+    put: Put, session: Session, row: PlanRow, change: PlanChange, secrets: Callable[[Plan], dict[str, str]]
 ) -> Outcome:
     """What the change makes of the plan as it stands. Raises EditRefused, NothingToDo, UnknownThing, TooMuch.
 

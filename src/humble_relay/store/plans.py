@@ -20,9 +20,9 @@ from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_k
 from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.changes import (
-    Change,
     Edited,
     NoSuchPlan,
+    PlanChange,
     TooMuch,
 )
 from humble_relay.store.database import Database
@@ -171,7 +171,7 @@ class Plans:
         self,
         id: str,
         version: int | None,
-        change: Change,
+        change: PlanChange,
         request: str | None = None,
         judge: Callable[[Kept], T] = _as_it_is,  # type: ignore[assignment]
     ) -> T:
@@ -252,7 +252,7 @@ class Plans:
         id: str,
         at: int,
         version: int | None,
-        change: Change,
+        change: PlanChange,
         request: str | None,
         mark: str,
         found: Outcome,

@@ -8,7 +8,7 @@ from typing import Literal
 
 from sqlalchemy.exc import DBAPIError
 
-Kind = Literal[
+TroubleKind = Literal[
     "busy", "full", "read-only", "damaged", "newer", "foreign", "half-migrated", "missing", "in use"
 ]
 
@@ -16,7 +16,7 @@ Kind = Literal[
 class StoreTrouble(Exception):
     """The data cannot be read or written; the message says why and what to do. Nothing was overwritten."""
 
-    def __init__(self, kind: Kind, message: str) -> None:
+    def __init__(self, kind: TroubleKind, message: str) -> None:
         super().__init__(message)
         self.kind = kind
 

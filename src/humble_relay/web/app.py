@@ -21,17 +21,17 @@ from humble_relay.web import (
     examples,
     meter,
     papers,
-    plans,
+    plan_routes,
     problems,
-    shelf,
-    signal,
+    shelf_routes,
+    signal_routes,
     surveys,
     verdicts,
 )
 from humble_relay.web.code import Code
 from humble_relay.web.doors import Doors
 from humble_relay.web.heavy import THREADS
-from humble_relay.web.patience import read_stored
+from humble_relay.web.request_patience import read_stored
 
 STATIC = Path(str(files("humble_relay.web"))) / "static"
 
@@ -68,7 +68,7 @@ def make_app(
     app.state.database = database
     problems.install(app)
     for router in (
-        plans.router, asked.router, verdicts.router, papers.router, signal.router, surveys.router, shelf.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)

@@ -21,9 +21,9 @@ from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
 from humble_relay.web.heavy import LARGE_BODY
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import Store, case_of, moment, opened
+from humble_relay.web.plan_routes import Store, case_of, moment, opened
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed
 
 router = APIRouter(prefix="/api/plans/{id}/asked", tags=["asked"], route_class=OffLoop)
 

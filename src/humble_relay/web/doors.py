@@ -15,13 +15,13 @@ from humble_relay.formats.plan_file import LARGEST_BYTES
 from humble_relay.meter.far_ends import address_of, is_own
 from humble_relay.web.code import Code
 from humble_relay.web.heavy import BodyRoom, Share
-from humble_relay.web.patience import Patience
 from humble_relay.web.problems import problem
+from humble_relay.web.request_patience import Patience
 
-Scope = MutableMapping[str, Any]
+AsgiScope = MutableMapping[str, Any]
 Receive = Callable[[], Awaitable[MutableMapping[str, Any]]]
 Send = Callable[[MutableMapping[str, Any]], Awaitable[None]]
-App = Callable[[Scope, Receive, Send], Awaitable[None]]
+App = Callable[[AsgiScope, Receive, Send], Awaitable[None]]
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; "
@@ -63,7 +63,7 @@ class Doors:
         self._room = BodyRoom(_ROOM_BYTES)
         self._hosts = {*_HERE, *(h.lower().strip("[]") for h in hosts)}
 
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def __call__(self, scope: AsgiScope, receive: Receive, send: Send) -> None:
         """Answers one request."""
         if scope["type"] != "http":
             await self._app(scope, receive, send)
@@ -107,7 +107,7 @@ class Doors:
             if watch:
                 watch.cancel()
 
-    def _let_in(self, scope: Scope) -> None:
+    def _let_in(self, scope: AsgiScope) -> None:
         """Raises Refused for a request that is not to be answered."""
         headers = {k.decode("latin-1").lower(): v.decode("latin-1") for k, v in scope["headers"]}
         host = headers.get("host", "")
@@ -126,7 +126,7 @@ class Doors:
             raise Refused(401, "Enter the code that is shown where Humble Relay was started.")
 
 
-def _from_here(scope: Scope) -> bool:
+def _from_here(scope: AsgiScope) -> bool:
     """Whether the request is from this machine itself: from one of its addresses, and passed on by nobody."""
     if any(name in _PASSED_ON for name, _ in scope["headers"]):
         return False
@@ -150,7 +150,7 @@ def _headed(path: str, headers: Collection[tuple[bytes, bytes]]) -> list[tuple[b
     return [*headers, *((k.encode(), v.encode()) for k, v in more.items() if k.encode() not in there)]
 
 
-async def _whole_body(scope: Scope, receive: Receive, room: Share) -> bytes:
+async def _whole_body(scope: AsgiScope, receive: Receive, room: Share) -> bytes:
     """The body, whole, so that nothing is begun that has to be stopped halfway. Raises Refused."""
     if scope["method"] in ("GET", "HEAD", "OPTIONS"):
         return b""

@@ -19,9 +19,9 @@ from humble_relay.meter.far_ends import NotToBeMeasured, far_end
 from humble_relay.meter.lines import LINES, line_called
 from humble_relay.meter.server import MeterServer
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import Store, opened
+from humble_relay.web.plan_routes import Store, opened
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed
 
 router = APIRouter(prefix="/api", tags=["meter"], route_class=OffLoop)
 KEPT, AT_ONCE = 20, 2

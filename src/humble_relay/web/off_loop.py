@@ -19,7 +19,7 @@ from starlette.concurrency import run_in_threadpool
 
 from humble_relay.web.heavy import SMALL_BODY
 from humble_relay.web.helper import Misshapen
-from humble_relay.web.patience import Patience
+from humble_relay.web.request_patience import Patience
 
 PACKED_FROM = 100_000
 """Bytes of an answer that is packed here; smaller ones are packed as they leave."""

@@ -7,7 +7,7 @@ from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.case import Case
 from humble_relay.core.papers.join_card import JoinCard, join_card, other_sides
-from humble_relay.core.papers.tables import Table
+from humble_relay.core.papers.paper_tables import Table
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.dnsmasq import write_dnsmasq
@@ -18,9 +18,9 @@ from humble_relay.formats.nftables import write_nftables
 from humble_relay.formats.qr_code import qr_rows
 from humble_relay.formats.text_table import write_text
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import AsOf, Store, case_of, download, opened
+from humble_relay.web.plan_routes import AsOf, Store, case_of, download, opened
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed
 
 router = APIRouter(prefix="/api/plans", tags=["papers"], route_class=OffLoop)
 

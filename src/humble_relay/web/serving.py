@@ -18,7 +18,7 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
-from humble_relay.web.patience import Patience
+from humble_relay.web.request_patience import Patience
 
 _HEAD_S = 5.0
 """How long the head of a request may take to arrive."""

@@ -11,14 +11,14 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.plan.moments import typed_moment
 from humble_relay.core.plan.secrets import sealed
-from humble_relay.core.plan.show import Zone, zones
+from humble_relay.core.plan.show import TimeZoneName, zones
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import RequestId, Standing, Store, changed
+from humble_relay.web.plan_routes import RequestId, Standing, Store, changed
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed, Search
 
 router = APIRouter(prefix="/api", tags=["survey"], route_class=OffLoop)
 
@@ -29,7 +29,7 @@ class Pasted(BaseModel):
     model_config = ConfigDict(extra="forbid")
     text: Annotated[str, Field(min_length=1, max_length=2_000_000)]
     zone: Annotated[
-        Zone, Field(description="Zone of the times in it, such as Europe/London; empty: UTC.")
+        TimeZoneName, Field(description="Zone of the times in it, such as Europe/London; empty: UTC.")
     ] = ""
 
 
@@ -37,7 +37,7 @@ class NewMeasurements(BaseModel):
     """Measurements to add. A time without an offset is of `zone`, an IANA zone."""
 
     model_config = ConfigDict(extra="forbid")
-    zone: Zone = ""
+    zone: TimeZoneName = ""
     measurements: Annotated[list[Measurement], Field(min_length=1, max_length=5000, fail_fast=True)]
 
     @model_validator(mode="before")

@@ -12,14 +12,14 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.proof import Proof, ProofLine, line_of
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.signal.ports.coverage import unasked_ways
-from humble_relay.core.views.gear import PortView, device_ports
+from humble_relay.core.views.gear_view import PortView, device_ports
 from humble_relay.core.views.matrix import ArrivalMatrix, arrival_matrix
 from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import AsOf, Attempt, Store, case_of, opened, tried
+from humble_relay.web.plan_routes import AsOf, Attempt, Store, case_of, opened, tried
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed, Search
 
 router = APIRouter(prefix="/api/plans", tags=["verdicts"], route_class=OffLoop)
 

@@ -15,7 +15,7 @@ from humble_relay.core.addressing.address_plan import allocated, free_address, l
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import classify
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT
 from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
@@ -273,7 +273,7 @@ def test_what_each_side_types_leads_to_the_other_and_tells_no_key(job: Callable[
     job(drawing)
     case = drawing.case()
     for stream in case.streams:
-        sides = each_side(case, stream)
+        sides = settings_of_each_side(case, stream)
         ends = {stream.from_device, stream.to_device}
         assert {s.device for s in sides} <= ends and (
             len(sides) == 2 or case.devices[stream.to_device].ingest
@@ -300,9 +300,9 @@ def test_ipv6_stands_in_brackets_and_a_pull_names_what_was_published() -> None:
     j8(drawing)
     case = drawing.case()
     pull = next(s for s in case.streams if s.from_device == "server")
-    assert each_side(case, pull)[0].types == "rtmp://192.168.20.45:1935/live/pebble"
+    assert settings_of_each_side(case, pull)[0].types == "rtmp://192.168.20.45:1935/live/pebble"
     moved = case.after([put_port("server/lan", "interface.address", "2001:db8::7")])
-    assert urlsplit(each_side(moved, pull)[0].types).hostname == "2001:db8::7"
+    assert urlsplit(settings_of_each_side(moved, pull)[0].types).hostname == "2001:db8::7"
 
 
 READ = [

@@ -5,20 +5,26 @@ from random import Random
 
 import pytest
 
+from humble_relay.core.allocation.allocation_problem import (
+    Encoded,
+    Outgoing,
+    RelayRoom,
+    SenderRoom,
+    ToAllocate,
+)
 from humble_relay.core.allocation.compare import comparisons
 from humble_relay.core.allocation.outcome import allocation
-from humble_relay.core.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
 from humble_relay.core.allocation.solve import DROPPED, MATTERS, solve
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.papers.tables import papers
+from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan import Aim, Plan, Stream, Uplink
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.reach.connection_trace import journeys
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.reach.connection_trace import connection_traces
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, edit_of, hd, measured, put, small_show
 
@@ -225,12 +231,12 @@ def test_a_router_that_steers_sends_each_picture_by_the_line_that_carries_it() -
         ("1080p50", "Mast"),
     }
     after = steering.after(found.best.edits)
-    assert {way_out(after, s) for s in after.streams} == {"fibre", "mast"} and not {
+    assert {uplink_crossed(after, s) for s in after.streams} == {"fibre", "mast"} and not {
         "upload-too-small:mast",
         "headroom-used:mast",
     } & {f.id for f in findings(after)}
     ruled = next(s for s in after.streams if s.line)
-    hops = [w.says for j in journeys(after)[ruled.id] for w in j.waypoints]
+    hops = [w.says for j in connection_traces(after)[ruled.id] for w in j.waypoints]
     assert "Router sends it out by Mast, under its own address" in hops
     sheet = next(t for t in papers(after) if t.id == "router").rows
     assert ("Router", "send by", "Mast: what 192.168.20.30 sends to ingest.birch.example", "Feed B") in sheet

@@ -521,9 +521,11 @@ def test_a_proof_follows_the_picture_that_was_asked_for_and_not_another_input_of
     )
 
 
-def test_every_class_has_a_name_of_its_own_and_no_code_knows_a_makers_name() -> None:
+def test_every_type_and_module_has_a_name_of_its_own_and_no_code_knows_a_makers_name() -> None:
     sources = {f: f.read_text() for f in Path("src/humble_relay").rglob("*.py")}
-    names = Counter(name for text in sources.values() for name in re.findall(r"^class (\w+)", text, re.M))
+    types = r"^(?:class (\w+)|([A-Z]\w*[a-z]\w*)(?:: \w+)? = )"
+    names = Counter(a or b for text in sources.values() for a, b in re.findall(types, text, re.M))
+    names += Counter(f.stem for f in sources if not f.stem.startswith("__"))
     assert [name for name, n in names.items() if n > 1] == []
     makers = {m.device.maker for m in library().values()} - {""}
     assert makers and not [f for f, text in sources.items() if any(maker in text for maker in makers)]

@@ -13,7 +13,7 @@ from humble_relay.core.judgement import answers
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan, Uplink
 from humble_relay.core.plan.edits import Edit, added
-from humble_relay.core.reach.nat_traversal import KINDS, Side, meet
+from humble_relay.core.reach.nat_traversal import KINDS, NatSide, meet
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.generate_networks import networked
@@ -173,7 +173,7 @@ class Translator:
     """A translator made after RFC 4787: a mapping for each inside port, or one for each address, or address and port, that
     it sends to; and it lets in from everybody, from addresses, or from addresses and ports that it sent to."""
 
-    def __init__(self, side: Side, outside: str) -> None:
+    def __init__(self, side: NatSide, outside: str) -> None:
         self.side, self.outside, self.next = side, outside, 40000
         self.mapped: dict[Any, tuple[str, int]] = {}
         self.sent: dict[tuple[str, int], set[tuple[str, int]]] = {}
@@ -201,7 +201,7 @@ class Translator:
         )
 
 
-def through(a: Side, b: Side) -> bool:
+def through(a: NatSide, b: NatSide) -> bool:
     """Whether connectivity checks succeed between two boxes behind translators (RFC 8445 §7): each learns its address from a
     server, both send to what the other told and to whoever is heard, and a pair is good once a check and its answer pass."""
     one, other, server = Translator(a, "198.51.100.1"), Translator(b, "198.51.100.2"), ("203.0.113.3", 3478)
@@ -218,9 +218,9 @@ def through(a: Side, b: Side) -> bool:
 
 
 def test_two_sides_meet_exactly_where_a_translator_made_after_the_rfc_lets_them() -> None:
-    sides = [Side(m, f) for m in KINDS for f in KINDS]
+    sides = [NatSide(m, f) for m in KINDS for f in KINDS]
     told = {(a, b): meet(a, b) for a in sides for b in sides}
     assert [pair for pair, says in told.items() if says is not None and says != through(*pair)] == []
     assert sum(says is None for says in told.values()) < len(told) / 3
-    for unknown, side in ((Side(None, f), b) for f in KINDS for b in sides):
-        assert meet(unknown, side) in (None, *{told[Side(m, unknown.filtering), side] for m in KINDS})
+    for unknown, side in ((NatSide(None, f), b) for f in KINDS for b in sides):
+        assert meet(unknown, side) in (None, *{told[NatSide(m, unknown.filtering), side] for m in KINDS})

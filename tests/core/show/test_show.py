@@ -3,7 +3,7 @@
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
 from humble_relay.core.papers.network_requests import port_requests, request_window
-from humble_relay.core.papers.tables import papers
+from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan.edits import MarkTask, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.demo import demo_plan

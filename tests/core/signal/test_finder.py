@@ -17,7 +17,7 @@ from humble_relay.core.plan.edits import Addition, Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute, run_of, starts_of
-from humble_relay.core.signal.finder.problem import RoutingProblem, Start, limits, problem_of
+from humble_relay.core.signal.finder.routing_problem import RoutingProblem, Start, limits, problem_of
 from humble_relay.core.signal.finder.search import _search, cheapest, overused
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.finder.whole_show import assignment, efforts, patch_all, unpatched

@@ -4,7 +4,7 @@ import pytest
 
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.papers.tables import papers
+from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan import Span
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.video import VideoFormat
@@ -12,7 +12,7 @@ from humble_relay.core.reach.stream_uplinks import streams_by_uplink
 from humble_relay.core.show.pull_list import pieces
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.flow.propagation import flow
-from humble_relay.core.views.signal import signal_view
+from humble_relay.core.views.signal_view import signal_view
 from tests.build import case_of, hd, leave_by, put, small_show
 from tests.core.signal.test_finder import stops
 from tests.jobs import Drawing

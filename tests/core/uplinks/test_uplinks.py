@@ -14,7 +14,7 @@ from humble_relay.core.measurements.forecast import Weighed, chance_to_hold, low
 from humble_relay.core.plan import Mobile, Uplink
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.reach.stream_uplinks import way_in, way_out
+from humble_relay.core.reach.stream_uplinks import downlink_crossed, uplink_crossed
 from humble_relay.core.transport.srt_retransmission import LossyPath, attempts, residual
 from humble_relay.core.upload.probability import next_measurement
 from tests.build import STEADY, case_of, measured, put, small_show
@@ -268,8 +268,8 @@ def test_a_stream_leaves_by_the_line_that_its_sender_is_called_at() -> None:
             put("link", "feed-2", "address", f"srt://{address}:9000"),
         ]
         case = case_of(small_show(*SHOWS["far"], *edits, *mine))
-        assert {s.id: way_out(case, s) for s in case.streams} == {"feed": "fibre", "feed-2": line}
-        assert way_in(case, case.streams[1]) == "line"
+        assert {s.id: uplink_crossed(case, s) for s in case.streams} == {"feed": "fibre", "feed-2": line}
+        assert downlink_crossed(case, case.streams[1]) == "line"
 
 
 def test_the_next_measurement_is_asked_for_where_it_would_tell_most() -> None:

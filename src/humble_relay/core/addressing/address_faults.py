@@ -6,7 +6,7 @@ from functools import partial
 from humble_relay.core.addressing.subnets import Subnet, classify, ipv4, subnet
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
 from humble_relay.core.plan import Network, Port
 
@@ -77,7 +77,7 @@ def ranges_on_routers(case: Case) -> dict[str, list[tuple[Network, Subnet]]]:
     return found
 
 
-ROUTED: Asked[tuple[Network, Subnet]] = Asked(
+ROUTED: SubjectKind[tuple[Network, Subnet]] = SubjectKind(
     "network of a router",
     lambda case: (
         (Thing("network", network.id), (network, sub))
@@ -161,7 +161,7 @@ def address_twice(case: Case, what: PortOnNetwork) -> Verdict:
     )
 
 
-TO_BE_ADDRESSED: Asked[PortOnNetwork] = Asked(
+TO_BE_ADDRESSED: SubjectKind[PortOnNetwork] = SubjectKind(
     "port with a fixed or reserved address",
     lambda case: ((thing, each) for thing, each in NETWORK_PORTS.each(case) if each[1].addressing != "dhcp"),
 )

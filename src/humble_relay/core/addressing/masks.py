@@ -8,7 +8,7 @@ from humble_relay.core.addressing.subnets import Subnet, ipv4, subnet
 from humble_relay.core.egress.outbound import stays
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import ADDRESSED_PORTS
 from humble_relay.core.plan import Device, Network, Port
 
@@ -31,7 +31,7 @@ def _masked(case: Case) -> Iterator[tuple[Thing, Masked]]:
             yield thing, Masked(ref, port, network, IPv4Network((address, bits), strict=False), sub)
 
 
-MASKED: Asked[Masked] = Asked("socket with a mask of its own", _masked)
+MASKED: SubjectKind[Masked] = SubjectKind("socket with a mask of its own", _masked)
 
 
 @check(

@@ -1,19 +1,19 @@
 """Pushed to each, or once to a relay, or some of each: what the same pictures cost in upload, and what breaks with the relay."""
 
-from humble_relay.core.allocation.of_plan import Going, besides_mbps, goings, repeats
+from humble_relay.core.allocation.of_plan import Delivery, besides_mbps, deliveries, repeats
 from humble_relay.core.egress.outbound import in_the_cloud
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.load.stream_load import load
-from humble_relay.core.plan import School
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.plan import HeadroomRule
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 from humble_relay.core.upload.headroom import Upload, uploads
 
 
 class Fits(Frozen):
     """Whether what is asked fits one school's allowance, and from which measured upload (Mb/s) on it would."""
 
-    school: School
+    school: HeadroomRule
     name: str
     allowed_mbps: float
     fits: bool
@@ -49,7 +49,7 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
     """For each line by which pictures go to two services or more, and a relay that could repeat them."""
     found = []
     for line in case.uplinks:
-        going = [g for g in goings(case) if way_out(case, g.from_us) == line]
+        going = [g for g in deliveries(case) if uplink_crossed(case, g.from_us) == line]
         relays = [d for d in case.devices.values() if in_the_cloud(d) and d.encoding and d.ingest]
         if len(going) < 2 or not relays:
             continue
@@ -95,7 +95,7 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
     return tuple(found)
 
 
-def fits_from_mbps(school: School, asked_mbps: float, others_mbps: float, case: Case) -> float | None:
+def fits_from_mbps(school: HeadroomRule, asked_mbps: float, others_mbps: float, case: Case) -> float | None:
     """From which measured upload on (Mb/s, the middle of it) a school lets so much be asked; None for the one that goes by the
     low end of the measurements.
 
@@ -141,14 +141,14 @@ def _manner(
     )
 
 
-def _weight(case: Case, going: Going) -> float:
+def _weight(case: Case, going: Delivery) -> float:
     """What one picture weighs on the line as it is sent now, were it pushed for itself, in Mb/s."""
     return load(
         going.last.model_copy(update={"from_device": going.from_us.from_device}), case.figures
     ).total.value
 
 
-def _alike(a: Going, b: Going) -> bool:
+def _alike(a: Delivery, b: Delivery) -> bool:
     """Whether one push can serve both: of one sender, in one raster and codec; the larger bitrate serves the smaller."""
     one, other = a.last, b.last
     return (a.from_us.from_device, one.format.width, one.format.height, one.codec) == (

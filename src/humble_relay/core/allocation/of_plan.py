@@ -4,15 +4,21 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from humble_relay.core.allocation.problem import Encoded, Outgoing, RelayRoom, SenderRoom, ToAllocate
-from humble_relay.core.egress.outbound import in_the_cloud, line_out, on_the_internet, router_out
+from humble_relay.core.allocation.allocation_problem import (
+    Encoded,
+    Outgoing,
+    RelayRoom,
+    SenderRoom,
+    ToAllocate,
+)
+from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, router_out, uplink_out
 from humble_relay.core.endpoints.calls import called
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.load.stream_load import load, loads
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import smaller_formats
-from humble_relay.core.plan import Device, Protocol, Router, School, Stream
+from humble_relay.core.plan import Device, HeadroomRule, Protocol, Router, Stream
 from humble_relay.core.plan.video import Codec, VideoFormat, frames_per_second
 from humble_relay.core.reach.hop_verdicts import let_out
 from humble_relay.core.uplinks.policy_routes import line_rules
@@ -22,7 +28,7 @@ STEP_MBPS = 0.5
 LEAST_MBPS = 0.5
 
 
-class Going(NamedTuple):
+class Delivery(NamedTuple):
     """A picture that goes to a destination now: the stream that ends there, and the push to a relay that feeds it, if one does."""
 
     last: Stream
@@ -35,46 +41,46 @@ class Going(NamedTuple):
 
 
 @analysis
-def goings(case: Case) -> tuple[Going, ...]:
+def deliveries(case: Case) -> tuple[Delivery, ...]:
     """Every picture that goes from a box of ours to a service where it ends, straight or by one relay."""
     return tuple(_each(case))
 
 
-def _each(case: Case) -> Iterator[Going]:
+def _each(case: Case) -> Iterator[Delivery]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         ends = on_the_internet(taker) and taker.ingest and not case.streams_from.get(taker.id)
         if not ends or stream.protocol == "web" or (in_the_cloud(taker) and taker.encoding):
             continue
         if not in_the_cloud(sender):
-            yield Going(stream, None)
+            yield Delivery(stream, None)
             continue
         feeds = [
             s for s in case.streams_to.get(sender.id, ()) if not in_the_cloud(case.devices[s.from_device])
         ]
         alike = [s for s in feeds if s.format == stream.format] or feeds
         if alike:
-            yield Going(stream, alike[0])
+            yield Delivery(stream, alike[0])
 
 
-class But(NamedTuple):
+class WhatIf(NamedTuple):
     """One thing of a plan taken for another than it is, to see what it costs."""
 
     any_picture_of: str = ""
     """The service whose lowest picture that will do is not asked for."""
     any_bitrate_of: str = ""
     """The service that takes every bitrate."""
-    school: School | None = None
+    school: HeadroomRule | None = None
     past_low_end: float = 0.0
     """By how much of the way from the low end of its worst hour to the school's allowance a line may be asked for more, 0 to 1."""
 
 
-AS_IT_IS = But()
+AS_IT_IS = WhatIf()
 
 
-def problem_of(case: Case, but: But = AS_IT_IS) -> ToAllocate:
+def problem_of(case: Case, but: WhatIf = AS_IT_IS) -> ToAllocate:
     """What the optimum is sought of: the chosen school's upload of each line, less what goes by it besides."""
-    going = goings(case)
+    going = deliveries(case)
     moving = {g.from_us.id for g in going}
     routers: dict[str, Router] = {}
     senders: dict[str, SenderRoom] = {}
@@ -127,7 +133,7 @@ def steers(case: Case, router: Router) -> bool:
     return any(rule.router == router for rule in line_rules(case))
 
 
-def may_mbps(case: Case, line: str, but: But = AS_IT_IS) -> float:
+def may_mbps(case: Case, line: str, but: WhatIf = AS_IT_IS) -> float:
     """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), or the low end of
     the worst hour where that is less."""
     upload = uploads(case)[line]
@@ -139,13 +145,13 @@ def may_mbps(case: Case, line: str, but: But = AS_IT_IS) -> float:
 
 def besides_mbps(case: Case, line: str) -> float:
     """What goes by a line besides the pictures that go to services, in Mb/s."""
-    moving = {g.from_us.id for g in goings(case)}
+    moving = {g.from_us.id for g in deliveries(case)}
     return sum(loads(case)[s.id].total.value for s in demands(case)[line].streams if s.id not in moving)
 
 
 def _besides(case: Case, router: Router) -> float:
     """The same, of what one router sends."""
-    moving = {g.from_us.id for g in goings(case)}
+    moving = {g.from_us.id for g in deliveries(case)}
     fixed = (s for line in router.uplinks for s in demands(case)[line].streams if s.id not in moving)
     return sum(
         loads(case)[s.id].total.value
@@ -154,12 +160,12 @@ def _besides(case: Case, router: Router) -> float:
     )
 
 
-def _others_from(case: Case, relay: Device, going: tuple[Going, ...]) -> int:
+def _others_from(case: Case, relay: Device, going: tuple[Delivery, ...]) -> int:
     ours = {g.last.id for g in going}
     return sum(s.id not in ours for s in case.streams_from.get(relay.id, ()))
 
 
-def _outgoing(case: Case, going: Going, relays: dict[str, RelayRoom], but: But) -> Outgoing:
+def _outgoing(case: Case, going: Delivery, relays: dict[str, RelayRoom], but: WhatIf) -> Outgoing:
     last, sender = going.last, case.devices[going.from_us.from_device]
     end = case.devices[last.to_device]
     aim = next((a for a in case.plan.aims if a.end == end.id), None)
@@ -183,7 +189,7 @@ def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol 
     """The protocol by which one sends to the other: the first that the taker takes, the sender speaks, and the line that it
     leaves by is not known to stop. `like` is a stream of the picture."""
     takes = taker.ingest.protocols if taker.ingest else ()
-    line = line_out(case, sender, like)
+    line = uplink_out(case, sender, like)
     for protocol in takes:
         if (
             not sender.encoding
@@ -204,7 +210,7 @@ def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol 
     return None
 
 
-def repeats(case: Case, going: Going, relay: Device) -> bool:
+def repeats(case: Case, going: Delivery, relay: Device) -> bool:
     """Whether a relay can be sent the picture and hand it on to where it goes."""
     sender, end = case.devices[going.from_us.from_device], case.devices[going.last.to_device]
     return (
@@ -215,7 +221,7 @@ def repeats(case: Case, going: Going, relay: Device) -> bool:
 
 
 def _choices(
-    case: Case, going: Going, lowest: VideoFormat | None, takes_mbps: float | None
+    case: Case, going: Delivery, lowest: VideoFormat | None, takes_mbps: float | None
 ) -> Iterator[Encoded]:
     """The pictures that are no smaller than the lowest that will do and that both ends take, each at its least, its suggested
     and its most bitrate, which counts one more than the least."""
@@ -244,7 +250,7 @@ def _choices(
                 )
 
 
-def _wanted(case: Case, going: Going) -> VideoFormat:
+def _wanted(case: Case, going: Delivery) -> VideoFormat:
     """The largest picture that is asked for: the brief's, where the stream has its shape, else the stream's own."""
     own, brief = going.last.format, case.plan.show.format
     if brief and brief.width * own.height == own.width * brief.height and not _less(brief, own):

@@ -2,17 +2,17 @@
 
 from time import perf_counter
 
-from humble_relay.core.allocation.as_edits import edits_of
-from humble_relay.core.allocation.of_plan import AS_IT_IS, But, goings, may_mbps, problem_of
+from humble_relay.core.allocation.allocation_edits import edits_of
+from humble_relay.core.allocation.allocation_problem import Solution, ToAllocate
+from humble_relay.core.allocation.of_plan import AS_IT_IS, WhatIf, deliveries, may_mbps, problem_of
 from humble_relay.core.allocation.prices import Priced
-from humble_relay.core.allocation.problem import Solution, ToAllocate
 from humble_relay.core.allocation.solve import solve
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import number
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 
 SECONDS = 5.0
 """How long the whole answer may take, in s."""
@@ -100,13 +100,13 @@ def allocation(case: Case) -> Allocation:
     )
 
 
-def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | None, But]:
+def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | None, WhatIf]:
     """The best that leaves no doubt about a line; where what must arrive does not all fit that, and does by the school, the one that
     goes least beyond the low end of the worst hour."""
     best = solve(problem)
     if best is None or not best.left_out:
         return best, AS_IT_IS
-    whole = But(past_low_end=1.0)
+    whole = WhatIf(past_low_end=1.0)
     by_school = solve(problem_of(case, whole), (), max(1.0, until - perf_counter()))
     if by_school is None or by_school.left_out >= best.left_out:
         return best, AS_IT_IS
@@ -116,12 +116,12 @@ def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | Non
         if perf_counter() > until:
             break
         middle = (low + high) / 2
-        found = solve(problem_of(case, But(past_low_end=middle)), (), max(0.5, until - perf_counter()))
+        found = solve(problem_of(case, WhatIf(past_low_end=middle)), (), max(0.5, until - perf_counter()))
         if found and found.left_out <= by_school.left_out:
             least, high = found, middle
         else:
             low = middle
-    return least, But(past_low_end=high)
+    return least, WhatIf(past_low_end=high)
 
 
 def _doubt(case: Case, best: Solution) -> str:
@@ -130,11 +130,11 @@ def _doubt(case: Case, best: Solution) -> str:
     return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
 
 
-def _option(case: Case, but: But, solution: Solution) -> Allotment:
+def _option(case: Case, but: WhatIf, solution: Solution) -> Allotment:
     edits = edits_of(case, solution)
     after = case.after(edits)
     pictures = []
-    for g in goings(case):
+    for g in deliveries(case):
         if g.last.id not in solution.sent:
             continue
         sent, now = solution.sent[g.last.id], g.from_us
@@ -146,7 +146,7 @@ def _option(case: Case, but: But, solution: Solution) -> Allotment:
                 then=sent.choice.words if sent else "left out",
                 by=case.devices[sent.relay].name if sent and sent.relay else "",
                 left_out=sent is None,
-                line=case.uplinks[sent.line].name if sent and sent.line != way_out(case, now) else "",
+                line=case.uplinks[sent.line].name if sent and sent.line != uplink_crossed(case, now) else "",
             )
         )  # fmt: skip
     asked, used = demands(after), {sent.line for sent in solution.sent.values() if sent}

@@ -4,8 +4,8 @@ import math
 from collections.abc import Iterator
 from time import perf_counter
 
-from humble_relay.core.allocation.of_plan import But, format_quality, problem_of
-from humble_relay.core.allocation.problem import Outgoing, Solution, ToAllocate
+from humble_relay.core.allocation.allocation_problem import Outgoing, Solution, ToAllocate
+from humble_relay.core.allocation.of_plan import WhatIf, format_quality, problem_of
 from humble_relay.core.allocation.solve import solve
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import number
@@ -21,7 +21,7 @@ class Priced:
     No solution is sought beyond a moment of `perf_counter`.
     """
 
-    def __init__(self, case: Case, but: But, best: Solution, until: float) -> None:
+    def __init__(self, case: Case, but: WhatIf, best: Solution, until: float) -> None:
         self.case, self.but, self.best, self.until = case, but, best, until
         self.problem = problem_of(case, but)
 

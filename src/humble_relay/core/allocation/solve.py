@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
 from scipy.sparse import coo_matrix
 
-from humble_relay.core.allocation.problem import Encoded, Sent, Solution, ToAllocate
+from humble_relay.core.allocation.allocation_problem import Encoded, Sent, Solution, ToAllocate
 
 MATTERS = 6.0
 """How many times as much a picture counts as one of the next priority: so much that none is traded for it."""

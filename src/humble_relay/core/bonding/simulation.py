@@ -46,7 +46,7 @@ class Part(NamedTuple):
     rtt_ms: float | None = None
 
 
-class Left(NamedTuple):
+class BondWithout(NamedTuple):
     """What is left when some lines are gone: the low end of the total in Mb/s."""
 
     gone: tuple[str, ...]
@@ -58,9 +58,9 @@ class Bonded(NamedTuple):
 
     percentiles: tuple[float, ...]
     shares: tuple[float, ...]
-    without_one: tuple[Left, ...]
-    without_two: tuple[Left, ...]
-    without_a_carrier: tuple[Left, ...]
+    without_one: tuple[BondWithout, ...]
+    without_two: tuple[BondWithout, ...]
+    without_a_carrier: tuple[BondWithout, ...]
     lowest: tuple[float, ...]
     """The lowest minute of each evening, in Mb/s, in order."""
 
@@ -80,10 +80,10 @@ def bonded(parts: tuple[Part, ...], minutes: int, efficiency: float, seed: str =
     lines = _lines(parts, minutes, draw)
     total = efficiency * lines.sum(axis=0)
 
-    def left(gone: Sequence[int]) -> Left:
+    def left(gone: Sequence[int]) -> BondWithout:
         kept = [n for n in range(len(parts)) if n not in gone]
         low = float(np.percentile(efficiency * lines[kept].sum(axis=0), 10)) if kept else 0.0
-        return Left(tuple(parts[n].id for n in gone), low)
+        return BondWithout(tuple(parts[n].id for n in gone), low)
 
     carriers = dict.fromkeys(p.carrier for p in parts if p.carrier and p.mobile)
     of = {c: [n for n, p in enumerate(parts) if p.carrier == c and p.mobile] for c in carriers}

@@ -4,10 +4,12 @@ from collections import Counter
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device
 
-BOXES: Asked[Device] = Asked("box", lambda case: ((Thing("device", d.id), d) for d in case.devices.values()))
+BOXES: SubjectKind[Device] = SubjectKind(
+    "box", lambda case: ((Thing("device", d.id), d) for d in case.devices.values())
+)
 
 
 @analysis

@@ -2,7 +2,7 @@
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, holds, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import SHOW
 from humble_relay.core.plan import Show
 
@@ -31,7 +31,7 @@ def no_start(_: Case, show: Show) -> Verdict:
     return HOLDS
 
 
-DATED: Asked[Show] = Asked(
+DATED: SubjectKind[Show] = SubjectKind(
     "show that has a start",
     lambda case: [(Thing("show", "show"), case.plan.show)] if case.plan.show.starts_at else [],
 )

@@ -5,10 +5,10 @@ from collections.abc import Sequence
 from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.frozen import free_id, free_name, slug
 from humble_relay.core.plan import Connector, Device, Port
-from humble_relay.core.plan.devices import Way
+from humble_relay.core.plan.devices import PortDirection
 
 
-def with_more_ports(device: Device, count: int, way: Way, types: Sequence[Connector]) -> Device:
+def with_more_ports(device: Device, count: int, way: PortDirection, types: Sequence[Connector]) -> Device:
     """The box with so many more ports of one kind, named and numbered beside those it has.
 
     >>> box = Device(id="box", name="Box", kind="converter")

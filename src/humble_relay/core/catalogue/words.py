@@ -5,7 +5,7 @@ from typing import Any, get_args
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.takes import TAKES_WORDS
 from humble_relay.core.plan import (
-    Asked,
+    AimedPicture,
     CableKind,
     Calls,
     Connector,
@@ -18,7 +18,7 @@ from humble_relay.core.plan import (
     Uplink,
 )
 from humble_relay.core.plan.aims import Aim
-from humble_relay.core.plan.devices import Carries, Feed, Kind, Role, Way
+from humble_relay.core.plan.devices import Carries, Feed, Kind, PortDirection, Role
 from humble_relay.core.plan.networks import (
     Admission,
     LetsOut,
@@ -122,11 +122,11 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "MATERIALS": (Material, MATERIAL_WORDS),
     "ADDRESSING": (_of(Interface, "addressing"), ADDRESSING_WORDS),
     "CONTENTS": (Content, CONTENT_WORDS),
-    "PICTURES": (Asked, ASKED_WORDS),
+    "PICTURES": (AimedPicture, ASKED_WORDS),
     "NEEDS": (_of(Aim, "need"), NEED_WORDS),
     "LIVENESS": (_of(Aim, "liveness"), LIVENESS_WORDS),
     "KINDS": (Kind, KIND_WORDS),
-    "WAYS": (Way, WAY_WORDS),
+    "WAYS": (PortDirection, WAY_WORDS),
     "ROLES": (Role, ROLE_WORDS),
     "CARRIED": (Carries, CARRIES_WORDS),
     "FEEDS": (Feed, FEED_WORDS),

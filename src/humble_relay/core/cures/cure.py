@@ -18,9 +18,9 @@ class Cure(Frozen):
     edits: tuple[Edit, ...]
 
 
-Make = Callable[[Case, Thing], Iterator[Cure]]
+MakeCures = Callable[[Case, Thing], Iterator[Cure]]
 """The cures that come to mind for what a check found wrong with a thing, best first; none is tried yet."""
-Cures = Mapping[Check, Make]
+Cures = Mapping[Check, MakeCures]
 """By the check that a finding comes from."""
 
 

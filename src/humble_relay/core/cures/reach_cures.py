@@ -6,7 +6,7 @@ from humble_relay.core.addressing.address_plan import free_address
 from humble_relay.core.addressing.hosts import readdressed
 from humble_relay.core.cures.address_cures import onto_one_network, set_port
 from humble_relay.core.cures.cure import Cure, Cures, set_link
-from humble_relay.core.egress.outbound import in_the_cloud, line_by, line_out, router_out
+from humble_relay.core.egress.outbound import in_the_cloud, router_out, uplink_by_policy, uplink_out
 from humble_relay.core.endpoints.browser_links import links_mixed_up
 from humble_relay.core.endpoints.calls import Call, call_of
 from humble_relay.core.frozen import free_id, free_name
@@ -15,7 +15,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, added
-from humble_relay.core.reach.connection_trace import journeys, line_routers
+from humble_relay.core.reach.connection_trace import connection_traces, line_routers
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
     clock_not_set,
@@ -45,7 +45,7 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
     both = set(sender.encoding.protocols if sender.encoding else ()) & set(taker.ingest.protocols if taker.ingest else ())  # fmt: skip
     if "rtmps" in both and stream.protocol != "rtmps":
         yield Cure(title="Send RTMPS", edits=(set_link(stream.id, "protocol", "rtmps"),))
-    for journey in journeys(case).get(stream.id, ()):
+    for journey in connection_traces(case).get(stream.id, ()):
         call = journey.call
         for at in journey.waypoints:
             if at.question != "not-let-out" or at.verdict.state == "holds" or call.port is None:
@@ -64,7 +64,7 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
 def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
     """The other ways out of the caller's router: by a rule for this stream alone, or taken first by everything."""
     router = router_out(case, call_of(case, stream).caller)
-    now = line_by(router, stream) if router else None
+    now = uplink_by_policy(router, stream) if router else None
     for line in router.uplinks if router else ():
         if not router or line == now:
             continue
@@ -228,7 +228,7 @@ def _through_a_relay(case: Case, stream: Stream) -> Iterator[Cure]:
 
 
 def _own_line(case: Case, device: Device, stream: Stream) -> Uplink | None:
-    line = line_out(case, device, stream)
+    line = uplink_out(case, device, stream)
     return case.uplinks[line] if line else None
 
 
@@ -239,7 +239,7 @@ def _shares_a_site(case: Case, call: Call) -> bool:
 def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
     """Both on one network, or the rule that is in the way opened for this alone."""
     yield from onto_one_network(case, thing)
-    for journey in journeys(case).get(thing.id, ()):
+    for journey in connection_traces(case).get(thing.id, ()):
         for at in journey.waypoints:
             if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
                 router = next(r for r in case.plan.routers if r.id == at.thing.id)
@@ -271,7 +271,7 @@ def _allowed(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
-    for journey in journeys(case).get(thing.id, ()):
+    for journey in connection_traces(case).get(thing.id, ()):
         socket = journey.waypoints[0].thing
         if socket.noun == "device" and socket.part:
             edit = set_port(f"{socket.id}/{socket.part}", "admitted", True)

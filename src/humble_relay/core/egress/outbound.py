@@ -2,16 +2,16 @@
 
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
 
-def line_out(case: Case, device: Device, stream: Stream) -> str | None:
+def uplink_out(case: Case, device: Device, stream: Stream) -> str | None:
     """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with a way out
     the one that boxes take first (see `sockets_out`), and there the line that a rule says, or the first of the router's."""
     router = router_out(case, device)
-    return line_by(router, stream) if router else None
+    return uplink_by_policy(router, stream) if router else None
 
 
 def router_out(case: Case, device: Device) -> Router | None:
@@ -20,7 +20,7 @@ def router_out(case: Case, device: Device) -> Router | None:
     return case.router_of[socket.network or ""] if socket else None
 
 
-def line_by(router: Router, stream: Stream) -> str | None:
+def uplink_by_policy(router: Router, stream: Stream) -> str | None:
     """The line by which a router sends a stream out: the one that a rule of it says, if it has that and can, else its first."""
     if stream.line in router.uplinks and router.steers is not False:
         return stream.line
@@ -92,7 +92,7 @@ def _ours_above(case: Case, device: Device) -> set[str]:
     return found
 
 
-LEAVING: Asked[tuple[Device, Stream]] = Asked(
+LEAVING: SubjectKind[tuple[Device, Stream]] = SubjectKind(
     "push to a platform at its sender, or browser link at each side",
     lambda case: (
         (Thing("device", end, s.id), (case.devices[end], s))

@@ -17,7 +17,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Site
 from humble_relay.core.plan.devices import Zone
@@ -65,7 +65,7 @@ def _served(case: Case) -> Iterator[tuple[Thing, Served]]:
             )
 
 
-SERVED: Asked[Served] = Asked("service on the internet that can be had in several zones", _served)
+SERVED: SubjectKind[Served] = SubjectKind("service on the internet that can be had in several zones", _served)
 
 
 def nearest_zone(what: Served) -> tuple[Zone, dict[str, float], str] | None:

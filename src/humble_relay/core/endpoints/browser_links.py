@@ -4,10 +4,10 @@ import re
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Stream
 
-CALLS: Asked[Stream] = Asked(
+CALLS: SubjectKind[Stream] = SubjectKind(
     "browser link",
     lambda case: ((Thing("link", s.id, "links"), s) for s in case.streams if s.protocol == "web"),
 )

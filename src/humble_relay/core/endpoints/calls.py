@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 
 from humble_relay.core.addressing.hosts import address_in, host_class, host_of
 from humble_relay.core.addressing.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.egress.outbound import in_the_cloud, line_out, on_the_internet
+from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, uplink_out
 from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT, typed_address
 from humble_relay.core.judging.answer import NamedQuestion
 from humble_relay.core.judging.case import Case, analysis
@@ -122,7 +122,7 @@ def _has(device: Device, host: str) -> bool:
     )
 
 
-class Inside(NamedTuple):
+class InsideHost(NamedTuple):
     """Asked for at the address of a socket on a network, of IPv4 or IPv6."""
 
     ref: str
@@ -130,21 +130,21 @@ class Inside(NamedTuple):
     v6: bool = False
 
 
-class Outside(NamedTuple):
+class OutsideHost(NamedTuple):
     """Asked for at the outside address of a line."""
 
     line: str
 
 
-class Cloud(NamedTuple):
+class CloudHost(NamedTuple):
     """Asked for on the internet itself: a platform, a relay, a gateway."""
 
 
-class Nowhere(NamedTuple):
+class NoHost(NamedTuple):
     """Asked for where its listener is not."""
 
 
-Destination = Inside | Outside | Cloud | Nowhere
+Destination = InsideHost | OutsideHost | CloudHost | NoHost
 
 
 def destination(case: Case, call: Call) -> Destination:
@@ -152,20 +152,20 @@ def destination(case: Case, call: Call) -> Destination:
     caller is on too, or the outside of the listener's line."""
     listener = call.listener
     if call.service or on_the_internet(listener):
-        return Cloud()
+        return CloudHost()
     sockets = [(f"{listener.id}/{p.id}", p) for p in picture_sockets(listener) if p.network]
     address = address_in(call.host)
     if address is not None:
         return _at_address(case, call, sockets, str(address))
     kind = host_class(call.host) if call.host else None
     if kind and kind[0] == "this machine":
-        return Nowhere()
-    own = line_out(case, listener, call.stream)
+        return NoHost()
+    own = uplink_out(case, listener, call.stream)
     if (call.host and kind is None and _is_far(case, call)) or (not call.host and _is_far(case, call)):
-        return Outside(own) if own else Nowhere()
+        return OutsideHost(own) if own else NoHost()
     ours = {p.network for p in picture_sockets(call.caller) if p.network}
     beside = sorted(sockets, key=lambda s: s[1].network not in ours)
-    return Inside(beside[0][0], beside[0][1].network or "") if beside else Nowhere()
+    return InsideHost(beside[0][0], beside[0][1].network or "") if beside else NoHost()
 
 
 def _is_far(case: Case, call: Call) -> bool:
@@ -181,24 +181,24 @@ def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: s
     for ref, port in sockets:
         typed = (port.interface.address_v6 if port.interface else "") if six else port.address
         if typed and address_in(typed) == address:
-            return Inside(ref, port.network or "", six)
+            return InsideHost(ref, port.network or "", six)
     for ref, port in sockets:
         network = case.networks[port.network or ""]
         known = ipv6_range(network) if six else (sub.range if (sub := subnet(network)) else None)
         has = bool(port.interface and port.interface.address_v6) if six else bool(port.address)
         if known and not has and address in known:
-            return Inside(ref, network.id, six)
+            return InsideHost(ref, network.id, six)
     if six:
-        return Nowhere()
+        return NoHost()
     lines = [u for u in case.uplinks.values() if u.address and ipv4(u.address) == address]
     if lines:  # a private address may stand at several sites: the caller's own side is meant first
         near, far = case.site_of(call.caller), case.site_of(call.listener)
         sites = [site.id if site else "" for site in (near, far)]
-        return Outside(
+        return OutsideHost(
             min(lines, key=lambda u: (bool(u.behind) and u.site != sites[0], u.site != sites[1])).id
         )
     kind = host_class(host)
-    own = line_out(case, call.listener, call.stream)
+    own = uplink_out(case, call.listener, call.stream)
     if kind and kind[0] in ("public", "documentation", "carrier shared") and own:
-        return Outside(own)
-    return Nowhere()
+        return OutsideHost(own)
+    return NoHost()

@@ -26,7 +26,7 @@ class SideLine(Frozen):
     sets: str
 
 
-def each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
+def settings_of_each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
     """The sides of a stream, the one that acts first. What is not known yet stands in angle quotes."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     match stream.protocol:

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Stream
 
 EVERYBODY = "public"
@@ -20,7 +20,7 @@ def _announced(case: Case) -> Iterator[tuple[Thing, Stream]]:
     return ((Thing("link", s.id, "group"), s) for s in case.streams if s.protocol == "ndi")
 
 
-ANNOUNCED: Asked[Stream] = Asked("stream that is found by name", _announced)
+ANNOUNCED: SubjectKind[Stream] = SubjectKind("stream that is found by name", _announced)
 
 
 @check(

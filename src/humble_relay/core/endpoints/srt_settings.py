@@ -7,10 +7,10 @@ from humble_relay.core.egress.outbound import stays
 from humble_relay.core.hidden_text import HIDDEN, PASSPHRASE_LENGTH, passphrase_length
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Stream
 
-SRT: Asked[Stream] = Asked(
+SRT: SubjectKind[Stream] = SubjectKind(
     "SRT stream",
     lambda case: ((Thing("link", s.id, "srt"), s) for s in case.streams if s.protocol == "srt"),
 )

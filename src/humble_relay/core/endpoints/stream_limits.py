@@ -1,8 +1,18 @@
 """Whether each stream stays within what its platform and its encoder can do."""
 
-from humble_relay.core.judging.answer import HOLDS, Numbers, On, Thing, Verdict, Words, fails, waits, within
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    DependsOn,
+    Numbers,
+    Thing,
+    Verdict,
+    Words,
+    fails,
+    waits,
+    within,
+)
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES, STREAMS
 from humble_relay.core.plan import Device, Encoding, Ingest, Stream
 
@@ -135,7 +145,7 @@ def encoder_codec(case: Case, stream: Stream) -> Verdict:
     device = case.devices[stream.from_device]
     can = device.encoding
     if can is None:
-        return waits(On(encoder_sends, Thing("link", stream.id)))
+        return waits(DependsOn(encoder_sends, Thing("link", stream.id)))
     if stream.codec in can.codecs:
         return HOLDS
     codecs = ", ".join(can.codecs)
@@ -148,7 +158,7 @@ def encoder_bitrate(case: Case, stream: Stream) -> Verdict:
     device = case.devices[stream.from_device]
     can = device.encoding
     if can is None:
-        return waits(On(encoder_sends, Thing("link", stream.id)))
+        return waits(DependsOn(encoder_sends, Thing("link", stream.id)))
     most = can.max_mbps
     return within(
         Numbers(stream.video_mbps, most, most, "Mb/s"),
@@ -158,7 +168,7 @@ def encoder_bitrate(case: Case, stream: Stream) -> Verdict:
     )
 
 
-SENDERS: Asked[tuple[Device, Encoding, list[Stream]]] = Asked(
+SENDERS: SubjectKind[tuple[Device, Encoding, list[Stream]]] = SubjectKind(
     "box that sends streams",
     lambda case: (
         (Thing("device", id), (case.devices[id], can, streams))

@@ -9,7 +9,7 @@ from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Stream
 
 
@@ -98,7 +98,7 @@ def _holders(case: Case) -> dict[tuple[str, str], list[Stream]]:
     return found
 
 
-PUBLISHED: Asked[Published] = Asked("stream that is published under a name", _published)
+PUBLISHED: SubjectKind[Published] = SubjectKind("stream that is published under a name", _published)
 
 
 @check(

@@ -8,7 +8,7 @@ from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Ingest, Protocol, Stream
 
@@ -87,7 +87,7 @@ def _withheld(case: Case, stream: Stream) -> bool:
     return stream.key_withheld or HIDDEN in (typed_address(case, stream) or "")
 
 
-KEYED: Asked[Stream] = Asked(
+KEYED: SubjectKind[Stream] = SubjectKind(
     "push that a key names, or whose key was left out",
     lambda case: (
         (Thing("link", s.id), s)

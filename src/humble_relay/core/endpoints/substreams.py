@@ -5,7 +5,7 @@ from urllib.parse import urlsplit, urlunsplit
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Stream
 
 
@@ -41,7 +41,9 @@ def _pulled(case: Case) -> Iterator[tuple[Thing, Stream]]:
             yield Thing("link", stream.id, "which"), stream
 
 
-OF_TWO: Asked[Stream] = Asked("stream by address from a box that has a full and a small one", _pulled)
+OF_TWO: SubjectKind[Stream] = SubjectKind(
+    "stream by address from a box that has a full and a small one", _pulled
+)
 
 
 @check(

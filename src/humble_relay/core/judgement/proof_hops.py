@@ -10,7 +10,7 @@ from humble_relay.core.judging.concerns import HopKind, Scope
 from humble_relay.core.judging.proof import HopAsked, PartAsked
 from humble_relay.core.lan.wired_paths import wired_paths
 from humble_relay.core.plan import Aim, Cable, Link, Stream
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
@@ -68,7 +68,7 @@ def _hops(
 def _link(case: Case, given: ByThing, link: Link, used: set[str]) -> Iterator[HopAsked]:
     if (id := f"link:{link.id}") not in used:
         used.add(id)
-        line = way_out(case, link) if isinstance(link, Stream) else None
+        line = uplink_crossed(case, link) if isinstance(link, Stream) else None
         words = (
             f"{medium_words(case, link)} by {case.uplinks[line].name}" if line else medium_words(case, link)
         )
@@ -120,7 +120,7 @@ def _about_link(case: Case, given: ByThing, link: Link) -> Iterator[Answer]:
     if isinstance(link, Stream):
         of_sender = given.get(("device", link.from_device), ())
         yield from (a for a in of_sender if a.thing.part == link.id)
-        line = way_out(case, link) or ""
+        line = uplink_crossed(case, link) or ""
         for each in (line, *(case.uplinks[line].parts if line else ())):
             yield from given.get(("uplink", each), ())
         for id in dict.fromkeys(p.network for _, p in case.network_ports(case.devices[link.from_device])):

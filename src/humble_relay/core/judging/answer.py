@@ -138,7 +138,7 @@ class NamedQuestion(NamedTuple):
     question: str
 
 
-class On(NamedTuple):
+class DependsOn(NamedTuple):
     """An answer that another one waits for: which check, of which thing."""
 
     check: Question
@@ -152,7 +152,7 @@ class Verdict(NamedTuple):
     numbers: Numbers | None = None
     say: Say | None = None
     want: Want | None = None
-    waits: tuple[On, ...] = ()
+    waits: tuple[DependsOn, ...] = ()
     evidence: Evidence | None = None
 
 
@@ -165,7 +165,7 @@ class Answer(NamedTuple):
     numbers: Numbers | None
     say: Say | None
     want: Want | None
-    waits: tuple[On, ...]
+    waits: tuple[DependsOn, ...]
     evidence: Evidence
 
     @property
@@ -199,7 +199,7 @@ def wants(want: Want) -> Verdict:
     return Verdict("not known", want=want)
 
 
-def waits(*on: On) -> Verdict:
+def waits(*on: DependsOn) -> Verdict:
     """Not known until other answers are: they say what is missing."""
     return Verdict("not known", waits=on)
 

@@ -20,7 +20,7 @@ T = TypeVar("T")
 Each = Callable[[Case], Iterable[tuple[Thing, T]]]
 
 
-class Asked(NamedTuple, Generic[T]):
+class SubjectKind(NamedTuple, Generic[T]):
     """A kind of thing that questions are asked of: its name in words, and each of them in a case."""
 
     word: str
@@ -32,7 +32,7 @@ class Check(NamedTuple):
 
     name: str
     stage: Stage
-    asks_of: Asked[Any]
+    asks_of: SubjectKind[Any]
     question: str
     source: str
     evidence: Evidence
@@ -43,7 +43,7 @@ class Check(NamedTuple):
 
 def check(
     name: str,
-    asks_of: Asked[T],
+    asks_of: SubjectKind[T],
     stage: Stage,
     question: str,
     source: str,

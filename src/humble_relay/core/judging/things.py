@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked
+from humble_relay.core.judging.check import SubjectKind
 from humble_relay.core.plan import Cable, Link, Network, Port, Radio, Show, Stream
 
 
@@ -41,22 +41,28 @@ def _addressed(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
     return ((thing, each) for thing, each in _on_network(case) if each[1].address)
 
 
-SHOW: Asked[Show] = Asked("show", lambda case: [(Thing("show", "show"), case.plan.show)])
-JOINS: Asked[Cable | Radio] = Asked(
+SHOW: SubjectKind[Show] = SubjectKind("show", lambda case: [(Thing("show", "show"), case.plan.show)])
+JOINS: SubjectKind[Cable | Radio] = SubjectKind(
     "cable or radio link", lambda case: ((Thing("link", j.id), j) for j in case.joins)
 )
-CABLE_ENDS: Asked[tuple[Cable, str]] = Asked("end of a cable", _cable_ends)
-RADIOS: Asked[Radio] = Asked("radio link", lambda case: ((Thing("link", r.id), r) for r in case.radios))
-STREAMS: Asked[Stream] = Asked("stream", lambda case: ((Thing("link", s.id), s) for s in case.streams))
-LINKS: Asked[Link] = Asked("link", lambda case: ((Thing("link", x.id), x) for x in case.links.values()))
-PUSHES: Asked[Stream] = Asked(
+CABLE_ENDS: SubjectKind[tuple[Cable, str]] = SubjectKind("end of a cable", _cable_ends)
+RADIOS: SubjectKind[Radio] = SubjectKind(
+    "radio link", lambda case: ((Thing("link", r.id), r) for r in case.radios)
+)
+STREAMS: SubjectKind[Stream] = SubjectKind(
+    "stream", lambda case: ((Thing("link", s.id), s) for s in case.streams)
+)
+LINKS: SubjectKind[Link] = SubjectKind(
+    "link", lambda case: ((Thing("link", x.id), x) for x in case.links.values())
+)
+PUSHES: SubjectKind[Stream] = SubjectKind(
     "push to a platform",
     lambda case: ((Thing("link", s.id), s) for s in case.streams if case.devices[s.to_device].ingest),
 )
-PLUGGED_PORTS: Asked[tuple[str, Port]] = Asked("port with something plugged in", _plugged)
-NETWORK_PORTS: Asked[tuple[str, Port, Network]] = Asked("port on a network", _on_network)
-ADDRESSED_PORTS: Asked[tuple[str, Port, Network]] = Asked("port with an address", _addressed)
-NETWORKS: Asked[Network] = Asked(
+PLUGGED_PORTS: SubjectKind[tuple[str, Port]] = SubjectKind("port with something plugged in", _plugged)
+NETWORK_PORTS: SubjectKind[tuple[str, Port, Network]] = SubjectKind("port on a network", _on_network)
+ADDRESSED_PORTS: SubjectKind[tuple[str, Port, Network]] = SubjectKind("port with an address", _addressed)
+NETWORKS: SubjectKind[Network] = SubjectKind(
     "network with a range",
     lambda case: ((Thing("network", n.id), n) for n in case.networks.values() if n.range),
 )

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import has_sockets
 from humble_relay.core.plan import Device, Port
 
@@ -28,7 +28,9 @@ def _on_the_wire(case: Case) -> Iterator[tuple[Thing, OnTheWire]]:
                 yield Thing("device", device.id, port.id), OnTheWire(device, port, f"{device.id}/{port.id}")
 
 
-ON_THE_WIRE: Asked[OnTheWire] = Asked("network socket of a box that sends or takes streams", _on_the_wire)
+ON_THE_WIRE: SubjectKind[OnTheWire] = SubjectKind(
+    "network socket of a box that sends or takes streams", _on_the_wire
+)
 
 
 @check(

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.wired_paths import runs_over, wired_paths
@@ -64,7 +64,7 @@ def on_cables(case: Case) -> dict[str, tuple[float, float | None]]:
     return found
 
 
-LOADED: Asked[CableLoad] = Asked("network cable that streams run over", _loaded)
+LOADED: SubjectKind[CableLoad] = SubjectKind("network cable that streams run over", _loaded)
 
 
 @check(

@@ -16,7 +16,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import picture_sockets
@@ -27,7 +27,7 @@ SLOWEST_MBPS = 100.0
 """The slowest Ethernet that is still sold (IEEE 802.3u)."""
 
 
-class ToGroups(NamedTuple):
+class MulticastUse(NamedTuple):
     """A network, the streams to groups that are sent on it, the socket on it that has least room, in Mb/s, and one whose speed
     nobody said."""
 
@@ -38,7 +38,7 @@ class ToGroups(NamedTuple):
     unsaid: str
 
 
-def _sent(case: Case) -> Iterator[tuple[Thing, ToGroups]]:
+def _sent(case: Case) -> Iterator[tuple[Thing, MulticastUse]]:
     on: dict[str, list[Stream]] = {}
     for stream in case.streams:
         if stream.multicast:
@@ -55,18 +55,18 @@ def _sent(case: Case) -> Iterator[tuple[Thing, ToGroups]]:
         unsaid = next((ref for ref, port in ports.items() if port.max_gbps is None), "")
         yield (
             Thing("network", id, "multicast"),
-            ToGroups(case.networks[id], tuple(streams), slowest, known.get(slowest, math.inf), unsaid),
+            MulticastUse(case.networks[id], tuple(streams), slowest, known.get(slowest, math.inf), unsaid),
         )
 
 
-TO_GROUPS: Asked[ToGroups] = Asked("network with streams to groups", _sent)
+TO_GROUPS: SubjectKind[MulticastUse] = SubjectKind("network with streams to groups", _sent)
 
 
 @check(
     "multicast-floods", TO_GROUPS, "bandwidth", "Do streams to groups go only to who asked for them, or does every socket bear them?",
     "RFC 4541; common practice, no source", "plan", tried=True,
 )  # fmt: skip
-def multicast_floods(case: Case, what: ToGroups) -> Verdict:
+def multicast_floods(case: Case, what: MulticastUse) -> Verdict:
     """Whether the switches hand the streams (Mb/s together) only to who asked; where they do not, every socket of the network
     gets all of them, and the slowest must bear it. By Wi-Fi a group is sent at the lowest rate of all."""
     network, mbps = what.network, round(sum(loads(case)[s.id].total.value for s in what.streams), 2)

@@ -7,7 +7,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.video import frames_per_second
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 
 AAC_FRAMES_PER_S = 48_000 / 1024
 """One AAC frame is 1024 samples (ISO/IEC 14496-3)."""
@@ -42,7 +42,7 @@ class Load(Frozen):
 @analysis
 def loads(case: Case) -> dict[str, Load]:
     """The load of every stream, by stream."""
-    return {s.id: load(s, case.figures, way_out(case, s)) for s in case.streams}
+    return {s.id: load(s, case.figures, uplink_crossed(case, s)) for s in case.streams}
 
 
 def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:

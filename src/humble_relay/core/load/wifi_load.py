@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import picture_sockets
@@ -16,7 +16,7 @@ SLOWEST_MBPS = 54.0
 """The slowest Wi-Fi that is still met (IEEE 802.11g)."""
 
 
-class InTheAirOf(NamedTuple):
+class WifiUse(NamedTuple):
     """A network, the Wi-Fi sockets that streams go by on it, and what they carry together, in Mb/s: a stream between two
     boxes on Wi-Fi is in the air twice."""
 
@@ -25,7 +25,7 @@ class InTheAirOf(NamedTuple):
     mbps: float
 
 
-def _by_air(case: Case) -> Iterator[tuple[Thing, InTheAirOf]]:
+def _by_air(case: Case) -> Iterator[tuple[Thing, WifiUse]]:
     found: dict[str, tuple[dict[str, tuple[Device, Port]], float]] = {}
     for stream in case.streams:
         for id in (stream.from_device, stream.to_device):
@@ -39,18 +39,18 @@ def _by_air(case: Case) -> Iterator[tuple[Thing, InTheAirOf]]:
     for id, (sockets, mbps) in found.items():
         yield (
             Thing("network", id, "air"),
-            InTheAirOf(case.networks[id], tuple(sockets.values()), round(mbps, 2)),
+            WifiUse(case.networks[id], tuple(sockets.values()), round(mbps, 2)),
         )
 
 
-BY_AIR: Asked[InTheAirOf] = Asked("network that streams use by Wi-Fi", _by_air)
+BY_AIR: SubjectKind[WifiUse] = SubjectKind("network that streams use by Wi-Fi", _by_air)
 
 
 @check(
     "air-overfull", BY_AIR, "bandwidth", "Does the air carry what goes by Wi-Fi?", "IEEE 802.11; common practice", "practice",
     tried=True,
 )  # fmt: skip
-def air_overfull(case: Case, what: InTheAirOf) -> Verdict:
+def air_overfull(case: Case, what: WifiUse) -> Verdict:
     """Whether the streams by Wi-Fi (Mb/s together) are within the useful share of the slowest rate in use, and at most that
     rate. What any Wi-Fi carries needs no figure."""
     share = case.figures["wifi-share"]

@@ -65,7 +65,7 @@ def low_end(of: Weighed, percent: float, seed: str) -> tuple[float, float]:
     return float(found[0]), float(found[1])
 
 
-class Chance(NamedTuple):
+class HoldEstimate(NamedTuple):
     """On how many of a hundred evenings it holds: the middle of what is likely, and the two ends of nine in ten."""
 
     low: float
@@ -85,7 +85,7 @@ low (found by the 500 lines that this is held against)."""
 
 def chance_to_hold(
     hours: Sequence[Weighed], asked_mbps: float, settles_per_hour: float, seed: str
-) -> Chance | None:
+) -> HoldEstimate | None:
     """On how many of a hundred evenings every hour carries what is asked, so many times an hour.
 
     A power of the upload is taken for normal, with a middle for each hour and one spread. Power, middles and spread are drawn
@@ -98,7 +98,7 @@ def chance_to_hold(
 @lru_cache(maxsize=256)
 def _chance(
     hours: tuple[Weighed, ...], asked_mbps: float, settles_per_hour: float, seed: str
-) -> Chance | None:
+) -> HoldEstimate | None:
     sizes = np.array([h.effective for h in hours])
     freedom = float(sizes.sum() - len(hours))
     if not hours or freedom < 1 or asked_mbps <= 0:
@@ -133,7 +133,7 @@ def _chance(
         held.append(np.prod(ndtr((middles - asked) / spread) ** settles_per_hour, axis=0))
     ends = (WITHIN[0], 50.0, WITHIN[1] if len(hours) == 1 else HIGH_OF_SEVERAL)
     low, middle_, high = np.percentile(100 * np.concatenate(held), ends)
-    return Chance(float(low), float(middle_), float(high))
+    return HoldEstimate(float(low), float(middle_), float(high))
 
 
 def _evened(ups: Floats, power: float, middle: float) -> Floats:

@@ -64,7 +64,7 @@ def id_of(m: Measurement) -> tuple[str | None, str, float]:
     return m.id, m.at.isoformat(), m.up_mbps
 
 
-class AtHour(NamedTuple):
+class HourMeasurements(NamedTuple):
     """What was measured on a line that says something of an hour of the show, and how much each counts."""
 
     measurements: tuple[Measurement, ...]
@@ -76,17 +76,17 @@ class AtHour(NamedTuple):
         return Weighed(tuple(m.up_mbps for m in self.measurements), self.weights)
 
 
-class Evidence(NamedTuple):
+class WeighedMeasurements(NamedTuple):
     """What was measured on a line: all of it, in the order of time; without the tests that failed where others worked; and for
     each hour of the show."""
 
     every: tuple[Measurement, ...]
     worked: tuple[Measurement, ...]
-    at_hour: dict[int, AtHour]
+    at_hour: dict[int, HourMeasurements]
 
 
 @analysis
-def evidence(case: Case) -> dict[str, Evidence]:
+def evidence(case: Case) -> dict[str, WeighedMeasurements]:
     """What was measured on every line."""
     hours, found = show_hours(case.plan.show), {}
     for id in case.uplinks:
@@ -94,8 +94,10 @@ def evidence(case: Case) -> dict[str, Evidence]:
         works = any(m.up_mbps > 0 for m in every)
         worked = [m for m in every if m.up_mbps > 0 or not works]
         at = {hour: taken_at(case.plan.show, hour, worked) for hour in hours}
-        found[id] = Evidence(
-            tuple(every), tuple(worked), {h: AtHour(tuple(of), weights(case, h, of)) for h, of in at.items()}
+        found[id] = WeighedMeasurements(
+            tuple(every),
+            tuple(worked),
+            {h: HourMeasurements(tuple(of), weights(case, h, of)) for h, of in at.items()},
         )
     return found
 

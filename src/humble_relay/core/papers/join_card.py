@@ -4,7 +4,7 @@ from typing import Literal
 
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.endpoints.calls import call_of
-from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_limits import USUAL_KEYFRAME_S
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.frozen import Frozen
@@ -64,7 +64,7 @@ def main_site(case: Case) -> Site | None:
 
 def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCard:
     """The card of one box of a stream; its secrets only where `clear` says so."""
-    side = next((s for s in each_side(case, stream) if s.device == device.id), None)
+    side = next((s for s in settings_of_each_side(case, stream) if s.device == device.id), None)
     sends = device.id == stream.from_device
     place = case.places.get(device.place or "")
     secret = has_secret(stream) or stream.protocol == "web"
@@ -143,5 +143,5 @@ def _sees(stream: Stream, sends: bool) -> str:
 def typed_for(case: Case, stream: Stream) -> str:
     """The address of a stream as the end that calls types it; empty where none is known."""
     return typed_address(case, stream) or next(
-        (s.types for s in each_side(case, stream) if "://" in s.types and "‹" not in s.types), ""
+        (s.types for s in settings_of_each_side(case, stream) if "://" in s.types and "‹" not in s.types), ""
     )

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import host_of
-from humble_relay.core.egress.outbound import in_the_cloud, line_out, stays
+from humble_relay.core.egress.outbound import in_the_cloud, stays, uplink_out
 from humble_relay.core.endpoints.calls import asked_port
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.judging.case import Case
@@ -45,7 +45,7 @@ def port_requests(case: Case) -> Iterator[PortRequest]:
             site = case.site_of(device)
             if site is None or site.run_by == "us" or in_the_cloud(device):
                 continue
-            out = line_out(case, device, stream)
+            out = uplink_out(case, device, stream)
             if out and case.uplinks[out].kind == "mobile":
                 continue  # it goes by mobile data, past their network
             called = inward and stream.protocol != "web"

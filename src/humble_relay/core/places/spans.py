@@ -6,8 +6,8 @@ from typing import NamedTuple
 from humble_relay.core.frozen import free_id
 from humble_relay.core.judging.answer import (
     HOLDS,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -18,7 +18,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import number
 from humble_relay.core.places.distances import cable_can_go, distance_m, length_of, span_between
 from humble_relay.core.plan import Cable, Place, Radio, Span
@@ -44,7 +44,7 @@ def _laid(case: Case) -> Iterator[tuple[Thing, Laid]]:
             yield Thing("link", link.id), Laid(link, a, b, length_of(case, link))
 
 
-BETWEEN_PLACES: Asked[Laid] = Asked("cable or radio link between two places", _laid)
+BETWEEN_PLACES: SubjectKind[Laid] = SubjectKind("cable or radio link between two places", _laid)
 
 
 @check(
@@ -89,7 +89,7 @@ def length_unknown(case: Case, join: Cable | Radio) -> Verdict:
     """That it is not known how long a cable or radio link is: until the way between its places is, else of itself."""
     a, b = (case.places.get(case.device_of(ref).place or "") for ref in (join.from_port, join.to_port))
     if a and b and a.id != b.id:
-        return waits(On(shorter_than_the_way, Thing("link", join.id)))
+        return waits(DependsOn(shorter_than_the_way, Thing("link", join.id)))
     cable = isinstance(join, Cable)
     asked = f"How {'long' if cable else 'far'} is it from {case.port_name(join.from_port)} to {case.port_name(join.to_port)}?"
     return wants(Want(Thing("link", join.id), "length_m" if cable else "distance_m", asked, "m"))

@@ -8,7 +8,7 @@ from humble_relay.core.frozen import Frozen, Slug, Text, When
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.video import VideoFormat
 
-Asked = Literal["source", "program", "multi-view", "clean"]
+AimedPicture = Literal["source", "program", "multi-view", "clean"]
 """Which picture: one source's own, or one of a switcher's."""
 Liveness = Literal["talked-back", "cut", "watched"]
 """How live it must be: talked back to, cut with others, or only watched."""
@@ -18,7 +18,7 @@ class Aim(Frozen):
     """A picture that must arrive at an end."""
 
     id: Slug
-    picture: Asked = "program"
+    picture: AimedPicture = "program"
     of: Annotated[Slug | None, RefersTo("device", "goes too")] = None
     """The device whose picture it is; None: whichever makes a picture of that kind."""
     end: Annotated[Slug, RefersTo("device", "goes too")]

@@ -21,7 +21,7 @@ Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web", "hls"
 """`hls`: HTTP segments (RFC 8216). `paired`: a maker's own link between a sender and a decoder of one compatible family."""
 Role = Literal["lan", "uplink", "control"]
 """What a network socket is for: boxes of the site, the way out, or a control page that carries no picture."""
-Way = Literal["in", "out", "both"]
+PortDirection = Literal["in", "out", "both"]
 Carries = Literal["picture", "program", "multi-view", "clean", "loop"]
 Kind = Literal[
     "camera",
@@ -78,7 +78,7 @@ class Port(Frozen):
 
     id: Slug
     name: Name
-    way: Way
+    way: PortDirection
     types: Annotated[tuple[Connector, ...], Field(min_length=1, max_length=20)]
     assigned: Connector | None = None
     accepts: Accepts | None = None

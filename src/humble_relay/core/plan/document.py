@@ -18,7 +18,7 @@ from humble_relay.core.plan.show import Show
 from humble_relay.core.plan.sites import Place, Site, Span
 from humble_relay.core.plan.stages import Stage
 
-School = Literal["half", "third-free", "one-and-half", "worst"]
+HeadroomRule = Literal["half", "third-free", "one-and-half", "worst"]
 
 
 TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]
@@ -44,7 +44,7 @@ class KindRange(Frozen):
 class Settings(Frozen):
     """The choices practitioners differ on, and the figures this plan sets for itself."""
 
-    headroom: School = "third-free"
+    headroom: HeadroomRule = "third-free"
     headroom_why: Text = ""
     """Why this school and no other."""
     takes_stock: bool = True

@@ -23,7 +23,7 @@ def _zone(name: str) -> str:
     return name
 
 
-Zone = Annotated[str, Field(max_length=60), AfterValidator(_zone)]
+TimeZoneName = Annotated[str, Field(max_length=60), AfterValidator(_zone)]
 
 
 class Show(Frozen):
@@ -32,7 +32,7 @@ class Show(Frozen):
     name: Name
     starts_at: When | None = None
     ends_at: When | None = None
-    zone: Zone = ""
+    zone: TimeZoneName = ""
     """The time zone the show is in, by its IANA name; empty where only the offset of its start is known."""
     format: VideoFormat | None = None
     content: Content = "mixed"

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from humble_relay.core.frozen import Frozen, Slug, Text, When
 from humble_relay.core.plan.nouns import Noun
 
-Rate = Annotated[float, Field(ge=0, le=100_000)]
+MeasuredMbps = Annotated[float, Field(ge=0, le=100_000)]
 
 
 class Measurement(Frozen):
@@ -18,8 +18,8 @@ class Measurement(Frozen):
     """Given when it is kept."""
     at: When
     uplink: Slug
-    up_mbps: Rate
-    down_mbps: Rate | None = None
+    up_mbps: MeasuredMbps
+    down_mbps: MeasuredMbps | None = None
     rtt_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     jitter_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     loss_pct: Annotated[float, Field(ge=0, le=100)] | None = None

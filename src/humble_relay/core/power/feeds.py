@@ -8,8 +8,8 @@ from humble_relay.core.brief.times import end_not_known
 from humble_relay.core.judging.answer import (
     HOLDS,
     Choice,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -20,7 +20,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import fed_by_network
 from humble_relay.core.plan import Device
@@ -54,7 +54,7 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, Device]]:
             yield Thing("device", device.id, "feed"), device
 
 
-IN_USE: Asked[Device] = Asked("box in use that does not live on its network cable", _in_use)
+IN_USE: SubjectKind[Device] = SubjectKind("box in use that does not live on its network cable", _in_use)
 
 
 @check("nothing-feeds-it", IN_USE, "gear", "Is there power for it, for as long as the show?", "the maker's data; arithmetic", "gear", tried=True)  # fmt: skip
@@ -75,7 +75,7 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     if length is None and "battery" in found and power.battery_h:
         if show.starts_at is None:
             return wants(Want(Thing("show", "show"), "starts_at", f"When does {show.name} start, and end?"))
-        return waits(On(end_not_known, Thing("show", "show")))
+        return waits(DependsOn(end_not_known, Thing("show", "show")))
     want = next((f.want for f in found.values() if f.want), None)
     if want:
         return wants(want)

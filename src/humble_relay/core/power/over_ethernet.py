@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, fails, holds, wants, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import fed_by_network
 from humble_relay.core.plan import Device, Port
@@ -15,7 +15,7 @@ AT_THE_DEVICE = ((90.0, 71.3), (60.0, 51.0), (30.0, 25.5), (15.4, 12.95))
 """What a source of so many watts leaves at the far end of 100 m of copper, in W (IEEE 802.3 af, at, bt)."""
 
 
-class Fed(NamedTuple):
+class PoweredDevice(NamedTuple):
     """A box that takes power over its network cable alone, and the socket its cable goes to, if it has one."""
 
     device: Device
@@ -32,7 +32,7 @@ def at_the_device_w(source_w: float) -> float:
     return next((left for given, left in AT_THE_DEVICE if source_w >= given), source_w * 12.95 / 15.4)
 
 
-def _fed(case: Case) -> Iterator[tuple[Thing, Fed]]:
+def _fed(case: Case) -> Iterator[tuple[Thing, PoweredDevice]]:
     for device in case.devices.values():
         if fed_by_network(device):
             sockets = (f"{device.id}/{p.id}" for p in device.ports if "ethernet" in p.types)
@@ -41,11 +41,11 @@ def _fed(case: Case) -> Iterator[tuple[Thing, Fed]]:
                 continue  # nothing is asked of it yet
             yield (
                 Thing("device", device.id, "power"),
-                Fed(device, socket, case.ports[socket] if socket else None),
+                PoweredDevice(device, socket, case.ports[socket] if socket else None),
             )
 
 
-FED: Asked[Fed] = Asked("box in use that lives on its network cable", _fed)
+FED: SubjectKind[PoweredDevice] = SubjectKind("box in use that lives on its network cable", _fed)
 
 
 @check(
@@ -56,7 +56,7 @@ FED: Asked[Fed] = Asked("box in use that lives on its network cable", _fed)
     "IEEE 802.3 af, at, bt",
     "standard",
 )
-def no_power_over_ethernet(_: Case, fed: Fed) -> Verdict:
+def no_power_over_ethernet(_: Case, fed: PoweredDevice) -> Verdict:
     """Whether the socket at the other end of its network cable gives what the box draws (W), the loss on the way taken
     off. A socket that is not known to give power gives none; without a cable in the plan it is not known what feeds it."""
     device, port = fed.device, fed.port
@@ -113,7 +113,7 @@ def _givers(case: Case) -> Iterator[tuple[Thing, tuple[Device, list[tuple[Device
             yield Thing("device", device.id, "budget"), (device, feeding)
 
 
-GIVERS: Asked[tuple[Device, list[tuple[Device, Port]]]] = Asked(
+GIVERS: SubjectKind[tuple[Device, list[tuple[Device, Port]]]] = SubjectKind(
     "box that feeds others over the network", _givers
 )
 

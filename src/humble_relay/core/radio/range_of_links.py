@@ -17,7 +17,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.places.distances import length_of, span_between, walls_between
@@ -102,7 +102,7 @@ def _what_is_it(case: Case, radio: Radio, ends: Sequence[Device]) -> Verdict:
     return wants(Want(thing, "between", asked, first=first))
 
 
-IN_THE_AIR: Asked[Link] = Asked(
+IN_THE_AIR: SubjectKind[Link] = SubjectKind(
     "radio link, or stream by Wi-Fi",
     lambda case: (
         (Thing("link", x.id, "air"), x)

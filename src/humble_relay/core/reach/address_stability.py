@@ -5,17 +5,17 @@ from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in, host_of
 from humble_relay.core.endpoints.calls import call_of
-from humble_relay.core.judging.answer import HOLDS, On, Thing, Verdict, Words, doubtful, holds, waits
+from humble_relay.core.judging.answer import HOLDS, DependsOn, Thing, Verdict, Words, doubtful, holds, waits
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Port, Stream
-from humble_relay.core.reach.connection_trace import journeys
+from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.intersite_streams import FAR_STREAMS
 from humble_relay.core.reach.local_streams import CALLED_LOCALLY, local_address
 
 
-class CalledAt(NamedTuple):
+class CalledAddress(NamedTuple):
     """A stream, and the socket of the box that is called; `far`: from another site, through a router that forwards."""
 
     stream: Stream
@@ -24,11 +24,11 @@ class CalledAt(NamedTuple):
     far: bool
 
 
-def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
+def called_at(case: Case) -> Iterator[tuple[Thing, CalledAddress]]:
     """Every stream whose other end is called at an address, and the socket that is called."""
     asked: dict[str, bool] = {what.stream.id: False for _, what in CALLED_LOCALLY.each(case)}
     asked |= {what.stream.id: True for _, what in FAR_STREAMS.each(case)}
-    for id, found in journeys(case).items():  # a service on the internet that calls in
+    for id, found in connection_traces(case).items():  # a service on the internet that calls in
         if any(at.question == "not-let-in" for journey in found for at in journey.waypoints):
             asked[id] = True
     for stream in case.streams:
@@ -36,20 +36,22 @@ def called_at(case: Case) -> Iterator[tuple[Thing, CalledAt]]:
             yield from _at(stream, call_of(case, stream).listener, asked[stream.id])
 
 
-def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAt]]:
+def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAddress]]:
     port = next((p for p in picture_sockets(box) if p.network), None)
     if port:
-        yield Thing("link", stream.id, "stays"), CalledAt(stream, box, port, far)
+        yield Thing("link", stream.id, "stays"), CalledAddress(stream, box, port, far)
 
 
-CALLED_AT: Asked[CalledAt] = Asked("stream whose other end is called at an address", called_at)
+CALLED_AT: SubjectKind[CalledAddress] = SubjectKind(
+    "stream whose other end is called at an address", called_at
+)
 
 
 @check(
     "address-may-move", CALLED_AT, "addresses", "Does the address that it is called at stay?",
     "RFC 2131 §4.3; common practice", "plan", tried=True,
 )  # fmt: skip
-def address_may_move(case: Case, what: CalledAt) -> Verdict:
+def address_may_move(case: Case, what: CalledAddress) -> Verdict:
     """Whether the box that is called has a fixed or reserved address. DHCP may give another after a restart: within a site
     that is known, and read again on the day; a router's forward goes on pointing at the old one."""
     stream, box, port, far = what
@@ -58,7 +60,7 @@ def address_may_move(case: Case, what: CalledAt) -> Verdict:
     if far:
         return doubtful(lambda: _forwarded(case, what))
     if not stream.address and not port.address:
-        return waits(On(local_address, Thing("link", stream.id)))
+        return waits(DependsOn(local_address, Thing("link", stream.id)))
     if not port.address or (stream.address and address_in(host_of(stream.address)) is None):
         return (
             HOLDS  # by its name it is found wherever DHCP puts it; whose the address is, is asked elsewhere
@@ -72,7 +74,7 @@ def address_may_move(case: Case, what: CalledAt) -> Verdict:
     )
 
 
-def _forwarded(case: Case, what: CalledAt) -> Words:
+def _forwarded(case: Case, what: CalledAddress) -> Words:
     site = case.site_of(what.box)
     return Words(
         f"{what.stream.name} comes in by a forwarded port, and {what.box.name} has its address from DHCP.",

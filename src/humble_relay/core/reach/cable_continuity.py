@@ -6,13 +6,13 @@ from typing import NamedTuple
 from humble_relay.core.egress.outbound import stays
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.lan.wired_paths import reached_from
 from humble_relay.core.plan import Device, Stream
 
 
-class Wired(NamedTuple):
+class WiredStream(NamedTuple):
     """A stream whose sender is plugged into the network, where its cables must lead to, and the router of its network."""
 
     stream: Stream
@@ -21,7 +21,7 @@ class Wired(NamedTuple):
     router: str | None
 
 
-def _wired(case: Case) -> Iterator[tuple[Thing, Wired]]:
+def _wired(case: Case) -> Iterator[tuple[Thing, WiredStream]]:
     for stream in case.streams:
         sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
         routers = [
@@ -33,7 +33,7 @@ def _wired(case: Case) -> Iterator[tuple[Thing, Wired]]:
         inside = stays(case, stream) and any(_cabled(case, taker, p.id) for p in picture_sockets(taker))
         target = taker if inside else None if stays(case, stream) else case.devices.get(router or "")
         if routers and target and target is not sender:
-            yield Thing("link", stream.id, "wire"), Wired(stream, sender, target, router)
+            yield Thing("link", stream.id, "wire"), WiredStream(stream, sender, target, router)
 
 
 def _cabled(case: Case, device: Device, port: str) -> bool:
@@ -41,13 +41,13 @@ def _cabled(case: Case, device: Device, port: str) -> bool:
     return "ethernet" in case.ports[ref].types and ref in case.join_at
 
 
-WIRED: Asked[Wired] = Asked("stream whose sender is plugged into the network", _wired)
+WIRED: SubjectKind[WiredStream] = SubjectKind("stream whose sender is plugged into the network", _wired)
 
 
 @check(
     "cut-off", WIRED, "addresses", "Do the network cables lead from its sender to where it goes?", "IEEE 802.3; arithmetic", "plan"
 )  # fmt: skip
-def cut_off(case: Case, what: Wired) -> Verdict:
+def cut_off(case: Case, what: WiredStream) -> Verdict:
     """Whether switches, injectors and routers join the sender of a stream to its taker, or to the router that leads out.
 
     Where the router of the network is a box of the plan with cables of its own, that one of the two reaches and the other

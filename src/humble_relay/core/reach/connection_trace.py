@@ -9,14 +9,14 @@ from typing import Literal, NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.egress.outbound import in_the_cloud, line_by, on_the_internet, sockets_out
+from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, sockets_out, uplink_by_policy
 from humble_relay.core.endpoints.calls import (
     Call,
-    Cloud,
+    CloudHost,
     Destination,
-    Inside,
-    Nowhere,
-    Outside,
+    InsideHost,
+    NoHost,
+    OutsideHost,
     call_of,
     destination,
     service_calls,
@@ -29,25 +29,25 @@ from humble_relay.core.reach import hop_verdicts
 from humble_relay.core.reach.public_address import address_words, outside_of
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
-Question = Literal["", "no-route", "not-let-out", "sign-in-page", "kept-apart", "not-let-in", "firewall-in-the-box"]  # fmt: skip
+HopQuestion = Literal["", "no-route", "not-let-out", "sign-in-page", "kept-apart", "not-let-in", "firewall-in-the-box"]  # fmt: skip
 """Which check answers at a step; `no-route`: the checks that ask for a way at all."""
 
 
-class Waypoint(NamedTuple):
+class CallHop(NamedTuple):
     """One point of a journey: where it is, what happens there, and the answer of the question that is asked there."""
 
     kind: WaypointKind
     thing: Thing
     says: str
-    question: Question = ""
+    question: HopQuestion = ""
     verdict: Verdict = HOLDS
 
 
-class Journey(NamedTuple):
+class ConnectionTrace(NamedTuple):
     """A call and the hops it takes, the caller's socket first."""
 
     call: Call
-    waypoints: tuple[Waypoint, ...]
+    waypoints: tuple[CallHop, ...]
 
     @property
     def ends_at(self) -> int | None:
@@ -61,7 +61,7 @@ class Journey(NamedTuple):
 
 
 @analysis
-def journeys(case: Case) -> dict[str, tuple[Journey, ...]]:
+def connection_traces(case: Case) -> dict[str, tuple[ConnectionTrace, ...]]:
     """The journey of each stream's call; of a browser link those of both sides to its service."""
     return {
         s.id: tuple(journey(case, call) for call in (service_calls(case, s) if s.protocol == "web" else (call_of(case, s),)))
@@ -70,19 +70,21 @@ def journeys(case: Case) -> dict[str, tuple[Journey, ...]]:
     }  # fmt: skip
 
 
-def journey(case: Case, call: Call) -> Journey:
+def journey(case: Case, call: Call) -> ConnectionTrace:
     """The hops of a call to where it is addressed to."""
-    return Journey(call, tuple(_from_caller(case, call, destination(case, call))))
+    return ConnectionTrace(call, tuple(_from_caller(case, call, destination(case, call))))
 
 
 def has_a_way(case: Case, stream: str) -> bool:
     """Whether every call of a stream finds a way to where it is addressed to, whatever stops it on that."""
-    return not any(s.question == "no-route" for j in journeys(case).get(stream, ()) for s in j.waypoints)
+    return not any(
+        s.question == "no-route" for j in connection_traces(case).get(stream, ()) for s in j.waypoints
+    )
 
 
 def stays_on_our_routers(case: Case, stream: str) -> bool:
     """Whether a stream finds its way without crossing the internet."""
-    found = journeys(case).get(stream, ())
+    found = connection_traces(case).get(stream, ())
     return has_a_way(case, stream) and not any(w.kind == "internet" for j in found for w in j.waypoints)
 
 
@@ -109,10 +111,10 @@ def networks_called_from(case: Case, network: str) -> dict[str, Router]:
     return found
 
 
-def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[Waypoint]:
-    if isinstance(to, Nowhere):
+def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
+    if isinstance(to, NoHost):
         thing = Thing("link", call.stream.id)
-        yield Waypoint(
+        yield CallHop(
             "nowhere",
             thing,
             f"asks for {call.host or 'an address that nobody said'}",
@@ -121,12 +123,12 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[Waypoint]:
         )
         return  # fmt: skip
     if in_the_cloud(call.caller):
-        yield Waypoint("internet", Thing("device", call.caller.id), f"{call.caller.name} calls {call.wants}")
+        yield CallHop("internet", Thing("device", call.caller.id), f"{call.caller.name} calls {call.wants}")
         yield from _from_the_internet(case, call, to)
         return
     socket = _socket(case, call.caller, to)
     if socket is None:
-        yield Waypoint(
+        yield CallHop(
             "socket",
             Thing("device", call.caller.id),
             f"{call.caller.name} has no socket on a network",
@@ -135,7 +137,7 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[Waypoint]:
         )
         return  # fmt: skip
     ref = f"{call.caller.id}/{socket.id}"
-    yield Waypoint("socket", Thing("device", call.caller.id, socket.id),
+    yield CallHop("socket", Thing("device", call.caller.id, socket.id),
                f"{case.port_name(ref)} {_addressed(socket)} calls {call.wants}")  # fmt: skip
     yield from _from_network(case, call, to, socket.network or "", frozenset())
 
@@ -146,9 +148,9 @@ def _socket(case: Case, device: Device, to: Destination) -> Port | None:
     sockets = [p for p in picture_sockets(device) if p.network]
     target = (
         case.uplinks[to.line].behind
-        if isinstance(to, Outside)
+        if isinstance(to, OutsideHost)
         else to.network
-        if isinstance(to, Inside)
+        if isinstance(to, InsideHost)
         else None
     )
     beside = (p for p in sockets if target and p.network == target)
@@ -157,21 +159,21 @@ def _socket(case: Case, device: Device, to: Destination) -> Port | None:
     return next((p for found in (beside, out, routed, iter(sockets)) for p in found), None)
 
 
-def _from_network(case: Case, call: Call, to: Destination, here: str, passed: frozenset[str]) -> Iterator[Waypoint]:  # fmt: skip
+def _from_network(case: Case, call: Call, to: Destination, here: str, passed: frozenset[str]) -> Iterator[CallHop]:  # fmt: skip
     network = case.networks[here]
-    there = isinstance(to, Inside) and to.network == here
-    at_its_line = isinstance(to, Outside) and case.uplinks[to.line].behind == here
+    there = isinstance(to, InsideHost) and to.network == here
+    at_its_line = isinstance(to, OutsideHost) and case.uplinks[to.line].behind == here
     apart = hop_verdicts.isolation(case, call, network) if there or at_its_line else HOLDS
-    yield Waypoint("network", Thing("network", here), network_words(network), "kept-apart", apart)
-    if there and isinstance(to, Inside):
+    yield CallHop("network", Thing("network", here), network_words(network), "kept-apart", apart)
+    if there and isinstance(to, InsideHost):
         yield _arrival(case, call, to.ref)
         return
-    if at_its_line and isinstance(to, Outside):
+    if at_its_line and isinstance(to, OutsideHost):
         yield from _in_at(case, call, to.line, call.port, passed, near=True)
         return
     router = case.router_of.get(here)
     if router is None or router.id in passed:
-        yield Waypoint(
+        yield CallHop(
             "network",
             Thing("network", here),
             f"no router leads on from {network.name}",
@@ -182,100 +184,100 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, passed: fr
     yield from _through(case, call, to, network, router, passed | {router.id})
 
 
-def _through(case: Case, call: Call, to: Destination, network: Network, router: Router, passed: frozenset[str]) -> Iterator[Waypoint]:  # fmt: skip
+def _through(case: Case, call: Call, to: Destination, network: Network, router: Router, passed: frozenset[str]) -> Iterator[CallHop]:  # fmt: skip
     """From one network of a router on: into another of its networks, back in by its own line, or out."""
     thing = Thing("router", router.id)
-    if isinstance(to, Inside) and to.v6 and ipv6_range(network) is None:
-        yield Waypoint("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", hop_verdicts.no_v6(call, network))  # fmt: skip
-    if isinstance(to, Inside) and to.network in router.networks:
+    if isinstance(to, InsideHost) and to.v6 and ipv6_range(network) is None:
+        yield CallHop("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", hop_verdicts.no_v6(call, network))  # fmt: skip
+    if isinstance(to, InsideHost) and to.network in router.networks:
         other = case.networks[to.network]
         verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
-        yield Waypoint("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
-        yield Waypoint("network", Thing("network", other.id), network_words(other))
+        yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
+        yield CallHop("network", Thing("network", other.id), network_words(other))
         yield _arrival(case, call, to.ref)
         return
-    if isinstance(to, Inside) and not to.v6 and _overlap(network, case.networks[to.network]):
+    if isinstance(to, InsideHost) and not to.v6 and _overlap(network, case.networks[to.network]):
         verdict = hop_verdicts.taken_for_a_neighbour(call, network, case.networks[to.network])
-        yield Waypoint("network", Thing("network", network.id), f"{call.host} looks like an address of {network.name} itself", "kept-apart", verdict)  # fmt: skip
-    if isinstance(to, Outside) and to.line in router.uplinks:
+        yield CallHop("network", Thing("network", network.id), f"{call.host} looks like an address of {network.name} itself", "kept-apart", verdict)  # fmt: skip
+    if isinstance(to, OutsideHost) and to.line in router.uplinks:
         verdict = hop_verdicts.reflected(call, router, case.uplinks[to.line])
-        yield Waypoint("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
+        yield CallHop("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
         yield from _in_at(case, call, to.line, call.port, passed, near=True)
         return
     if not router.uplinks:
-        yield Waypoint("router", thing, f"{router.name} has no way out", "no-route", hop_verdicts.NO_ROUTE)
+        yield CallHop("router", thing, f"{router.name} has no way out", "no-route", hop_verdicts.NO_ROUTE)
         return
-    line = case.uplinks[line_by(router, call.stream) or ""]
-    six = isinstance(to, Inside) and to.v6
+    line = case.uplinks[uplink_by_policy(router, call.stream) or ""]
+    six = isinstance(to, InsideHost) and to.v6
     under = "" if six or not router.translates else ", under its own address"
-    yield Waypoint("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None))  # fmt: skip
+    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None))  # fmt: skip
     if line.behind:
-        yield Waypoint(
+        yield CallHop(
             "line", Thing("uplink", line.id), f"{line.name} is a socket on {case.networks[line.behind].name}"
         )
         yield from _from_network(case, call, to, line.behind, passed)
         return
     words = f"{line.name} carries {call.wants} out" + (", under an address that its carrier shares" if outside_of(line) == "shared" else "")  # fmt: skip
-    yield Waypoint(
+    yield CallHop(
         "line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line)
     )
     if line.sign_in:
-        yield Waypoint("line", Thing("uplink", line.id), f"{line.name} shows a page to sign in on first", "sign-in-page", hop_verdicts.signed_in(call, line))  # fmt: skip
-    yield Waypoint("internet", Thing("uplink", line.id), "across the internet")
+        yield CallHop("line", Thing("uplink", line.id), f"{line.name} shows a page to sign in on first", "sign-in-page", hop_verdicts.signed_in(call, line))  # fmt: skip
+    yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from _from_the_internet(case, call, to, passed)
 
 
-def _from_the_internet(case: Case, call: Call, to: Destination, passed: frozenset[str] = frozenset()) -> Iterator[Waypoint]:  # fmt: skip
-    if isinstance(to, Cloud):
+def _from_the_internet(case: Case, call: Call, to: Destination, passed: frozenset[str] = frozenset()) -> Iterator[CallHop]:  # fmt: skip
+    if isinstance(to, CloudHost):
         name = (call.host or "the service of the link") if call.service else call.listener.name
-        yield Waypoint("internet", Thing("device", call.listener.id), f"{name} takes it on the internet")
-    elif isinstance(to, Outside):
+        yield CallHop("internet", Thing("device", call.listener.id), f"{name} takes it on the internet")
+    elif isinstance(to, OutsideHost):
         yield from _in_at(case, call, to.line, call.port, passed, near=False)
-    elif isinstance(to, Inside) and to.v6:
+    elif isinstance(to, InsideHost) and to.v6:
         yield from _in_by_v6(case, call, to)
     else:
-        yield Waypoint("nowhere", Thing("link", call.stream.id), f"{call.host or 'a private address'} is nowhere on the internet", "no-route", hop_verdicts.NOWHERE)  # fmt: skip
+        yield CallHop("nowhere", Thing("link", call.stream.id), f"{call.host or 'a private address'} is nowhere on the internet", "no-route", hop_verdicts.NOWHERE)  # fmt: skip
 
 
-def _in_at(case: Case, call: Call, line_id: str, port: int | None, passed: frozenset[str], near: bool) -> Iterator[Waypoint]:  # fmt: skip
+def _in_at(case: Case, call: Call, line_id: str, port: int | None, passed: frozenset[str], near: bool) -> Iterator[CallHop]:  # fmt: skip
     """In at the outside of a line: its address, the forward of its router, and whom that leads to. `near`: from a side on
     which its own address is reached, whatever the internet thinks of it."""
     line, router = case.uplinks[line_id], line_routers(case).get(line_id)
     if not near:
         words = f"{line.name} has {address_words(line)}"
-        yield Waypoint("line", Thing("uplink", line.id), words, "not-let-in", hop_verdicts.called_from_outside(case, call, line))  # fmt: skip
+        yield CallHop("line", Thing("uplink", line.id), words, "not-let-in", hop_verdicts.called_from_outside(case, call, line))  # fmt: skip
     if router is None:
-        yield Waypoint("line", Thing("uplink", line.id), f"what hangs on {line.name} is not in the plan", "not-let-in", hop_verdicts.no_router(call, line))  # fmt: skip
+        yield CallHop("line", Thing("uplink", line.id), f"what hangs on {line.name} is not in the plan", "not-let-in", hop_verdicts.no_router(call, line))  # fmt: skip
         return
     thing, forward = Thing("router", router.id), forward_for(call, router, port)
     if call.both:
         words = f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
-        yield Waypoint("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
+        yield CallHop("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
         return
     if forward is None:
         asked = f"{call.wants}" if port == call.port else f"port {port}"
-        yield Waypoint("router", thing, f"{router.name} forwards {asked} to nobody", "not-let-in", hop_verdicts.not_forwarded(case, call, router, port))  # fmt: skip
+        yield CallHop("router", thing, f"{router.name} forwards {asked} to nobody", "not-let-in", hop_verdicts.not_forwarded(case, call, router, port))  # fmt: skip
         return
     inner = forward.to_port or forward.port
     words = f"{router.name} forwards {forward.transport.upper()} {forward.port} to {forward.to_address}" + (f", port {inner}" if inner != forward.port else "")  # fmt: skip
     behind = _line_at(case, router, forward.to_address)
     if behind and behind.id not in passed:
-        yield Waypoint("router", thing, words)
+        yield CallHop("router", thing, words)
         yield from _in_at(case, call, behind.id, inner, passed | {behind.id}, near=True)
         return
     ref, verdict = _forwarded_to(case, call, router, forward)
-    yield Waypoint("router", thing, words, "not-let-in", verdict)
+    yield CallHop("router", thing, words, "not-let-in", verdict)
     if ref:
         network = case.networks[case.ports[ref].network or ""]
-        yield Waypoint("network", Thing("network", network.id), network_words(network))
+        yield CallHop("network", Thing("network", network.id), network_words(network))
         yield _arrival(case, call, ref)
 
 
-def _in_by_v6(case: Case, call: Call, to: Inside) -> Iterator[Waypoint]:
+def _in_by_v6(case: Case, call: Call, to: InsideHost) -> Iterator[CallHop]:
     """In by IPv6: nothing is translated, and the router's filter lets nothing in that was not asked for (RFC 6092)."""
     router = case.router_of.get(to.network)
     if router is None:
-        yield Waypoint(
+        yield CallHop(
             "network", Thing("network", to.network), "no router leads in", "no-route", hop_verdicts.NO_ROUTE
         )
         return
@@ -285,9 +287,9 @@ def _in_by_v6(case: Case, call: Call, to: Inside) -> Iterator[Waypoint]:
     )  # fmt: skip
     verdict = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
     words = f"{router.name} {'lets' if hole else 'does not let'} {call.wants} in to {call.host}"
-    yield Waypoint("router", Thing("router", router.id), words, "not-let-in", verdict)
+    yield CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
     network = case.networks[to.network]
-    yield Waypoint("network", Thing("network", network.id), network_words(network))
+    yield CallHop("network", Thing("network", network.id), network_words(network))
     yield _arrival(case, call, to.ref)
 
 
@@ -326,9 +328,9 @@ def _forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> t
     return None, hop_verdicts.forwarded_elsewhere(call, router, forward, None)
 
 
-def _arrival(case: Case, call: Call, ref: str) -> Waypoint:
+def _arrival(case: Case, call: Call, ref: str) -> CallHop:
     port, device = case.ports[ref], case.device_of(ref)
-    return Waypoint("socket", Thing("device", device.id, port.id), f"{case.port_name(ref)} {_addressed(port)} listens",
+    return CallHop("socket", Thing("device", device.id, port.id), f"{case.port_name(ref)} {_addressed(port)} listens",
                 "firewall-in-the-box", hop_verdicts.firewall(call, device))  # fmt: skip
 
 

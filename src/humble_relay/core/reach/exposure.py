@@ -9,10 +9,10 @@ from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import addresses_of
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.wired_paths import PASSES_ON
 from humble_relay.core.plan import Device, Forward, Port, Router, Stream
-from humble_relay.core.reach.connection_trace import Journey, journeys
+from humble_relay.core.reach.connection_trace import ConnectionTrace, connection_traces
 from humble_relay.core.reach.public_address import outside_of
 
 
@@ -49,7 +49,7 @@ def open_ports(case: Case) -> tuple[OpenPort, ...]:
 
 
 def _open_ports(case: Case) -> Iterator[OpenPort]:
-    every = [j for found in journeys(case).values() for j in found if not j.call.service]
+    every = [j for found in connection_traces(case).values() for j in found if not j.call.service]
     calls = [j.call for j in every]
     for router in case.plan.routers:
         callable_ = any(outside_of(case.uplinks[up]) not in ("shared", "private") for up in router.uplinks)
@@ -77,7 +77,7 @@ def _open_ports(case: Case) -> Iterator[OpenPort]:
             yield OpenPort(router, forward, device, case.ports[ref] if ref else None, tuple(meant))
 
 
-def _passed_on(every: list[Journey], router: Router, forward: Forward) -> Device | None:
+def _passed_on(every: list[ConnectionTrace], router: Router, forward: Forward) -> Device | None:
     """The box that a call gets to by a forward that another router passes on, or whose address DHCP has yet to say."""
     for journey in every:
         call = journey.call
@@ -91,7 +91,7 @@ def _passed_on(every: list[Journey], router: Router, forward: Forward) -> Device
     return None
 
 
-OPEN_PORTS: Asked[OpenPort] = Asked(
+OPEN_PORTS: SubjectKind[OpenPort] = SubjectKind(
     "port open to the world",
     lambda case: (
         (Thing("router", o.router.id, f"{o.forward.transport}-{o.forward.port}-{n}"), o)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable
 from functools import partial
 from typing import NamedTuple
 
-from humble_relay.core.egress.outbound import line_out
+from humble_relay.core.egress.outbound import uplink_out
 from humble_relay.core.endpoints.calls import Call
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -20,22 +20,22 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Stream, Uplink
-from humble_relay.core.reach.connection_trace import Question, journeys, networks_called_from
+from humble_relay.core.reach.connection_trace import HopQuestion, connection_traces, networks_called_from
 from humble_relay.core.reach.hop_verdicts import let_out
 from humble_relay.core.reach.nat_traversal import meet, side_of
 
-Each = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
+EachVerdict = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
 
 
-def _about(question: Question, part: str) -> Each:
+def _about(question: HopQuestion, part: str) -> EachVerdict:
     """Every stream on whose journeys the question is asked, with its weakest answer."""
 
     def each(case: Case) -> Iterable[tuple[Thing, Verdict]]:
-        for id, found in journeys(case).items():
+        for id, found in connection_traces(case).items():
             answers = [s.verdict for j in found for s in j.waypoints if s.question == question]
             if answers:
                 yield Thing("link", id, part), min(answers, key=lambda v: WEAKEST.index(v.state))
@@ -43,11 +43,15 @@ def _about(question: Question, part: str) -> Each:
     return each
 
 
-LEAVING_BY: Asked[Verdict] = Asked("stream that leaves by a line", _about("not-let-out", "out"))
-PASSING: Asked[Verdict] = Asked("stream that crosses a network", _about("kept-apart", "apart"))
-LET_IN: Asked[Verdict] = Asked("stream that is called from outside", _about("not-let-in", "in"))
-LISTENED: Asked[Verdict] = Asked("stream that a box listens for", _about("firewall-in-the-box", "door"))
-SIGNED_IN: Asked[Verdict] = Asked("stream by a line with a sign-in page", _about("sign-in-page", "sign-in"))
+LEAVING_BY: SubjectKind[Verdict] = SubjectKind("stream that leaves by a line", _about("not-let-out", "out"))
+PASSING: SubjectKind[Verdict] = SubjectKind("stream that crosses a network", _about("kept-apart", "apart"))
+LET_IN: SubjectKind[Verdict] = SubjectKind("stream that is called from outside", _about("not-let-in", "in"))
+LISTENED: SubjectKind[Verdict] = SubjectKind(
+    "stream that a box listens for", _about("firewall-in-the-box", "door")
+)
+SIGNED_IN: SubjectKind[Verdict] = SubjectKind(
+    "stream by a line with a sign-in page", _about("sign-in-page", "sign-in")
+)
 
 
 @check("not-let-out", LEAVING_BY, "addresses", "Does the line let it out?", "RFC 9110; common practice", "plan", tried=True)  # fmt: skip
@@ -102,13 +106,13 @@ def _browser_links(case: Case) -> Iterable[tuple[Thing, BrowserLink]]:
     for stream in case.streams:
         if stream.protocol == "web":
             ends = (case.devices[stream.from_device], case.devices[stream.to_device])
-            lines = (line_out(case, d, stream) for d in ends)
+            lines = (uplink_out(case, d, stream) for d in ends)
             known = tuple(case.uplinks[up] for up in lines if up)
             if len(known) == 2:
                 yield Thing("link", stream.id, "meet"), BrowserLink(stream, known)
 
 
-BROWSER_LINKS: Asked[BrowserLink] = Asked("browser link whose two sides go out", _browser_links)
+BROWSER_LINKS: SubjectKind[BrowserLink] = SubjectKind("browser link whose two sides go out", _browser_links)
 
 
 @check(
@@ -178,7 +182,7 @@ def _by_relay(stream: Stream, line: Uplink) -> Words:
     )
 
 
-CHOOSY: Asked[tuple[str, Port, Network]] = Asked(
+CHOOSY: SubjectKind[tuple[str, Port, Network]] = SubjectKind(
     "port on a network that does not take every box",
     lambda case: ((thing, each) for thing, each in NETWORK_PORTS.each(case) if each[2].admission != "open"),
 )
@@ -208,7 +212,7 @@ def not_admitted(case: Case, what: tuple[str, Port, Network]) -> Verdict:
     )
 
 
-ON_TLS: Asked[Stream] = Asked(
+ON_TLS: SubjectKind[Stream] = SubjectKind(
     "stream over TLS",
     lambda case: ((Thing("link", s.id, "clock"), s) for s in case.streams if s.protocol in ("rtmps", "web") and case.devices[s.from_device].place),
 )  # fmt: skip
@@ -238,14 +242,16 @@ SRT_PACKET = 7 * 188 + 16 + 8
 
 
 def _datagrams(case: Case) -> Iterable[tuple[Thing, tuple[Stream, Uplink]]]:
-    for id, found in journeys(case).items():
+    for id, found in connection_traces(case).items():
         lines = [case.uplinks[s.thing.id] for j in found for s in j.waypoints if s.kind == "line"]
         small = min((u for u in lines if u.mtu), key=lambda u: u.mtu or 0, default=None)
         if small and found[0].call.stream.protocol == "srt":
             yield Thing("link", id, "size"), (found[0].call.stream, small)
 
 
-DATAGRAMS: Asked[tuple[Stream, Uplink]] = Asked("SRT stream over a line of known packet size", _datagrams)
+DATAGRAMS: SubjectKind[tuple[Stream, Uplink]] = SubjectKind(
+    "SRT stream over a line of known packet size", _datagrams
+)
 
 
 @check(
@@ -269,7 +275,7 @@ def packets_too_large(_: Case, what: tuple[Stream, Uplink]) -> Verdict:
 
 def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]]]:
     leaving: set[str] = set()
-    for found in journeys(case).values():
+    for found in connection_traces(case).values():
         for journey in found:
             if any(at.kind == "line" for at in journey.waypoints) and journey.waypoints[0].thing.part:
                 leaving.add(f"{journey.waypoints[0].thing.id}/{journey.waypoints[0].thing.part}")
@@ -278,7 +284,7 @@ def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]
             yield thing, (port, network)
 
 
-FIXED_AND_LEAVING: Asked[tuple[Port, Network]] = Asked(
+FIXED_AND_LEAVING: SubjectKind[tuple[Port, Network]] = SubjectKind(
     "fixed socket by which a stream leaves", _fixed_and_leaving
 )
 

@@ -10,7 +10,7 @@ from humble_relay.core.endpoints.calls import FAR_ADDRESS, Call
 from humble_relay.core.judging.answer import (
     HOLDS,
     Choice,
-    On,
+    DependsOn,
     Thing,
     Verdict,
     Want,
@@ -68,7 +68,7 @@ def ruled(case: Case, call: Call, router: Router, here: str, there: str | None) 
     if rule is None or rule.lets:
         return HOLDS
     if call.port is None and rule.ports:
-        return waits(On(FAR_ADDRESS, Thing("link", call.stream.id)))
+        return waits(DependsOn(FAR_ADDRESS, Thing("link", call.stream.id)))
     where = case.networks[there].name if there else "outside"
     return fails(
         lambda: Words(
@@ -234,7 +234,7 @@ def no_router(call: Call, line: Uplink) -> Verdict:
 def not_forwarded(case: Case, call: Call, router: Router, port: int | None) -> Verdict:
     """A router lets nothing in that nobody inside asked for: a forward is needed. A venue's router is not in our hands."""
     if port is None:
-        return waits(On(FAR_ADDRESS, Thing("link", call.stream.id)))
+        return waits(DependsOn(FAR_ADDRESS, Thing("link", call.stream.id)))
     over = " or ".join(t.upper() for t in call.transports)
     to = next((p.address for p in call.listener.ports if p.network in router.networks and p.address), "")
     if case.sites[router.site].run_by == "venue":

@@ -9,7 +9,7 @@ from humble_relay.core.endpoints.calls import FAR_ADDRESS, call_of
 from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
 from humble_relay.core.reach.connection_trace import has_a_way, stays_on_our_routers
@@ -41,7 +41,7 @@ def _going_far(case: Case) -> Iterator[tuple[Thing, FarStream]]:
             yield Thing("link", stream.id), FarStream(stream, sender, taker)
 
 
-FAR_STREAMS: Asked[FarStream] = Asked("stream between two sites", _far)
+FAR_STREAMS: SubjectKind[FarStream] = SubjectKind("stream between two sites", _far)
 
 
 @check(

@@ -21,7 +21,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.reach.connection_trace import has_a_way
@@ -72,7 +72,7 @@ def _networks(device: Device) -> frozenset[str]:
     return frozenset(p.network for p in picture_sockets(device) if p.network)
 
 
-LOCAL_STREAMS: Asked[LocalStream] = Asked("stream within a site", _local)
+LOCAL_STREAMS: SubjectKind[LocalStream] = SubjectKind("stream within a site", _local)
 
 
 @check(
@@ -153,7 +153,9 @@ def _called(case: Case) -> Iterator[tuple[Thing, LocalStream]]:
     )
 
 
-CALLED_LOCALLY: Asked[LocalStream] = Asked("stream within a site that is called by an address", _called)
+CALLED_LOCALLY: SubjectKind[LocalStream] = SubjectKind(
+    "stream within a site that is called by an address", _called
+)
 
 
 @check(

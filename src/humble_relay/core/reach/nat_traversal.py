@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from itertools import product
 from typing import NamedTuple, get_args
 
-from humble_relay.core.egress.outbound import in_the_cloud, line_by, sockets_out
+from humble_relay.core.egress.outbound import in_the_cloud, sockets_out, uplink_by_policy
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, NatBehaviour, Stream
 from humble_relay.core.reach.public_address import outside_of
@@ -19,31 +19,31 @@ KINDS: tuple[NatBehaviour, ...] = get_args(NatBehaviour)
 _ONE, _ADDRESS, _EACH = KINDS
 
 
-class Side(NamedTuple):
+class NatSide(NamedTuple):
     """How what is in front of a box maps and filters; None where nobody knows."""
 
     mapping: NatBehaviour | None = _ONE
     filtering: NatBehaviour | None = _ONE
 
 
-def side_of(case: Case, device: Device, stream: Stream) -> Side:
+def side_of(case: Case, device: Device, stream: Stream) -> NatSide:
     """What stands between a box at one end of a stream and the internet, the strictest of each kind. A carrier that shares its addresses
     translates too, and nobody knows how."""
     levels = list(_levels(case, device, stream))
-    return Side(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
+    return NatSide(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
 
 
-def _levels(case: Case, device: Device, stream: Stream) -> Iterator[Side]:
+def _levels(case: Case, device: Device, stream: Stream) -> Iterator[NatSide]:
     if in_the_cloud(device):
         return
     socket = next((p for p, _ in sockets_out(case, device)), None)
     router, passed = case.router_of.get((socket.network if socket else "") or ""), set()
     while router and router.id not in passed and router.uplinks:
         passed.add(router.id)
-        line = case.uplinks[line_by(router, stream) or ""]
-        yield Side(router.mapping if router.translates else _ONE, router.filtering)
+        line = case.uplinks[uplink_by_policy(router, stream) or ""]
+        yield NatSide(router.mapping if router.translates else _ONE, router.filtering)
         if not line.behind and outside_of(line) in ("shared", "private"):
-            yield Side(None, None)
+            yield NatSide(None, None)
         router = case.router_of.get(line.behind or "")
 
 
@@ -53,21 +53,21 @@ def _strictest(found: list[NatBehaviour | None]) -> NatBehaviour | None:
     return None if None in found else max((k for k in found if k), key=KINDS.index, default=_ONE)
 
 
-def meet(a: Side, b: Side) -> bool | None:
+def meet(a: NatSide, b: NatSide) -> bool | None:
     """Whether two sides that learnt their outside addresses from a server (STUN) and tell each other get through (RFC 8445):
     None where that depends on what nobody knows.
 
     Both map alike towards everybody: each sends first, and so lets the other in. Only one does: the other comes from a port
     that nobody was told, so the one must let in whoever has the right address. Neither does: both come from unknown ports.
 
-    >>> plain, symmetric = Side("endpoint-independent", "address-and-port-dependent"), Side(*[KINDS[2]] * 2)
-    >>> meet(plain, plain), meet(plain, symmetric), meet(Side(), symmetric)
+    >>> plain, symmetric = NatSide("endpoint-independent", "address-and-port-dependent"), NatSide(*[KINDS[2]] * 2)
+    >>> meet(plain, plain), meet(plain, symmetric), meet(NatSide(), symmetric)
     (True, False, True)
     """
     return _whatever_it_is(_meet, a, b)
 
 
-def _meet(a: Side, b: Side) -> bool | None:
+def _meet(a: NatSide, b: NatSide) -> bool | None:
     known = [s for s in (a, b) if s.mapping == _ONE]
     if len(known) == 2:
         return True
@@ -76,14 +76,14 @@ def _meet(a: Side, b: Side) -> bool | None:
     return None if _ONE in (a.filtering, b.filtering) else False
 
 
-def rendezvous(a: Side, b: Side) -> bool | None:
+def rendezvous(a: NatSide, b: NatSide) -> bool | None:
     """Whether two sides that each send from one port to the same port of the other get through (SRT's rendezvous): only
     where both keep their port towards everybody, as such translators do (common practice; RFC 4787 REQ-3 does not ask it)."""
     return _whatever_it_is(lambda x, y: x.mapping == y.mapping == _ONE, a, b)
 
 
-def _whatever_it_is(decide: Callable[[Side, Side], bool | None], a: Side, b: Side) -> bool | None:
+def _whatever_it_is(decide: Callable[[NatSide, NatSide], bool | None], a: NatSide, b: NatSide) -> bool | None:
     """The answer for every kind that an unknown one may be: None where they differ."""
     kinds = [[kind] if kind else KINDS for kind in (*a, *b)]
-    answers = {decide(Side(ma, fa), Side(mb, fb)) for ma, fa, mb, fb in product(*kinds)}
+    answers = {decide(NatSide(ma, fa), NatSide(mb, fb)) for ma, fa, mb, fb in product(*kinds)}
     return answers.pop() if len(answers) == 1 else None

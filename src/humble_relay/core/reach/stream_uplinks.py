@@ -3,17 +3,17 @@
 from humble_relay.core.egress.outbound import (
     in_the_cloud,
     joined,
-    line_out,
     on_the_internet,
     router_out,
     stays,
+    uplink_out,
 )
-from humble_relay.core.endpoints.calls import Outside, call_of, called, destination
+from humble_relay.core.endpoints.calls import OutsideHost, call_of, called, destination
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Device, Stream
 
 
-def way_out(case: Case, stream: Stream) -> str | None:
+def uplink_crossed(case: Case, stream: Stream) -> str | None:
     """The uplink the stream leaves its sender's site by: the one that its router sends it by, or that the sender is called at.
 
     A stream between two devices of one site stays there, and leaves by none; nor does one to another site that a router of ours
@@ -22,7 +22,7 @@ def way_out(case: Case, stream: Stream) -> str | None:
     return _line(case, stream, case.devices[stream.from_device])
 
 
-def way_in(case: Case, stream: Stream) -> str | None:
+def downlink_crossed(case: Case, stream: Stream) -> str | None:
     """The uplink by which the stream comes in to a box of ours from elsewhere; None where it ends at a service."""
     taker = case.devices[stream.to_device]
     return None if on_the_internet(taker) else _line(case, stream, taker)
@@ -31,7 +31,7 @@ def way_in(case: Case, stream: Stream) -> str | None:
 def line_crossed(case: Case, stream: Stream) -> str | None:
     """The line of ours that a stream crosses first: the one it leaves by, or from a service the one it comes in by."""
     served = in_the_cloud(case.devices[stream.from_device])
-    return way_in(case, stream) if served else way_out(case, stream)
+    return downlink_crossed(case, stream) if served else uplink_crossed(case, stream)
 
 
 @analysis
@@ -39,7 +39,7 @@ def streams_by_uplink(case: Case) -> dict[str, list[Stream]]:
     """For every uplink, the streams that leave by it."""
     found: dict[str, list[Stream]] = {id: [] for id in case.uplinks}
     for stream in case.streams:
-        uplink = way_out(case, stream)
+        uplink = uplink_crossed(case, stream)
         if uplink:
             found[uplink].append(stream)
     return found
@@ -49,9 +49,9 @@ def _line(case: Case, stream: Stream, end: Device) -> str | None:
     """The line of one end. A call that came in by one of a router's lines is answered by that (common practice)."""
     if stays(case, stream) or joined(case, stream):
         return None
-    out, router = line_out(case, end, stream), router_out(case, end)
+    out, router = uplink_out(case, end, stream), router_out(case, end)
     if router is None or len(router.uplinks) < 2 or stream.protocol == "web":
         return out
     call = call_of(case, stream) if case.links.get(stream.id) is stream else called(case, stream)
     to = destination(case, call) if call.listener.id == end.id else None
-    return to.line if isinstance(to, Outside) and to.line in router.uplinks else out
+    return to.line if isinstance(to, OutsideHost) and to.line in router.uplinks else out

@@ -13,7 +13,7 @@ from humble_relay.core.judging.answer import (
     doubtful,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import SCREENS
 from humble_relay.core.signal.flow.propagation import flow, is_source
@@ -49,7 +49,7 @@ def _lead_times(case: Case) -> Iterator[tuple[Thing, Task]]:
             yield Thing("show", task.id.replace(":", "-")), task
 
 
-LEAD_TIMES: Asked[Task] = Asked("task that somebody else needs time for", _lead_times)
+LEAD_TIMES: SubjectKind[Task] = SubjectKind("task that somebody else needs time for", _lead_times)
 
 
 @check(
@@ -74,10 +74,10 @@ def lead_time_missed(case: Case, task: Task) -> Verdict:
 CHECKS = (lead_time_missed,)
 
 
-Make = Callable[..., Task]
+MakeTask = Callable[..., Task]
 
 
-def _task(case: Case) -> Make:
+def _task(case: Case) -> MakeTask:
     """What makes a task of this show: its moment counted from the start, and whether it is ticked off."""
     show, done = case.plan.show, set(case.plan.settings.done)
 
@@ -104,7 +104,7 @@ def _ahead(case: Case) -> tuple[Task, ...]:
     return tuple(_ahead_of_it(case, _task(case)))
 
 
-def _ahead_of_it(case: Case, task: Make) -> Iterator[Task]:
+def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
     venue = [s for s in case.sites.values() if s.run_by == "venue"]
     platforms = [d for d in case.devices.values() if d.ingest and case.streams_to.get(d.id)]
 

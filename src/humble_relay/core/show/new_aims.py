@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 from humble_relay.core.catalogue.gear import made_from
 from humble_relay.core.frozen import Frozen, Name, Slug, free_id, free_name, slug
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import ENDS, Aim, Asked
+from humble_relay.core.plan import ENDS, Aim, AimedPicture
 from humble_relay.core.plan.aims import Liveness
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.signal.flow.propagation import MIXERS, is_source
@@ -48,7 +48,7 @@ class WantedPicture(Frozen):
     end: Slug
     name: Name | None = None
     place: Slug | None = None
-    picture: Asked = "program"
+    picture: AimedPicture = "program"
     of: Slug | None = None
     liveness: Liveness | None = None
     """None: what is usual for such an end."""

@@ -7,10 +7,10 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay, stock_lay
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, doubtful, holds
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable
-from humble_relay.core.signal.finder.problem import in_stock
+from humble_relay.core.signal.finder.routing_problem import in_stock
 
 
 class StockLine(Frozen):
@@ -92,7 +92,7 @@ def pieces(case: Case) -> list[Piece]:
     return [Piece(what, n) for what, n in sorted(count.items())]
 
 
-MODELS_USED: Asked[StockLine] = Asked(
+MODELS_USED: SubjectKind[StockLine] = SubjectKind(
     "model in use that stock is kept of",
     lambda case: (
         (Thing("device", next(d.id for d in reversed(case.plan.devices) if d.model == line.model)), line)

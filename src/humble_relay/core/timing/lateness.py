@@ -4,8 +4,8 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import (
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Words,
@@ -14,7 +14,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import ENDS, Aim, Device, Link, Protocol, Stream
 from humble_relay.core.signal.flow.delays import (
@@ -45,7 +45,9 @@ def _deadlines(case: Case) -> Iterator[tuple[Thing, Deadline]]:
             yield Thing("aim", aim.id, "delay"), Deadline(aim, good, most)
 
 
-DEADLINES: Asked[Deadline] = Asked("aim that is talked back to, or has a longest delay", _deadlines)
+DEADLINES: SubjectKind[Deadline] = SubjectKind(
+    "aim that is talked back to, or has a longest delay", _deadlines
+)
 
 
 @check(
@@ -58,7 +60,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     aim = what.aim
     ways = [_boxes(case, *way) for way in paths_to(case, aim.end, lambda signal: meets(aim, signal))]
     if not ways:
-        return waits(On(aim_not_met, Thing("aim", aim.id)))
+        return waits(DependsOn(aim_not_met, Thing("aim", aim.id)))
     passed = [box for boxes, _ in ways for box in boxes if box.kind not in ENDS and box.ingest is None]
     if unsaid := delay_unsaid(passed):
         return unsaid

@@ -6,20 +6,20 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.signal.flow.delays import delay_unsaid
 from humble_relay.core.signal.flow.propagation import MIXERS, flow
 from humble_relay.core.signal.flow.sound import DeskLine, desk_lines
-from humble_relay.core.timing.together import Way, way_into
+from humble_relay.core.timing.together import TimedPath, way_into
 
 
 class LineAndPicture(NamedTuple):
     """A desk's line into a box that mixes, and the ways of the cameras' pictures into it."""
 
     line: DeskLine
-    ways: tuple[Way, ...]
+    ways: tuple[TimedPath, ...]
 
 
 def _lines(case: Case) -> Iterator[tuple[Thing, LineAndPicture]]:
@@ -32,7 +32,7 @@ def _lines(case: Case) -> Iterator[tuple[Thing, LineAndPicture]]:
                 yield port_of(line.to_port), LineAndPicture(line, ways)
 
 
-LINES: Asked[LineAndPicture] = Asked("desk's line into a box that cameras come into", _lines)
+LINES: SubjectKind[LineAndPicture] = SubjectKind("desk's line into a box that cameras come into", _lines)
 
 
 @check(

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import USUAL, Numbers, Thing, Verdict, Want, Words, wants, within
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Link
 from humble_relay.core.plan.video import frame_duration_ms
@@ -18,7 +18,7 @@ FRAMES = {"sport": 1, "mixed": 1, "talk": 3}
 """How many frames apart two pictures may be before a cut between them shows (common practice, no source)."""
 
 
-class Way(NamedTuple):
+class TimedPath(NamedTuple):
     """The way of one camera's picture into a mixer: its boxes from the camera on, and its delay there in ms."""
 
     source: Device
@@ -32,7 +32,7 @@ class Meeting(NamedTuple):
     """A mixer, and the cameras' pictures that come into it."""
 
     mixer: Device
-    ways: tuple[Way, ...]
+    ways: tuple[TimedPath, ...]
 
 
 def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
@@ -43,7 +43,7 @@ def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
                 yield Thing("device", device.id, "together"), Meeting(device, tuple(ways))
 
 
-def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozenset()) -> Way | None:
+def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozenset()) -> TimedPath | None:
     """The way of the live picture at an input of a mixer, or of a stream into it, back to its camera or phone; where it
     is another mixer's program, to the latest of that one's cameras.
 
@@ -61,7 +61,7 @@ def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozen
         giver = case.devices[ends_of(found)[0]]
         if giver.kind in SOURCES:
             delay = delays_along(case, giver, links, boxes)[-1] - (mixer.delay_ms or 0)
-            return Way(giver, (giver, *boxes), delay, delay + beyond_promise_ms(case, boxes[:-1]))
+            return TimedPath(giver, (giver, *boxes), delay, delay + beyond_promise_ms(case, boxes[:-1]))
         boxes.insert(0, giver)
         if not arriving[giver.id] or giver.id in passed:
             return None
@@ -79,7 +79,7 @@ def _stream_at(case: Case, device: Device, at: str) -> Link | None:
     return next((s for s in case.streams_to.get(device.id, ()) if at in (s.input, s.id)), None)
 
 
-MEETINGS: Asked[Meeting] = Asked("box that mixes the pictures of several cameras", _meetings)
+MEETINGS: SubjectKind[Meeting] = SubjectKind("box that mixes the pictures of several cameras", _meetings)
 
 
 @check(

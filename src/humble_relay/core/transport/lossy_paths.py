@@ -7,7 +7,7 @@ from humble_relay.core.measurements.forecast import Weighed, quantile
 from humble_relay.core.measurements.weighting import evidence
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement
-from humble_relay.core.reach.stream_uplinks import line_crossed, way_in
+from humble_relay.core.reach.stream_uplinks import downlink_crossed, line_crossed
 from humble_relay.core.transport.srt_retransmission import LossyPath
 
 BAD_PERCENT = 90.0
@@ -30,7 +30,7 @@ def crossing(case: Case, stream: Stream, mbps: float) -> Crossing | None:
     if line is None:
         return None
     near, probes = _worse(case, line, mbps)
-    far_line = way_in(case, stream)
+    far_line = downlink_crossed(case, stream)
     far = _worse(case, far_line, mbps)[0] if far_line and far_line != line else None
     if near and far:
         lost = 100 * (1 - (1 - near.loss_pct / 100) * (1 - far.loss_pct / 100))

@@ -16,7 +16,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.plan import Stream
@@ -53,7 +53,7 @@ def _leaving(case: Case) -> Iterator[tuple[Thing, LossyStream]]:
             yield Thing("link", stream.id, "latency"), LossyStream(stream, *way)
 
 
-SRT_CROSSING: Asked[LossyStream] = Asked("SRT stream that crosses a line", _leaving)
+SRT_CROSSING: SubjectKind[LossyStream] = SubjectKind("SRT stream that crosses a line", _leaving)
 
 
 @check(

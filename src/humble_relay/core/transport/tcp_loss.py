@@ -7,11 +7,11 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.stream_load import TCP_SEGMENT, loads
 from humble_relay.core.plan import Stream
-from humble_relay.core.reach.stream_uplinks import line_crossed, way_out
+from humble_relay.core.reach.stream_uplinks import line_crossed, uplink_crossed
 from humble_relay.core.transport.tcp import cubic_mbps, mathis_mbps, reno_mbps
 
 
@@ -39,7 +39,7 @@ def _lossy(case: Case) -> Iterator[tuple[Thing, LossyPush]]:
             rtt, loss, probes, up, down = seen_on(case)[line]
             yield (
                 Thing("link", stream.id),
-                LossyPush(stream, line, rtt, loss, probes, up if way_out(case, stream) else down),
+                LossyPush(stream, line, rtt, loss, probes, up if uplink_crossed(case, stream) else down),
             )
 
 
@@ -73,7 +73,7 @@ def probes_needed(rate_mbps: float, rtt_ms: float) -> int:
     return math.ceil(3 / bearable)
 
 
-TCP_PUSHES: Asked[LossyPush] = Asked("stream over TCP that crosses a line", _lossy)
+TCP_PUSHES: SubjectKind[LossyPush] = SubjectKind("stream over TCP that crosses a line", _lossy)
 
 
 @check(

@@ -17,11 +17,11 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.plan import Protocol, Stream
-from humble_relay.core.reach.stream_uplinks import way_out
+from humble_relay.core.reach.stream_uplinks import uplink_crossed
 from humble_relay.core.transport.lossy_paths import Crossing, crossing
 from humble_relay.core.transport.tcp import mathis_mbps
 from humble_relay.core.transport.tcp_loss import probes_needed, seen_on
@@ -56,11 +56,13 @@ def _crossing(case: Case) -> Iterator[tuple[Thing, PlainStream]]:
             *_, up, down = seen_on(case)[way.line]
             yield (
                 Thing("link", stream.id, "loss"),
-                PlainStream(stream, way, up if way_out(case, stream) else down),
+                PlainStream(stream, way, up if uplink_crossed(case, stream) else down),
             )
 
 
-CROSSING: Asked[PlainStream] = Asked("stream over the internet by other than SRT or RTMP", _crossing)
+CROSSING: SubjectKind[PlainStream] = SubjectKind(
+    "stream over the internet by other than SRT or RTMP", _crossing
+)
 
 
 @check(

@@ -5,11 +5,11 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.bonding.bonded_uplinks import parts_of, whole_show
-from humble_relay.core.bonding.simulation import Bonded, Left, Part, buffer_ms
+from humble_relay.core.bonding.simulation import Bonded, BondWithout, Part, buffer_ms
 from humble_relay.core.judging.answer import (
     HOLDS,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -21,7 +21,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands
 from humble_relay.core.measurements.weighting import show_hours
@@ -29,7 +29,7 @@ from humble_relay.core.plan import Uplink
 from humble_relay.core.upload.upload_fit import no_measurement
 
 
-class BondInUse(NamedTuple):
+class BondUse(NamedTuple):
     """A bonded line that streams leave by, what is asked of it, and what it is made of; None while that is not measured."""
 
     line: Uplink
@@ -39,22 +39,22 @@ class BondInUse(NamedTuple):
 
 
 @analysis
-def _bonds(case: Case) -> tuple[tuple[Thing, BondInUse], ...]:
+def _bonds(case: Case) -> tuple[tuple[Thing, BondUse], ...]:
     return tuple(_in_use(case))
 
 
-def _in_use(case: Case) -> Iterator[tuple[Thing, BondInUse]]:
+def _in_use(case: Case) -> Iterator[tuple[Thing, BondUse]]:
     for id, demand in demands(case).items():
         line = case.uplinks[id]
         if line.parts and demand.streams:
             parts = parts_of(case, line, show_hours(case.plan.show))
-            yield Thing("uplink", id), BondInUse(line, demand, parts, whole_show(case, line))
+            yield Thing("uplink", id), BondUse(line, demand, parts, whole_show(case, line))
 
 
-BONDS: Asked[BondInUse] = Asked("bonded line that streams leave by", _bonds)
+BONDS: SubjectKind[BondUse] = SubjectKind("bonded line that streams leave by", _bonds)
 
 
-def left_words(case: Case, left: Left) -> str:
+def left_words(case: Case, left: BondWithout) -> str:
     """The lines that are gone, in words."""
     return " and ".join(case.uplinks[id].name for id in left.gone)
 
@@ -63,10 +63,10 @@ def left_words(case: Case, left: Left) -> str:
     "bond-one-gone", BONDS, "bandwidth", "Does what is sent still fit when any one of its lines is gone?",
     "arithmetic; common practice, no source", "measured",
 )  # fmt: skip
-def bond_one_gone(case: Case, bond: BondInUse) -> Verdict:
+def bond_one_gone(case: Case, bond: BondUse) -> Verdict:
     """Whether the low end (10 %) of what is left without any one line carries what is asked (Mb/s): that is what a bond is for."""
     if bond.evenings is None:
-        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
+        return waits(DependsOn(no_measurement, Thing("uplink", bond.line.id)))
     asked = bond.demand.total.value
     worst = min(bond.evenings.without_one, key=lambda left: left.low_mbps)
     numbers = Numbers(asked, round(worst.low_mbps, 2), math.inf, "Mb/s")
@@ -88,7 +88,7 @@ def bond_one_gone(case: Case, bond: BondInUse) -> Verdict:
     "bond-shares-fate", BONDS, "bandwidth", "Do its lines go by different carriers, or does what is left carry it when one is gone?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def bond_shares_fate(case: Case, bond: BondInUse) -> Verdict:
+def bond_shares_fate(case: Case, bond: BondUse) -> Verdict:
     """Whether two mobile lines of a bond that go by one carrier leave enough (Mb/s) when that carrier is down."""
     mobile = [case.uplinks[id] for id in bond.line.parts if case.uplinks[id].kind == "mobile"]
     unsaid = next((line for line in mobile if not line.carrier.strip()), None)
@@ -100,7 +100,7 @@ def bond_shares_fate(case: Case, bond: BondInUse) -> Verdict:
     if all(len(lines) < 2 for lines in shared.values()):
         return HOLDS
     if bond.evenings is None:
-        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
+        return waits(DependsOn(no_measurement, Thing("uplink", bond.line.id)))
     asked = bond.demand.total.value
     worst = min(bond.evenings.without_a_carrier, key=lambda left: left.low_mbps)
     carrier, alike = case.uplinks[worst.gone[0]].carrier, "both" if len(worst.gone) == 2 else "all"
@@ -117,7 +117,7 @@ def bond_shares_fate(case: Case, bond: BondInUse) -> Verdict:
     return within(numbers, say)
 
 
-def _working(case: Case, bond: BondInUse, left: list[Left] | tuple[Left, ...]) -> Working:
+def _working(case: Case, bond: BondUse, left: list[BondWithout] | tuple[BondWithout, ...]) -> Working:
     assert bond.evenings
     every = [Step(name=f"Without {left_words(case, each)}", value=round(each.low_mbps, 2), unit="Mb/s", how="a tenth of the minutes are lower", source="simulated, seeded") for each in left]  # fmt: skip
     return Working(
@@ -137,10 +137,10 @@ def _working(case: Case, bond: BondInUse, left: list[Left] | tuple[Left, ...]) -
     "bond-held-too-short", BONDS, "bandwidth", "Does its gateway hold packets back until the slowest line's have come?",
     "arithmetic; common practice, no source", "measured", tried=True,
 )  # fmt: skip
-def bond_held_too_short(case: Case, bond: BondInUse) -> Verdict:
+def bond_held_too_short(case: Case, bond: BondUse) -> Verdict:
     """Whether the buffer (ms) covers what the lines' round trips differ by, and one more try by the slowest."""
     if bond.parts is None:
-        return waits(On(no_measurement, Thing("uplink", bond.line.id)))
+        return waits(DependsOn(no_measurement, Thing("uplink", bond.line.id)))
     unsaid = next((p for p in bond.parts if p.rtt_ms is None), None)
     if unsaid:
         return wants(Want(Thing("uplink", unsaid.id), "measurements", f"What is the round trip of {case.uplinks[unsaid.id].name}? {bond.line.name} waits for the slowest of its lines."))  # fmt: skip

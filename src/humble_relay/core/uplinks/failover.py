@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, doubtful, holds, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands
 from humble_relay.core.plan import Router
@@ -38,7 +38,7 @@ def _spares(case: Case) -> Iterator[tuple[Thing, Spare]]:
                 )
 
 
-SPARES: Asked[Spare] = Asked("line with a spare", _spares)
+SPARES: SubjectKind[Spare] = SubjectKind("line with a spare", _spares)
 
 
 def left_on_spare(case: Case, spare: Spare) -> float | None:

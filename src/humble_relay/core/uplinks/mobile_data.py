@@ -7,8 +7,8 @@ from humble_relay.core.bonding.bonded_uplinks import minutes_of, whole_show
 from humble_relay.core.brief.times import end_not_known, no_start
 from humble_relay.core.judging.answer import (
     HOLDS,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -20,7 +20,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.plan import Uplink
@@ -32,7 +32,7 @@ common practice, no source)."""
 _NAMES = {"rsrp_dbm": ("RSRP", "dBm"), "rsrq_db": ("RSRQ", "dB"), "sinr_db": ("SINR", "dB")}
 
 
-class MobileInUse(NamedTuple):
+class MobileUse(NamedTuple):
     """A mobile line that pictures leave by, alone or in a bond, and what goes by it in Mb/s; None while that is not known."""
 
     line: Uplink
@@ -40,11 +40,11 @@ class MobileInUse(NamedTuple):
 
 
 @analysis
-def _mobile(case: Case) -> tuple[tuple[Thing, MobileInUse], ...]:
+def _mobile(case: Case) -> tuple[tuple[Thing, MobileUse], ...]:
     return tuple(_in_use(case))
 
 
-def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
+def _in_use(case: Case) -> Iterator[tuple[Thing, MobileUse]]:
     for id, demand in demands(case).items():
         if not demand.streams:
             continue
@@ -56,16 +56,16 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, MobileInUse]]:
             mbps: float | None = demand.total.value
             if line.parts:
                 mbps = demand.total.value / case.figures["bond-efficiency"] * bond.shares[n] if bond else None
-            yield Thing("uplink", part), MobileInUse(case.uplinks[part], mbps)
+            yield Thing("uplink", part), MobileUse(case.uplinks[part], mbps)
 
 
-MOBILE: Asked[MobileInUse] = Asked("mobile line that pictures leave by", _mobile)
+MOBILE: SubjectKind[MobileUse] = SubjectKind("mobile line that pictures leave by", _mobile)
 
 
 @check(
     "data-used-up", MOBILE, "bandwidth", "Does its card have data enough for the whole show?", "arithmetic", "plan",
 )  # fmt: skip
-def data_used_up(case: Case, what: MobileInUse) -> Verdict:
+def data_used_up(case: Case, what: MobileUse) -> Verdict:
     """Whether what goes by the line for as long as the show lasts (GB, 10⁹ bytes) is within what is left of its card, relied on
     to the share that is planned for: rehearsals and the set-up take some too."""
     line, card = what.line, what.line.mobile
@@ -73,11 +73,11 @@ def data_used_up(case: Case, what: MobileInUse) -> Verdict:
     if card and card.unlimited:
         return HOLDS
     if what.mbps is None:
-        return waits(On(no_measurement, thing))
+        return waits(DependsOn(no_measurement, thing))
     show = case.plan.show
     if show.starts_at is None or show.ends_at is None:
         whole = Thing("show", "show")
-        return waits(On(end_not_known, whole) if show.starts_at else On(no_start, whole))
+        return waits(DependsOn(end_not_known, whole) if show.starts_at else DependsOn(no_start, whole))
     hours = minutes_of(case) / 60
     used = what.mbps * hours * 3600 / 8 / 1000
     if card is None or card.cap_gb is None:
@@ -117,7 +117,7 @@ def data_used_up(case: Case, what: MobileInUse) -> Verdict:
     "signal-weak", MOBILE, "survey", "Is its signal strong and clean enough to be relied on?",
     "3GPP TS 36.133 §9.1, TS 36.214 §5.1; common practice", "practice", tried=True,
 )  # fmt: skip
-def signal_weak(case: Case, what: MobileInUse) -> Verdict:
+def signal_weak(case: Case, what: MobileUse) -> Verdict:
     """Whether power, quality and signal over noise, where they were read, are above where modems begin to lose it."""
     line, card = what.line, what.line.mobile
     if card is None:

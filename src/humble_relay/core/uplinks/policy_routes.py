@@ -3,12 +3,12 @@
 from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import host_of
-from humble_relay.core.egress.outbound import line_by, router_out, stays
+from humble_relay.core.egress.outbound import router_out, stays, uplink_by_policy
 from humble_relay.core.endpoints.calls import asked_port
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, wants
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Router, Stream
 from humble_relay.core.reach.hop_verdicts import YES_NO
 
@@ -37,7 +37,7 @@ def _rule(case: Case, stream: Stream, line: str) -> LineRule | None:
     return next((LineRule(stream, r, line) for r in routers if r and line in r.uplinks), None)
 
 
-WITH_A_LINE: Asked[Stream] = Asked(
+WITH_A_LINE: SubjectKind[Stream] = SubjectKind(
     "stream that is to go by a line of its own",
     lambda case: ((Thing("link", s.id, "line"), s) for s in case.streams if s.line and not stays(case, s)),
 )
@@ -56,7 +56,7 @@ def line_not_chosen(case: Case, stream: Stream) -> Verdict:
     if rule is None:
         sender = case.devices[stream.from_device]
         router = router_out(case, sender)
-        by = line_by(router, stream) if router else None
+        by = uplink_by_policy(router, stream) if router else None
         goes = f"it goes by {case.uplinks[by].name}" if by else "it leaves by none"
         return doubtful(
             lambda: Words(
@@ -99,7 +99,9 @@ def _not_told_apart(case: Case, rule: LineRule) -> Stream | None:
         if s.id != stream.id and (s.to_device, s.protocol) == (stream.to_device, stream.protocol)
     )  # fmt: skip
     where = _entrance(case, stream)
-    return next((s for s in others if _entrance(case, s) == where and line_by(router, s) != rule.line), None)
+    return next(
+        (s for s in others if _entrance(case, s) == where and uplink_by_policy(router, s) != rule.line), None
+    )
 
 
 def _entrance(case: Case, stream: Stream) -> tuple[str | None, int | None]:

@@ -6,17 +6,17 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.measurements.forecast import Weighed, quantile
 from humble_relay.core.measurements.weighting import evidence
 from humble_relay.core.plan import Stream
-from humble_relay.core.reach.stream_uplinks import way_in
+from humble_relay.core.reach.stream_uplinks import downlink_crossed
 from humble_relay.core.upload.headroom import FEW, LOW_PERCENT, uploads
 
 
-class ComingIn(NamedTuple):
+class DownlinkUse(NamedTuple):
     """A stream that comes in by a line, and all that does."""
 
     stream: Stream
@@ -25,29 +25,29 @@ class ComingIn(NamedTuple):
 
 
 @analysis
-def coming_in(case: Case) -> dict[str, tuple[Stream, ...]]:
+def downlink_streams(case: Case) -> dict[str, tuple[Stream, ...]]:
     """For each line by which anything comes in, the streams that do."""
     found: dict[str, list[Stream]] = defaultdict(list)
     for stream in case.streams:
-        if line := way_in(case, stream):
+        if line := downlink_crossed(case, stream):
             found[line].append(stream)
     return {line: tuple(streams) for line, streams in found.items()}
 
 
-def _each(case: Case) -> Iterator[tuple[Thing, ComingIn]]:
-    for line, streams in coming_in(case).items():
+def _each(case: Case) -> Iterator[tuple[Thing, DownlinkUse]]:
+    for line, streams in downlink_streams(case).items():
         for stream in streams:
-            yield Thing("link", stream.id, "down"), ComingIn(stream, line, streams)
+            yield Thing("link", stream.id, "down"), DownlinkUse(stream, line, streams)
 
 
-COMING_IN: Asked[ComingIn] = Asked("stream that comes in by a line", _each)
+COMING_IN: SubjectKind[DownlinkUse] = SubjectKind("stream that comes in by a line", _each)
 
 
 @check(
     "line-down-too-small", COMING_IN, "bandwidth", "Does the line that it comes in by carry it down?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def line_down_too_small(case: Case, what: ComingIn) -> Verdict:
+def line_down_too_small(case: Case, what: DownlinkUse) -> Verdict:
     """Whether all that comes in by a line (Mb/s) fits what it was measured to carry down: its low end, and no more than its best.
     Where only the upload was measured that is relied on: lines carry no less down than up (common practice)."""
     line, name = what.line, case.uplinks[what.line].name

@@ -8,10 +8,10 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.measurements.forecast import Weighed, low_end, quantile
 from humble_relay.core.measurements.weighting import evidence, id_of, show_hours
-from humble_relay.core.plan import School, Uplink
+from humble_relay.core.plan import HeadroomRule, Uplink
 from humble_relay.core.plan.survey import Measurement
 
-SCHOOL_NAMES: dict[School, str] = {
+SCHOOL_NAMES: dict[HeadroomRule, str] = {
     "half": "At most half",
     "third-free": "A third left free",
     "one-and-half": "One and a half times",
@@ -26,7 +26,7 @@ LOW_PERCENT, FEW = 10.0, 5
 class Allowance(Frozen):
     """What one school lets the plan send over this uplink, others' share taken off."""
 
-    school: School
+    school: HeadroomRule
     name: str
     mbps: Working
 
@@ -87,7 +87,7 @@ class Upload(Frozen):
     allowances: tuple[Allowance, ...]
     allowed_at: str
     """The hour that the allowances are of; empty where they are of no hour of the show."""
-    chosen: School
+    chosen: HeadroomRule
     trust: str
     doubts: tuple[str, ...]
     by_building: tuple[InTheBuilding, ...]
@@ -135,7 +135,7 @@ def allowances(
     )
     percent = figures["school-worst-percentile"]
     low = quantile(of, percent)
-    sums: list[tuple[School, float, list[Step]]] = [
+    sums: list[tuple[HeadroomRule, float, list[Step]]] = [
         ("half", middle * figures["school-half"], [step, figures.step("school-half")]),
         ("third-free", middle * figures["school-third-free"], [step, figures.step("school-third-free")]),
         (
@@ -304,7 +304,7 @@ def _hour(
     )
 
 
-def _allowed(hour: ShowHour, chosen: School) -> float:
+def _allowed(hour: ShowHour, chosen: HeadroomRule) -> float:
     return next(a.mbps.value for a in hour.allowances if a.school == chosen)
 
 

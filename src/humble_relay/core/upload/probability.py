@@ -5,7 +5,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import number
 from humble_relay.core.load.uplink_demand import demands
-from humble_relay.core.measurements.forecast import Chance, Weighed, chance_to_hold
+from humble_relay.core.measurements.forecast import HoldEstimate, Weighed, chance_to_hold
 from humble_relay.core.upload.headroom import ShowHour, uploads
 
 DAYS = ("Monday to Friday", "Saturday or Sunday")
@@ -18,25 +18,25 @@ class NextMeasurement(Frozen):
     why: str
 
 
-def chance(case: Case, line: str) -> Chance | None:
+def hold_probability(case: Case, line: str) -> HoldEstimate | None:
     """On how many of a hundred evenings like those measured the line carries what is asked of it for the whole show; None where
     nothing is asked, or too little was measured to tell. Of a bond that is reckoned from its parts only the middle is known."""
     return _chances(case)[line]
 
 
 @analysis
-def _chances(case: Case) -> dict[str, Chance | None]:
+def _chances(case: Case) -> dict[str, HoldEstimate | None]:
     return {id: _chance(case, id) for id in case.uplinks}
 
 
-def _chance(case: Case, id: str) -> Chance | None:
+def _chance(case: Case, id: str) -> HoldEstimate | None:
     upload, asked = uploads(case)[id], demands(case)[id].total.value
     if not asked or not upload.hours or any(not h.samples for h in upload.hours):
         return None
     if upload.reckoned:
         found = whole_show(case, case.uplinks[id])
         held = found.holds_on(asked) if found else 0.0
-        return Chance(held, held, held) if found else None
+        return HoldEstimate(held, held, held) if found else None
     hours = [
         Weighed(tuple(s.up_mbps - upload.others_mbps for s in h.samples), tuple(s.weight for s in h.samples))
         for h in upload.hours
@@ -44,10 +44,10 @@ def _chance(case: Case, id: str) -> Chance | None:
     return chance_to_hold(hours, asked, case.figures["line-settles"], id)
 
 
-def chance_words(found: Chance | None) -> str:
+def chance_words(found: HoldEstimate | None) -> str:
     """Such as `on 62 to 97 of 100 such evenings`.
 
-    >>> chance_words(Chance(61.8, 88, 97.2)), chance_words(None)
+    >>> chance_words(HoldEstimate(61.8, 88, 97.2)), chance_words(None)
     ('on 62 to 97 of 100 such evenings', 'nobody can tell from so few measurements on how many evenings')
     """
     if found is None:

@@ -7,8 +7,8 @@ from typing import NamedTuple
 from humble_relay.core.brief.times import end_not_known, no_start
 from humble_relay.core.judging.answer import (
     HOLDS,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -20,17 +20,17 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import STREAMS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands, left_over
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import Stream
 from humble_relay.core.upload.headroom import FEW, LOW_PERCENT, SCHOOL_NAMES, ShowHour, Upload, uploads
-from humble_relay.core.upload.probability import chance, chance_words, next_measurement, undecided
+from humble_relay.core.upload.probability import chance_words, hold_probability, next_measurement, undecided
 
 
-class LineInUse(NamedTuple):
+class UplinkInUse(NamedTuple):
     """An uplink that streams leave by: what is asked of it, and what was measured."""
 
     id: str
@@ -38,10 +38,10 @@ class LineInUse(NamedTuple):
     upload: Upload
 
 
-LINES: Asked[LineInUse] = Asked(
+LINES: SubjectKind[UplinkInUse] = SubjectKind(
     "uplink that streams leave by",
     lambda case: (
-        (Thing("uplink", id), LineInUse(id, demand, uploads(case)[id]))
+        (Thing("uplink", id), UplinkInUse(id, demand, uploads(case)[id]))
         for id, demand in demands(case).items()
         if demand.streams
     ),
@@ -56,7 +56,7 @@ LINES: Asked[LineInUse] = Asked(
     "common practice, no source",
     "measured",
 )
-def no_measurement(case: Case, line: LineInUse) -> Verdict:
+def no_measurement(case: Case, line: UplinkInUse) -> Verdict:
     """Whether anybody measured the uplink at the hours of the show, on whatever day."""
     upload = line.upload
     missing = [h.hour for h in upload.hours if not h.samples]
@@ -71,14 +71,14 @@ def _listed(words: list[str]) -> str:
     return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
 
 
-def _not_known(case: Case, line: LineInUse) -> Verdict | None:
+def _not_known(case: Case, line: UplinkInUse) -> Verdict | None:
     """What the line waits for before it can be said to carry the whole show; None where nothing is missing."""
     if not line.upload.samples or any(not h.samples for h in line.upload.hours):
-        return waits(On(no_measurement, Thing("uplink", line.id)))
+        return waits(DependsOn(no_measurement, Thing("uplink", line.id)))
     if case.plan.show.starts_at is None:
-        return waits(On(no_start, Thing("show", "show")))
+        return waits(DependsOn(no_start, Thing("show", "show")))
     if case.plan.show.ends_at is None:
-        return waits(On(end_not_known, Thing("show", "show")))
+        return waits(DependsOn(end_not_known, Thing("show", "show")))
     return None
 
 
@@ -87,11 +87,11 @@ def _not_known(case: Case, line: LineInUse) -> Verdict | None:
     "Are there enough measurements, fresh, at the hour of the show, with the building in use?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def thin_evidence(case: Case, line: LineInUse) -> Verdict:
+def thin_evidence(case: Case, line: UplinkInUse) -> Verdict:
     """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions."""
     upload = line.upload
     if not upload.samples:
-        return waits(On(no_measurement, Thing("uplink", line.id)))
+        return waits(DependsOn(no_measurement, Thing("uplink", line.id)))
     nothing = [
         f"nothing was measured {_when(case, s.at)}, a test that failed and is left out" for s in upload.failed
     ]
@@ -112,7 +112,7 @@ def thin_evidence(case: Case, line: LineInUse) -> Verdict:
     "upload-too-small", LINES, "bandwidth",
     "Does what is sent fit the middle of what was measured, at each hour of the show?", "arithmetic", "measured",
 )  # fmt: skip
-def upload_too_small(case: Case, line: LineInUse) -> Verdict:
+def upload_too_small(case: Case, line: UplinkInUse) -> Verdict:
     """Whether the sum of the streams (Mb/s) is within the median of each hour's measurements, others' share taken off."""
     asked, upload, middle = line.demand.total.value, line.upload, _middle(line.upload)
     worst = min(upload.measured, key=lambda h: h.middle_mbps or 0, default=None)
@@ -143,13 +143,13 @@ def _middle(upload: Upload) -> float:
     "Does what is sent fit the low end of what was measured, at each hour of the show?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
+def upload_bad_hour(case: Case, line: UplinkInUse) -> Verdict:
     """Whether the sum of the streams (Mb/s), those that vary at their peaks, fits the low end of each hour too: its 10 %
     quantile, or the lowest of few."""
     asked, upload = line.demand.peak_mbps, line.upload
     worst = min(upload.measured, key=lambda h: h.low_mbps or 0, default=None)
     if worst is None or line.demand.total.value > _middle(upload):
-        return _not_known(case, line) or waits(On(upload_too_small, Thing("uplink", line.id)))
+        return _not_known(case, line) or waits(DependsOn(upload_too_small, Thing("uplink", line.id)))
     low = worst.low_mbps or 0.0
     numbers = Numbers(asked, low, _middle(upload), "Mb/s")
     lowest = min(worst.samples, key=lambda s: s.up_mbps)
@@ -162,7 +162,7 @@ def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
         )
         return Words(
             f"{number(asked)} Mb/s fits {upload.name} mostly, but not at its worst: {down}.",
-            f"If the evening is like that one the picture stops, however good the average was. It holds {chance_words(chance(case, line.id))}.",
+            f"If the evening is like that one the picture stops, however good the average was. It holds {chance_words(hold_probability(case, line.id))}.",
             "Send what the bad hour carries, keep others off the line, or bring a second line.",
             left_over(line.demand, of_the_hour(upload, worst, low=True)),
         )
@@ -182,11 +182,11 @@ def upload_bad_hour(case: Case, line: LineInUse) -> Verdict:
     "headroom-used", LINES, "bandwidth", "Does as much stay free as the chosen school of headroom asks?",
     "common practice, no source", "measured",
 )  # fmt: skip
-def headroom_used(case: Case, line: LineInUse) -> Verdict:
+def headroom_used(case: Case, line: UplinkInUse) -> Verdict:
     """Whether the sum of the streams (Mb/s) is within the allowance of the chosen school at each hour of the show."""
     allowed, asked, upload = line.upload.allowed, line.demand.total.value, line.upload
     if allowed is None or asked > _middle(upload):
-        return _not_known(case, line) or waits(On(upload_too_small, Thing("uplink", line.id)))
+        return _not_known(case, line) or waits(DependsOn(upload_too_small, Thing("uplink", line.id)))
     numbers = Numbers(asked, allowed.value, math.inf, "Mb/s")
     if asked <= allowed.value:
         return _not_known(case, line) or holds(numbers)

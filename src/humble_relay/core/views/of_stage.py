@@ -7,12 +7,12 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding, unanswered
 from humble_relay.core.patience import Stopped
-from humble_relay.core.views.addresses import AddressesView, addresses_view
-from humble_relay.core.views.bandwidth import BandwidthView, bandwidth_view
-from humble_relay.core.views.brief import BriefView, brief_view
-from humble_relay.core.views.gear import GearView, gear_view
-from humble_relay.core.views.signal import SignalView, signal_view
-from humble_relay.core.views.survey import SurveyView, survey_view
+from humble_relay.core.views.addresses_view import AddressesView, addresses_view
+from humble_relay.core.views.bandwidth_view import BandwidthView, bandwidth_view
+from humble_relay.core.views.brief_view import BriefView, brief_view
+from humble_relay.core.views.gear_view import GearView, gear_view
+from humble_relay.core.views.signal_view import SignalView, signal_view
+from humble_relay.core.views.survey_view import SurveyView, survey_view
 
 Drawn = Literal["brief", "survey", "gear", "signal", "addresses", "bandwidth"]
 """The stages that draw something of the case; the papers are asked for as papers."""

@@ -3,7 +3,7 @@
 from humble_relay.core.judgement import proven
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.proof import Proof
-from humble_relay.core.papers.tables import Table, papers
+from humble_relay.core.papers.paper_tables import Table, papers
 
 
 def all_papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:

@@ -7,12 +7,11 @@ where older documents change, and a kept example of the form before it under `te
 """
 
 from collections.abc import Callable
-from typing import Any, Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
+from humble_relay.core.plan.upgrades.json_shape import Document
 
 FORM = 9
-Document = dict[str, Any]
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
 

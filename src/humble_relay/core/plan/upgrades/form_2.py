@@ -10,8 +10,7 @@ from typing import Any
 
 from humble_relay.core.frozen import EARLIEST, LATEST, UNPRINTABLE, UNPRINTABLE_IN_A_LINE
 from humble_relay.core.plan.figures import catalogue
-
-Document = dict[str, Any]
+from humble_relay.core.plan.upgrades.json_shape import Document
 
 
 def plan(doc: Document) -> Document:

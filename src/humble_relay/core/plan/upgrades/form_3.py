@@ -3,9 +3,7 @@
 The ways out that networks named become those of routers; every end that something led to becomes an aim.
 """
 
-from typing import Any
-
-Document = dict[str, Any]
+from humble_relay.core.plan.upgrades.json_shape import Document
 
 _ENDS = ("monitor", "projector", "recorder", "platform")
 _MIXERS = ("switcher", "computer")

@@ -6,7 +6,7 @@ power. An input that was not said to refuse a protected picture no longer counts
 
 from typing import Any
 
-Document = dict[str, Any]
+from humble_relay.core.plan.upgrades.json_shape import Document
 
 _FIELDS = {
     "family": "pairing.family",

@@ -8,9 +8,8 @@ was made (`form_5.json`); what its plan says already stands. Everything else tha
 import json
 from functools import cache
 from importlib.resources import files
-from typing import Any
 
-Document = dict[str, Any]
+from humble_relay.core.plan.upgrades.json_shape import Document
 
 
 def plan(doc: Document) -> Document:

@@ -18,7 +18,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import end_of_link, port_of
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.picture.serial import SDI_RATES, on_the_wire_bits, serial_bits, serial_rate
@@ -47,8 +47,8 @@ def _usb(case: Case) -> Iterator[tuple[Thing, tuple[Cable, VideoFormat]]]:
             yield Thing("link", cable.id), (cable, fmt)
 
 
-SERIAL_ENDS: Asked[SerialEnd] = Asked("port with a serial picture on it", _serial_ends)
-USB_CABLES: Asked[tuple[Cable, VideoFormat]] = Asked("USB cable with a picture on it", _usb)
+SERIAL_ENDS: SubjectKind[SerialEnd] = SubjectKind("port with a serial picture on it", _serial_ends)
+USB_CABLES: SubjectKind[tuple[Cable, VideoFormat]] = SubjectKind("USB cable with a picture on it", _usb)
 
 
 @check(
@@ -117,7 +117,7 @@ def _shared(case: Case) -> Iterator[tuple[Thing, list[tuple[Cable, VideoFormat]]
     return ((Thing("device", id, "usb"), whats) for id, whats in into.items())
 
 
-BUSES: Asked[list[tuple[Cable, VideoFormat]]] = Asked("box that takes pictures over USB", _shared)
+BUSES: SubjectKind[list[tuple[Cable, VideoFormat]]] = SubjectKind("box that takes pictures over USB", _shared)
 
 
 @check(
@@ -163,7 +163,7 @@ def _wired_pictures(case: Case) -> Iterator[tuple[Thing, SpeedEnd]]:
                 yield end_of_link(cable, ref), SpeedEnd(cable, ref, signal.format, signal.origin)
 
 
-SPEED_ENDS: Asked[SpeedEnd] = Asked(
+SPEED_ENDS: SubjectKind[SpeedEnd] = SubjectKind(
     "end of an HDMI, VGA or optical cable with a picture on it", _wired_pictures
 )
 
@@ -226,7 +226,7 @@ def _coax(case: Case) -> Iterator[tuple[Thing, tuple[Cable, VideoFormat]]]:
             yield Thing("link", cable.id), (cable, fmt)
 
 
-COAX: Asked[tuple[Cable, VideoFormat]] = Asked("coax with a picture on it", _coax)
+COAX: SubjectKind[tuple[Cable, VideoFormat]] = SubjectKind("coax with a picture on it", _coax)
 
 
 @check(

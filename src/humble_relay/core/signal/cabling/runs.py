@@ -7,8 +7,8 @@ from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, ONE_WAY, stock
 from humble_relay.core.judging.answer import (
     HOLDS,
     USUAL,
+    DependsOn,
     Numbers,
-    On,
     Thing,
     Verdict,
     Want,
@@ -21,7 +21,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import CABLE_ENDS, JOINS, LINKS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.picture.serial import serial_rate
@@ -81,7 +81,9 @@ def _lead(cable: Cable, arrives: VideoFormat | None) -> Run:
     return Run(cable, arrives, None, reach, cable.rated_m or 0)
 
 
-RUNS: Asked[Run] = Asked("cable", lambda case: ((Thing("link", run.cable.id), run) for run in runs(case)))
+RUNS: SubjectKind[Run] = SubjectKind(
+    "cable", lambda case: ((Thing("link", run.cable.id), run) for run in runs(case))
+)
 
 
 @check(
@@ -119,7 +121,7 @@ def _picture_not_known(case: Case, cable: Cable) -> Verdict:
     """It depends on what is sent, and the maker of the picture has not said; or on the brief, if nothing is sent yet."""
     taker, _, port = cable.to_port.partition("/")
     if port in flow(case).arriving[taker]:
-        return waits(On(format_refused, Thing("device", taker, port)))
+        return waits(DependsOn(format_refused, Thing("device", taker, port)))
     return wants(
         Want(
             Thing("show", "show"),
@@ -198,7 +200,7 @@ def couplers_lacking(cable: Cable, length_m: float) -> int:
     return 0 if cable.joints >= needed else needed
 
 
-JOINED: Asked[Cable] = Asked(
+JOINED: SubjectKind[Cable] = SubjectKind(
     "cable that couplers may join",
     lambda case: ((Thing("link", c.id), c) for c in case.cables if c.cable != "ethernet"),
 )
@@ -221,7 +223,9 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
         )
     length = length_of(case, cable)
     if length is None:
-        return waits(*(length_unknown(case, cable).waits or [On(cable_too_long, Thing("link", cable.id))]))
+        return waits(
+            *(length_unknown(case, cable).waits or [DependsOn(cable_too_long, Thing("link", cable.id))])
+        )
     needed = couplers_lacking(cable, length)
     if not needed:
         return HOLDS
@@ -234,7 +238,7 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
     )
 
 
-COPPER_CHANNELS: Asked[Cable] = Asked(
+COPPER_CHANNELS: SubjectKind[Cable] = SubjectKind(
     "Ethernet cable", lambda case: ((Thing("link", c.id), c) for c in case.cables if c.cable == "ethernet")
 )
 

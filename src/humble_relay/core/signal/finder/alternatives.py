@@ -8,8 +8,9 @@ from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.signal.finder.as_edits import route_of
-from humble_relay.core.signal.finder.problem import (
+from humble_relay.core.signal.finder.route import Route
+from humble_relay.core.signal.finder.route_edits import route_of
+from humble_relay.core.signal.finder.routing_problem import (
     EFFORT,
     LONG_M,
     PASSING,
@@ -20,7 +21,6 @@ from humble_relay.core.signal.finder.problem import (
     problem_of,
     to_get,
 )
-from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.search import varied
 from humble_relay.core.signal.finder.steps import connector_of
 from humble_relay.core.signal.finder.why_not import why_not

@@ -13,7 +13,7 @@ from humble_relay.core.lan.sockets import (
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 from humble_relay.core.reach.local_streams import DISCOVERED
-from humble_relay.core.signal.finder.problem import (
+from humble_relay.core.signal.finder.routing_problem import (
     EFFORT,
     Inlet,
     Leg,

@@ -7,7 +7,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.signal.finder.problem import Leg, Path
+from humble_relay.core.signal.finder.routing_problem import Leg, Path
 
 CARRIED = {*CABLE_WORDS, "radio"}
 """The media that run from port to port."""

@@ -11,7 +11,7 @@ from collections import Counter
 from itertools import count
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
-from humble_relay.core.signal.finder.problem import Leg, Outlet, Path, RoutingProblem, Start, limits
+from humble_relay.core.signal.finder.routing_problem import Leg, Outlet, Path, RoutingProblem, Start, limits
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.flow.delays import repeats
 

@@ -14,7 +14,7 @@ from humble_relay.core.radio.walls import as_far_as_m
 from humble_relay.core.signal.cabling.cable_reach import cable_reach, usb_load
 from humble_relay.core.signal.cabling.port_speeds import port_speed
 from humble_relay.core.signal.finder.over_networks import stream_hops
-from humble_relay.core.signal.finder.problem import (
+from humble_relay.core.signal.finder.routing_problem import (
     EFFORT,
     MOST_REPEATERS,
     NEAR_M,

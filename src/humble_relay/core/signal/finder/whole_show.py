@@ -6,9 +6,9 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.signal.finder.alternatives import starts_of
-from humble_relay.core.signal.finder.as_edits import route_of
-from humble_relay.core.signal.finder.problem import problem_of
 from humble_relay.core.signal.finder.route import Route
+from humble_relay.core.signal.finder.route_edits import route_of
+from humble_relay.core.signal.finder.routing_problem import problem_of
 from humble_relay.core.signal.finder.search import cheapest
 from humble_relay.core.signal.flow.propagation import feeds, is_source
 

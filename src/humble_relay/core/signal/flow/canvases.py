@@ -3,7 +3,7 @@
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.picture.canvas import Canvas, canvas_of
 from humble_relay.core.plan import Layout, Stream
 from humble_relay.core.signal.flow.propagation import flow
@@ -51,7 +51,7 @@ def turned(case: Case, stream: Stream) -> bool:
     return made is not None and (made.height > made.width) != (stream.format.height > stream.format.width)
 
 
-TURNED: Asked[StreamCanvas] = Asked(
+TURNED: SubjectKind[StreamCanvas] = SubjectKind(
     "stream to a canvas of the other shape",
     lambda case: ((Thing("link", each.stream), each) for each in canvases(case)),
 )

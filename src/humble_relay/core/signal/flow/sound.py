@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, Device
 from humble_relay.core.signal.flow.propagation import flow, hears
@@ -105,8 +105,8 @@ def _heard(case: Case) -> Iterator[tuple[Thing, tuple[DeskLine, Device]]]:
                 yield Thing("device", id, line.device), (line, case.devices[id])
 
 
-MICROPHONES: Asked[tuple[DeskLine, Device]] = Asked("microphone beside a desk's line", _heard)
-DESK_LINES: Asked[DeskLine] = Asked(
+MICROPHONES: SubjectKind[tuple[DeskLine, Device]] = SubjectKind("microphone beside a desk's line", _heard)
+DESK_LINES: SubjectKind[DeskLine] = SubjectKind(
     "line from a sound desk",
     lambda case: ((port_of(line.to_port), line) for line in desk_lines(case)),
 )

@@ -3,7 +3,7 @@
 from humble_relay.core.judging.answer import (
     HOLDS,
     Choice,
-    On,
+    DependsOn,
     Thing,
     Verdict,
     Want,
@@ -14,7 +14,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Aim, Device, Stream
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
@@ -22,15 +22,17 @@ from humble_relay.core.signal.flow.propagation import Signal, flow, lines_into
 from humble_relay.core.signal.ports.coverage import aim_not_met, meets
 from humble_relay.core.signal.ports.formats import divides, format_refused
 
-WITH_A_LOWEST: Asked[tuple[Aim, VideoFormat]] = Asked(
+WITH_A_LOWEST: SubjectKind[tuple[Aim, VideoFormat]] = SubjectKind(
     "aim that names the lowest picture",
     lambda case: ((Thing("aim", a.id, "picture"), (a, a.lowest)) for a in case.plan.aims if a.lowest),
 )
-AIMS: Asked[Aim] = Asked("aim", lambda case: ((Thing("aim", a.id, "sound"), a) for a in case.plan.aims))
+AIMS: SubjectKind[Aim] = SubjectKind(
+    "aim", lambda case: ((Thing("aim", a.id, "sound"), a) for a in case.plan.aims)
+)
 
 
 def _not_there(aim: Aim) -> Verdict:
-    return waits(On(aim_not_met, Thing("aim", aim.id)))
+    return waits(DependsOn(aim_not_met, Thing("aim", aim.id)))
 
 
 @check(
@@ -60,7 +62,7 @@ def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
 def _not_told(case: Case, aim: Aim) -> Verdict:
     """Whoever makes the picture has not said which: the input that it goes into asks for that."""
     into = next((at for at, s in flow(case).arriving[aim.end].items() if meets(aim, s)), "")
-    return waits(On(format_refused, Thing("device", aim.end, into)))
+    return waits(DependsOn(format_refused, Thing("device", aim.end, into)))
 
 
 def _at_least(fmt: VideoFormat, lowest: VideoFormat) -> bool:

@@ -5,12 +5,12 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, within
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PLUGGED_PORTS, port_of
 from humble_relay.core.plan import Device, Port, PortGroup, Stream
 from humble_relay.core.signal.flow.propagation import VIDEO, is_dark, network_inputs
 
-Wanted = dict[str, list[str]]
+RequiredInput = dict[str, list[str]]
 """For each input, the links that bring it a picture."""
 
 
@@ -41,9 +41,9 @@ def input_undecided(case: Case, what: tuple[str, Port]) -> Verdict:
 
 
 @analysis
-def inputs_wanted(case: Case) -> Wanted:
+def inputs_wanted(case: Case) -> RequiredInput:
     """The links that bring each input a picture, by cable, radio or stream."""
-    wanted: Wanted = defaultdict(list)
+    wanted: RequiredInput = defaultdict(list)
     for join in case.joins:
         if VIDEO & set(case.ports[join.to_port].types):
             wanted[join.to_port].append(join.id)
@@ -70,11 +70,11 @@ def _groups(case: Case) -> Iterator[tuple[Thing, GroupInUse]]:
                 yield port_of(next(iter(used))), (device, group, used)
 
 
-INPUTS_WANTED: Asked[tuple[str, list[str]]] = Asked(
+INPUTS_WANTED: SubjectKind[tuple[str, list[str]]] = SubjectKind(
     "input that a picture is brought to",
     lambda case: ((port_of(ref), (ref, links)) for ref, links in inputs_wanted(case).items()),
 )
-GROUPS_IN_USE: Asked[GroupInUse] = Asked("group of sockets in use", _groups)
+GROUPS_IN_USE: SubjectKind[GroupInUse] = SubjectKind("group of sockets in use", _groups)
 
 
 @check(
@@ -108,7 +108,7 @@ def group_contested(case: Case, what: GroupInUse) -> Verdict:
     )
 
 
-TO_NETWORK_INPUTS: Asked[Stream] = Asked(
+TO_NETWORK_INPUTS: SubjectKind[Stream] = SubjectKind(
     "stream to a box with inputs to assign",
     lambda case: (
         (Thing("link", s.id), s)

@@ -14,7 +14,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, SCREENS, Aim, Cable, Device, Port
 from humble_relay.core.signal.flow.propagation import (
@@ -28,11 +28,11 @@ from humble_relay.core.signal.flow.propagation import (
     is_source,
 )
 
-SOURCES: Asked[Device] = Asked(
+SOURCES: SubjectKind[Device] = SubjectKind(
     "source of a picture",
     lambda case: ((Thing("device", d.id), d) for d in case.devices.values() if is_source(d)),
 )
-UNASKED_ENDS: Asked[Device] = Asked(
+UNASKED_ENDS: SubjectKind[Device] = SubjectKind(
     "screen, recorder or platform that nobody asked a picture for",
     lambda case: (
         (Thing("device", d.id), d)
@@ -40,8 +40,8 @@ UNASKED_ENDS: Asked[Device] = Asked(
         if d.kind in ENDS and d.id not in {a.end for a in case.plan.aims}
     ),
 )
-AIMS: Asked[Aim] = Asked("aim", lambda case: ((Thing("aim", a.id), a) for a in case.plan.aims))
-OVERLAYS: Asked[tuple[str, Port]] = Asked(
+AIMS: SubjectKind[Aim] = SubjectKind("aim", lambda case: ((Thing("aim", a.id), a) for a in case.plan.aims))
+OVERLAYS: SubjectKind[tuple[str, Port]] = SubjectKind(
     "output that may have its menus on",
     lambda case: ((port_of(ref), (ref, p)) for ref, p in case.ports.items() if p.overlay is not None),
 )
@@ -119,7 +119,7 @@ def _passing_on(case: Case) -> Iterator[tuple[Thing, Device]]:
             yield Thing("device", device.id, "in"), device
 
 
-PASSING_ON: Asked[Device] = Asked("box that hands a picture on", _passing_on)
+PASSING_ON: SubjectKind[Device] = SubjectKind("box that hands a picture on", _passing_on)
 
 
 @check(

@@ -16,22 +16,22 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Port
 from humble_relay.core.plan.video import Rate, frames_per_second
 from humble_relay.core.signal.flow.conversion import refusal
 from humble_relay.core.signal.flow.propagation import MIXERS, Signal, arrivals, flow
 
-Arrival = tuple[Device, Port, Signal]
+ArrivingPicture = tuple[Device, Port, Signal]
 
 
-def _arriving(case: Case) -> Iterator[tuple[Thing, Arrival]]:
+def _arriving(case: Case) -> Iterator[tuple[Thing, ArrivingPicture]]:
     for device, port, signal in arrivals(case):
         yield Thing("device", device.id, port.id), (device, port, signal)
 
 
-ARRIVALS: Asked[Arrival] = Asked("input that a picture arrives at", _arriving)
-CONVERTED: Asked[Arrival] = Asked(
+ARRIVALS: SubjectKind[ArrivingPicture] = SubjectKind("input that a picture arrives at", _arriving)
+CONVERTED: SubjectKind[ArrivingPicture] = SubjectKind(
     "input that takes other frame rates",
     lambda case: (
         (thing, what)
@@ -42,11 +42,11 @@ CONVERTED: Asked[Arrival] = Asked(
         and not refusal(what[0], what[1], what[2].format)
     ),
 )
-PROTECTED: Asked[Arrival] = Asked(
+PROTECTED: SubjectKind[ArrivingPicture] = SubjectKind(
     "input behind an output that asks for content protection",
     lambda case: ((thing, what) for thing, what in _arriving(case) if what[2].protected),
 )
-IN_FULL_RANGE: Asked[Arrival] = Asked(
+IN_FULL_RANGE: SubjectKind[ArrivingPicture] = SubjectKind(
     "input that a picture in full colour range arrives at",
     lambda case: ((thing, what) for thing, what in _arriving(case) if what[2].full_range),
 )
@@ -56,7 +56,7 @@ IN_FULL_RANGE: Asked[Arrival] = Asked(
     "format-refused", ARRIVALS, "signal", "Does the input take the raster, frame rate and scan that arrive?",
     "the maker's data; SMPTE ST 274: 59.94 is not 60", "gear", tried=True,
 )  # fmt: skip
-def format_refused(case: Case, what: Arrival) -> Verdict:
+def format_refused(case: Case, what: ArrivingPicture) -> Verdict:
     """Whether the input takes the picture that arrives at it."""
     device, port, signal = what
     fmt = signal.format
@@ -79,7 +79,7 @@ def format_refused(case: Case, what: Arrival) -> Verdict:
 @check(
     "rate-converted", CONVERTED, "signal", "Does the frame rate go into the system's evenly?", "arithmetic", "standard"
 )  # fmt: skip
-def rate_converted(case: Case, what: Arrival) -> Verdict:
+def rate_converted(case: Case, what: ArrivingPicture) -> Verdict:
     """Whether an input that converts makes whole frames of what arrives: 59.94 is not 60, and 30 is not 50."""
     device, _port, signal = what
     made, fmt = device.produces, signal.format
@@ -99,7 +99,7 @@ def rate_converted(case: Case, what: Arrival) -> Verdict:
     "protected-picture", PROTECTED, "signal", "Does the input show a protected picture?", "common practice, no source",
     "gear", tried=True,
 )  # fmt: skip
-def protected_picture(case: Case, what: Arrival) -> Verdict:
+def protected_picture(case: Case, what: ArrivingPicture) -> Verdict:
     """Whether an input behind an output that asks for content protection shows its picture."""
     device, port, signal = what
     if port.takes_protected:
@@ -129,7 +129,7 @@ def protected_picture(case: Case, what: Arrival) -> Verdict:
     "levels-differ", IN_FULL_RANGE, "signal", "Does the input expect the colour range that is sent?", "CTA-861", "gear",
     tried=True,
 )  # fmt: skip
-def levels_differ(case: Case, what: Arrival) -> Verdict:
+def levels_differ(case: Case, what: ArrivingPicture) -> Verdict:
     """Whether a picture in full colour range meets an input that expects limited."""
     _device, port, signal = what
     if port.levels != "limited":
@@ -143,7 +143,7 @@ def levels_differ(case: Case, what: Arrival) -> Verdict:
     )
 
 
-MIXING: Asked[tuple[Device, list[Signal]]] = Asked(
+MIXING: SubjectKind[tuple[Device, list[Signal]]] = SubjectKind(
     "mixer that no system format is set for",
     lambda case: (
         (Thing("device", d.id, "system"), (d, signals))
@@ -178,7 +178,7 @@ def divides(rate: Rate, made: Rate) -> bool:
     return ratio.denominator == 1 or ratio.numerator == 1
 
 
-def _name(case: Case, what: Arrival) -> str:
+def _name(case: Case, what: ArrivingPicture) -> str:
     return case.port_name(f"{what[0].id}/{what[1].id}")
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Link, Stream
 from humble_relay.core.signal.flow.propagation import carries_picture, ends_of, feeds, flow, is_source
@@ -18,7 +18,9 @@ def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:
                 yield Thing("link", link.id), (link, taker)
 
 
-INTO_MIXERS: Asked[tuple[Link, Device]] = Asked("link that brings a picture to a switcher", _into_mixers)
+INTO_MIXERS: SubjectKind[tuple[Link, Device]] = SubjectKind(
+    "link that brings a picture to a switcher", _into_mixers
+)
 
 
 @analysis

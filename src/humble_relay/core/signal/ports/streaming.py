@@ -15,7 +15,7 @@ from humble_relay.core.judging.answer import (
     within,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import Asked, check
+from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Decoding, Device, Encoding, Link, Stream
 from humble_relay.core.signal.flow.canvases import TURNED, StreamCanvas, turned
 from humble_relay.core.signal.flow.firmware import lacks_firmware, needed_for
@@ -35,7 +35,9 @@ def _families(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device, Device]]]
         yield Thing("link", r.id), (r, case.device_of(r.from_port), case.device_of(r.to_port))
 
 
-FAMILY_LINKS: Asked[tuple[Link, Device, Device]] = Asked("radio, optical or paired link", _families)
+FAMILY_LINKS: SubjectKind[tuple[Link, Device, Device]] = SubjectKind(
+    "radio, optical or paired link", _families
+)
 
 
 @check(
@@ -63,7 +65,7 @@ def families_differ(_: Case, what: tuple[Link, Device, Device]) -> Verdict:
     return fails(say)
 
 
-LOCAL: Asked[tuple[Stream, Device]] = Asked(
+LOCAL: SubjectKind[tuple[Stream, Device]] = SubjectKind(
     "stream to a box that is no platform",
     lambda case: (
         (Thing("link", s.id), (s, case.devices[s.to_device]))
@@ -71,7 +73,7 @@ LOCAL: Asked[tuple[Stream, Device]] = Asked(
         if not case.devices[s.to_device].ingest
     ),
 )
-TAKERS: Asked[tuple[Device, Decoding, list[Stream]]] = Asked(
+TAKERS: SubjectKind[tuple[Device, Decoding, list[Stream]]] = SubjectKind(
     "box that takes streams",
     lambda case: (
         (Thing("device", id), (case.devices[id], takes, streams))
@@ -138,7 +140,7 @@ def _needed(case: Case) -> Iterator[tuple[Thing, tuple[Device, str]]]:
                     yield Thing("device", device.id, feature), (device, feature)
 
 
-FEATURES: Asked[tuple[Device, str]] = Asked("feature in use that needs some firmware", _needed)
+FEATURES: SubjectKind[tuple[Device, str]] = SubjectKind("feature in use that needs some firmware", _needed)
 
 
 @check(
@@ -164,7 +166,7 @@ def firmware_too_old(_: Case, what: tuple[Device, str]) -> Verdict:
     )
 
 
-ENCODERS: Asked[tuple[Device, Encoding, list[Stream]]] = Asked(
+ENCODERS: SubjectKind[tuple[Device, Encoding, list[Stream]]] = SubjectKind(
     "box that encodes",
     lambda case: (
         (Thing("device", id, "channels"), (case.devices[id], can, streams))

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.allocation.of_plan import Going, goings, spoken, steers
-from humble_relay.core.allocation.problem import Encoded, Sent, Solution
+from humble_relay.core.allocation.allocation_problem import Encoded, Sent, Solution
+from humble_relay.core.allocation.of_plan import Delivery, deliveries, spoken, steers
 from humble_relay.core.egress.outbound import router_out
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
@@ -18,7 +18,7 @@ def edits_of(case: Case, solution: Solution) -> tuple[Edit, ...]:
 
 def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
     routers = {d: r for d in case.devices if (r := router_out(case, case.devices[d]))}
-    going = [g for g in goings(case) if g.last.id in solution.sent]
+    going = [g for g in deliveries(case) if g.last.id in solution.sent]
     lines: dict[str, set[str]] = {}
     for g in going:
         if sent := solution.sent[g.last.id]:
@@ -65,7 +65,7 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
             yield Remove(noun="link", id=id)
 
 
-def _last(case: Case, going: Going, sent: Sent) -> Iterator[Edit]:
+def _last(case: Case, going: Delivery, sent: Sent) -> Iterator[Edit]:
     """The stream that ends at the destination: from the relay or straight, in the picture that is chosen."""
     last, sender = going.last, going.from_us.from_device
     comes_from = sent.relay or sender
@@ -94,7 +94,7 @@ def _encoded(stream: Stream, choice: Encoded) -> Iterator[Edit]:
         yield _set(stream, "video_mbps", choice.video_mbps)
 
 
-def _push(case: Case, going: Going, sent: Sent, made: list[Stream], line: str | None) -> Stream:
+def _push(case: Case, going: Delivery, sent: Sent, made: list[Stream], line: str | None) -> Stream:
     """A push of the picture to the relay, by the protocol that this takes first; its key is still to be typed."""
     assert sent.relay
     sender, relay = case.devices[going.from_us.from_device], case.devices[sent.relay]

@@ -7,7 +7,7 @@ from humble_relay.core.judgement import answers
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Calls, Stream
-from humble_relay.core.reach.connection_trace import Journey, WaypointKind, journeys
+from humble_relay.core.reach.connection_trace import ConnectionTrace, WaypointKind, connection_traces
 from humble_relay.core.reach.exposure import open_ports
 from humble_relay.core.uplinks.failover_reach import changed_journeys
 
@@ -90,7 +90,7 @@ def reach_of_streams(case: Case) -> tuple[StreamReach, ...]:
 
 
 def _reach(case: Case, stream: Stream) -> StreamReach:
-    found = journeys(case).get(stream.id, ())
+    found = connection_traces(case).get(stream.id, ())
     spare = changed_journeys(case).get(stream.id)
     call = found[0].call if found else None
     return StreamReach(
@@ -123,7 +123,7 @@ def _cells(case: Case, stream: Stream) -> tuple[AnswerCell, ...]:
     return tuple(cells)
 
 
-def _line(journey: Journey, stream: str) -> JourneyLine:
+def _line(journey: ConnectionTrace, stream: str) -> JourneyLine:
     call = journey.call
     lines = []
     for at in journey.waypoints:

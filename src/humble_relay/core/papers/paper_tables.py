@@ -7,7 +7,7 @@ from pydantic import computed_field
 
 from humble_relay.core.addressing.hosts import host_of
 from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay
-from humble_relay.core.endpoints.endpoint_settings import each_side
+from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
@@ -25,8 +25,8 @@ from humble_relay.core.uplinks.policy_routes import line_rules
 MASK = "••••••••"
 
 
-Look = Literal["text", "short", "figure", "address"]
-_LOOKS: dict[str, Look] = {
+ColumnStyle = Literal["text", "short", "figure", "address"]
+_LOOKS: dict[str, ColumnStyle] = {
     "Address": "address", "Types": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Phase": "short",
     **dict.fromkeys(("No.", "Range", "Gateway", "Length", "Reach", "Bring"), "figure"),
 }  # fmt: skip
@@ -46,7 +46,7 @@ class Table(Frozen):
 
     @computed_field  # type: ignore[prop-decorator]
     @property
-    def looks(self) -> tuple[Look, ...]:
+    def looks(self) -> tuple[ColumnStyle, ...]:
         """How each column is set."""
         return tuple(_LOOKS.get(column, "text") for column in self.columns)
 
@@ -105,7 +105,7 @@ def _sides(case: Case) -> Table:
     rows = [
         (s.name, side.name, side.does, side.types, side.sets)
         for s in case.streams
-        for side in each_side(case, s)
+        for side in settings_of_each_side(case, s)
     ]
     columns = ("Stream", "At", "Does", "Types", "And sets")
     return _table("sides", "What each side types", columns, rows, "No stream yet.")

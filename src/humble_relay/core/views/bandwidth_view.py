@@ -14,18 +14,23 @@ from humble_relay.core.load.stream_load import Load, loads
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.measurements.weighting import show_hours
 from humble_relay.core.picture.bitrate import suggested_bitrate
-from humble_relay.core.plan import School, Stream
+from humble_relay.core.plan import HeadroomRule, Stream
 from humble_relay.core.transport.srt_latency import SRT_CROSSING, LossyStream
 from humble_relay.core.transport.srt_retransmission import LEAST_MS, attempts, breaks_per_hour, latency_for
 from humble_relay.core.uplinks.bond_loss import left_words
 from humble_relay.core.upload.headroom import Upload, uploads
-from humble_relay.core.upload.probability import NextMeasurement, chance, chance_words, next_measurement
+from humble_relay.core.upload.probability import (
+    NextMeasurement,
+    chance_words,
+    hold_probability,
+    next_measurement,
+)
 
 
 class SchoolMark(Frozen):
     """How much one school lets the line carry, others' share included (Mb/s), and whether what is asked of it fits."""
 
-    school: School
+    school: HeadroomRule
     name: str
     mbps: float
     fits: bool
@@ -157,7 +162,9 @@ def _uplink(case: Case, id: str) -> UplinkView:
         loads=tuple(each[s.id] for s in demand.streams),
         asked=demand.total,
         left_mbps=None if allowed is None else round(allowed.value - demand.total.value, 2),
-        chance=f"It holds {chance_words(chance(case, id))}." if demand.streams and upload.samples else "",
+        chance=f"It holds {chance_words(hold_probability(case, id))}."
+        if demand.streams and upload.samples
+        else "",
         next=next_measurement(case, id),
         bond=_bond(case, id),
     )

@@ -26,15 +26,15 @@ from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.core.views.command_bar import Alternative, command_examples, read_command
 from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
-from humble_relay.store.changes import Change as StoredChange
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
+from humble_relay.store.changes import PlanChange as StoredChange
 from humble_relay.store.kept import Kept
 from humble_relay.store.plans import LARGE_BYTES, Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
 from humble_relay.web.cases import RecentCases, this_minute
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Patience, Pulsed, Search
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Patience, Pulsed, Search
 
 router = APIRouter(prefix="/api/plans", tags=["plans"], route_class=OffLoop)
 _RECENT = RecentCases()

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.endpoints.endpoint_settings import SideLine, each_side
+from humble_relay.core.endpoints.endpoint_settings import SideLine, settings_of_each_side
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.endpoints.substreams import has_two_paths
 from humble_relay.core.frozen import Frozen
@@ -10,7 +10,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Kind
 from humble_relay.core.views.address_strip import Strip, strips
 from humble_relay.core.views.giving import Giving, giving
-from humble_relay.core.views.journeys import (
+from humble_relay.core.views.trace_views import (
     COLUMNS,
     OpenLine,
     StreamReach,
@@ -76,7 +76,7 @@ def addresses_view(case: Case) -> AddressesView:
             has_key=bool(s.key),
             has_stream_id=bool(s.stream_id),
             two_paths=has_two_paths(case, s),
-            sides=each_side(case, s),
+            sides=settings_of_each_side(case, s),
         )
         for s in case.streams
     )

@@ -11,15 +11,15 @@ from humble_relay.core.catalogue.gear import Model, library, model_of, new_devic
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Slug, Text, free_id, slug
 from humble_relay.core.plan import Connector, Device
-from humble_relay.core.plan.devices import Way
+from humble_relay.core.plan.devices import PortDirection
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.edits.becoming import edits_to_become
 from humble_relay.formats.gear_table import read_gear, write_gear_csv, write_gear_json
 from humble_relay.store.shelf import Shelf
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed
-from humble_relay.web.plans import Store, download, opened
+from humble_relay.web.plan_routes import Store, download, opened
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed
 
 router = APIRouter(prefix="/api", tags=["shelf"], route_class=OffLoop)
 
@@ -69,7 +69,7 @@ class MorePorts(BaseModel):
     model_config = ConfigDict(extra="forbid")
     device: Device
     count: Annotated[int, Field(ge=1, le=64)]
-    way: Way
+    way: PortDirection
     types: Annotated[tuple[Connector, ...], Field(min_length=1, max_length=5)]
 
 

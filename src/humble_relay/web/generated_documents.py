@@ -1,4 +1,4 @@
-"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.document API SCHEMA FORM WORDS`."""
+"""Writes the OpenAPI document and the plan file's JSON Schema: `python -m humble_relay.web.generated_documents API SCHEMA FORM WORDS`."""
 
 import json
 import sys

@@ -21,13 +21,15 @@ from humble_relay.core.views.ways import JudgedRoute, tried_routes
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import NAMES, write_map_svg
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.patience import Pulsed, Search
-from humble_relay.web.plans import Attempt, Store, case_of, download, opened, tried
+from humble_relay.web.plan_routes import Attempt, Store, case_of, download, opened, tried
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed, Search
 
 router = APIRouter(prefix="/api/plans/{id}", tags=["signal"], route_class=OffLoop)
 
-Metres = Annotated[float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")]
+RunMetres = Annotated[
+    float | None, Query(gt=0, le=100_000, description="The run where it was measured, in m.")
+]
 
 
 class FoundRoutes(BaseModel):
@@ -59,7 +61,7 @@ class FoundPatch(BaseModel):
 @router.get("/routes", responses=documented(404, 422))
 def get_routes(
     id: Slug, source: Slug, end: Slug, store: Store, pulse: Search,
-    into: Slug | None = None, carries: Carries | None = None, length_m: Metres = None,
+    into: Slug | None = None, carries: Carries | None = None, length_m: RunMetres = None,
 ) -> FoundRoutes:  # fmt: skip
     """Ways to get the picture of a device to another, to one input of it where `into` names it."""
     case = case_of(opened(store, id, pulse), pulse)

@@ -21,7 +21,6 @@ from humble_relay.core.plan.edits import (
 )
 from humble_relay.core.plan.video import Codec, VideoFormat
 from humble_relay.core.signal.finder.over_networks import MOBILE, picture_to_share
-from humble_relay.core.signal.finder.problem import Leg, Path, Start, Unit
 from humble_relay.core.signal.finder.route import (
     CARRIED,
     Route,
@@ -31,6 +30,7 @@ from humble_relay.core.signal.finder.route import (
     short_of,
     title_of,
 )
+from humble_relay.core.signal.finder.routing_problem import Leg, Path, Start, Unit
 from humble_relay.core.signal.finder.steps import connector_of
 
 _LEAD_M = 2.0
