@@ -7,6 +7,7 @@ where older documents change, and a kept example of the form before it under `te
 """
 
 from collections.abc import Callable
+from typing import Literal, NamedTuple
 
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
 from humble_relay.core.plan.upgrades.json_shape import Document
