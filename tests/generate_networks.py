@@ -97,7 +97,7 @@ def _made(
     n: int, protocol: str, a: dict[str, Any], b: dict[str, Any], host: str, port: int
 ) -> dict[str, Any]:
     return Stream.model_validate({"id": f"stream-{n}", "name": f"Stream {n}", "from_device": a["id"], "to_device": b["id"], "protocol": protocol,
-                                  "format": hd(), "video_mbps": 4, "calls": "sender" if protocol == "srt" else None,
+                                  "format": hd(), "video_mbps": 4, "caller": "sender" if protocol == "srt" else None,
                                   "address": f"{protocol}://{host}:{port}" + ("/main" if protocol == "rtsp" else "")}).model_dump(mode="json")  # fmt: skip
 
 

@@ -60,7 +60,7 @@ def test_a_settings_file_is_read_at_the_other_end_with_the_address_that_is_right
     assert box_for(there, found) is there.devices["encoder"]  # both would do: the first of them
     after = there.after(edits_of_join(there, found, there.devices["box"]))
     (made,) = (s for s in after.streams if s.id != "feed")
-    assert (made.address, made.key, made.calls, made.from_device) == (
+    assert (made.address, made.key, made.caller, made.from_device) == (
         "srt://203.0.113.20:9000",
         "stern-lantern",
         "sender",

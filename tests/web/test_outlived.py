@@ -21,9 +21,40 @@ from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
 from humble_relay.web.app import make_app
 from tests.build import NOW, STEADY, small_show
 from tests.edges import NAMES_OF_OTHERS, edges
+from tests.server import JSON
 
-KEPT = sorted(p for p in Path("tests/kept").iterdir() if p.name.isdigit())
+KEPT = sorted((p for p in Path("tests/kept").iterdir() if p.name.isdigit()), key=lambda p: int(p.name))
 FILES = [f for form in KEPT for f in sorted(form.glob("*.plan.json"))]
+
+
+def accepted(answer: Any) -> list[str]:
+    return [f["id"] for f in answer["report"]["findings"] if f["accepted"]]
+
+
+def test_ten_doubts_accepted_in_an_older_form_stand_until_what_they_compared_is_worse(tmp_path: Path) -> None:
+    """What they compare is noted when the folder is opened."""
+    with tarfile.open("tests/kept/9/ten-accepted.tar.gz") as kept:
+        kept.extractall(tmp_path, filter="data")
+    at = {"as_of": NOW.isoformat()}
+    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=JSON) as client:
+        path = f"/api/plans/{client.get('/api/plans').json()[0]['id']}"
+        ten = accepted(client.get(path, params=at).json())
+        assert len(ten) == 10
+
+        def send(field: str, value: object, version: int) -> Any:
+            edit = {"kind": "set", "noun": "link", "id": "run", "field": field, "value": value}
+            headers = {"If-Match": f'"{version}"'}
+            return client.post(f"{path}/edits", json={"edits": [edit]}, headers=headers, params=at).json()
+
+        version = client.get(path).json()["version"]
+        assert accepted(send("length_m", 99, version)) == ten  # better
+        assert accepted(send("length_m", 104, version + 1)) == [
+            id for id in ten if id != "cable-too-long:run"
+        ]
+        again = client.post(f"{path}/undo", headers={"If-Match": f'"{version + 2}"'}, params=at).json()
+        assert accepted(again) == ten
+    plan = read_plan(Path("tests/kept/9/ten-accepted.plan.json").read_bytes())
+    assert len([f for f in report_on(Case(plan.plan, plan.survey, NOW)).findings if f.accepted]) == 10
 
 
 def test_every_form_before_todays_has_its_kept_example() -> None:

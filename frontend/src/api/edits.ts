@@ -71,7 +71,7 @@ export const addAim = (id: string, end: string): Edit => ({
   kind: "add-aim",
   item: { id, end, picture: "program", need: "needed", priority: 1, liveness: "watched" },
 });
-export const accept = (finding: string, compared: string, reason: string): Edit => ({
+export const accept = (finding: string, compared: Schemas["Finding"]["compared"], reason: string): Edit => ({
   kind: "accept",
   item: { finding, compared, reason },
 });

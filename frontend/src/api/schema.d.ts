@@ -1334,11 +1334,10 @@ export interface components {
         };
         /**
          * Accepted
-         * @description A doubt that somebody took on, and why. It stands while what was compared stays what it was.
+         * @description A doubt that somebody took on, and why. It stands until what was compared changes for the worse.
          */
         Accepted: {
-            /** Compared */
-            compared: string;
+            compared?: components["schemas"]["ComparedValues"] | null;
             /** Finding */
             finding: string;
             /** Reason */
@@ -1810,7 +1809,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 9
+             * @default 10
              */
             form: number;
             /**
@@ -1827,6 +1826,38 @@ export interface components {
             value: components["schemas"]["JsonValue"];
             /** Words */
             words: string;
+        };
+        /**
+         * ComparedValues
+         * @description What an answer compared: a value with its limits, what else decided it, and the fields of the thing that it is about.
+         */
+        ComparedValues: {
+            /**
+             * At Least
+             * @default false
+             */
+            at_least: boolean;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /** Hopeless */
+            hopeless?: number | null;
+            /** Relied */
+            relied?: number | null;
+            /**
+             * Things
+             * @default []
+             */
+            things: string[];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value?: number | null;
         };
         /**
          * Comparison
@@ -2112,8 +2143,7 @@ export interface components {
         Finding: {
             /** Accepted */
             accepted?: string | null;
-            /** Compared */
-            compared: string;
+            compared: components["schemas"]["ComparedValues"];
             /** Do */
             do: string;
             /** Id */
@@ -4439,8 +4469,8 @@ export interface components {
              * @default false
              */
             broken: boolean;
-            /** Calls */
-            calls?: ("sender" | "taker" | "both") | null;
+            /** Caller */
+            caller?: ("sender" | "receiver" | "rendezvous") | null;
             /**
              * Codec
              * @default h264
@@ -4559,7 +4589,7 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["AnswerCell"][];
             /** Chosen */
-            chosen: ("sender" | "taker" | "both") | null;
+            chosen: ("sender" | "receiver" | "rendezvous") | null;
             /** Journeys */
             journeys: components["schemas"]["JourneyLine"][];
             /** May Choose */

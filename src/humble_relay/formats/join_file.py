@@ -148,7 +148,7 @@ def edits_of_join(case: Case, found: JoinFile, device: Device) -> tuple[Edit, ..
         key=found.secret,
         key_withheld=found.secret_withheld,
         stream_id=found.stream_id,
-        calls=("sender" if found.you_call == found.you_send else "taker")
+        caller=("sender" if found.you_call == found.you_send else "receiver")
         if found.protocol == "srt"
         else None,
     )

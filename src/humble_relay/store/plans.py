@@ -14,6 +14,8 @@ from sqlalchemy.orm import Session
 
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.hidden_text import Put, hide
+from humble_relay.core.judgement.acceptance_notes import lacks_notes, notes, with_notes
+from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
@@ -42,6 +44,7 @@ from humble_relay.store.revisions import (
     now,
     plan_row,
     revision_of,
+    survey_of,
     uses_of,
 )
 from humble_relay.store.shelf import models_in
@@ -91,6 +94,7 @@ class Plans:
         self._database = database
         self.put: Put = database.put
         self._note_uses()
+        self._note_acceptances()
 
     def all(self) -> list[Listed]:
         """All plans, the last changed first."""
@@ -135,9 +139,11 @@ class Plans:
         judge: Callable[[Kept], T] = _as_it_is,  # type: ignore[assignment]
     ) -> T:
         """A new plan under `id`, or the next free one like it; what `judge` says of it, asked before it is kept."""
-        text, whole = plan.model_dump_json(), numbered(survey.measurements)
-        found = numbered(survey.facts, letter="f")
+        whole, found = numbered(survey.measurements), numbered(survey.facts, letter="f")
         everything = Survey.model_construct(measurements=whole, facts=found)
+        if lacks_notes(plan):
+            plan = with_notes(plan, notes(Case(plan, everything, now())))
+        text = plan.model_dump_json()
         not_too_large(text, everything)
         made = digest(text, *whole, *found)
         for _ in range(_TRIES):
@@ -157,7 +163,13 @@ class Plans:
                 if done_before(session, request, made) or session.get(PlanRow, free):
                     continue  # another was quicker: look again
                 row = PlanRow(
-                    id=free, name=plan.show.name, version=0, changed_at=now(), measured=0, uses=uses_of(plan)
+                    id=free,
+                    name=plan.show.name,
+                    version=0,
+                    changed_at=now(),
+                    measured=0,
+                    uses=uses_of(plan),
+                    noted={},
                 )
                 session.add(row)
                 session.flush()
@@ -246,6 +258,19 @@ class Plans:
             with suppress(Unreadable, NoSuchPlan), self._database.writing() as session:
                 row = plan_row(session, id)
                 row.uses = uses_of(document(session, id, revision_of(session, id, version).content))
+
+    def _note_acceptances(self) -> None:
+        """Notes what the accepted doubts of each plan compare, where its document is of a form that did not keep it."""
+        with self._database.reading() as session:
+            lacking = session.scalars(select(PlanRow.id).where(PlanRow.noted.is_(None))).all()
+        for id in lacking:
+            with suppress(Unreadable, NoSuchPlan), self._database.writing() as session:
+                row = plan_row(session, id)
+                plan = document(session, id, revision_of(session, id, row.version).content)
+                row.noted = {}
+                if lacks_notes(plan):
+                    case = Case(plan, survey_of(session, id), now(), stock_for(self.put, session, id, plan))
+                    row.noted = {f: c.model_dump(mode="json") for f, c in notes(case).items()}
 
     def _write(
         self,

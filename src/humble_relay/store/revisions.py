@@ -14,7 +14,9 @@ from zstandard import ZstdError
 
 from humble_relay.core.catalogue.stock import Taken, used
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement.acceptance_notes import lacks_notes, with_notes
 from humble_relay.core.plan import Plan
+from humble_relay.core.plan.acceptance import ComparedValues
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.survey import Fact, Found, Measurement, Survey
 from humble_relay.core.plan.upgrades import FORM, What, upgraded
@@ -102,13 +104,20 @@ def document(session: Session, id: str, content: int) -> Plan:
     if row.base is not None:
         full = session.get_one(RevisionRow, (id, row.base), populate_existing=True).body or b""
     try:
-        return _plan_in(
+        plan = _plan_in(
             row.body or b"", full, row.form, session.info.get("read_plan", Plan.model_validate_json)
         )
+        return with_notes(plan, noted_of(session, id)) if lacks_notes(plan) else plan
     except (ZstdError, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(
             f"Revision {content} of {id} cannot be read ({type(error).__name__}). It is left as it is: go back to an earlier revision in the history, or restore a backup."
         ) from None
+
+
+def noted_of(session: Session, id: str) -> dict[str, ComparedValues]:
+    """What the accepted doubts of a plan compared when it was first opened in today's form, by finding."""
+    found = session.scalar(select(PlanRow.noted).where(PlanRow.id == id)) or {}
+    return {finding: ComparedValues.model_validate(values) for finding, values in found.items()}
 
 
 _Packed = tuple[bytes, bytes | None, int]

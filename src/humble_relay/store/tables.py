@@ -28,6 +28,8 @@ class PlanRow(Base):
     changed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     measured: Mapped[int] = mapped_column(default=0)
     uses: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    noted: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    """What accepted doubts compare, by finding, of a plan whose document is of a form that did not keep it."""
 
 
 class RevisionRow(Base):

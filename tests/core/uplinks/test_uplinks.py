@@ -261,7 +261,7 @@ def test_a_stream_leaves_by_the_line_that_its_sender_is_called_at() -> None:
     """An answer goes back by the line that the call came in by, whichever is the router's first (common practice)."""
     spare = added(Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9"))
     forwards = [{"transport": "udp", "port": 9000, "to_address": "192.168.20.30"}]
-    edits = [spare, put("router", "router", "uplinks", ["fibre", "spare"]), put("router", "router", "forwards", forwards), put("link", "feed-2", "calls", "taker")]  # fmt: skip
+    edits = [spare, put("router", "router", "uplinks", ["fibre", "spare"]), put("router", "router", "forwards", forwards), put("link", "feed-2", "caller", "receiver")]  # fmt: skip
     for address, line in (("198.51.100.9", "spare"), ("203.0.113.7", "fibre")):
         mine = [
             put("uplink", "fibre", "address", "203.0.113.7"),

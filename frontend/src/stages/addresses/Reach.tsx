@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { set } from "../../api/edits";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { CALLS } from "../../api/vocabulary";
+import { CALLER } from "../../api/vocabulary";
 import { Journey } from "../../instruments/Journey";
 import { Cures } from "../../parts/Cures";
 import { Choice } from "../../parts/Field";
@@ -108,8 +108,8 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
             width="w-64"
             none="the sender, or as the address says"
             value={stream.chosen ?? ""}
-            options={CALLS}
-            edits={(v) => [set("link", stream.stream, "calls", v || null)]}
+            options={CALLER}
+            edits={(v) => [set("link", stream.stream, "caller", v || null)]}
           />
         )}
       </div>

@@ -40,7 +40,12 @@ def network_range(_: Case, network: Network) -> Verdict:
                 f"{network.name}: the gateway {network.gateway} lies in the DHCP pool {network.pool_first} to {network.pool_last}.",
                 "Unless the server leaves it out, some device is given it, and the whole network loses its way out.",
                 "Begin the pool above the gateway.",
-            )
+            ),
+            compared=(
+                network.gateway,
+                network.pool_first,
+                network.pool_last,
+            ),
         )
     return HOLDS
 
@@ -181,7 +186,8 @@ def address_missing(case: Case, what: PortOnNetwork) -> Verdict:
             f"{case.port_name(ref)} is to have a {port.addressing} address, and none is given.",
             "On the day somebody guesses one, and the guess is somebody else's address.",
             "Choose an address outside the pool.",
-        )
+        ),
+        compared=(port.addressing,),
     )
 
 

@@ -60,10 +60,10 @@ def mask_hides(case: Case, what: Masked) -> Verdict:
             return fails(
                 lambda: _words(case, what, f"{named} is outside of that, and no gateway hands anything on.")
             )
-        return doubtful(lambda: _words(case, what, f"{named} is outside of that: what is meant for it goes by the gateway, if that turns it round."))  # fmt: skip
+        return doubtful(lambda: _words(case, what, f"{named} is outside of that: what is meant for it goes by the gateway, if that turns it round."), compared=(what.sees.prefixlen, named))  # fmt: skip
     across = [d for d, p, n in met if n != what.network.id and (a := ipv4(p.address)) and a in sees]
     if across:
-        return doubtful(lambda: _words(case, what, f"it looks for {across[0].name} on its own cable, where that is not, unless the router answers in its place."))  # fmt: skip
+        return doubtful(lambda: _words(case, what, f"it looks for {across[0].name} on its own cable, where that is not, unless the router answers in its place."), compared=(what.sees.prefixlen, across[0].id))  # fmt: skip
     return holds(remark=lambda: _words(case, what, "nothing it deals with in this plan is hidden by that."))
 
 

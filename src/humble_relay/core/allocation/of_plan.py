@@ -202,7 +202,7 @@ def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol 
             "to_device": taker.id,
             "protocol": protocol,
             "address": "",
-            "calls": None,
+            "caller": None,
         }
         call = called(case, like.model_copy(update=ends))
         if line is None or let_out(case, call, case.uplinks[line]).state != "fails":

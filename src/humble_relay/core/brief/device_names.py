@@ -31,7 +31,8 @@ def name_twice(case: Case, device: Device) -> Verdict:
             f"{many} boxes are called {device.name}.",
             "Labels, papers and lists of sources name both alike: somebody unplugs, or calls up, the wrong one.",
             "Give it a name of its own, by its place or what it shows.",
-        )
+        ),
+        compared=(device.name.casefold(),),
     )
 
 

@@ -26,7 +26,11 @@ def no_start(_: Case, show: Show) -> Verdict:
                 "The show ends before it starts.",
                 "The order of the day and the card space are counted wrong.",
                 "Correct the end in the brief.",
-            )
+            ),
+            compared=(
+                show.starts_at,
+                show.ends_at,
+            ),
         )
     return HOLDS
 

@@ -7,7 +7,7 @@ from humble_relay.core.catalogue.takes import TAKES_WORDS
 from humble_relay.core.plan import (
     AimedPicture,
     CableKind,
-    Calls,
+    Caller,
     Connector,
     Interface,
     Layout,
@@ -56,10 +56,10 @@ BEHAVIOUR_WORDS: dict[NatBehaviour, str] = {
     "address-dependent": "another for each address",
     "address-and-port-dependent": "another for each address and port",
 }
-CALLS_WORDS: dict[Calls, str] = {
+CALLER_WORDS: dict[Caller, str] = {
     "sender": "the sender calls",
-    "taker": "the taker calls",
-    "both": "both call at once (rendezvous)",
+    "receiver": "the receiver calls",
+    "rendezvous": "rendezvous: both call at once",
 }
 TRANSPORT_WORDS: dict[Transport, str] = {"tcp": "TCP", "udp": "UDP"}
 OBSTACLE_WORDS = {
@@ -116,7 +116,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "OUTSIDES": (OutsideAddress, OUTSIDE_WORDS),
     "ADMISSIONS": (Admission, ADMISSION_WORDS),
     "BEHAVIOURS": (NatBehaviour, BEHAVIOUR_WORDS),
-    "CALLS": (Calls, CALLS_WORDS),
+    "CALLER": (Caller, CALLER_WORDS),
     "TRANSPORTS": (Transport, TRANSPORT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
     "MATERIALS": (Material, MATERIAL_WORDS),

@@ -201,7 +201,7 @@ def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
         or "srt" not in sender.encoding.protocols
     ):
         return
-    by_srt = stream.model_copy(update={"protocol": "srt", "address": "", "calls": None})
+    by_srt = stream.model_copy(update={"protocol": "srt", "address": "", "caller": None})
     way = crossing(case, by_srt, load(by_srt, case.figures).total.value)
     latency = latency_for(way.path, case.figures["srt-breaks"]) if way and way.path else math.inf
     if math.isfinite(latency):

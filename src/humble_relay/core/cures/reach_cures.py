@@ -182,13 +182,13 @@ def _other_end_calls(case: Case, stream: Stream, call: Call) -> Iterator[Cure]:
         turned = call._replace(caller=caller, listener=listener, both=False)
         address = line.address if outside_of(line) == "public" and line.address else f"{line.id}.example"
         typed = readdressed(stream.address, address) if listener is not call.listener else stream.address
-        calls = "sender" if caller.id == stream.from_device else "taker"
+        calls = "sender" if caller.id == stream.from_device else "receiver"
         forwarding = _forward(case, turned, line)
         yield Cure(
             title=f"Let {caller.name} call",
             how=f"{listener.name} listens at {call.wants} of {line.address or line.name}, which is then open to everybody on the internet.",
             needs="the forward there" + ("" if line.address else ", and its outside address typed"),
-            edits=(set_link(stream.id, "calls", calls), set_link(stream.id, "address", typed), *forwarding),
+            edits=(set_link(stream.id, "caller", calls), set_link(stream.id, "address", typed), *forwarding),
         )
 
 
@@ -212,10 +212,10 @@ def _through_a_relay(case: Case, stream: Stream) -> Iterator[Cure]:
                 "id": free_id(f"{stream.id}-from-{relay.id}"[:60], case.links),
                 "name": free_name(f"{stream.name} from {relay.name}", {s.name for s in case.streams}),
                 "from_device": relay.id, "protocol": then, "address": "", "key": None, "stream_id": "",
-                "calls": "taker" if then == "srt" else None,
+                "caller": "receiver" if then == "srt" else None,
             }
         )  # fmt: skip
-        turned = {"to_device": relay.id, "protocol": first, "address": "", "calls": None, "input": None, "latency_ms": None}  # fmt: skip
+        turned = {"to_device": relay.id, "protocol": first, "address": "", "caller": None, "input": None, "latency_ms": None}  # fmt: skip
         yield Cure(
             title=f"Go by {relay.name}",
             how=f"{sender.name} sends it there, {taker.name} asks for it there: both only call out.",

@@ -67,7 +67,7 @@ def called(case: Case, stream: Stream) -> Call:
     pulled = _pulled(stream, sender, taker, host)
     caller, listener = (taker, sender) if pulled else (sender, taker)
     transports = _TRANSPORTS.get(stream.protocol, ("tcp",))
-    both = stream.protocol == "srt" and stream.calls == "both"
+    both = stream.protocol == "srt" and stream.caller == "rendezvous"
     return Call(stream, caller, listener, transports, asked_port(stream.protocol, address), host, both)
 
 
@@ -101,8 +101,8 @@ def _pulled(stream: Stream, sender: Device, taker: Device, host: str) -> bool:
         return True
     if stream.protocol == "hls":
         return not taker.ingest  # put to a service, asked for by everybody else
-    if stream.protocol == "srt" and stream.calls:
-        return stream.calls == "taker"
+    if stream.protocol == "srt" and stream.caller:
+        return stream.caller == "receiver"
     if stream.protocol == "srt" or (stream.protocol in ("rtmp", "rtmps") and not taker.ingest):
         if host and _has(sender, host) != _has(taker, host):
             return _has(sender, host)

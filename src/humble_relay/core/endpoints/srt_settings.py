@@ -14,7 +14,7 @@ SRT: SubjectKind[Stream] = SubjectKind(
     "SRT stream",
     lambda case: ((Thing("link", s.id, "srt"), s) for s in case.streams if s.protocol == "srt"),
 )
-_MODES = {"caller": ("sender", "taker"), "listener": (), "rendezvous": ("both",)}
+_MODES = {"caller": ("sender", "receiver"), "listener": (), "rendezvous": ("rendezvous",)}
 """Who calls, by the mode that the address of the end that types it says."""
 
 
@@ -31,7 +31,7 @@ def srt_settings(case: Case, stream: Stream) -> Verdict:
     if wrong:
         return fails(partial(_length, stream, wrong))
     mode = settings.get("mode", "")
-    if mode and (mode not in _MODES or (stream.calls or "sender") not in _MODES[mode]):
+    if mode and (mode not in _MODES or (stream.caller or "sender") not in _MODES[mode]):
         return fails(partial(_mode, stream, mode))
     asked = settings.get("streamid", "")
     if asked and stream.stream_id and asked not in (stream.stream_id, HIDDEN):
@@ -72,8 +72,8 @@ def _two_ids(stream: Stream) -> Words:
 
 
 def _mode(stream: Stream, mode: str) -> Words:
-    who = {"sender": "the sender calls", "taker": "the taker calls", "both": "both call at once"}[
-        stream.calls or "sender"
+    who = {"sender": "the sender calls", "receiver": "the receiver calls", "rendezvous": "both call at once"}[
+        stream.caller or "sender"
     ]
     return Words(
         f"The address of {stream.name} says mode={mode}, and {who}.",

@@ -125,7 +125,8 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
                 f"{stream.name} and {twice.name} have the same key, and go to two platforms.",
                 "One of them was pasted twice: that platform refuses it, or shows somebody else's event.",
                 "Copy each key from its own platform's page.",
-            )
+            ),
+            compared=(twice.id,),
         )
     if stream.key or _within(stream.address):
         return HOLDS

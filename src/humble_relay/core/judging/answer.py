@@ -154,6 +154,8 @@ class Verdict(NamedTuple):
     want: Want | None = None
     waits: tuple[DependsOn, ...] = ()
     evidence: Evidence | None = None
+    compared: tuple[str, ...] = ()
+    """What was compared besides the numbers, such as formats, addresses and ids: an accepted doubt goes by it."""
 
 
 class Answer(NamedTuple):
@@ -167,6 +169,7 @@ class Answer(NamedTuple):
     want: Want | None
     waits: tuple[DependsOn, ...]
     evidence: Evidence
+    compared: tuple[str, ...] = ()
 
     @property
     def id(self) -> str:
@@ -189,9 +192,14 @@ def fails(say: Say, numbers: Numbers | None = None, evidence: Evidence | None = 
     return Verdict("fails", numbers, say, evidence=evidence)
 
 
-def doubtful(say: Say, numbers: Numbers | None = None, evidence: Evidence | None = None) -> Verdict:
-    """It may not hold."""
-    return Verdict("doubtful", numbers, say, evidence=evidence)
+def doubtful(
+    say: Say,
+    numbers: Numbers | None = None,
+    evidence: Evidence | None = None,
+    compared: Iterable[object] = (),
+) -> Verdict:
+    """It may not hold; `compared` is what decided that besides the numbers."""
+    return Verdict("doubtful", numbers, say, evidence=evidence, compared=tuple(map(str, compared)))
 
 
 def wants(want: Want) -> Verdict:

@@ -91,9 +91,11 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
                 continue
             if verdict.state in ("doubtful", "not known") and each.tried and thing[:2] in seen:
                 verdict = Verdict("holds", verdict.numbers, evidence="seen working")
-            state, numbers, say, want, waits, evidence = verdict
+            state, numbers, say, want, waits, evidence, compared = verdict
             every.append(
-                Answer(each.name, thing, state, numbers, say, want, waits, evidence or each.evidence)
+                Answer(
+                    each.name, thing, state, numbers, say, want, waits, evidence or each.evidence, compared
+                )
             )
     by_thing: dict[tuple[Subject, str], list[Answer]] = {}
     for answer in every:

@@ -1,18 +1,20 @@
 """What is wrong, where, how bad: the answers that fail or are doubtful, and the remarks on those that hold."""
 
-import zlib
 from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.accepted_doubts import compared_by, stands
 from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import BROKEN, Answers, Check
 from humble_relay.core.judging.working import Working
+from humble_relay.core.plan.acceptance import ComparedValues
 from humble_relay.core.plan.stages import STAGES, Stage
 
 Severity = Literal["stops", "risks", "note"]
 """`stops`: the picture will not arrive. `risks`: it may not. `note`: it holds, and something is worth knowing."""
+_NOTHING = ComparedValues()
 _WORST_FIRST = {"stops": 0, "risks": 1, "note": 2}
 
 
@@ -29,8 +31,8 @@ class Finding(Frozen):
     means: str
     do: str
     working: Working | None = None
-    compared: str
-    """A fingerprint of what was compared: a doubt accepted under it stands while it stays the same."""
+    compared: ComparedValues
+    """What was compared: kept with a doubt that is accepted, which stands until that changes for the worse."""
     tried: bool = False
     """Whether having seen it work settles it."""
     accepted: str | None = None
@@ -48,9 +50,9 @@ def findings_of(case: Case, answers: Answers, checks: Mapping[str, Check]) -> li
         if answer.say is None:
             continue
         check = answer.thing.part if answer.check == BROKEN else answer.check
-        finding = _finding(answer, checks[check])
+        finding = _finding(case, answer, checks[check])
         known = accepted.get(finding.id)
-        if known and known.compared == finding.compared and finding.severity == "risks":
+        if known and finding.severity == "risks" and stands(known.compared, finding.compared):
             finding = finding.model_copy(update={"accepted": known.reason})
         found.append(finding)
     return worst_first(found)
@@ -61,7 +63,7 @@ def worst_first(findings: Iterable[Finding]) -> list[Finding]:
     return sorted(findings, key=lambda f: (_WORST_FIRST[f.severity], STAGES.index(f.stage), f.id))
 
 
-def _finding(answer: Answer, asked: Check) -> Finding:
+def _finding(case: Case, answer: Answer, asked: Check) -> Finding:
     assert answer.say
     words, thing = answer.say(), answer.thing
     severity: Severity = (
@@ -78,7 +80,7 @@ def _finding(answer: Answer, asked: Check) -> Finding:
         means=words.means,
         do=words.do,
         working=words.working,
-        compared=f"{zlib.crc32(words.wrong.encode()):08x}",
+        compared=compared_by(case, answer) if severity == "risks" else _NOTHING,
         tried=asked.tried and severity == "risks",
         accepted=None,
     )
@@ -96,5 +98,5 @@ def unanswered(name: str, stage: Stage, asked: str, error: Exception) -> Finding
         wrong=f"The program could not work this out: {asked[:1].lower()}{asked[1:]}",
         means=f"Whether it holds or fails is not known; the other questions are answered ({name}, {type(error).__name__}).",
         do="Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
-        compared=f"{zlib.crc32(name.encode()):08x}",
+        compared=_NOTHING,
     )

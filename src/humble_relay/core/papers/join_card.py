@@ -118,7 +118,7 @@ def _field(stream: Stream, device: Device) -> str:
 def _checks(case: Case, stream: Stream, device: Device, sends: bool) -> tuple[str, ...]:
     checks = []
     if stream.protocol == "web":
-        checks += ["Battery charged, and on a charger", "Calls and messages silenced", "Camera and microphone allowed when the browser asks",
+        checks += ["Battery charged, and on a charger", "Caller and messages silenced", "Camera and microphone allowed when the browser asks",
                    "Held sideways, unless the show is upright", "On Wi-Fi that holds, or on mobile data with enough left"]  # fmt: skip
     else:
         checks += ["Newest firmware, then switched off and on once", "Date and time are right"]

@@ -1,6 +1,7 @@
 """The nouns of a plan: what is intended. A plan may be wrong, but never malformed."""
 
-from humble_relay.core.plan.aims import Accepted, Aim, AimedPicture, Liveness
+from humble_relay.core.plan.acceptance import Accepted
+from humble_relay.core.plan.aims import Aim, AimedPicture, Liveness
 from humble_relay.core.plan.devices import (
     ENDS,
     SCREENS,
@@ -24,7 +25,7 @@ from humble_relay.core.plan.devices import (
     UsbPayload,
 )
 from humble_relay.core.plan.document import NOUNS, HeadroomRule, Plan, Settings, TaskId
-from humble_relay.core.plan.links import Cable, CableKind, Calls, Layout, Link, Radio, Stream
+from humble_relay.core.plan.links import Cable, CableKind, Caller, Layout, Link, Radio, Stream
 from humble_relay.core.plan.networks import (
     Forward,
     Interface,
@@ -51,7 +52,7 @@ __all__ = [
     "AimedPicture",
     "Cable",
     "CableKind",
-    "Calls",
+    "Caller",
     "Carries",
     "Connector",
     "Decoding",

@@ -1,10 +1,10 @@
-"""What must arrive: the pictures somebody asked for, and the doubts about them that were accepted."""
+"""What must arrive: the pictures that somebody asked for."""
 
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from humble_relay.core.frozen import Frozen, Slug, Text, When
+from humble_relay.core.frozen import Frozen, Slug, When
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.video import VideoFormat
 
@@ -35,12 +35,3 @@ class Aim(Frozen):
     from_at: When | None = None
     until_at: When | None = None
     """From when until when; None: from the start of the show, to its end."""
-
-
-class Accepted(Frozen):
-    """A doubt that somebody took on, and why. It stands while what was compared stays what it was."""
-
-    finding: Annotated[str, Field(pattern=r"^[a-z0-9:/-]+$", max_length=300)]
-    compared: Annotated[str, Field(pattern=r"^[0-9a-f]{8}$", max_length=8)]
-    """The fingerprint of what the answer compared when it was accepted."""
-    reason: Annotated[Text, Field(min_length=1)]

@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal, NamedTuple, get_args
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Slug, Text
-from humble_relay.core.plan.aims import Accepted, Aim
+from humble_relay.core.plan.acceptance import Accepted
+from humble_relay.core.plan.aims import Aim
 from humble_relay.core.plan.devices import Device, Kind
 from humble_relay.core.plan.figures import within_bounds
 from humble_relay.core.plan.links import Link, Stream

@@ -14,8 +14,8 @@ from humble_relay.core.plan.video import Codec, VideoFormat
 CableKind = Literal[
     "hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "ethernet", "usb2", "usb3", "fibre", "audio"
 ]
-Calls = Literal["sender", "taker", "both"]
-"""Which end calls the other; `both`: each calls the other at once (SRT's rendezvous)."""
+Caller = Literal["sender", "receiver", "rendezvous"]
+"""Which end calls the other; `rendezvous`: each calls the other at once (SRT)."""
 Layout = Literal["full", "crop", "fit"]
 """How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
 
@@ -84,7 +84,7 @@ class Stream(Frozen):
     """Whether it goes to a group, for whoever listens, and not to one box."""
     line: Annotated[Slug | None, RefersTo("uplink", "cleared")] = None
     """The line that a rule of its sender's router sends it out by; None: the router's first."""
-    calls: Calls | None = None
+    caller: Caller | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""
     latency_ms: Milliseconds | None = None
     """How long each end of an SRT stream waits for what must be sent again, in ms; None where nobody set it."""

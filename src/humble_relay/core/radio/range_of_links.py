@@ -138,7 +138,8 @@ def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
             f"{case.link_name(link.id)} did not work when it was tried on {tried.at.astimezone(case.plan.show.clock):%d %b %Y}.",
             "It will not on the day either, when more people are there.",
             "Stand where both ends see each other, choose another channel, or lay a cable. Local rules decide the power and channels allowed.",
-        )
+        ),
+        compared=(tried.at,),
     )
 
 

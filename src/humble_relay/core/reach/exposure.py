@@ -115,7 +115,8 @@ def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
                 "leads to nobody in this plan",
                 "Whoever gets that address next is open to everybody.",
                 "Close it.",
-            )
+            ),
+            compared=(what.forward.transport, what.forward.port, "nobody"),
         )
     if not what.streams:
         return doubtful(
@@ -125,21 +126,20 @@ def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
                 f"leads to {what.device.name}, and no stream needs it",
                 "It stays open long after the show.",
                 "Close it, or say in Signal which stream it is for.",
-            )
+            ),
+            compared=(what.forward.transport, what.forward.port, what.device.id),
         )
     if not what.keyed:
         return doubtful(
             partial(_said, what, f"leads to {what.device.name}, and {what.streams[0].name} has neither key nor password",
                     "Whoever finds the port can watch, or send a picture of their own: ports are found within hours.",
-                    "Set a passphrase or a password at both ends.")
-        )  # fmt: skip
+                    "Set a passphrase or a password at both ends."), compared=(what.forward.transport, what.forward.port, what.device.id, what.streams[0].id))  # fmt: skip
     beside = _beside(case, what)
     if what.device.kind == "camera" and beside:
         return doubtful(
             partial(_said, what, f"leads to {what.device.name}, which shares its network with {beside}",
                     "Whoever gets into the camera is on the network of the show.",
-                    "Put the camera on an isolated network, with a password of its own.")
-        )  # fmt: skip
+                    "Put the camera on an isolated network, with a password of its own."), compared=(what.forward.transport, what.forward.port, what.device.id, beside))  # fmt: skip
     return HOLDS
 
 

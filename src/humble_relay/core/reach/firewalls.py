@@ -269,7 +269,12 @@ def packets_too_large(_: Case, what: tuple[Stream, Uplink]) -> Verdict:
             f"{line.name} carries packets of {line.mtu} bytes, and those of {stream.name} have {size}.",
             "They are cut in two or thrown away: it connects, and shows nothing or breaks up.",
             f"Send fewer transport packets in each: {(line.mtu or size) - 44} bytes hold {((line.mtu or size) - 44) // 188}.",
-        )
+        ),
+        compared=(
+            line.id,
+            line.mtu,
+            size,
+        ),
     )
 
 

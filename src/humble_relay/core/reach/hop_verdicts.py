@@ -208,7 +208,11 @@ def called_from_outside(case: Case, call: Call, line: Uplink) -> Verdict:
                     f"{line.name} has {address_words(line)}: the router before it must forward {call.wants} too.",
                     "One forward is set, and nothing arrives: the first router never passes it on.",
                     "Set the same forward in both routers, have the first only pass packets on, or let the other side be called.",
-                )
+                ),
+                compared=(
+                    line.id,
+                    call.port,
+                ),
             )
         case _:
             asked = f"Has {line.name} a public address of its own? Compare what its router shows with what a web page says."
@@ -293,7 +297,11 @@ def answers_come_back(case: Case, call: Call, router: Router) -> Verdict:
             f"{router.name} lets the call in, and {call.listener.name} answers by {case.networks[out].name}.",
             "Its answers come from another address than the one that was called, and are thrown away.",
             f"Make the network of {router.name} its first way out, or forward in the other router.",
-        )
+        ),
+        compared=(
+            router.id,
+            out,
+        ),
     )
 
 

@@ -107,7 +107,11 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
             f"{what.taker.name} and {what.sender.name} are on two networks of one router, and {what.stream.name} is found by name.",
             "Names are not announced across a router: the source is missing from the list.",
             "Type the sender's address on the taker, or put both on one network.",
-        )
+        ),
+        compared=(
+            *sorted(what.ours),
+            *sorted(what.theirs),
+        ),
     )
 
 
@@ -200,7 +204,7 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
     if not _may_have(case, called, address):
         return fails(lambda: _mistyped(stream, f"{host} is no address that {called.name} can have"))
-    return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"))
+    return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"), compared=(host,))
 
 
 def _may_have(case: Case, device: Device, address: IPv4Address | IPv6Address) -> bool:

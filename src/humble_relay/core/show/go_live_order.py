@@ -67,7 +67,8 @@ def lead_time_missed(case: Case, task: Task) -> Verdict:
             task.why,
             "Ask now whether it can still be had. If not, plan without it.",
             task.working,
-        )
+        ),
+        compared=(task.at,),
     )
 
 

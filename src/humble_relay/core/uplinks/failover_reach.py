@@ -96,7 +96,8 @@ def spare_does_not_reach(case: Case, what: FailedOverTrace) -> Verdict:
             f"When {case.uplinks[line].name} drops, {stream.name} does not get through by the spare: {last.says}.",
             "The line comes back in seconds, and the picture does not.",
             "Let the end with the spare line call, or go through a relay that both call. Prove it: pull the cable in the rehearsal.",
-        )
+        ),
+        compared=(line,),
     )
 
 

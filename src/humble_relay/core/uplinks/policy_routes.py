@@ -63,7 +63,11 @@ def line_not_chosen(case: Case, stream: Stream) -> Verdict:
                 f"{stream.name} is to go by {meant}, which is no way out of {router.name if router else sender.name}: {goes}.",
                 "The line that was planned for it stays empty, and the other is asked for more than was meant.",
                 f"Add {meant} to the ways out of its router, or take the wish back.",
-            )
+            ),
+            compared=(
+                stream.line,
+                by,
+            ),
         )
     if not rule.needed:
         return HOLDS
@@ -74,7 +78,11 @@ def line_not_chosen(case: Case, stream: Stream) -> Verdict:
                 f"{router.name} cannot send single streams by another line: {stream.name} goes by {first}, not by {meant}.",
                 f"{meant} stays empty, and {first} is asked for more than was meant.",
                 f"Take a router that can (policy routing), put the sender on a network of its own that leaves by {meant}, or let everything leave by it.",
-            )
+            ),
+            compared=(
+                stream.line,
+                router.id,
+            ),
         )
     alike = _not_told_apart(case, rule)
     if alike:
@@ -83,7 +91,11 @@ def line_not_chosen(case: Case, stream: Stream) -> Verdict:
                 f"{stream.name} and {alike.name} go from one box to one address and port: {router.name} cannot tell them apart.",
                 "Both go by one line, whichever rule comes first.",
                 "Send both by one line, or one of them to another entrance.",
-            )
+            ),
+            compared=(
+                stream.line,
+                alike.id,
+            ),
         )
     if router.steers is None:
         asked = f"Can {router.name} send {stream.name} by {meant} and the rest by {first} (policy routing)?"

@@ -6,7 +6,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Calls, Stream
+from humble_relay.core.plan import Caller, Stream
 from humble_relay.core.reach.connection_trace import ConnectionTrace, WaypointKind, connection_traces
 from humble_relay.core.reach.exposure import open_ports
 from humble_relay.core.uplinks.failover_reach import changed_journeys
@@ -67,7 +67,7 @@ class StreamReach(Frozen):
     calls: str
     may_choose: bool
     """Whether either end may call."""
-    chosen: Calls | None
+    chosen: Caller | None
     cells: tuple[AnswerCell, ...]
     journeys: tuple[JourneyLine, ...]
     spare: JourneyLine | None
@@ -98,7 +98,7 @@ def _reach(case: Case, stream: Stream) -> StreamReach:
         name=stream.name,
         calls="both call a service" if stream.protocol == "web" else f"{call.caller.name} calls {call.listener.name}" if call else "between services",
         may_choose=stream.protocol == "srt" and bool(found),
-        chosen=stream.calls,
+        chosen=stream.caller,
         cells=_cells(case, stream),
         journeys=tuple(_line(j, stream.id) for j in found),
         spare=_line(spare.then, "") if spare else None,

@@ -6,7 +6,7 @@ from pydantic import Field, JsonValue, create_model
 
 from humble_relay.core.frozen import Frozen, PortRef, Slug
 from humble_relay.core.plan import NOUNS, Noun, Plan, Port, TaskId
-from humble_relay.core.plan.aims import Accepted
+from humble_relay.core.plan.acceptance import Accepted
 from humble_relay.core.plan.secret_fields import inside
 
 FieldPath = Annotated[str, Field(pattern=r"^[a-z_][a-z0-9_]*(\.[a-z_][a-z0-9_]*)*$", max_length=80)]

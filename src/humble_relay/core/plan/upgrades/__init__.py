@@ -9,10 +9,10 @@ where older documents change, and a kept example of the form before it under `te
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
-from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5
+from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10
 from humble_relay.core.plan.upgrades.json_shape import Document
 
-FORM = 9
+FORM = 10
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
 
@@ -48,6 +48,7 @@ STEPS = (
     FormStep(7),  # what lines, networks and routers let through is new: older documents say nothing of it
     FormStep(8),  # schemes of addresses, zones, stream ids, groups, and what a line is made of: likewise
     FormStep(9),  # which line a router's rule sends a stream by: likewise
+    FormStep(10, plan=form_10.plan, edit=form_10.edit),
 )
 
 

@@ -244,7 +244,8 @@ def no_serial_format(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
                 f"{fmt.label} is on {case.link_name(cable.id)}, and no serial standard has that raster and rate.",
                 "Most inputs stay black on it, whatever the cable.",
                 "Set the source to a raster of the standards, or take it over HDMI or the network.",
-            )
+            ),
+            compared=(fmt.label,),
         )
     return within(
         Numbers(float(bits) / 1e9, fastest, fastest, "Gb/s"),

@@ -219,7 +219,11 @@ def couplers_in_the_run(case: Case, cable: Cable) -> Verdict:
                 f"{case.link_name(cable.id)} is joined {cable.joints} times; its plugs hold electronics that a coupler does not feed.",
                 "The picture flickers or never comes, though each half works alone.",
                 "Bring one lead of the whole length.",
-            )
+            ),
+            compared=(
+                cable.cable,
+                cable.joints,
+            ),
         )
     length = length_of(case, cable)
     if length is None:

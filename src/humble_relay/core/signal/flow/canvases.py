@@ -71,7 +71,11 @@ def canvas_undecided(_: Case, each: StreamCanvas) -> Verdict:
             f"The platform crops the middle and keeps {each.canvas.kept.value:g} % of the width: the score and half the boats are gone.",
             "Shrink the whole picture into the canvas and use the space above and below, or choose the crop knowingly.",
             each.canvas.kept,
-        )
+        ),
+        compared=(
+            each.canvas.picture.label,
+            each.canvas.canvas.label,
+        ),
     )
 
 

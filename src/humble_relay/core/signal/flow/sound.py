@@ -126,7 +126,11 @@ def microphone_open(case: Case, what: tuple[DeskLine, Device]) -> Verdict:
             f"{source.name}'s own microphone is open, and {case.device_of(line.from_port).name} is the sound at {case.devices[line.device].name}.",
             "Every voice is heard twice, the second time late and from across the water.",
             "Mute the camera's microphone where its picture comes in.",
-        )
+        ),
+        compared=(
+            line.from_port,
+            line.device,
+        ),
     )
 
 
@@ -143,7 +147,8 @@ def mono_one_side(case: Case, line: DeskLine) -> Verdict:
             f"{case.port_name(line.to_port)} puts the mono line of {case.device_of(line.from_port).name} on one side only.",
             "Half of the listeners on one earphone hear nothing.",
             "Tell the input to put the line on both sides, or send the desk's line twice.",
-        )
+        ),
+        compared=(line.from_port,),
     )
 
 

@@ -212,7 +212,8 @@ def overlay_left_on(case: Case, what: tuple[str, Port]) -> Verdict:
             f"{case.port_name(ref)} has its menu overlay on, and goes to {case.devices[end].name}.",
             "Viewers see the battery gauge and the focus frame.",
             "Switch the overlay off on that output: often a menu entry called info or clean output.",
-        )
+        ),
+        compared=(end,),
     )
 
 

@@ -139,7 +139,8 @@ def levels_differ(case: Case, what: ArrivingPicture) -> Verdict:
             f"{case.port_name(signal.full_range or '')} sends full colour range; {_name(case, what)} expects limited.",
             "Blacks crush and whites clip: text on slides loses its edges.",
             "Set the laptop's output to limited range, or the input to full.",
-        )
+        ),
+        compared=(signal.full_range,),
     )
 
 

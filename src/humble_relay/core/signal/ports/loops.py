@@ -54,7 +54,8 @@ def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
             f"{case.link_name(link.id)} brings {mixer.name} its own picture back.",
             "Cut to that input, and the picture shows itself without end while its sound howls.",
             "Bring the source to that input, or keep it off program and its sound closed.",
-        )
+        ),
+        compared=(mixer.id,),
     )
 
 
