@@ -8,10 +8,10 @@ from datetime import UTC, datetime
 from itertools import count
 from pathlib import Path
 
-from humble_relay.core.network import CHECKS as NETWORK_CHECKS
 from measured import grows, spread
 from shows import asked, busy, chain, generated, loose, renamed, stock_of
 
+from humble_relay.core import addressing, egress, endpoints, lan, reach
 from humble_relay.core.allocation.allocation_problem import (
     Encoded,
     Outgoing,
@@ -47,6 +47,8 @@ from humble_relay.store.plans import Plans
 from tests.generate_networks import networked
 
 NOW = datetime(2026, 9, 14, 10, tzinfo=UTC)
+
+NETWORK_CHECKS = tuple(c for room in (lan, egress, addressing, endpoints, reach) for c in room.CHECKS)
 
 
 def judging() -> None:

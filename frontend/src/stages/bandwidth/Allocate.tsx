@@ -61,12 +61,12 @@ function Shown({ found }: { found: Found }) {
       <OptionTable option={found.best} title="Best" />
       {found.gap_pct > 0 && (
         <p>
-          The time was up: a choice better by {shown(found.gap_pct)} % at most may still be there. Ask for
+          Not all was tried: a choice better by {shown(found.gap_pct)} % at most may still be there. Ask for
           fewer pictures at once to be sure.
         </p>
       )}
       {found.unpriced && (
-        <p className="text-faint text-[13px]">The time was up before everything that binds it was priced.</p>
+        <p className="text-faint text-[13px]">Not everything that binds it was priced: the plan is too large for that.</p>
       )}
       {found.prices.length > 0 && (
         <ul className="list-disc space-y-0.5 pl-5" aria-label="What a little more would bring">

@@ -92,7 +92,7 @@ class Solution(NamedTuple):
     left_out: float = 0.0
     """What must arrive and does not, each as much as it matters."""
     gap: float = 0.0
-    """By what part of its value a better one may still be better, where the time was up; 0: there is none better."""
+    """By what part of its value a better one may still be better, where not all was tried; 0: there is none better."""
 
     def shape(self) -> frozenset[tuple[str, str, str]]:
         """Which picture goes by which way in which format, whatever its bitrate."""

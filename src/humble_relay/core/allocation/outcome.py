@@ -1,12 +1,10 @@
 """The best choice of a plan with the runner-up and the prices of what binds it."""
 
-from time import perf_counter
-
 from humble_relay.core.allocation.allocation_edits import edits_of
 from humble_relay.core.allocation.allocation_problem import Solution, ToAllocate
 from humble_relay.core.allocation.of_plan import AS_IT_IS, WhatIf, deliveries, may_mbps, problem_of
 from humble_relay.core.allocation.prices import Priced
-from humble_relay.core.allocation.solve import solve
+from humble_relay.core.allocation.solve import effort, solve
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import number
@@ -14,8 +12,8 @@ from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
 
-SECONDS = 5.0
-"""How long the whole answer may take, in s."""
+EFFORT = 3.0
+"""How much work the whole answer may be (`effort`): the best that fits is always sought, prices while there is some left."""
 HALVINGS = 4
 """How closely the least beyond the low end is sought: to a sixteenth of the way to the school's allowance."""
 
@@ -61,33 +59,37 @@ class Allocation(Frozen):
     doubt: str = ""
     """What doubt the best leaves about a line, where it cannot but leave one."""
     gap_pct: float = 0.0
-    """By how much, in percent of its value, a better choice than the best found may still be better: the time was up."""
+    """By how much, in percent of its value, a better choice than the best found may still be better: the work allowed was done."""
     unpriced: bool = False
-    """Whether the time was up before every constraint had its price."""
+    """Whether the work allowed was done before every constraint had its price."""
 
 
 def allocation(case: Case) -> Allocation:
     """The allocation of a plan's outgoing pictures to its lines, formats and relays.
 
-    The best is sought for 4 s, and as long as no 5 s are over the runner-up and the prices are, dearest question last.
+    The best is always sought, the runner-up unless the problem is very large, and the prices, dearest question last, as long as
+    there is work left to spend.
+    The same plan has the same answer on every machine, whatever else that does; who waits may stop it by the case's pulse.
     """
     problem = problem_of(case)
     if not problem.outgoing:
         return Allocation(best=None, runner_up=None, prices=(), nothing="No picture goes out to a service yet: join an encoder to a platform in Signal.")  # fmt: skip
     if not any(mbps > 0 for mbps in problem.lines.values()):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
-    until = perf_counter() + SECONDS
-    best, but = _sure(case, problem, until)
+    best, but = _sure(case, problem)
     if best is None:
-        return Allocation(best=None, runner_up=None, prices=(), nothing="Nothing was found in time.")
+        return Allocation(
+            best=None, runner_up=None, prices=(), nothing="Nothing was found within the work allowed."
+        )
     case.pulse()
-    second = solve(problem_of(case, but), [best.shape()], max(0.5, until - perf_counter()))
+    second = solve(problem_of(case, but), [best.shape()]) if effort(problem) < 4 * EFFORT else None
     prices: list[str] = []
-    found = Priced(case, but, best, until).prices()
+    priced = Priced(case, but, best, EFFORT)
+    found = priced.prices() if effort(problem) < EFFORT else iter(("",))
     for price in found:
         prices += [price] if price else []
         case.pulse()
-        if perf_counter() > until:
+        if priced.left <= 0:
             break
     return Allocation(
         best=_option(case, but, best),
@@ -100,23 +102,21 @@ def allocation(case: Case) -> Allocation:
     )
 
 
-def _sure(case: Case, problem: ToAllocate, until: float) -> tuple[Solution | None, WhatIf]:
+def _sure(case: Case, problem: ToAllocate) -> tuple[Solution | None, WhatIf]:
     """The best that leaves no doubt about a line; where what must arrive does not all fit that, and does by the school, the one that
     goes least beyond the low end of the worst hour."""
     best = solve(problem)
     if best is None or not best.left_out:
         return best, AS_IT_IS
     whole = WhatIf(past_low_end=1.0)
-    by_school = solve(problem_of(case, whole), (), max(1.0, until - perf_counter()))
+    by_school = solve(problem_of(case, whole))
     if by_school is None or by_school.left_out >= best.left_out:
         return best, AS_IT_IS
     least, low, high = by_school, 0.0, 1.0
-    for _ in range(HALVINGS):
+    for _ in range(HALVINGS if effort(problem) < EFFORT else 0):
         case.pulse()
-        if perf_counter() > until:
-            break
         middle = (low + high) / 2
-        found = solve(problem_of(case, WhatIf(past_low_end=middle)), (), max(0.5, until - perf_counter()))
+        found = solve(problem_of(case, WhatIf(past_low_end=middle)))
         if found and found.left_out <= by_school.left_out:
             least, high = found, middle
         else:

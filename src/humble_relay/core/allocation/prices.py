@@ -2,11 +2,10 @@
 
 import math
 from collections.abc import Iterator
-from time import perf_counter
 
 from humble_relay.core.allocation.allocation_problem import Outgoing, Solution, ToAllocate
 from humble_relay.core.allocation.of_plan import WhatIf, format_quality, problem_of
-from humble_relay.core.allocation.solve import solve
+from humble_relay.core.allocation.solve import effort, solve
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import number
 from humble_relay.core.upload.headroom import SCHOOL_NAMES
@@ -18,11 +17,11 @@ MORE_MBPS = (1, 2, 4, 8, 16, 32)
 class Priced:
     """A choice of a plan, and what other problems would bring that differ from its own in one thing.
 
-    No solution is sought beyond a moment of `perf_counter`.
+    `left` is how much work may still be spent on that.
     """
 
-    def __init__(self, case: Case, but: WhatIf, best: Solution, until: float) -> None:
-        self.case, self.but, self.best, self.until = case, but, best, until
+    def __init__(self, case: Case, but: WhatIf, best: Solution, work: float) -> None:
+        self.case, self.but, self.best, self.left = case, but, best, work
         self.problem = problem_of(case, but)
 
     def prices(self) -> Iterator[str]:
@@ -35,8 +34,12 @@ class Priced:
         yield from self._relays()
 
     def _brings(self, then: ToAllocate) -> str:
-        found = solve(then, (), max(0.2, self.until - perf_counter()))
+        found = self._solved(then)
         return _better(then, self.best, found) if found else ""
+
+    def _solved(self, problem: ToAllocate) -> Solution | None:
+        self.left -= max(effort(problem), 0.01)
+        return solve(problem)
 
     def _best_already(self, out: Outgoing) -> bool:
         sent = self.best.sent[out.id]
@@ -113,7 +116,7 @@ class Priced:
                     for o in self.problem.outgoing
                 ),
             )
-            then = solve(without, (), max(0.2, self.until - perf_counter()))
+            then = self._solved(without)
             worse = _better(self.problem, then, self.best).replace("could be", "is") if then else ""
             name = self.case.devices[relay.id].name
             yield f"Because of {name}, {worse}: straight it would be less." if worse else ""
