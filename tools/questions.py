@@ -45,7 +45,7 @@ from humble_relay.core.upload.upload_fit import (
 HEAD = """# What is asked
 
 Every check with its question, asked of each thing of its kind, and where its figures or its rule come from. A doubt or an
-unknown about one marked *tried* is settled by having seen it work. Each has twins in `tests/core/judgement/test_checks.py`. Made by
+unknown about one marked *tried* is settled by having seen it work. Each has twins in `tests/core/`. Made by
 `make types`.
 """
 
