@@ -26,7 +26,7 @@ from humble_relay.core.judgement.questions import QUESTIONS
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import Answers, Check, judged
 from humble_relay.core.judging.finding import Finding, findings_of
-from humble_relay.core.judging.proof import Proof, proof
+from humble_relay.core.judging.proof import Proof, ProofBasis, proof
 from humble_relay.core.judging.wanted import Wanted, wanted
 
 __all__ = ["BY_NAME", "CHECKS", "Proven", "answers", "findings", "proven", "title_of"]
@@ -61,14 +61,14 @@ class Proven(NamedTuple):
 @analysis
 def proven(case: Case) -> Proven:
     """The proof of every aim, the most important first; and the facts wanted, those that most aims wait for first."""
-    accepted = {f.id: f.accepted for f in findings(case) if f.accepted}
+    basis = ProofBasis(BY_NAME, QUESTIONS, {f.id: f.accepted for f in findings(case) if f.accepted}, {})
     proofs: list[Proof] = []
     by_thing = answers(case).by_thing
     waiting: dict[str, list[str]] = defaultdict(list)
     for aim in sorted(case.plan.aims, key=lambda a: (a.need != "needed", a.priority)):
         case.pulse()
         own, parts = by_thing.get(("aim", aim.id), ()), parts_of(case, by_thing, aim)
-        proofs.append(proof(aim, title_of(case, aim), own, parts, BY_NAME, QUESTIONS, accepted))
+        proofs.append(proof(aim, title_of(case, aim), own, parts, basis))
         for part in parts:
             for hop in part.hops:
                 for answer in hop.answers:

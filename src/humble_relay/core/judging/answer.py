@@ -169,12 +169,9 @@ class Answer(NamedTuple):
     want: Want | None
     waits: tuple[DependsOn, ...]
     evidence: Evidence
+    id: str
+    """Its name, the same as long as the question and the thing are."""
     compared: tuple[str, ...] = ()
-
-    @property
-    def id(self) -> str:
-        """Its name, the same as long as the question and the thing are."""
-        return ":".join(filter(None, (self.check, self.thing.id, self.thing.part)))
 
 
 HOLDS = Verdict("holds")

@@ -91,7 +91,7 @@ class Case:
         for stream in self.streams:
             self.streams_from[stream.from_device].append(stream)
             self.streams_to[stream.to_device].append(stream)
-        self._memo: dict[Callable[..., Any], Any] = {}
+        self.known: dict[Callable[..., Any], Any] = {}
         self._broken: dict[Callable[..., Any], Exception] = {}
         self._computing = RLock()
 
@@ -113,21 +113,21 @@ class Case:
     def once(self, computed: Callable[["Case"], T]) -> T:
         """An analysis of this plan, computed the first time it is asked for, by whichever thread asks first. One that broke
         breaks again at once."""
-        if computed in self._memo:
-            return cast(T, self._memo[computed])
+        if computed in self.known:
+            return cast(T, self.known[computed])
         with self._computing:
             if computed in self._broken:
                 raise self._broken[computed]
-            if computed not in self._memo:
+            if computed not in self.known:
                 self.pulse()
                 try:
-                    self._memo[computed] = computed(self)
+                    self.known[computed] = computed(self)
                 except Stopped:
                     raise  # nothing is wrong with it: whoever asks next may wait longer
                 except Exception as error:
                     self._broken[computed] = error
                     raise
-        return cast(T, self._memo[computed])
+        return cast(T, self.known[computed])
 
     def fact(self, noun: str, thing: str, quantity: str) -> Fact | None:
         """The newest fact found about a quantity of a thing."""
@@ -178,7 +178,8 @@ def analysis(computed: Callable[[Case], T]) -> Callable[[Case], T]:
 
     @wraps(computed)
     def once(case: Case) -> T:
-        return case.once(computed)
+        known = case.known
+        return known[computed] if computed in known else case.once(computed)
 
     return once
 

@@ -92,11 +92,9 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
             if verdict.state in ("doubtful", "not known") and each.tried and thing[:2] in seen:
                 verdict = Verdict("holds", verdict.numbers, evidence="seen working")
             state, numbers, say, want, waits, evidence, compared = verdict
-            every.append(
-                Answer(
-                    each.name, thing, state, numbers, say, want, waits, evidence or each.evidence, compared
-                )
-            )
+            evidence = evidence or each.evidence
+            id = f"{each.name}:{thing.id}:{thing.part}" if thing.part else f"{each.name}:{thing.id}"
+            every.append(Answer(each.name, thing, state, numbers, say, want, waits, evidence, id, compared))
     by_thing: dict[tuple[Subject, str], list[Answer]] = {}
     for answer in every:
         by_thing.setdefault(answer.thing[:2], []).append(answer)
@@ -130,4 +128,5 @@ def _broken(asked: Check, thing: Thing, error: Exception) -> Answer:
             "Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
         )
 
-    return Answer(BROKEN, thing._replace(part=asked.name), "not known", None, say, None, (), "memory")
+    id = ":".join(filter(None, (BROKEN, thing.id, asked.name)))
+    return Answer(BROKEN, thing._replace(part=asked.name), "not known", None, say, None, (), "memory", id)

@@ -21,6 +21,16 @@ class HopAsked(NamedTuple):
     answers: tuple[Answer, ...]
 
 
+class ProofBasis(NamedTuple):
+    """What all proofs of a case are made with: the checks by name, what must be asked of each kind of hop, the reasons of accepted
+    doubts, and the questions that were put in words already, by their ids."""
+
+    checks: Mapping[str, Check]
+    questions: Mapping[HopKind, Row]
+    accepted: Mapping[str, str]
+    said: "dict[str, QuestionAsked]"
+
+
 class PartAsked(NamedTuple):
     """A stretch of the way: the trunk, or the branch of one source."""
 
@@ -82,15 +92,13 @@ def proof(
     title: str,
     own: Sequence[Answer],
     parts: Sequence[PartAsked],
-    checks: Mapping[str, Check],
-    questions: Mapping[HopKind, Row],
-    accepted: Mapping[str, str],
+    basis: ProofBasis,
 ) -> Proof:
-    """The proof of an aim from its own answers, and those of every hop. `accepted` are the reasons of accepted doubts."""
+    """The proof of an aim from its own answers, and those of every hop."""
     first = PartAsked(
         "What was asked for", (HopAsked(f"aim:{aim.id}", HopKind("box", ""), title, tuple(own)),)
     )
-    made = [_part(part, checks, questions, accepted) for part in (first, *parts)]
+    made = [_part(part, basis) for part in (first, *parts)]
     hops: list[HopProof] = [hop for part in made for hop in part.hops]
     weakest: State = min((hop.state for hop in hops), key=WEAKEST.index, default="not known")
     lacking = tuple(dict.fromkeys(text for hop in hops for text in hop.not_asked))
@@ -116,24 +124,17 @@ def line_of(proof: Proof) -> ProofLine:
     )
 
 
-def _part(
-    part: PartAsked,
-    checks: Mapping[str, Check],
-    questions: Mapping[HopKind, Row],
-    accepted: Mapping[str, str],
-) -> PartProof:
-    hops = [_hop(hop, checks, questions, accepted) for hop in part.hops]
+def _part(part: PartAsked, basis: ProofBasis) -> PartProof:
+    hops = [_hop(hop, basis) for hop in part.hops]
     hops.sort(key=lambda hop: WEAKEST.index(hop.state))
     state = hops[0].state if hops else "holds"
     return PartProof.model_construct(title=part.title, state=state, hops=tuple(hops))
 
 
-def _hop(
-    hop: HopAsked, checks: Mapping[str, Check], questions: Mapping[HopKind, Row], accepted: Mapping[str, str]
-) -> HopProof:
-    states = [_counted(a, accepted) for a in hop.answers]
-    lacking = not_asked(questions[hop.kind], {a.check for a in hop.answers}) if hop.kind.kind else []
-    asked = [_question(a, checks, accepted) for a in hop.answers]
+def _hop(hop: HopAsked, basis: ProofBasis) -> HopProof:
+    states = [_counted(a, basis.accepted) for a in hop.answers]
+    lacking = not_asked(basis.questions[hop.kind], {a.check for a in hop.answers}) if hop.kind.kind else []
+    asked = [_question(a, basis) for a in hop.answers]
     asked.sort(key=lambda q: WEAKEST.index(q.state))
     return HopProof.model_construct(
         id=hop.id,
@@ -151,19 +152,22 @@ def _counted(answer: Answer, accepted: Mapping[str, str]) -> State:
     return "holds" if answer.state == "doubtful" and answer.id in accepted else answer.state
 
 
-def _question(answer: Answer, checks: Mapping[str, Check], accepted: Mapping[str, str]) -> QuestionAsked:
-    asked = checks.get(answer.check) or checks[answer.thing.part]
-    return QuestionAsked.model_construct(
+def _question(answer: Answer, basis: ProofBasis) -> QuestionAsked:
+    if found := basis.said.get(answer.id):
+        return found
+    asked = basis.checks.get(answer.check) or basis.checks[answer.thing.part]
+    found = basis.said[answer.id] = QuestionAsked.model_construct(
         id=answer.id,
         question=asked.question,
         state=answer.state,
-        words=in_words(answer, checks),
+        words=in_words(answer),
         evidence=answer.evidence,
-        accepted=accepted.get(answer.id),
+        accepted=basis.accepted.get(answer.id),
     )
+    return found
 
 
-def in_words(answer: Answer, checks: Mapping[str, Check]) -> str:
+def in_words(answer: Answer) -> str:
     """Why the answer is what it is, in one line."""
     if answer.say:
         return answer.say().wrong

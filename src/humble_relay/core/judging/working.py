@@ -31,16 +31,21 @@ class Figures:
     """The catalogue of figures, with this plan's own values over it."""
 
     def __init__(self, own: Mapping[str, float]) -> None:
-        self._own = own
+        self._own, self._catalogue = own, catalogue()
+        self._steps: dict[str, Step] = {}
 
     def __getitem__(self, id: str) -> float:
-        return self._own.get(id, catalogue()[id].value)
+        return self._own[id] if id in self._own else self._catalogue[id].value
 
     def step(self, id: str) -> Step:
         """The figure as a line of a working, saying its source or that this plan set it."""
-        figure = catalogue()[id]
-        source = f"set in this plan (catalogue: {figure.value:g})" if id in self._own else figure.source
-        return Step(name=figure.name, value=self[id], unit=figure.unit, source=source, figure=id)
+        if id not in self._steps:
+            figure = self._catalogue[id]
+            source = f"set in this plan (catalogue: {figure.value:g})" if id in self._own else figure.source
+            self._steps[id] = Step.model_construct(
+                name=figure.name, value=self[id], unit=figure.unit, source=source, figure=id
+            )
+        return self._steps[id]
 
 
 def number(value: float) -> str:

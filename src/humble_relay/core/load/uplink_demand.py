@@ -24,7 +24,7 @@ def demands(case: Case) -> dict[str, Demand]:
     each, found = loads(case), {}
     for id, streams in streams_by_uplink(case).items():
         steps = tuple(
-            Step(
+            Step.model_construct(
                 name=s.name,
                 value=each[s.id].total.value,
                 unit="Mb/s",
@@ -36,7 +36,9 @@ def demands(case: Case) -> dict[str, Demand]:
         peak = sum(each[s.id].peak_mbps for s in streams)
         found[id] = Demand(
             streams,
-            Working(name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps),
+            Working.model_construct(
+                name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps
+            ),
             round(peak, 3),
         )
     return found
@@ -45,15 +47,15 @@ def demands(case: Case) -> dict[str, Demand]:
 def left_over(demand: Demand, allowed: Working) -> Working:
     """The sum that a verdict rests on: what is asked, beside what is there, in Mb/s."""
     left = allowed.value - demand.total.value
-    return Working(
+    return Working.model_construct(
         name="Left over",
         value=round(left, 2),
         unit="Mb/s",
         steps=(
             *allowed.steps,
-            Step(name=allowed.name, value=allowed.value, unit="Mb/s"),
+            Step.model_construct(name=allowed.name, value=allowed.value, unit="Mb/s"),
             *demand.total.steps,
-            Step(
+            Step.model_construct(
                 name="Left over",
                 value=round(left, 2),
                 unit="Mb/s",

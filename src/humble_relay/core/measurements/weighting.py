@@ -1,7 +1,7 @@
 """Which measurements say something of an hour of the show, and how much each counts."""
 
 from collections.abc import Sequence
-from datetime import UTC, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case, analysis
@@ -59,9 +59,9 @@ def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple
     return tuple(found)
 
 
-def id_of(m: Measurement) -> tuple[str | None, str, float]:
+def id_of(m: Measurement) -> tuple[str | None, datetime, float]:
     """What tells one measurement from another, kept or not."""
-    return m.id, m.at.isoformat(), m.up_mbps
+    return m.id, m.at, m.up_mbps
 
 
 class HourMeasurements(NamedTuple):

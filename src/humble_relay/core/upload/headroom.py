@@ -124,7 +124,7 @@ def allowances(
         return ()
     middle = quantile(of, 50)
     alike = len(set(of.weights)) == 1
-    step = Step(
+    step = Step.model_construct(
         name=f"Middle of {len(ups)} measurement{'s' * (len(ups) > 1)}{when}",
         value=round(middle, 2),
         unit="Mb/s",
@@ -148,7 +148,7 @@ def allowances(
             low,
             [
                 figures.step("school-worst-percentile"),
-                Step(
+                Step.model_construct(
                     name="That percentile",
                     value=round(low, 2),
                     unit="Mb/s",
@@ -163,20 +163,20 @@ def allowances(
         left = max(0.0, value - others_mbps)
         if others_mbps:
             steps.append(
-                Step(
+                Step.model_construct(
                     name="Set aside for others on the line",
                     value=-others_mbps,
                     unit="Mb/s",
                     source="set in this plan",
                 )
             )
-        sum_ = Working(
+        sum_ = Working.model_construct(
             name=f"Upload to use: {SCHOOL_NAMES[school].lower()}",
             value=round(left, 2),
             unit="Mb/s",
             steps=tuple(steps),
         )
-        found.append(Allowance(school=school, name=SCHOOL_NAMES[school], mbps=sum_))
+        found.append(Allowance.model_construct(school=school, name=SCHOOL_NAMES[school], mbps=sum_))
     return tuple(found)
 
 
@@ -189,7 +189,7 @@ def _upload(case: Case, id: str) -> Upload:
 
     def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
-            Sample(
+            Sample.model_construct(
                 at=m.at.isoformat(),
                 up_mbps=m.up_mbps,
                 conditions=m.conditions,
@@ -206,7 +206,7 @@ def _upload(case: Case, id: str) -> Upload:
     chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
     tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
     doubts = _doubts(case, found)
-    return Upload(
+    return Upload.model_construct(
         uplink=id,
         name=uplink.name,
         samples=samples(found),
@@ -234,7 +234,7 @@ def _by_building(found: Sequence[Measurement]) -> tuple[InTheBuilding, ...]:
         if ups:
             middle = round(quantile(Weighed(tuple(ups), (1.0,) * len(ups)), 50), 2)
             lines.append(
-                InTheBuilding(
+                InTheBuilding.model_construct(
                     conditions=conditions,
                     count=len(ups),
                     low_mbps=min(ups),
@@ -252,14 +252,15 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         found = reckoned(case, uplink, hour)
         ups = [found.at(percent) for percent in range(5, 100, 10)] if found else []
         samples = tuple(
-            Sample(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True) for up in ups
+            Sample.model_construct(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True)
+            for up in ups
         )
         hours.append(_hour(case, uplink, hour, (1.0,) * len(ups), samples))
     every = [s for h in hours for s in h.samples]
     doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.survey.of(p))]
     chosen = case.plan.settings.headroom
     tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
-    return Upload(
+    return Upload.model_construct(
         uplink=uplink.id,
         name=uplink.name,
         samples=tuple(every),
@@ -286,13 +287,13 @@ def _hour(
     name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
     left = Weighed(tuple(max(0.0, up - uplink.others_mbps) for up in ups), weights)
     if not ups:
-        return ShowHour(
+        return ShowHour.model_construct(
             hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
             allowances=(),
         )  # fmt: skip
     percent = LOW_PERCENT if len(ups) >= FEW else 0.0
     ends = low_end(left, percent, f"{uplink.id} {hour}")
-    return ShowHour(
+    return ShowHour.model_construct(
         hour=name,
         samples=samples,
         middle_mbps=round(quantile(left, 50), 2),
