@@ -20,7 +20,6 @@ export interface Pending {
   typed: number;
   /** Whether it is written down, and not only in memory. */
   written: boolean;
-  settled?: (kept: boolean) => void;
 }
 
 /** Something typed before a reload that could not be written down here: which field, of what. */

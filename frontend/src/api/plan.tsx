@@ -13,7 +13,6 @@ import { EarlierRevisions } from "../parts/EarlierRevisions";
 import {
   api,
   type Edit,
-  type Problem,
   Refused,
   type Report,
   type Schemas,
@@ -23,30 +22,12 @@ import {
 } from "./client";
 
 import { FORM } from "./form";
-import {
-  type Change,
-  forget,
-  forgetLost,
-  type Lost,
-  newId,
-  type Pending,
-  unsent,
-  whenForgotten,
-  writeDown,
-} from "./outbox";
+import { forgetLost, type Lost, type Pending } from "./outbox";
+import type { Sync } from "./sync";
 import { tellTabs, whenChanged } from "./tabs";
+import { useQueue } from "./useQueue";
 
 /** One plan as the server has it, the changes on their way to it, and the trial in view. */
-
-export type Sync =
-  | { state: "saved"; at: Date | null }
-  | { state: "saving" }
-  /** The server is not reached; `here` where all of it is written down and not only in memory. */
-  | { state: "offline"; here: boolean }
-  /** The server is reached and cannot take it just now. */
-  | { state: "held"; problem: Problem }
-  | { state: "conflict"; problem: Problem }
-  | { state: "refused"; problem: Problem };
 
 interface PlanValue {
   standing: Standing;
@@ -79,7 +60,7 @@ interface SyncValue {
   /** What was typed before a reload and is not kept. */
   lost: Lost[];
   dismissLost: () => void;
-  settleConflict: (keepMine: boolean) => void;
+  settleConflict: (mine: boolean) => void;
   dismiss: () => void;
 }
 
@@ -137,19 +118,10 @@ async function send(id: string, version: number, { id: request, change }: Pendin
   return taken(await api.POST(`/api/plans/{id}/${change.go}`, { params: { path: { id }, header } }));
 }
 
-/** Answers after which the change may still go through as it is. */
-const passing = (status: number) => status >= 500 || status === 401 || status === 408 || status === 429;
-const RETRY_MS = 1500;
-
 export function PlanProvider({ id, children }: { id: string; children: ReactNode }) {
   const client = useQueryClient();
   const cacheKey = useMemo(() => ["plan", id], [id]);
-  const queue = useRef<Pending[]>([]);
-  const running = useRef(false);
-  /** A conflict waits for the technician: nothing is sent meanwhile. */
-  const waiting = useRef(false);
   const trialNumber = useRef(0);
-  const [sync, setSync] = useState<Sync>({ state: "saved", at: null });
   const [trial, setTrial] = useState<Trial | null>(null);
   const [trying, setTrying] = useState<Edit[] | null>(null);
   const [lost, setLost] = useState<Lost[]>([]);
@@ -164,7 +136,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     // A plan is large, and what is drawn of it at a time is little: comparing it costs more than drawing that again.
     structuralSharing: false,
     // What was typed stays on the version it was typed on: no refresh under unsent work.
-    refetchOnWindowFocus: () => queue.current.length === 0 && !document.querySelector("[data-unsaved]"),
+    refetchOnWindowFocus: () => pending().length === 0 && !document.querySelector("[data-unsaved]"),
   });
 
   const take = useCallback(
@@ -176,62 +148,30 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [client, cacheKey, id],
   );
 
-  const run = useCallback(async () => {
-    if (running.current || waiting.current) return;
-    running.current = true;
-    while (queue.current[0]) {
-      const next = queue.current[0];
-      const version = next.base ?? client.getQueryData<Standing>(cacheKey)?.version ?? 0;
-      setSync((now) => (now.state === "offline" || now.state === "held" ? now : { state: "saving" }));
-      try {
-        const made = await send(id, version, next);
-        take(made);
-        tellTabs({ id, version: made.version });
-        forget(id, next.id);
-        queue.current = queue.current.filter((one) => one !== next);
-        next.settled?.(true);
-        setTrial(null);
-        trialNumber.current++;
-        if (!queue.current.length) setSync({ state: "saved", at: new Date() });
-      } catch (error) {
-        const problem = error instanceof Refused ? error.problem : null;
-        if (!problem || passing(problem.status)) {
-          const here = queue.current.every((one) => one.written);
-          setSync(problem ? { state: "held", problem } : { state: "offline", here });
-          await new Promise((wake) => setTimeout(wake, RETRY_MS));
-          continue;
-        }
-        if (problem.status === 409) {
-          waiting.current = true;
-          setSync({ state: "conflict", problem });
-          break;
-        }
-        forget(id, next.id);
-        queue.current = queue.current.filter((one) => one !== next);
-        next.settled?.(false);
-        setSync({ state: "refused", problem });
-      }
-    }
-    running.current = false;
-  }, [client, cacheKey, id, take]);
-
-  const enqueue = useCallback(
-    (change: Change) =>
-      new Promise<boolean>((settled) => {
-        const now = client.getQueryData<Standing>(cacheKey)?.version ?? 0;
-        const base = queue.current.length ? null : now;
-        const pending = {
-          id: newId(),
-          change,
-          base,
-          typed: performance.timeOrigin + performance.now(),
-          settled,
-        };
-        queue.current.push({ ...pending, written: writeDown(id, pending) });
-        void run();
-      }),
-    [client, cacheKey, id, run],
+  const version = useCallback(
+    () => client.getQueryData<Standing>(cacheKey)?.version ?? 0,
+    [client, cacheKey],
   );
+  const sendOne = useCallback(
+    async (next: Pending) => {
+      const made = await send(id, next.base ?? version(), next);
+      take(made);
+      tellTabs({ id, version: made.version });
+      setTrial(null);
+      trialNumber.current++;
+    },
+    [id, version, take],
+  );
+  const { refetch } = query;
+  const look = useCallback(async () => {
+    await refetch();
+    setTrial(null);
+  }, [refetch]);
+  const { sync, enqueue, settleConflict, dismiss, takeUp, pending } = useQueue(id, {
+    send: sendOne,
+    version,
+    look,
+  });
 
   const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why, form: FORM }), [enqueue]);
   const measure = useCallback(
@@ -259,82 +199,34 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [id],
   );
 
-  const drop = useCallback(() => {
-    for (const one of queue.current.splice(0)) {
-      forget(id, one.id);
-      one.settled?.(false);
-    }
-  }, [id]);
-
-  const settleConflict = useCallback(
-    async (keepMine: boolean) => {
-      if (!keepMine) drop();
-      await query.refetch();
-      const first = queue.current[0];
-      if (first) {
-        first.base = null;
-        first.written = writeDown(id, first);
-      }
-      waiting.current = false;
-      setSync({ state: "saved", at: null });
-      setTrial(null);
-      void run();
-    },
-    [drop, id, query, run],
-  );
-
   // What another tab did is here within a moment; but what was typed stays on the version it was typed on.
-  const { refetch } = query;
   useEffect(
     () =>
       whenChanged((news) => {
-        const mine = client.getQueryData<Standing>(cacheKey)?.version ?? 0;
-        const typing = queue.current.length > 0 || document.querySelector("[data-unsaved]");
-        if (news.id === id && news.version > mine && !typing) void refetch();
+        const typing = pending().length > 0 || document.querySelector("[data-unsaved]");
+        if (news.id === id && news.version > version() && !typing) void refetch();
       }),
-    [client, cacheKey, id, refetch],
+    [id, version, pending, refetch],
   );
 
   const loaded = query.data !== undefined;
   useEffect(() => {
-    if (!loaded || queue.current.length) return;
-    const found = unsent(id);
-    queue.current = found.pending;
-    setLost(found.lost);
-    void run();
-  }, [loaded, id, run]);
-
-  useEffect(
-    () =>
-      whenForgotten(id, (request) => {
-        // Another tab has sent it, or dropped it.
-        const sending = running.current ? queue.current[0] : undefined;
-        const mine = queue.current.find((one) => one.id === request && one !== sending);
-        if (!mine) return;
-        queue.current = queue.current.filter((one) => one !== mine);
-        mine.settled?.(false);
-        if (!queue.current.length) {
-          waiting.current = false;
-          setSync({ state: "saved", at: null });
-        }
-        void query.refetch();
-      }),
-    [id, query],
-  );
+    const found = loaded ? takeUp() : null;
+    if (found) setLost(found);
+  }, [loaded, takeUp]);
 
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent) => {
-      if (queue.current.some((one) => !one.written) || document.querySelector("[data-not-kept]")) {
+      if (pending().some((one) => !one.written) || document.querySelector("[data-not-kept]")) {
         event.preventDefault();
       }
     };
     window.addEventListener("beforeunload", ask);
     return () => window.removeEventListener("beforeunload", ask);
-  }, []);
+  }, [pending]);
 
   const standing = query.data;
   const stamp = query.dataUpdatedAt;
-  const held = sync.state === "held";
   const plan = useMemo(() => (standing ? { standing, stamp } : null), [standing, stamp]);
   const edits = useMemo<EditsValue>(
     () => ({
@@ -361,12 +253,9 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
         forgetLost(id);
         setLost([]);
       },
-      dismiss: () => {
-        if (held) drop();
-        setSync({ state: "saved", at: null });
-      },
+      dismiss,
     }),
-    [sync, lost, settleConflict, held, drop, id],
+    [sync, lost, settleConflict, dismiss, id],
   );
   const select = useCallback(
     (selected: string | null, pointed = false) => setSelection({ selected, pointed }),

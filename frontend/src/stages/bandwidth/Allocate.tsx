@@ -66,7 +66,9 @@ function Shown({ found }: { found: Found }) {
         </p>
       )}
       {found.unpriced && (
-        <p className="text-faint text-[13px]">Not everything that binds it was priced: the plan is too large for that.</p>
+        <p className="text-faint text-[13px]">
+          Not everything that binds it was priced: the plan is too large for that.
+        </p>
       )}
       {found.prices.length > 0 && (
         <ul className="list-disc space-y-0.5 pl-5" aria-label="What a little more would bring">
