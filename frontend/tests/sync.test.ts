@@ -15,6 +15,8 @@ const problem = (status: number): Problem => ({
   title: "",
   status,
   detail: `${status}`,
+  changed: null,
+  version: null,
 });
 
 /** The queue after all of these, and every task there was on the way. */

@@ -15,7 +15,7 @@ from fastapi.testclient import TestClient
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import COLLECTIONS, Plan
+from humble_relay.core.plan import NOUNS, Plan
 from humble_relay.core.plan.secret_fields import Holds, held_by, nouns_in
 from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.demo import demo_plan
@@ -105,7 +105,11 @@ def sets(plan: Plan) -> Iterator[dict[str, Any]]:
                 yield f"{path}{name}", json.loads(json.dumps(value, default=lambda x: x.model_dump(mode="json")))  # fmt: skip
 
     things = [("show", None, plan.show), ("settings", None, plan.settings)]
-    things += [(noun, x.id, x) for noun, group in COLLECTIONS.items() for x in getattr(plan, group)]
+    things += [
+        (noun, x.id, x)
+        for noun, group in ((n, r.collection) for n, r in NOUNS.items())
+        for x in getattr(plan, group)
+    ]
     for noun, id, thing in things:
         for path, value in within(thing, ""):
             yield {"kind": "set", "noun": noun, "id": id, "field": path, "value": value}
@@ -119,7 +123,10 @@ def everything(client: TestClient, plan: str) -> Iterator[tuple[str, str]]:
     """Every answer to a GET that the OpenAPI document tells of, for the first and last things of the plan, headers and all."""
     id = plan.split("/")[-1]
     doc = client.get(plan).json()["plan"]
-    some = {group: [x["id"] for x in (*doc[group][:1], *doc[group][-1:])] for group in COLLECTIONS.values()}
+    some = {
+        group: [x["id"] for x in (*doc[group][:1], *doc[group][-1:])]
+        for group in (r.collection for r in NOUNS.values())
+    }
     streams = [x for x in doc["links"] if x["kind"] == "stream"]
     values = {
         "id": [id], "device": some["devices"] + [s["to_device"] for s in streams[:3]], "mixer": ["switcher"], "aim": some["aims"],
