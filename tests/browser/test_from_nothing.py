@@ -108,7 +108,7 @@ def three_platforms(hand: Hand) -> None:
     began(hand, "12 Dec 2026, 19:00", "12 Dec 2026, 20:00")
     hand.ask("a public platform", "Alder", sound="no sound")
     hand.ask("a public platform", "Birch")
-    hand.ask("a platform for upright video", "Cedar")
+    hand.ask("a platform for vertical video", "Cedar")
     hand.site("Hall", "fibre")
     hand.turn("Gear")
     for model in ("Field camera", "Eight switcher", "Quad encoder", "Upright encoder"):

@@ -3095,7 +3095,7 @@ export interface components {
         };
         /**
          * OpenLine
-         * @description A port that is open to the world, in words.
+         * @description An exposed port, in words.
          */
         OpenLine: {
             /** Finding */
@@ -3895,7 +3895,7 @@ export interface components {
         };
         /**
          * Router
-         * @description What joins networks to each other and to the ways out of a site.
+         * @description What joins networks to each other and to the uplinks of a site.
          */
         Router: {
             /** Device */
@@ -4859,7 +4859,7 @@ export interface components {
         };
         /**
          * Uplink
-         * @description A way out to the internet: one line, or several bonded to one.
+         * @description An internet uplink: one line, or several bonded to one.
          */
         Uplink: {
             /**
@@ -4918,7 +4918,7 @@ export interface components {
         };
         /**
          * UplinkView
-         * @description One uplink: what was measured, what is asked of it, what is left under the chosen school.
+         * @description One uplink: what was measured, what is asked of it, what is left under the headroom rule.
          */
         UplinkView: {
             asked: components["schemas"]["Working"];

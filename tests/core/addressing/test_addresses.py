@@ -249,7 +249,7 @@ def test_the_address_is_built_with_the_protocols_usual_port() -> None:
 def test_the_sender_must_be_on_the_network_that_has_the_line() -> None:
     plan = small_show(leave_by("lan", None))
     found = next(f for f in report_of(plan).findings if f.rule == "no-way-out")
-    assert "has no way out" in found.wrong
+    assert "has no uplink" in found.wrong
     off = small_show(put_port("encoder/lan", "interface.network", None))
     found = next(f for f in report_of(off).findings if f.rule == "no-way-out")
     assert "on no network" in found.wrong

@@ -36,7 +36,7 @@ TWINS = [
     Twin("pole", [put_port("hide/lan", "interface.addressing", "dhcp"), put_port("hide/lan", "interface.address", "192.168.20.150")],
          "address-may-move:watch:stays note", "is called at an address that DHCP gave to Hide",
          "Reserve 192.168.20.150 for Hide"),
-    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no way out", ""),
+    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no uplink", ""),
     # A switch that leads nowhere: the camera's side has no router, the decoder's has.
     Twin("pole", [added(from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
                   added(from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
@@ -45,10 +45,10 @@ TWINS = [
     Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp")],
          "not-let-out:feed:out stops", "goes to port 1935", "Send RTMPS"),
     Twin("plain", [put("uplink", "fibre", "lets_out", "proxy")], "not-let-out:feed:out stops", "through a proxy that reads them", "TCP 443 has been opened"),
-    Twin("far", [put("uplink", "fibre", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "lets out no UDP; Feed 2 goes to UDP 9000", "UDP 9000 has been opened"),
+    Twin("far", [put("uplink", "fibre", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "lets no UDP pass outward; Feed 2 goes to UDP 9000", "UDP 9000 has been opened"),
     # What lies between: RFC 4787 for translators, RFC 6598 for shared addresses, RFC 6092 for IPv6.
-    Twin("call-apart", [put("uplink", "fibre", "lets_out", "web")], "sides-do-not-meet:call:meet risks", "web pages only; Call has to go by a relay", "Use a service with a relay"),
-    Twin("call-apart", [put("uplink", "fibre", "lets_out", "tcp"), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "no UDP; Call has to go by a relay", "Use a service with a relay"),
+    Twin("call-apart", [put("uplink", "fibre", "lets_out", "web")], "sides-do-not-meet:call:meet risks", "web pages only pass outward; Call has to go by a relay", "Use a service with a relay"),
+    Twin("call-apart", [put("uplink", "fibre", "lets_out", "tcp"), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "no UDP pass outward; Call has to go by a relay", "Use a service with a relay"),
     Twin("call-apart", [put("router", "router", "mapping", EACH), put("router", "town-router", "mapping", EACH), put("router", "router", "filtering", EACH),
                         put("router", "town-router", "filtering", EACH), put("link", "call", "relayed", False)], "sides-do-not-meet:call:meet stops", "do not let the two sides of Call through", "Use a service with a relay"),
     Twin("far", [put("router", "town-router", "forwards", [])], "not-let-in:feed-2:in stops", "lets UDP 9000 in to nobody", "Forward UDP 9000 to 10.4.0.20"),

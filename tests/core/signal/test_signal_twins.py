@@ -91,7 +91,7 @@ TWINS = [
     Twin("plain", [put("device", "encoder", "encoding.destinations", 2), put("link", "feed", "video_mbps", 6), again("other", format=SMALL, video_mbps=5)],
          "too-many-pictures:encoder:channels stops, other-than-the-brief:other note", "encodes 1 picture at once; its streams ask for 2", "Send all the picture of Feed"),
     Twin("plain", [put("device", "alder", "ingest.accepts", {"rasters": []}), put("link", "feed", "layout", "fit"), put("link", "feed", "format", UPRIGHT)],
-         "canvas-not-composed:feed stops", "cannot compose an upright canvas"),
+         "canvas-not-composed:feed stops", "cannot compose a vertical canvas"),
     # (9/16)² of the width is 31.6 % (arithmetic).
     Twin("plain", [put("device", "alder", "ingest.accepts", {"rasters": []}), put("device", "encoder", "encoding.vertical", True), put("link", "feed", "format", UPRIGHT)],
          "canvas-undecided:feed risks", "does not say how 1080p50 sits", "Shrink it whole"),

@@ -177,7 +177,7 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     ([*SRT_FEED, put("link", "feed", "latency_ms", 240)], lossy(0.5), "", "", ""),
     ([*SRT_FEED, put("link", "feed", "latency_ms", 70)], lossy(0.5), "srt-latency:feed:latency stops", "too late", "Wait 240 ms"),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20), added(from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate"),
-      put("device", "gate", "software", {"firmware": "2.1", "needs": [{"feature": "failover", "version": "3.0"}]})], by_modems(20), "firmware-too-old:gate:failover stops, switch-not-tried:fibre:spare-one note", "changing to a spare line needs 3.0", "It has been updated"),
+      put("device", "gate", "software", {"firmware": "2.1", "needs": [{"feature": "failover", "version": "3.0"}]})], by_modems(20), "firmware-too-old:gate:failover stops, switch-not-tried:fibre:spare-one note", "failover to a backup uplink needs 3.0", "It has been updated"),
     # One connection not measured, 1 % at 80 ms: 1.79 Mb/s for a sender that takes loss for a jam; BBR was seen to carry it.
     ([put("device", "encoder", "encoding.congestion", "loss")], several(1), "tcp-under-loss:feed stops", "TCP settles at about 1.79 Mb/s", ""),
     ([], several(1), "tcp-under-loss:feed risks", "TCP settles at about 1.79 Mb/s", ""),
@@ -195,7 +195,7 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     (BY_ONE, by_modems(7), "upload-too-small:one stops", "8.41 Mb/s", "Smaller picture"),
     ([*BY_ONE, put("uplink", "one", "mobile.used_gb", 49)], by_modems(20), "data-used-up:one stops", "are left on its card", ""),
     ([*BY_ONE, put("router", "router", "steers", False)], by_modems(20), "line-not-chosen:feed:line risks", "goes by Fibre, not by One", "Let Feed go by the first line"),
-    ([*BY_ONE, put("router", "router", "uplinks", ["fibre"])], by_modems(7), "line-not-chosen:feed:line risks", "which is no way out of Router", "Let Feed go by the first line"),
+    ([*BY_ONE, put("router", "router", "uplinks", ["fibre"])], by_modems(7), "line-not-chosen:feed:line risks", "which is no uplink of Router", "Let Feed go by the first line"),
     ([*BY_ONE, put("link", "feed", "line", "fibre"), put("router", "router", "steers", False)], by_modems(20), "", "", ""),
     ([*BY_ONE, *TWICE], by_modems(20), "line-not-chosen:feed:line risks", "cannot tell them apart", "Let Feed go by the first line"),
     ([*BY_ONE, *TWICE, put("link", "twice", "line", "one")], by_modems(40), "", "", ""),

@@ -12,7 +12,7 @@ from tests.core.twins import Twin, hold, named
 
 TWINS = [
     Twin("far", [edit_of({"kind": "add-uplink", "item": {"id": "spare", "name": "Spare", "site": "town", "kind": "mobile", "outside": "shared"}}), put("router", "town-router", "uplinks", ["line", "spare"])],
-         "spare-does-not-reach:feed-2:spare risks", "When Line drops, Feed 2 does not get through by the spare", ""),
+         "spare-does-not-reach:feed-2:spare risks", "When Line drops, Feed 2 does not get through by the failover uplink", ""),
 ]
 
 

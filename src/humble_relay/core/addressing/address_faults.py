@@ -38,7 +38,7 @@ def network_range(_: Case, network: Network) -> Verdict:
         return doubtful(
             lambda: Words(
                 f"{network.name}: the gateway {network.gateway} lies in the DHCP pool {network.pool_first} to {network.pool_last}.",
-                "Unless the server leaves it out, some device is given it, and the whole network loses its way out.",
+                "Unless the server leaves it out, some device is given it, and the whole network loses its internet.",
                 "Begin the pool above the gateway.",
             ),
             compared=(
@@ -215,7 +215,7 @@ CHECKS = (network_range, networks_overlap, address_fault, address_twice, address
 
 
 def _is_router(case: Case, ref: str, network: Network) -> bool:
-    """Whether a port is the network's own way out: of the box that routes it."""
+    """Whether a port is the network's own way out: of the device that routes it."""
     device, router = case.device_of(ref), case.router_of.get(network.id)
     return device.kind == "router" and (router is None or router.device in (None, device.id))
 
@@ -248,7 +248,7 @@ def _trouble(port: Port, network: Network, is_router: bool) -> tuple[str, str] |
             "It cannot reach its gateway or any box on this network.",
         )
     if address == sub.gateway and not is_router:
-        return f"{port.address} is the gateway's own address.", "The whole network loses its way out."
+        return f"{port.address} is the gateway's own address.", "The whole network loses its internet."
     if address in (sub.range.network_address, sub.range.broadcast_address) and sub.range.prefixlen < 31:
         return f"{port.address} names the whole network, not one device.", "No device can have it."
     if port.addressing == "fixed" and sub.pool and sub.pool[0] <= address <= sub.pool[1]:

@@ -79,7 +79,7 @@ AS_IT_IS = WhatIf()
 
 
 def problem_of(case: Case, but: WhatIf = AS_IT_IS) -> ToAllocate:
-    """What the optimum is sought of: the chosen school's upload of each line, less what goes by it besides."""
+    """What the optimum is sought of: the upload that the headroom rule allows of each line, less what goes by it besides."""
     going = deliveries(case)
     moving = {g.from_us.id for g in going}
     routers: dict[str, Router] = {}

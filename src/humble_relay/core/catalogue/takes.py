@@ -14,7 +14,7 @@ TAKES: tuple[tuple[str, Accepts], ...] = (
     ("720 and 1080, up to 30, progressive", Accepts(rasters=_SMALL, rates=_UP_TO_30, scans=("p",))),
     ("720, 1080 and 2160, up to 30", Accepts(rasters=(*_SMALL, _LARGE), rates=_UP_TO_30)),
     ("720, 1080 and 2160, up to 60", Accepts(rasters=(*_SMALL, _LARGE), rates=_UP_TO_60)),
-    ("upright 1080 × 1920, up to 60", Accepts(rasters=("1080x1920",), rates=_UP_TO_60)),
+    ("vertical 1080 × 1920, up to 60", Accepts(rasters=("1080x1920",), rates=_UP_TO_60)),
 )
 """What an input usually takes: in words, and the formats."""
 TAKES_WORDS = {

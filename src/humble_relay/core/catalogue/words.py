@@ -82,7 +82,7 @@ CONNECTOR_WORDS = {
 }  # fmt: skip
 KIND_WORDS = {kind: kind.replace("-", " ") for kind in get_args(Kind)}
 WAY_WORDS = {"in": "in", "out": "out", "both": "both ways"}
-ROLE_WORDS = {"lan": "boxes of the site", "uplink": "the way out", "control": "a control page"}
+ROLE_WORDS = {"lan": "LAN port", "uplink": "WAN port", "control": "a control page"}
 CARRIES_WORDS = {
     "picture": "its picture",
     "program": "program",
@@ -93,8 +93,8 @@ CARRIES_WORDS = {
 FEED_WORDS = {"mains": "mains", "poe": "PoE", "battery": "own battery", "usb": "USB"}
 RASTER_NAMES = {
     "1280x720": "1280 × 720", "1920x1080": "1920 × 1080", "3840x2160": "3840 × 2160", "4096x2160": "4096 × 2160",
-    "7680x4320": "7680 × 4320", "720x576": "720 × 576", "720x480": "720 × 480", "1080x1920": "1080 × 1920 upright",
-    "720x1280": "720 × 1280 upright",
+    "7680x4320": "7680 × 4320", "720x576": "720 × 576", "720x480": "720 × 480", "1080x1920": "1080 × 1920 vertical",
+    "720x1280": "720 × 1280 vertical",
 }  # fmt: skip
 """The usual ones: any other raster may be written in a plan."""
 

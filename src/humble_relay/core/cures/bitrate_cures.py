@@ -48,7 +48,7 @@ def _within_school(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _within_line(case: Case, thing: Thing) -> Iterator[Cure]:
-    """As the chosen school has it, or where that leaves no picture, as the low end of the hours has it; or one of its streams by
+    """As the headroom rule has it, or where that leaves no picture, as the low end of the hours has it; or one of its streams by
     another line."""
     found = [*_within_school(case, thing)]
     yield from found or _within_bad_hour(case, thing)
@@ -191,7 +191,7 @@ def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
-    """The same picture by SRT, at the latency that makes good of the loss that was seen, where both ends speak it."""
+    """The same picture by SRT, at the latency that retransmits the loss that was seen, where both ends speak it."""
     stream = _stream(case, thing)
     sender, ingest = case.devices[stream.from_device], case.devices[stream.to_device].ingest
     if (

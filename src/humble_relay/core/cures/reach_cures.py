@@ -62,7 +62,7 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
-    """The other ways out of the caller's router: by a rule for this stream alone, or taken first by everything."""
+    """The other uplinks of the caller's router: by a rule for this stream alone, or taken first by everything."""
     router = router_out(case, call_of(case, stream).caller)
     now = uplink_by_policy(router, stream) if router else None
     for line in router.uplinks if router else ():

@@ -1,4 +1,4 @@
-"""The ways out of a box: its sockets, its router and the line of that, and whether it has any."""
+"""Outbound routes of a device: its sockets, its router and that router's uplink, and whether it has any."""
 
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
@@ -106,7 +106,7 @@ LEAVING: SubjectKind[tuple[Device, Stream]] = SubjectKind(
 
 @check(
     "no-way-out", LEAVING, "addresses",
-    "Is it on a network that has a way out?", "common practice, no source", "plan",
+    "Is it on a network with an uplink?", "common practice, no source", "plan",
 )  # fmt: skip
 def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
     """Whether a push to a platform leaves its sender's site by some uplink, and each side of a browser link its own. A box with mobile data of its own that is on
@@ -122,7 +122,7 @@ def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
 
     def say() -> Words:
         on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
-        where = f"is on {', '.join(on)}, which has no way out" if on else "is on no network"
+        where = f"is on {', '.join(on)}, which has no uplink" if on else "is on no network"
         return Words(
             f"{sender.name} {where}: {stream.name} cannot {'leave' if sender.id == stream.from_device else 'come in'}.",
             "The encoder says it is streaming to nowhere, or that there is no internet.",

@@ -37,9 +37,9 @@ def settings_of_each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
             types = (
                 stream.address or f"rtsp://‹user›:‹password›@{_host(sender)}:{DEFAULT_PORT['rtsp']}/{path}"
             )
-            which = {True: "its small stream", False: "its full stream"}.get(
+            which = {True: "its substream", False: "its main stream"}.get(
                 bool(stream.small) if stream.small is not None else None,  # type: ignore[arg-type]
-                "its full stream, or the small one where that is too much",
+                "its main stream, or the substream where that is too much",
             )
             return (
                 _side(taker, "calls, and pulls the picture", types, "user and password are the camera's own"),

@@ -51,7 +51,7 @@ OF_TWO: SubjectKind[Stream] = SubjectKind(
     "RFC 3986; the box's own paths", "gear",
 )  # fmt: skip
 def other_stream_of_it(case: Case, stream: Stream) -> Verdict:
-    """Whether an address asks for the small stream where the full one is meant, or the full one where the small one is.
+    """Whether an address asks for the substream where the main stream is meant, or the reverse.
 
     Where nobody said which is meant, a picture planned smaller than the box's own tells that it is the small one, and the
     other way round; that is a doubt only."""

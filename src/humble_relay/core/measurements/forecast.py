@@ -1,5 +1,5 @@
 """What measurements say of an evening to come: weighed by how like it they are, their low end with its uncertainty, and on how
-many of a hundred such evenings a line carries what is asked."""
+probability a line carries what is asked."""
 
 import zlib
 from collections.abc import Sequence
@@ -53,7 +53,7 @@ def quantile(of: Weighed, percent: float) -> float:
 
 @lru_cache(maxsize=1024)
 def low_end(of: Weighed, percent: float, seed: str) -> tuple[float, float]:
-    """Between which two uploads (Mb/s) the `percent` quantile of such evenings lies, nine times in ten: by resampling as many as
+    """Between which two uploads (Mb/s) the `percent` quantile of such evenings lies: its 90 % interval, by resampling as many as
     they are worth (bootstrap percentiles, Efron 1979). The same for the same seed."""
     count = max(1, round(of.effective))
     if len(set(of.ups)) == 1:

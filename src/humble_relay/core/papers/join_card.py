@@ -119,7 +119,7 @@ def _checks(case: Case, stream: Stream, device: Device, sends: bool) -> tuple[st
     checks = []
     if stream.protocol == "web":
         checks += ["Battery charged, and on a charger", "Caller and messages silenced", "Camera and microphone allowed when the browser asks",
-                   "Held sideways, unless the show is upright", "On Wi-Fi that holds, or on mobile data with enough left"]  # fmt: skip
+                   "Held sideways, unless the show is vertical", "On Wi-Fi that holds, or on mobile data with enough left"]  # fmt: skip
     else:
         checks += ["Newest firmware, then switched off and on once", "Date and time are right"]
         if any("ethernet" in p.types for p in device.ports):

@@ -169,11 +169,11 @@ class Encoding(Frozen):
     vertical: bool = False
     """Whether it can compose a vertical canvas."""
     congestion: Literal["loss", "model"] | None = None
-    """How its TCP takes a loss: for a jam, as Reno and CUBIC do, or by a model of the line, as BBR does; None where nobody said."""
+    """Its congestion control: loss-based (Reno, CUBIC), or by a model of the path (BBR); None where nobody said."""
     main_path: Annotated[Text, Holds.PATH] = ""
-    """Of a box that is asked for its picture: the path of its full stream in an address; empty where nobody said."""
+    """Of a box that is asked for its picture: the path of its main stream in an address; empty where nobody said."""
     sub_path: Annotated[Text, Holds.PATH] = ""
-    """The path of its small stream, where it has one."""
+    """The path of its substream, where it has one."""
 
 
 class Decoding(Frozen):

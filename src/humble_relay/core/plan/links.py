@@ -79,7 +79,7 @@ class Stream(Frozen):
     stream_id: Annotated[str, Field(max_length=512), Holds.SECRET] = ""
     """Of SRT: what a listener tells its callers apart by, and some services the show; kept like a key."""
     small: bool | None = None
-    """Whether it is the small stream of the box that is meant (its sub stream) and not the full one; None where nobody said."""
+    """Whether its device's substream is meant, and not the main stream; None where nobody said."""
     multicast: bool = False
     """Whether it goes to a group, for whoever listens, and not to one box."""
     line: Annotated[Slug | None, RefersTo("uplink", "cleared")] = None

@@ -53,7 +53,7 @@ class Mobile(Frozen):
 
 
 class Uplink(Frozen):
-    """A way out to the internet: one line, or several bonded to one."""
+    """An internet uplink: one line, or several bonded to one."""
 
     id: Slug
     name: Name
@@ -61,10 +61,10 @@ class Uplink(Frozen):
     kind: LineKind = "fibre"
     carrier: Text = ""
     lets_out: LetsOut | None = None
-    """What it lets out: everything, all but UDP, web pages only (TCP 80 and 443), or web pages through a proxy that reads
+    """Its outbound filter: everything passes, all but UDP, web pages only (TCP 80 and 443), or web pages through a proxy that reads
     them; None where nobody asked or tried."""
     opened: Annotated[tuple[Opening, ...], Field(max_length=200, fail_fast=True)] = ()
-    """Ports that it lets out besides, because somebody asked for them."""
+    """Ports that its outbound filter lets pass besides, because somebody asked for them."""
     others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
     """Upload set aside for others who share the line, in Mb/s."""
     address: Text = ""
@@ -139,7 +139,7 @@ class Rule(Frozen):
 
 
 class Router(Frozen):
-    """What joins networks to each other and to the ways out of a site."""
+    """What joins networks to each other and to the uplinks of a site."""
 
     id: Slug
     name: Name
@@ -148,12 +148,12 @@ class Router(Frozen):
     """Which box it is; None where it is the venue's own and not among the gear."""
     networks: Annotated[Slugs, RefersTo("network", "cleared")] = ()
     uplinks: Annotated[Slugs, RefersTo("uplink", "cleared")] = ()
-    """Its ways out, the one it uses first before the ones it falls back to."""
+    """Its uplinks, the one it uses first before those it fails over to."""
     steers: bool | None = None
-    """Whether rules of it can send single streams by different ways out (policy routing, by source and
+    """Whether rules of it can send single streams by different uplinks (policy routing, by source and
     destination); None where nobody looked."""
     switch_s: Annotated[float, Field(ge=0, le=3600)] | None = None
-    """How long nothing goes out when it changes to the next way out, in s; None where nobody tried."""
+    """How long nothing goes out at failover to the next uplink, in s; None where nobody tried."""
     translates: bool = True
     """Whether boxes behind it go out under its own address (NAT)."""
     mapping: NatBehaviour | None = None

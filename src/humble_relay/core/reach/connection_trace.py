@@ -90,7 +90,7 @@ def stays_on_our_routers(case: Case, stream: str) -> bool:
 
 @analysis
 def line_routers(case: Case) -> dict[str, Router]:
-    """For each line, the router that it is a way out of."""
+    """For each uplink, its router."""
     return {up: router for router in case.plan.routers for up in router.uplinks}
 
 
@@ -205,7 +205,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         yield from _in_at(case, call, to.line, call.port, passed, near=True)
         return
     if not router.uplinks:
-        yield CallHop("router", thing, f"{router.name} has no way out", "no-route", hop_verdicts.NO_ROUTE)
+        yield CallHop("router", thing, f"{router.name} has no uplink", "no-route", hop_verdicts.NO_ROUTE)
         return
     line = case.uplinks[uplink_by_policy(router, call.stream) or ""]
     six = isinstance(to, InsideHost) and to.v6

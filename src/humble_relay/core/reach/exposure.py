@@ -1,4 +1,4 @@
-"""What is open to the world: every port that somebody on the internet can call, whose it is, why, and whether it asks for a key."""
+"""Exposed ports: every port that can be called from the internet, whose it is, why, and whether it asks for a key."""
 
 from collections.abc import Iterator
 from functools import partial
@@ -17,7 +17,7 @@ from humble_relay.core.reach.public_address import outside_of
 
 
 class OpenPort(NamedTuple):
-    """A port open to the world: the router and its forward, the box and socket that it leads to, and the streams that need it."""
+    """An exposed port: the router and its forward, the box and socket that it leads to, and the streams that need it."""
 
     router: Router
     forward: Forward
@@ -92,7 +92,7 @@ def _passed_on(every: list[ConnectionTrace], router: Router, forward: Forward) -
 
 
 OPEN_PORTS: SubjectKind[OpenPort] = SubjectKind(
-    "port open to the world",
+    "exposed port",
     lambda case: (
         (Thing("router", o.router.id, f"{o.forward.transport}-{o.forward.port}-{n}"), o)
         for n, o in enumerate(open_ports(case))
@@ -101,7 +101,7 @@ OPEN_PORTS: SubjectKind[OpenPort] = SubjectKind(
 
 
 @check(
-    "open-to-the-world", OPEN_PORTS, "addresses", "Is what is open to the world needed, locked, and on a network of its own where nobody watches it?",
+    "open-to-the-world", OPEN_PORTS, "addresses", "Is each exposed port needed, locked, and on a network of its own where nobody watches it?",
     "common practice, no source", "plan",
 )  # fmt: skip
 def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
@@ -159,7 +159,7 @@ def _beside(case: Case, what: OpenPort) -> str:
 
 def _said(what: OpenPort, leads: str, means: str, do: str) -> Words:
     return Words(
-        f"{what.forward.transport.upper()} {what.forward.port} of {what.router.name} is open to the world and {leads}.",
+        f"{what.forward.transport.upper()} {what.forward.port} of {what.router.name} is exposed to the internet and {leads}.",
         means,
         do,
     )

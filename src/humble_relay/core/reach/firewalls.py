@@ -50,13 +50,13 @@ LISTENED: SubjectKind[Verdict] = SubjectKind(
     "stream that a box listens for", _about("firewall-in-the-box", "door")
 )
 SIGNED_IN: SubjectKind[Verdict] = SubjectKind(
-    "stream by a line with a sign-in page", _about("sign-in-page", "sign-in")
+    "stream by an uplink with a captive portal", _about("sign-in-page", "sign-in")
 )
 
 
 @check("not-let-out", LEAVING_BY, "addresses", "Does the line let it out?", "RFC 9110; common practice", "plan", tried=True)  # fmt: skip
 def not_let_out(_: Case, answer: Verdict) -> Verdict:
-    """Whether every line that its caller goes out by lets out the transport and port that it asks for."""
+    """Whether the outbound filter of every uplink on its route lets its transport and port pass."""
     return answer
 
 
@@ -88,7 +88,7 @@ def firewall_in_the_box(_: Case, answer: Verdict) -> Verdict:
 
 
 @check(
-    "sign-in-page", SIGNED_IN, "addresses", "Does its sender get past the sign-in page of the line?", "RFC 8952", "plan", tried=True
+    "sign-in-page", SIGNED_IN, "addresses", "Does its sender get past the captive portal of the uplink?", "RFC 8952", "plan", tried=True
 )  # fmt: skip
 def sign_in_page(_: Case, answer: Verdict) -> Verdict:
     """Whether the box that calls has a browser to sign in with, or is known to the line."""
@@ -176,7 +176,7 @@ def _may_not_meet(case: Case, stream: Stream) -> Words:
 def _by_relay(stream: Stream, line: Uplink) -> Words:
     lets = {"web": "web pages only", "tcp": "no UDP", "proxy": "web pages through a proxy only"}
     return Words(
-        f"{line.name} lets out {lets.get(line.lets_out or '', 'no UDP')}; {stream.name} has to go by a relay on port 443, or is blocked.",
+        f"{line.name} lets {lets.get(line.lets_out or '', 'no UDP')} pass outward; {stream.name} has to go by a relay on port 443, or is blocked.",
         "The guest is seen in the lobby and never in the picture, or only after the service is allowed.",
         "Have the service allowed by name in time, or put the phone on mobile data. Try it there.",
     )

@@ -146,7 +146,7 @@ def let_out(case: Case, call: Call, line: Uplink) -> Verdict:
 
 
 LETS_OUT = tuple(Choice(value=value, words=words) for value, words in LETS_OUT_WORDS.items())
-_LET_OUT_WORDS = {"tcp": "lets out no UDP", "web": "lets out web pages only (TCP 80 and 443)", "proxy": "lets out web pages only, through a proxy that reads them"}  # fmt: skip
+_LET_OUT_WORDS = {"tcp": "lets no UDP pass outward", "web": "lets only web pages pass (TCP 80 and 443)", "proxy": "lets only web pages pass, through a proxy that reads them"}  # fmt: skip
 
 
 def _not_let_out(call: Call, line: Uplink) -> Words:
@@ -166,7 +166,7 @@ CLICKS = ("computer", "phone")
 
 
 def signed_in(call: Call, line: Uplink) -> Verdict:
-    """Whether the caller gets past a sign-in page: a box without a browser does not, unless the line knows it already."""
+    """Whether the caller gets past a captive portal: a device without a browser does not, unless the line knows it already."""
     caller = call.caller
     if any(p.interface and p.interface.admitted for p in caller.ports):
         return HOLDS
@@ -296,7 +296,7 @@ def answers_come_back(case: Case, call: Call, router: Router) -> Verdict:
         lambda: Words(
             f"{router.name} lets the call in, and {call.listener.name} answers by {case.networks[out].name}.",
             "Its answers come from another address than the one that was called, and are thrown away.",
-            f"Make the network of {router.name} its first way out, or forward in the other router.",
+            f"Make the network of {router.name} its first route out, or forward in the other router.",
         ),
         compared=(
             router.id,

@@ -106,7 +106,7 @@ def _reaches_out(case: Case, device: Device) -> bool:
 def _cut_off(case: Case, device: Device, stream: Stream) -> Words:
     on = " and ".join(case.networks[p.network].name for p in device.ports if p.network)
     return Words(
-        f"{device.name} is on {on or 'no network'}{', which has no way out' if on else ''}: {stream.name} goes to another site.",
+        f"{device.name} is on {on or 'no network'}{', which has no uplink' if on else ''}: {stream.name} goes to another site.",
         "The box says it is connected, and nothing crosses.",
         "Put it on a network with a line out.",
     )

@@ -106,7 +106,7 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
         lambda: Words(
             f"{what.taker.name} and {what.sender.name} are on two networks of one router, and {what.stream.name} is found by name.",
             "Names are not announced across a router: the source is missing from the list.",
-            "Type the sender's address on the taker, or put both on one network.",
+            "Type the sender's address on the receiver, or put both on one network.",
         ),
         compared=(
             *sorted(what.ours),

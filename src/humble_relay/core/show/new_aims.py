@@ -24,7 +24,7 @@ class EndKind(NamedTuple):
 
 NEW_ENDS: dict[NewEnd, EndKind] = {
     "platform": EndKind("a public platform", "platform-wide", "watched"),
-    "upright-platform": EndKind("a platform for upright video", "platform-tall", "watched"),
+    "upright-platform": EndKind("a platform for vertical video", "platform-tall", "watched"),
     "screen": EndKind("a screen", "screen-large", "watched"),
     "projector": EndKind("a projector", "projector", "watched"),
     "recorder": EndKind("a recorder", "recorder", "watched"),

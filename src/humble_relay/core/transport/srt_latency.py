@@ -1,4 +1,4 @@
-"""Whether the latency of an SRT stream makes good of what its line loses."""
+"""Whether the latency of an SRT stream is enough to retransmit what its uplink loses."""
 
 import math
 from collections.abc import Iterator
@@ -83,7 +83,7 @@ def srt_latency(case: Case, what: LossyStream) -> Verdict:
             Step(name="Sent again", value=round(sent_again_pct(path), 1), unit="%", how=f"of the stream; a sender may send {OVERHEAD_PCT:g} % more", source="libsrt API, SRTO_OHEADBW"),
             Step(name="Holds with a latency of", value=better if math.isfinite(better) else 0, unit="ms", how="the least, three round trips or more" if math.isfinite(better) else "none does"),
         )  # fmt: skip
-        lossy = f"{path.loss_pct:g} % lost, back after {path.rtt_ms:g} ms"
+        lossy = f"{path.loss_pct:g} % lost, RTT {path.rtt_ms:g} ms"
         wrong = (
             f"{what.stream.name} waits {latency:g} ms, and what is lost on {name} comes again after {path.rtt_ms:g} ms: too late."
             if not again

@@ -1,4 +1,4 @@
-"""What SRT makes good of the loss: how often a lost packet can be asked for again within the latency, and what stays lost.
+"""SRT's retransmission: how often a lost packet can be asked for again within the latency, and the residual loss.
 
 A gap is noticed with the next packet, asked for at once, and filled a round trip later. Where that is lost too, it is asked
 for again by the loss reports that go out every half round trip, 20 ms at least, and sent again no sooner than a round trip

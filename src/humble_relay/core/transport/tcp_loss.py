@@ -113,7 +113,7 @@ def tcp_under_loss(case: Case, push: LossyPush) -> Verdict:
             Step(name="CUBIC", value=round(cubic_mbps(rtt, loss), 2), unit="Mb/s", source="RFC 9438 §5.1"),
         )  # fmt: skip
         return Words(
-            f"{push.stream.name} asks {number(asked)} Mb/s of {line}, where {push.loss_pct:g} % of the packets are lost and come back after {rtt:g} ms: TCP settles at about {number(limit)} Mb/s there.",
+            f"{push.stream.name} asks {number(asked)} Mb/s of {line}, where {push.loss_pct:g} % of the packets are lost at a round-trip time of {rtt:g} ms: TCP settles at about {number(limit)} Mb/s there.",
             "The speed test with its many connections looks fine; the one push stalls and catches up, again and again.",
             "Send by SRT, find where the packets are lost, or use another line. A push of one connection, measured, outranks this sum.",
             Working(name="TCP under loss", value=round(limit, 2), unit="Mb/s", steps=steps),

@@ -1,4 +1,4 @@
-"""Whether loss spoils a stream whose protocol says nothing of how it makes good of it, or makes good of it in its own way."""
+"""Whether loss spoils a stream whose protocol has no retransmission, or one of its own."""
 
 import math
 from collections.abc import Iterator
@@ -101,7 +101,7 @@ def loss_not_mended(case: Case, what: PlainStream) -> Verdict:
             ),
         )  # fmt: skip
         return Words(
-            f"{stream.name} asks {number(asked)} Mb/s of {line.name}, where {path.loss_pct:.3g} % are lost and come back after {path.rtt_ms:g} ms: {_HOW[stream.protocol]}, and {does}.",
+            f"{stream.name} asks {number(asked)} Mb/s of {line.name}, where {path.loss_pct:.3g} % are lost at a round-trip time of {path.rtt_ms:g} ms: {_HOW[stream.protocol]}, and {does}.",
             "Blocks, freezes, or a picture that comes and goes with the line, though the bitrate fits it.",
             "Ask for it over TCP, and see whether it holds." if stream.protocol == "rtsp" else "See it work over this line at the hour of the show, send SRT where both ends can, or use another line.",
             Working(name="Loss on the way", value=path.loss_pct, unit="%", steps=steps),

@@ -1,4 +1,4 @@
-"""Whether the spare line carries what is sent when the first one drops, and how long nothing goes out."""
+"""Whether the failover uplink carries what is sent when the first one drops, and how long nothing goes out."""
 
 import math
 from collections.abc import Iterator
@@ -58,7 +58,7 @@ def _low(upload: Upload) -> float:
 
 
 @check(
-    "spare-too-small", SPARES, "bandwidth", "Does the spare line carry what is sent when the first drops?",
+    "spare-too-small", SPARES, "bandwidth", "Does the failover uplink carry what is sent when the first one drops?",
     "common practice, no source", "measured",
 )  # fmt: skip
 def spare_too_small(case: Case, spare: Spare) -> Verdict:
@@ -94,7 +94,7 @@ def spare_too_small(case: Case, spare: Spare) -> Verdict:
 
 
 @check(
-    "switch-not-tried", SPARES, "survey", "Was the change to the spare line tried, and timed?",
+    "switch-not-tried", SPARES, "survey", "Was the failover tried, and timed?",
     "common practice, no source", "measured",
 )  # fmt: skip
 def switch_not_tried(case: Case, spare: Spare) -> Verdict:

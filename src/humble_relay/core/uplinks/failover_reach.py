@@ -86,16 +86,16 @@ WITH_A_SPARE: SubjectKind[FailedOverTrace] = SubjectKind("stream by a line that 
     "common practice, no source", "plan", tried=True,
 )  # fmt: skip
 def spare_does_not_reach(case: Case, what: FailedOverTrace) -> Verdict:
-    """Whether a stream that gets through now also does by the spare line: whoever is called has another address then."""
+    """Whether a stream that gets through now also does by the failover uplink: whoever is called has another address then."""
     now, then, line = what
     if now.ends_at is not None or then.ends_at is None:
         return HOLDS
     stream, last = now.call.stream, then.waypoints[then.ends_at]
     return doubtful(
         lambda: Words(
-            f"When {case.uplinks[line].name} drops, {stream.name} does not get through by the spare: {last.says}.",
+            f"When {case.uplinks[line].name} drops, {stream.name} does not get through by the failover uplink: {last.says}.",
             "The line comes back in seconds, and the picture does not.",
-            "Let the end with the spare line call, or go through a relay that both call. Prove it: pull the cable in the rehearsal.",
+            "Let the end with the failover uplink call, or go through a relay that both call. Prove it: pull the cable in the rehearsal.",
         ),
         compared=(line,),
     )

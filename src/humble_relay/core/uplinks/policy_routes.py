@@ -60,9 +60,9 @@ def line_not_chosen(case: Case, stream: Stream) -> Verdict:
         goes = f"it goes by {case.uplinks[by].name}" if by else "it leaves by none"
         return doubtful(
             lambda: Words(
-                f"{stream.name} is to go by {meant}, which is no way out of {router.name if router else sender.name}: {goes}.",
+                f"{stream.name} is to go by {meant}, which is no uplink of {router.name if router else sender.name}: {goes}.",
                 "The line that was planned for it stays empty, and the other is asked for more than was meant.",
-                f"Add {meant} to the ways out of its router, or take the wish back.",
+                f"Add {meant} to the uplinks of its router, or take the wish back.",
             ),
             compared=(
                 stream.line,

@@ -55,7 +55,7 @@ class ShowHour(Frozen):
     low_mbps: float | None
     low_from_mbps: float | None
     low_to_mbps: float | None
-    """Between which two the low end lies, nine times in ten."""
+    """90 % interval of the 10th percentile, in Mb/s."""
     worth: float
     """How many measurements of full weight they are worth."""
     allowances: tuple[Allowance, ...]
@@ -98,7 +98,7 @@ class Upload(Frozen):
 
     @property
     def allowed(self) -> Working | None:
-        """The chosen school's allowance; None without a measurement."""
+        """The headroom rule's allowance; None without a measurement."""
         return next((a.mbps for a in self.allowances if a.school == self.chosen), None)
 
     @property

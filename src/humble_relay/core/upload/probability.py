@@ -1,4 +1,4 @@
-"""On how many of a hundred such evenings a line carries what is asked, and which further measurement would tell most."""
+"""Probability that an uplink carries the load for the whole show, and which further measurement would tell most."""
 
 from humble_relay.core.bonding.bonded_uplinks import whole_show
 from humble_relay.core.frozen import Frozen
@@ -19,7 +19,7 @@ class NextMeasurement(Frozen):
 
 
 def hold_probability(case: Case, line: str) -> HoldEstimate | None:
-    """On how many of a hundred evenings like those measured the line carries what is asked of it for the whole show; None where
+    """Probability, in percent, that the uplink carries its load for the whole show, with its 90 % interval; None where
     nothing is asked, or too little was measured to tell. Of a bond that is reckoned from its parts only the middle is known."""
     return _chances(case)[line]
 
@@ -45,15 +45,15 @@ def _chance(case: Case, id: str) -> HoldEstimate | None:
 
 
 def chance_words(found: HoldEstimate | None) -> str:
-    """Such as `on 62 to 97 of 100 such evenings`.
+    """Such as `with a probability of 62 to 97 %`.
 
     >>> chance_words(HoldEstimate(61.8, 88, 97.2)), chance_words(None)
-    ('on 62 to 97 of 100 such evenings', 'nobody can tell from so few measurements on how many evenings')
+    ('with a probability of 62 to 97 %', 'with a probability that so few measurements do not tell')
     """
     if found is None:
-        return "nobody can tell from so few measurements on how many evenings"
+        return "with a probability that so few measurements do not tell"
     low, high = round(found.low), round(found.high)
-    return f"on {low} to {high} of 100 such evenings" if low < high else f"on {low} of 100 such evenings"
+    return f"with a probability of {low} to {high} %" if low < high else f"with a probability of {low} %"
 
 
 def next_measurement(case: Case, line: str) -> NextMeasurement | None:
@@ -69,7 +69,7 @@ def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     open_ = [h for h in upload.hours if undecided(h, asked)]
     if open_:
         hour = min(open_, key=lambda h: h.worth)
-        why = f"the low end there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are asked"
+        why = f"the 10th percentile there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are asked"
         return NextMeasurement(what=_once_more(case, hour), why=why)
     thin = [h for h in upload.hours if h.worth < case.figures["enough-measurements"] / 2]
     if thin and len(upload.samples) >= 1:

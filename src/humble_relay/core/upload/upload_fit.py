@@ -179,11 +179,11 @@ def upload_bad_hour(case: Case, line: UplinkInUse) -> Verdict:
 
 
 @check(
-    "headroom-used", LINES, "bandwidth", "Does as much stay free as the chosen school of headroom asks?",
+    "headroom-used", LINES, "bandwidth", "Does the headroom rule of this plan hold, at every hour of the show?",
     "common practice, no source", "measured",
 )  # fmt: skip
 def headroom_used(case: Case, line: UplinkInUse) -> Verdict:
-    """Whether the sum of the streams (Mb/s) is within the allowance of the chosen school at each hour of the show."""
+    """Whether the sum of the streams (Mb/s) is within the allowance of the headroom rule at each hour of the show."""
     allowed, asked, upload = line.upload.allowed, line.demand.total.value, line.upload
     if allowed is None or asked > _middle(upload):
         return _not_known(case, line) or waits(DependsOn(upload_too_small, Thing("uplink", line.id)))

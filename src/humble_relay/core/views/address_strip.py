@@ -32,7 +32,7 @@ class Strip(Frozen):
     pool_label: str
     gateway: float | None
     uplink: str | None
-    """The way out its traffic leaves by first."""
+    """The uplink that its traffic leaves by first."""
     marks: tuple[Mark, ...]
 
 

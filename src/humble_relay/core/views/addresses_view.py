@@ -29,7 +29,7 @@ class StreamAddress(Frozen):
     has_key: bool
     has_stream_id: bool
     two_paths: bool
-    """Whether its box has a full and a small stream, each with a path of its own."""
+    """Whether its device has a main stream and a substream, each with a path of its own."""
     sides: tuple[SideLine, ...]
     """What each side types or sets."""
 

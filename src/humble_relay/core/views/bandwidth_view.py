@@ -1,4 +1,4 @@
-"""What the Bandwidth stage draws: each line with what is asked of it, each stream with what it weighs."""
+"""What the Bandwidth stage draws: each uplink with its required bitrate, each stream with what it weighs."""
 
 from collections.abc import Iterator
 from math import isfinite
@@ -73,7 +73,7 @@ class BondView(Frozen):
 
 
 class UplinkView(Frozen):
-    """One uplink: what was measured, what is asked of it, what is left under the chosen school."""
+    """One uplink: what was measured, what is asked of it, what is left under the headroom rule."""
 
     upload: Upload
     needed_mbps: float
@@ -85,7 +85,7 @@ class UplinkView(Frozen):
     asked: Working
     left_mbps: float | None
     chance: str
-    """On how many of a hundred such evenings it holds, in words; empty where nothing is asked of it."""
+    """The probability that it holds, in words; empty where nothing is asked of it."""
     next: NextMeasurement | None
     """The further measurement that would tell most."""
     bond: BondView | None
@@ -121,7 +121,7 @@ class StreamView(Frozen):
     """Of an SRT stream: the loss and round trip that it is judged by, in words; empty where they are not known, or it is none."""
     unrepaired: tuple[LeftUnrepaired, ...]
     lines: tuple[LineName, ...]
-    """The ways out of its sender's router, and the one that it is to go by."""
+    """The uplinks of its sender's router, and the one that a policy route sends it by."""
 
 
 class BandwidthView(Frozen):
@@ -216,7 +216,7 @@ def _stream(case: Case, stream: Stream) -> StreamView:
         suggested=fit_.suggested,
         low_mbps=fit_.low,
         high_mbps=fit_.high,
-        lossy=f"{path.loss_pct:.3g} % lost, back after {path.rtt_ms:g} ms" if path else "",
+        lossy=f"{path.loss_pct:.3g} % lost, RTT {path.rtt_ms:g} ms" if path else "",
         unrepaired=tuple(_unrepaired(case, what)) if what and path and path.loss_pct else (),
         lines=tuple(LineName(uplink=id, name=case.uplinks[id].name) for id in _lines(case, stream)),
     )

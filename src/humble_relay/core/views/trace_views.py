@@ -74,7 +74,7 @@ class StreamReach(Frozen):
 
 
 class OpenLine(Frozen):
-    """A port that is open to the world, in words."""
+    """An exposed port, in words."""
 
     router: str
     opening: str

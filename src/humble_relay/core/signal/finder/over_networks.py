@@ -27,7 +27,7 @@ from humble_relay.core.signal.flow.delays import hop_delay_ms
 from humble_relay.core.signal.flow.firmware import lacks_firmware
 
 CALLS_OUT: tuple[Protocol, ...] = ("srt", "paired", "rtmp", "rtmps")
-"""The protocols by which a box calls one at another site; others are asked for their picture, on a network they share."""
+"""The protocols by which a box calls one at another site; others are asked for their picture, on a network that both are on."""
 MOBILE = "mobile data"
 
 

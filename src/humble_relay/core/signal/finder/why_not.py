@@ -115,9 +115,9 @@ def _by_network(case: Case, sending: Start, taking: Inlet) -> Iterator[str]:
             yield f"There is no way by network yet: {unit.device.name} stands in no place. Say where it stands."
         elif not networks:
             site = case.sites[place.site].name if place else ""
-            yield f"There is no way by network yet: {unit.device.name} is on no network{f', and {site} has none' if site else ''}. Give its site one with a way out."
+            yield f"There is no way by network yet: {unit.device.name} is on no network{f', and {site} has none' if site else ''}. Give its site one with an uplink."
         elif not any(case.uplink_of(n) for n in networks):
-            yield f"There is no way by network yet: {case.networks[networks[0]].name}, which {unit.device.name} is on, has no way out."
+            yield f"There is no way by network yet: {case.networks[networks[0]].name}, which {unit.device.name} is on, has no uplink."
     yield f"{sender.name} and {taker.name} share no network on which {_names(both)} would find the way."
 
 

@@ -23,7 +23,7 @@ class StreamCanvas(Frozen):
 
 @analysis
 def canvases(case: Case) -> tuple[StreamCanvas, ...]:
-    """Every stream whose canvas is upright for a flat picture, or the other way round."""
+    """Every stream of a horizontal picture to a vertical canvas, or the reverse."""
     found = []
     for stream in case.streams:
         if not turned(case, stream):
@@ -45,7 +45,7 @@ def canvases(case: Case) -> tuple[StreamCanvas, ...]:
 
 
 def turned(case: Case, stream: Stream) -> bool:
-    """Whether the stream is upright and the picture it is made of lies flat, or the other way round."""
+    """Whether the stream is vertical and the picture it is made of horizontal, or the reverse."""
     signals = flow(case).arriving[stream.from_device]
     made = case.devices[stream.from_device].produces or next((s.format for s in signals.values()), None)
     return made is not None and (made.height > made.width) != (stream.format.height > stream.format.width)

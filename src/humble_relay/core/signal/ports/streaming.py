@@ -214,7 +214,7 @@ def canvas_not_composed(_: Case, each: StreamCanvas) -> Verdict:
         return HOLDS
     return fails(
         lambda: Words(
-            f"{each.encoder} cannot compose an upright canvas; {each.name} asks for {each.canvas.canvas.label}.",
+            f"{each.encoder} cannot compose a vertical canvas; {each.name} asks for {each.canvas.canvas.label}.",
             "The platform crops the middle of the picture, or refuses it.",
             "Feed program to a second encoder that composes a vertical canvas.",
         )
@@ -222,7 +222,7 @@ def canvas_not_composed(_: Case, each: StreamCanvas) -> Verdict:
 
 
 _FEATURES = {
-    "network-input": "an input from the network", "vertical": "a vertical canvas", "failover": "changing to a spare line",
+    "network-input": "an input from the network", "vertical": "a vertical canvas", "failover": "failover to a backup uplink",
     "bonding": "sending over several lines at once",
 }  # fmt: skip
 
