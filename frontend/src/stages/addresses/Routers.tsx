@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
-import { BEHAVIOURS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../api/vocabulary";
+import { BEHAVIOURS, FILTERINGS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../api/vocabulary";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { FirstThing, Section } from "../../parts/Section";
 import { Wrong } from "../../parts/Wrong";
@@ -127,11 +127,7 @@ function RouterBlock({ router }: { router: Router }) {
           width="w-56"
           none="not known"
           value={router.filtering ?? ""}
-          options={[
-            ["endpoint-independent", "everybody"],
-            ["address-dependent", "addresses that were called"],
-            ["address-and-port-dependent", "addresses and ports that were called"],
-          ]}
+          options={FILTERINGS}
           edits={(v) => [set("router", router.id, "filtering", v || null)]}
         />
         <div className="w-56">
@@ -261,11 +257,10 @@ function Rules({ router }: { router: Router }) {
           event.preventDefault();
           const read = /^\s*(?:(\d{1,5})(?:\s*(?:-|to)\s*(\d{1,5}))?)?\s*$/.exec(ports);
           const [first, last] = [Number(read?.[1] ?? 0), Number(read?.[2] ?? 0)];
-          if (!read || first > 65535 || last > 65535 || (read[1] && !first))
+          if (!read || (read[1] && !first))
             return setWrong("Write a port, or two such as 5000 to 6000; nothing for all.");
           setWrong(null);
-          setPorts("");
-          void edit([
+          const made = edit([
             rules([
               ...router.rules,
               {
@@ -278,6 +273,7 @@ function Rules({ router }: { router: Router }) {
               },
             ]),
           ]);
+          void made.then((kept) => kept && setPorts(""));
         }}
       >
         <select
@@ -367,17 +363,16 @@ function NewForward({ router }: { router: Router }) {
       onSubmit={(event) => {
         event.preventDefault();
         const number = Number(port);
-        if (!Number.isInteger(number) || number < 1 || number > 65535)
-          return setWrong("A port is a whole number from 1 to 65535.");
+        if (!Number.isInteger(number)) return setWrong("A port is a whole number, such as 9000.");
         if (!to) return setWrong("Say which box it leads to: one with an address that stays.");
         setWrong(null);
-        setPort("");
-        void edit([
+        const made = edit([
           set("router", router.id, "forwards", [
             ...router.forwards,
             { transport, port: number, to_address: to },
           ]),
         ]);
+        void made.then((kept) => kept && setPort(""));
       }}
     >
       <select

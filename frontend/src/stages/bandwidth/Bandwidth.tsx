@@ -3,7 +3,7 @@ import type { Schemas, Stream } from "../../api/client";
 import { isStream, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { CODECS, PROTOCOLS } from "../../api/vocabulary";
+import { CODECS, MULTICAST, PROTOCOLS } from "../../api/vocabulary";
 import { HeadroomBar } from "../../instruments/HeadroomBar";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
@@ -272,7 +272,7 @@ const StreamLine = memo(function StreamLine({
           value={stream.peak_mbps}
           edits={(v) => put("peak_mbps", v)}
         />
-        {["ndi", "rtsp"].includes(stream.protocol) && (
+        {MULTICAST.some(([protocol]) => protocol === stream.protocol) && (
           <Choice
             label="Goes to"
             width="w-44"

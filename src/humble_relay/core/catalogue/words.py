@@ -19,6 +19,7 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.aims import Aim
 from humble_relay.core.plan.devices import Carries, Feed, Kind, PortDirection, Role
+from humble_relay.core.plan.links import MULTICASTS
 from humble_relay.core.plan.networks import (
     Admission,
     LetsOut,
@@ -56,6 +57,12 @@ BEHAVIOUR_WORDS: dict[NatBehaviour, str] = {
     "address-dependent": "another for each address",
     "address-and-port-dependent": "another for each address and port",
 }
+FILTERING_WORDS: dict[NatBehaviour, str] = {
+    "endpoint-independent": "everybody",
+    "address-dependent": "addresses that were called",
+    "address-and-port-dependent": "addresses and ports that were called",
+}
+MULTICAST: dict[Protocol, str] = {protocol: PROTOCOL_WORDS[protocol] for protocol in MULTICASTS}
 CALLER_WORDS: dict[Caller, str] = {
     "sender": "the sender calls",
     "receiver": "the receiver calls",
@@ -116,6 +123,8 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "OUTSIDES": (OutsideAddress, OUTSIDE_WORDS),
     "ADMISSIONS": (Admission, ADMISSION_WORDS),
     "BEHAVIOURS": (NatBehaviour, BEHAVIOUR_WORDS),
+    "FILTERINGS": (NatBehaviour, FILTERING_WORDS),
+    "MULTICAST": (None, MULTICAST),
     "CALLER": (Caller, CALLER_WORDS),
     "TRANSPORTS": (Transport, TRANSPORT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),

@@ -16,6 +16,8 @@ CableKind = Literal[
 ]
 Caller = Literal["sender", "receiver", "rendezvous"]
 """Which end calls the other; `rendezvous`: each calls the other at once (SRT)."""
+MULTICASTS: tuple[Protocol, ...] = ("ndi", "rtsp")
+"""The protocols whose streams may go to a group."""
 Layout = Literal["full", "crop", "fit"]
 """How a program sits in the raster sent: as it is, its middle cropped, or shrunk whole into it."""
 
