@@ -82,6 +82,13 @@ def api() -> None:
 Did = Callable[[Page], object]
 
 
+YARDSTICK = """() => {
+  const start = performance.now();
+  for (let n = 0, sum = 0; n < 5e6; n++) sum += (n * n) % 7;
+  return performance.now() - start;
+}"""
+
+
 class Hand:
     """One page on one plan, and how long each thing it did took."""
 
@@ -205,6 +212,8 @@ def table(rounds: int = ROUNDS) -> None:
     shows += [(str(12 * n + 1), asked(busy(n)), Survey()) for n in (8, 25, 83)]
     with serving() as url, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
+        yardstick = statistics.median(browser.new_page().evaluate(YARDSTICK) for _ in range(9))
+        print(f"one yardstick of the browser (a fixed piece of JavaScript): {yardstick:.2f} ms")
         found: dict[str, list[str]] = {}
         for _, plan, survey in shows:
             with httpx.Client(base_url=url, timeout=60, headers=JSON) as client:
@@ -216,11 +225,13 @@ def table(rounds: int = ROUNDS) -> None:
             for action, took in hand.took.items():
                 shown = statistics.median(ms for ms, _ in took)
                 tasks = [task for _, task in took]
-                cell = f"{shown:5.0f} {statistics.median(tasks):5.0f} {max(tasks):5.0f}"
+                cell = (
+                    f"{shown:5.0f} {shown / yardstick:5.1f} {statistics.median(tasks):5.0f} {max(tasks):5.0f}"
+                )
                 found.setdefault(action, []).append(cell)
-        print(f"{'to the screen, longest task, worst':<34}" + "".join(f"{name:>20}" for name, *_ in shows))
+        print(f"{'to the screen, in yardsticks, longest task, worst':<50}" + "".join(f"{name:>26}" for name, *_ in shows))  # fmt: skip
         for action, cells in found.items():
-            print(f"{action:<34}" + "".join(f"{cell:>20}" for cell in cells))
+            print(f"{action:<50}" + "".join(f"{cell:>26}" for cell in cells))
         cold(browser, f"{url}/plans/saltmere-lantern-regatta/bandwidth")
         browser.close()
 
