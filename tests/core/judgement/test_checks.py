@@ -99,7 +99,7 @@ SURVEYS = {
     "thin-evidence": (measured(21, 22), "thin-evidence:fibre note", "only 2 measurements; 6 carry a judgement"),
     # A push of 8.4 Mb/s at 80 ms holds to 0.0452 % (Mathis et al. 1997, turned round by hand: p = 1.5 (8 · 1460 ÷ (R · B))²).
     "tcp-under-loss": (lossy(0.05), "tcp-under-loss:feed risks", "TCP settles at about 8 Mb/s"),
-    "upload-bad-hour": (measured(22, 23, 6.2, 22, 6.1, 24, 22), "upload-bad-hour:fibre risks", "6.1 Mb/s Sun 13 Sep at 20:40"),
+    "upload-bad-hour": (measured(22, 23, 6.2, 22, 6.1, 24, 22), "upload-bad-hour:fibre risks", "6.1 Mb/s Sun 13 Sep 2026, 20:40"),
 }  # fmt: skip
 
 

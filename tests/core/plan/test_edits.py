@@ -1,5 +1,7 @@
 """The one door: edits applied whole or refused whole, and said in words."""
 
+import pickle
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -255,3 +257,8 @@ def test_what_goes_takes_along_what_only_makes_sense_with_it() -> None:
     ):
         with pytest.raises(EditRefused, match=said):
             apply(plan, [edit])
+
+
+def test_every_edit_that_adds_something_goes_to_another_process_and_back() -> None:
+    for edit in base_edits():
+        assert pickle.loads(pickle.dumps(edit)) == edit

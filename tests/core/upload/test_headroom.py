@@ -197,7 +197,7 @@ def test_hours_of_the_show_go_through_midnight_and_over_the_end_of_summer_time()
 def test_what_is_said_of_the_bad_hour_is_said_of_that_hour_and_mended() -> None:
     plan, uneven = small_show(), measured(22, 23, 6.2, 22, 6.1, 24, 22)
     found = next(f for f in report_of(plan, uneven).findings if f.rule == "upload-bad-hour")
-    assert found.severity == "risks" and "down to 6.1 Mb/s Sun 13 Sep at 20:40" in found.wrong
+    assert found.severity == "risks" and "down to 6.1 Mb/s Sun 13 Sep 2026, 20:40" in found.wrong
     assert found.working and found.working.steps[1].value == pytest.approx(
         numpy.percentile([22, 23, 6.2, 22, 6.1, 24], 10), abs=0.01
     )
@@ -212,7 +212,7 @@ def test_what_is_said_of_the_bad_hour_is_said_of_that_hour_and_mended() -> None:
     assert alone.severity == "note"
     (failed,) = report_of(plan, measured(22, 0, 21, 22, 23, 24, 22)).findings
     assert (
-        "nothing was measured Sun 13 Sep at 20:10, a test that failed" in failed.wrong
+        "nothing was measured Sun 13 Sep 2026, 20:10, a test that failed" in failed.wrong
         and failed.severity == "note"
     )
 

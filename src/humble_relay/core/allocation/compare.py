@@ -4,6 +4,7 @@ from humble_relay.core.allocation.of_plan import Delivery, besides_mbps, deliver
 from humble_relay.core.egress.outbound import in_the_cloud
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.load.stream_load import load
 from humble_relay.core.plan import HeadroomRule
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
@@ -78,14 +79,14 @@ def comparisons(case: Case) -> tuple[Comparison, ...]:
             asked = sum(largest[k] for k in keys) + sum(_weight(case, g) for g in rest) + other
             lost = [case.devices[g.last.to_device].name for g in once]
             kept = [e for e in ends if e not in lost]
-            breaks = f"{_listed(lost)} at once" + (
-                f"; {_listed(kept)} {'goes' if len(kept) == 1 else 'go'} on" if kept else ""
+            breaks = f"{listed(lost)} at once" + (
+                f"; {listed(kept)} {'goes' if len(kept) == 1 else 'go'} on" if kept else ""
             )
             now = all(g.push is not None and g.push.to_device == relay.id for g in once)
             name = (
                 f"Once to {relay.name}"
                 if not rest
-                else f"{_listed(lost)} once by {relay.name}, {_listed(kept)} straight"
+                else f"{listed(lost)} once by {relay.name}, {listed(kept)} straight"
             )
             manners.append(
                 _manner(upload, name, now, len(keys) + len(rest), asked, breaks, relay.delay_ms, case)
@@ -154,7 +155,3 @@ def _alike(a: Delivery, b: Delivery) -> bool:
     return (a.from_us.from_device, one.format.width, one.format.height, one.codec) == (
         b.from_us.from_device, other.format.width, other.format.height, other.codec,
     )  # fmt: skip
-
-
-def _listed(words: list[str]) -> str:
-    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))

@@ -7,6 +7,7 @@ from humble_relay.core.allocation.prices import Priced
 from humble_relay.core.allocation.solve import effort, solve
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.working import number
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.plan.edits import Edit
@@ -126,7 +127,7 @@ def _sure(case: Case, problem: ToAllocate) -> tuple[Solution | None, WhatIf]:
 
 def _doubt(case: Case, best: Solution) -> str:
     used = dict.fromkeys(sent.line for sent in best.sent.values() if sent)
-    lines = " and ".join(f"{case.uplinks[u].name} ({number(may_mbps(case, u))} Mb/s)" for u in used)
+    lines = listed(f"{case.uplinks[u].name} ({number(may_mbps(case, u))} Mb/s)" for u in used)
     return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
 
 

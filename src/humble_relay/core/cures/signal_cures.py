@@ -7,6 +7,7 @@ from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.places.distances import distance_m, length_of, run_length_m
 from humble_relay.core.places.spans import shorter_than_the_way
 from humble_relay.core.plan import Cable, Device, Port, Stream
@@ -54,7 +55,7 @@ def another_way(case: Case, thing: Thing) -> Iterator[Cure]:
     """The ways the finder knows to do without the link, those that need nothing got before others."""
     for route in reroute(case, thing.id).routes:
         adds = f", adds {route.delay_ms:g} ms" if route.delay_ms else ""
-        needs = " and ".join(f"a {model}" for model in (*route.to_get, *route.boxes))
+        needs = listed(f"a {model}" for model in (*route.to_get, *route.boxes))
         title = f"Run it another way, {route.short}"
         yield Cure(title=title, how=f"{route.title}{adds}", needs=needs, edits=route.edits)
 

@@ -18,6 +18,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Site
 from humble_relay.core.plan.devices import Zone
@@ -108,7 +109,7 @@ def zone_far(case: Case, what: Served) -> Verdict:
     if found is None:
         if len(what.sites) == 0:
             return HOLDS
-        asked = f"What is the round trip from {_listed(what.sites)} to each zone of {service.name}?"
+        asked = f"What is the round trip from {listed(s.name for s in what.sites)} to each zone of {service.name}?"
         return wants(Want(thing, "ingest.zones", asked, "ms"))
     best, far, unit = found
     numbers = Numbers(
@@ -122,17 +123,13 @@ def zone_far(case: Case, what: Served) -> Verdict:
         how = "as measured" if unit == "ms" else "by distance: nobody measured the round trips"
         steps = tuple(Step(name=z.name, value=round(far[z.name], 1), unit=unit, source="measured" if unit == "ms" else "arithmetic (haversine)") for z in sorted(what.zones, key=lambda z: far[z.name]))  # fmt: skip
         return Words(
-            f"{service.name} is used in {used.name}, {number(far[used.name])} {unit} from {_listed(what.sites) or 'where it is sent from'}; {best.name} is {number(far[best.name])} {unit} from there, {how}.",
+            f"{service.name} is used in {used.name}, {number(far[used.name])} {unit} from {listed(s.name for s in what.sites) or 'where it is sent from'}; {best.name} is {number(far[best.name])} {unit} from there, {how}.",
             "Every picture goes the longer way, and waits longer for what is lost on it.",
             f"Choose {best.name} before going live: the zone cannot be changed while live.",
             Working(name="Nearest zone", value=round(far[best.name], 1), unit=unit, steps=steps),
         )
 
     return within(numbers, say)
-
-
-def _listed(sites: tuple[Site, ...]) -> str:
-    return " and ".join(s.name for s in sites)
 
 
 CHECKS = (zone_far,)

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.plan import Device, Stream
 
 EVERYBODY = "public"
@@ -36,7 +37,7 @@ def groups_apart(case: Case, stream: Stream) -> Verdict:
         return HOLDS
 
     def say() -> Words:
-        there, here = (" and ".join(groups_of(d)) for d in (sender, taker))
+        there, here = (listed(groups_of(d)) for d in (sender, taker))
         return Words(
             f"{sender.name} announces {stream.name} in group {there}, and {taker.name} looks in {here}.",
             "Both are on one network and see each other's pages, and the source is in nobody's list.",

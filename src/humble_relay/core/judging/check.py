@@ -13,6 +13,7 @@ from humble_relay.core.judging.answer import (
     Words,
 )
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import not_worked_out
 from humble_relay.core.patience import Stopped
 from humble_relay.core.plan.stages import Stage
 
@@ -123,7 +124,7 @@ BROKEN = "unanswered"
 def _broken(asked: Check, thing: Thing, error: Exception) -> Answer:
     def say() -> Words:
         return Words(
-            f"The program could not work this out: {asked.question[:1].lower()}{asked.question[1:]}",
+            not_worked_out(asked.question),
             f"Whether it holds or fails is not known; the other questions are answered ({asked.name}, {type(error).__name__}).",
             "Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
         )

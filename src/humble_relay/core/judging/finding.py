@@ -8,6 +8,7 @@ from humble_relay.core.judging.accepted_doubts import compared_by, stands
 from humble_relay.core.judging.answer import Answer
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import BROKEN, Answers, Check
+from humble_relay.core.judging.phrases import not_worked_out
 from humble_relay.core.judging.working import Working
 from humble_relay.core.plan.acceptance import ComparedValues
 from humble_relay.core.plan.stages import STAGES, Stage
@@ -95,7 +96,7 @@ def unanswered(name: str, stage: Stage, asked: str, error: Exception) -> Finding
         severity="risks",
         noun="show",
         subject="show",
-        wrong=f"The program could not work this out: {asked[:1].lower()}{asked[1:]}",
+        wrong=not_worked_out(asked),
         means=f"Whether it holds or fails is not known; the other questions are answered ({name}, {type(error).__name__}).",
         do="Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
         compared=_NOTHING,

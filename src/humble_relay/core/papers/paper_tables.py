@@ -11,6 +11,7 @@ from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.phrases import listed, said_moment
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.papers.network_requests import port_requests, request_window
 from humble_relay.core.places.distances import length_of, length_words
@@ -73,7 +74,7 @@ def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
 def _order(case: Case) -> Table:
     rows = [
         (
-            t.at.strftime("%a %d %b %H:%M") if t.at else _relative(t.minutes),
+            said_moment(t.at) if t.at else _relative(t.minutes),
             t.phase,
             t.what,
             "done" if t.done else "",
@@ -290,7 +291,7 @@ def _patch(case: Case) -> Table:
             if not other and not shows:
                 continue
             signal = on_port.get(ref)
-            far = case.port_name(other) if other else " and ".join(s.name for s in shows)
+            far = case.port_name(other) if other else listed(s.name for s in shows)
             rows.append(
                 (
                     device.name,

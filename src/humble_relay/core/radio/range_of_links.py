@@ -18,6 +18,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.places.distances import length_of, span_between, walls_between
@@ -139,7 +140,7 @@ def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
         return HOLDS
     return doubtful(
         lambda: Words(
-            f"{case.link_name(link.id)} did not work when it was tried on {tried.at.astimezone(case.plan.show.clock):%d %b %Y}.",
+            f"{case.link_name(link.id)} did not work when it was tried on {said_day(tried.at.astimezone(case.plan.show.clock))}.",
             "It will not on the day either, when more people are there.",
             "Stand where both ends see each other, choose another channel, or lay a cable. Local rules decide the power and channels allowed.",
         ),

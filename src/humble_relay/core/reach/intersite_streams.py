@@ -10,6 +10,7 @@ from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
 from humble_relay.core.reach.connection_trace import has_a_way, stays_on_our_routers
@@ -104,7 +105,7 @@ def _reaches_out(case: Case, device: Device) -> bool:
 
 
 def _cut_off(case: Case, device: Device, stream: Stream) -> Words:
-    on = " and ".join(case.networks[p.network].name for p in device.ports if p.network)
+    on = listed(case.networks[p.network].name for p in device.ports if p.network)
     return Words(
         f"{device.name} is on {on or 'no network'}{', which has no uplink' if on else ''}: {stream.name} goes to another site.",
         "The box says it is connected, and nothing crosses.",

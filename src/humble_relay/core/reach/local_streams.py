@@ -22,6 +22,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.reach.connection_trace import has_a_way
@@ -135,9 +136,7 @@ def _on_none(device: Device, stream: Stream) -> Words:
 
 
 def _apart(case: Case, what: LocalStream) -> Words:
-    ours, theirs = (
-        " and ".join(sorted(case.networks[n].name for n in nets)) for nets in (what.ours, what.theirs)
-    )
+    ours, theirs = (listed(sorted(case.networks[n].name for n in nets)) for nets in (what.ours, what.theirs))
     return Words(
         f"{what.sender.name} is on {ours}, {what.taker.name} on {theirs}: nothing joins them, and {what.stream.name} does not get through.",
         "The source never appears in the list: two boxes on different networks look like two that are off.",

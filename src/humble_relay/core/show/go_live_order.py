@@ -14,6 +14,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import SCREENS
 from humble_relay.core.signal.flow.propagation import flow, is_source
@@ -60,7 +61,7 @@ def lead_time_missed(case: Case, task: Task) -> Verdict:
     if task.done or task.at is None or case.as_of <= task.at:
         return HOLDS
     late = (case.as_of - task.at).total_seconds() / 3600
-    begun = f"{task.at:%a %d %b %H:%M}"
+    begun = said_moment(task.at)
     return doubtful(
         lambda: Words(
             f"{task.what}: this had to be begun by {begun}, {late:.0f} h before the moment judged.",

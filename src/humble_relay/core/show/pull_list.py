@@ -8,6 +8,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, doubtful, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable
 from humble_relay.core.signal.finder.routing_problem import in_stock
@@ -37,7 +38,7 @@ def stock_lines(case: Case) -> tuple[StockLine, ...]:
     for model, s in in_stock(case).items():
         held = [h for h in case.stock.holdings if h.model == model]
         notes = [
-            f"{h.count} from {h.lender}{f' until {h.until:%d %b}' if h.until else ''}"
+            f"{h.count} from {h.lender}{f' until {said_day(h.until)}' if h.until else ''}"
             for h in held
             if h.lender
         ]

@@ -22,6 +22,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands
 from humble_relay.core.measurements.weighting import show_hours
@@ -56,7 +57,7 @@ BONDS: SubjectKind[BondUse] = SubjectKind("bonded line that streams leave by", _
 
 def left_words(case: Case, left: BondWithout) -> str:
     """The lines that are gone, in words."""
-    return " and ".join(case.uplinks[id].name for id in left.gone)
+    return listed(case.uplinks[id].name for id in left.gone)
 
 
 @check(

@@ -21,6 +21,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed, said_moment
 from humble_relay.core.judging.things import STREAMS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands, left_over
@@ -62,13 +63,9 @@ def no_measurement(case: Case, line: UplinkInUse) -> Verdict:
     missing = [h.hour for h in upload.hours if not h.samples]
     if upload.samples and not missing:
         return HOLDS
-    when = f" at {_listed(missing)}" if missing else ""
+    when = f" at {listed(missing)}" if missing else ""
     asked = f"How much upload does {upload.name} carry{when}? Measure it from the socket the encoder will use, with the building in use."
     return wants(Want(Thing("uplink", line.id), "measurements", asked))
-
-
-def _listed(words: list[str]) -> str:
-    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
 
 
 def _not_known(case: Case, line: UplinkInUse) -> Verdict | None:
@@ -245,7 +242,7 @@ def bitrate_unsuited(case: Case, stream: Stream) -> Verdict:
 
 
 def _when(case: Case, at: str) -> str:
-    return datetime.fromisoformat(at).astimezone(case.plan.show.clock).strftime("%a %d %b at %H:%M")
+    return said_moment(datetime.fromisoformat(at).astimezone(case.plan.show.clock))
 
 
 CHECKS = (no_measurement, thin_evidence, upload_too_small, upload_bad_hour, headroom_used, bitrate_unsuited)

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
 from humble_relay.core.catalogue.words import CONNECTOR_WORDS
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import networks_for
 from humble_relay.core.places.distances import cable_can_go
 from humble_relay.core.plan import Device, Port, Protocol
@@ -47,7 +48,7 @@ def _no_way_in(case: Case, taker: Device) -> str:
         used.append(f"it shows {taker.decoding.at_once} stream{'s' * (streams > 1)} at once, and has as many")
     full = [g.name for g in taker.groups if any(p.group == g.id for p in inputs)]
     if full and len(used) < len(inputs):
-        used.append(f"of {' and '.join(full)} no more work at once")
+        used.append(f"of {listed(full)} no more work at once")
     said = "; ".join(used[:8]) + ("; and more" if len(used) > 8 else "")
     return f"There is no way: every input of {taker.name} that takes a picture is in use ({said}). Free one, or put a switch before it."
 

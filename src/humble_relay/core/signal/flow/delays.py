@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 
 from humble_relay.core.judging.answer import Thing, Verdict, Want, wants
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.plan import ENDS, Device, Link, Protocol, Stream
 
@@ -112,5 +113,5 @@ def _told(case: Case, device: Device) -> str:
     """Where a box's delay is from."""
     fact = case.fact("device", device.id, "delay_ms")
     if fact:
-        return f"measured {fact.at.astimezone(case.plan.show.clock):%d %b %Y}{f', by {fact.by}' if fact.by else ''}"
+        return f"measured {said_day(fact.at.astimezone(case.plan.show.clock))}{f', by {fact.by}' if fact.by else ''}"
     return f"{device.model}, as set in this plan" if device.model else "set in this plan"

@@ -6,6 +6,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, Device
 from humble_relay.core.signal.flow.propagation import flow, hears
@@ -77,8 +78,7 @@ def sounds(case: Case) -> tuple[SoundAtEnd, ...]:
             delay = f"needs the delay of the picture as far as {at}"
         else:
             source = (
-                " and ".join(f"{d.name} (own {'microphone' if d.microphone else 'sound'})" for d in heard)
-                or "none"
+                listed(f"{d.name} (own {'microphone' if d.microphone else 'sound'})" for d in heard) or "none"
             )
             channels, delay = ("as the camera sends it" if heard else ""), "none: it travels with the picture"
             delay = delay if heard else ""

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, within
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import PLUGGED_PORTS, port_of
 from humble_relay.core.plan import Device, Port, PortGroup, Stream
 from humble_relay.core.signal.flow.propagation import VIDEO, is_dark, network_inputs
@@ -144,7 +145,7 @@ def network_input_dark(case: Case, stream: Stream) -> Verdict:
 
 
 def _contested(case: Case, name: str, links: list[str], at_once: int = 1) -> Words:
-    from_whom = " and ".join(case.link_name(id) for id in links)
+    from_whom = listed(case.link_name(id) for id in links)
     return Words(
         f"{name} takes {at_once} at once and the plan gives it {len(links)}: {from_whom}.",
         "One of them shows, and it may be the wrong one.",
