@@ -15,13 +15,14 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.signal.diagram.placement import columns_of
 from humble_relay.core.signal.finder.alternatives import starts_of
 from humble_relay.core.signal.finder.routing_problem import problem_of
 from humble_relay.core.signal.finder.search import cheapest
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.finder.whole_show import assignment
-from humble_relay.core.signal.flow.propagation import ends_of, flow
+from humble_relay.core.signal.flow.propagation import flow
 
 
 def beside(name: str, ours: Callable[[], object], theirs: Callable[[], object], rounds: int = 7) -> None:

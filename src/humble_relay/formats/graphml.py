@@ -5,7 +5,8 @@ from xml.etree.ElementTree import Element, SubElement, indent, tostring
 from humble_relay.core.judging.case import Case
 from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Stream
-from humble_relay.core.signal.flow.propagation import ends_of, flow
+from humble_relay.core.plan.vocabulary import ends_of
+from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.tracing import medium_words
 
 _NODE = ("name", "kind", "model", "place")

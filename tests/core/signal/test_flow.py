@@ -11,12 +11,13 @@ from humble_relay.core.plan import ENDS, Cable, Device, FirmwareNeed, Plan, Soft
 from humble_relay.core.plan.edits import Edit, Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.vocabulary import ends_of, is_source
 from humble_relay.core.show.pull_list import lay_of, pieces
 from humble_relay.core.signal.cabling.cable_reach import cable_reach, usb_load
 from humble_relay.core.signal.flow.canvases import canvases
 from humble_relay.core.signal.flow.conversion import conversion, refusal
 from humble_relay.core.signal.flow.firmware import lacks_firmware
-from humble_relay.core.signal.flow.propagation import ends_of, flow, formats, is_source
+from humble_relay.core.signal.flow.propagation import flow, formats
 from humble_relay.core.signal.flow.sound import sounds
 from humble_relay.core.signal.flow.tracing import trace
 from humble_relay.demo import demo_plan

@@ -13,6 +13,7 @@ from humble_relay.core.places.spans import shorter_than_the_way
 from humble_relay.core.plan import Cable, Device, Port, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.video import Accepts, VideoFormat
+from humble_relay.core.plan.vocabulary import VIDEO
 from humble_relay.core.radio.range_of_links import radio_too_far
 from humble_relay.core.signal.cabling.port_speeds import (
     no_serial_format,
@@ -31,7 +32,7 @@ from humble_relay.core.signal.cabling.runs import (
 from humble_relay.core.signal.finder.alternatives import reroute
 from humble_relay.core.signal.flow.canvases import canvas_undecided
 from humble_relay.core.signal.flow.firmware import needed_for
-from humble_relay.core.signal.flow.propagation import VIDEO, flow, network_inputs
+from humble_relay.core.signal.flow.propagation import flow, network_inputs
 from humble_relay.core.signal.flow.sound import microphone_open, mono_one_side
 from humble_relay.core.signal.ports.assignment import input_undecided, network_input_dark
 from humble_relay.core.signal.ports.coverage import overlay_left_on

@@ -10,8 +10,8 @@ from humble_relay.core.judging.concerns import HopKind, Scope
 from humble_relay.core.judging.proof import HopAsked, PartAsked
 from humble_relay.core.lan.wired_paths import wired_paths
 from humble_relay.core.plan import Aim, Cable, Link, Stream
+from humble_relay.core.plan.vocabulary import MIXERS, ends_of
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
-from humble_relay.core.signal.flow.propagation import MIXERS, ends_of
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
 

@@ -24,8 +24,8 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import fed_by_network
 from humble_relay.core.plan import Device
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.power.over_ethernet import at_the_device_w
-from humble_relay.core.signal.flow.propagation import ends_of
 
 YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 _FEEDS = (

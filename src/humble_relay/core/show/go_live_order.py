@@ -17,7 +17,8 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import SCREENS
-from humble_relay.core.signal.flow.propagation import flow, is_source
+from humble_relay.core.plan.vocabulary import is_source
+from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.uplinks.failover import SPARES, left_on_spare
 
 Phase = Literal["ahead", "set up", "feed", "publish", "show", "end"]

@@ -9,7 +9,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import ENDS, Aim, AimedPicture
 from humble_relay.core.plan.aims import Liveness
 from humble_relay.core.plan.edits import Edit, added
-from humble_relay.core.signal.flow.propagation import MIXERS, is_source
+from humble_relay.core.plan.vocabulary import MIXERS, is_source
 
 NewEnd = Literal["platform", "upright-platform", "screen", "projector", "recorder", "person"]
 

@@ -17,13 +17,13 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import ENDS, Aim, Device, Link, Protocol, Stream
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.signal.flow.delays import (
     beyond_promise_ms,
     delay_unsaid,
     delays_along,
     protocol_delay_ms,
 )
-from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.tracing import paths_to
 from humble_relay.core.signal.ports.coverage import aim_not_met, meets
 

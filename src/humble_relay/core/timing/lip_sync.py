@@ -9,8 +9,9 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
+from humble_relay.core.plan.vocabulary import MIXERS
 from humble_relay.core.signal.flow.delays import delay_unsaid
-from humble_relay.core.signal.flow.propagation import MIXERS, flow
+from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.sound import DeskLine, desk_lines
 from humble_relay.core.timing.together import TimedPath, way_into
 

@@ -11,8 +11,9 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Link
 from humble_relay.core.plan.video import frame_duration_ms
+from humble_relay.core.plan.vocabulary import MIXERS, SOURCES, ends_of
 from humble_relay.core.signal.flow.delays import beyond_promise_ms, delay_unsaid, delays_along
-from humble_relay.core.signal.flow.propagation import MIXERS, SOURCES, ends_of, flow
+from humble_relay.core.signal.flow.propagation import flow
 
 FRAMES = {"sport": 1, "mixed": 1, "talk": 3}
 """How many frames apart two pictures may be before a cut between them shows (common practice, no source)."""

@@ -5,7 +5,7 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.proof import HopProof, ProofState
-from humble_relay.core.signal.flow.propagation import ends_of, is_source
+from humble_relay.core.plan.vocabulary import ends_of, is_source
 from humble_relay.core.signal.flow.tracing import paths_to
 from humble_relay.core.signal.ports.coverage import meets
 

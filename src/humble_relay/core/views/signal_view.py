@@ -10,9 +10,9 @@ from humble_relay.core.judging.working import Working, number
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Carries, Device, Link, Stream
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.signal.cabling.runs import Run, runs
 from humble_relay.core.signal.flow.canvases import StreamCanvas, canvases
-from humble_relay.core.signal.flow.propagation import ends_of
 from humble_relay.core.signal.flow.sound import SoundAtEnd, sounds
 from humble_relay.core.views.options import Option, Options
 

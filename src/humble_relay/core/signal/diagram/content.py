@@ -11,11 +11,12 @@ from humble_relay.core.load.cable_load import on_cables
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
+from humble_relay.core.plan.vocabulary import VIDEO, ends_of
 from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire
 from humble_relay.core.signal.diagram.pixels import Drawing, drawn
 from humble_relay.core.signal.diagram.placement import band_of, placed
 from humble_relay.core.signal.flow.delays import protocol_delay_ms
-from humble_relay.core.signal.flow.propagation import VIDEO, ends_of, flow, is_dark
+from humble_relay.core.signal.flow.propagation import flow, is_dark
 from humble_relay.core.signal.flow.tracing import trace
 
 _NETWORK_GEAR = ("router", "network-switch", "injector")

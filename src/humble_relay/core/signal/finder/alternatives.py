@@ -8,6 +8,7 @@ from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.vocabulary import MIXERS, PICTURE_CABLES, VIDEO, ends_of, is_source
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.route_edits import route_of
 from humble_relay.core.signal.finder.routing_problem import (
@@ -25,15 +26,7 @@ from humble_relay.core.signal.finder.search import varied
 from humble_relay.core.signal.finder.steps import connector_of
 from humble_relay.core.signal.finder.why_not import why_not
 from humble_relay.core.signal.flow.delays import held_back_ms, repeats
-from humble_relay.core.signal.flow.propagation import (
-    MIXERS,
-    PICTURE_CABLES,
-    VIDEO,
-    Signal,
-    ends_of,
-    flow,
-    is_source,
-)
+from humble_relay.core.signal.flow.propagation import Signal, flow
 from humble_relay.core.signal.ports.assignment import group_is_full
 
 

@@ -7,8 +7,9 @@ from humble_relay.core.catalogue.stock import StockCount, is_stocked, stock_coun
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Carries, Device, Kind, Port
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.vocabulary import VIDEO
 from humble_relay.core.signal.flow.delays import repeats
-from humble_relay.core.signal.flow.propagation import VIDEO, network_inputs
+from humble_relay.core.signal.flow.propagation import network_inputs
 from humble_relay.core.signal.ports.assignment import group_is_full
 
 PASSING: tuple[Kind, ...] = ("converter", "distribution", "radio", "encoder", "decoder", "capture")

@@ -9,6 +9,7 @@ from humble_relay.core.picture.serial import serial_rate
 from humble_relay.core.places.distances import cable_can_go, distance_m, run_length_m, walls_between
 from humble_relay.core.plan import CableKind, Connector, Port
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.vocabulary import VIDEO, is_source
 from humble_relay.core.radio.range_of_links import through_the_air
 from humble_relay.core.radio.walls import as_far_as_m
 from humble_relay.core.signal.cabling.cable_reach import cable_reach, usb_load
@@ -30,7 +31,6 @@ from humble_relay.core.signal.finder.routing_problem import (
 )
 from humble_relay.core.signal.flow.conversion import refusal
 from humble_relay.core.signal.flow.delays import held_back_ms, hop_delay_ms
-from humble_relay.core.signal.flow.propagation import VIDEO, is_source
 
 
 def onward(on: RoutingProblem, exit: Outlet) -> list[Leg]:

@@ -5,12 +5,13 @@ from typing import NamedTuple
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.vocabulary import is_source
 from humble_relay.core.signal.finder.alternatives import starts_of
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.route_edits import route_of
 from humble_relay.core.signal.finder.routing_problem import problem_of
 from humble_relay.core.signal.finder.search import cheapest
-from humble_relay.core.signal.flow.propagation import feeds, is_source
+from humble_relay.core.signal.flow.propagation import feeds
 
 MOST_AT_ONCE = 60
 """Each source is laid on the plan as the one before leaves it: beyond so many the answer takes too long to wait for."""

@@ -9,11 +9,12 @@ from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import networks_for
 from humble_relay.core.places.distances import cable_can_go
 from humble_relay.core.plan import Device, Port, Protocol
+from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, is_source
 from humble_relay.core.signal.finder.over_networks import is_online, meetings, spoken
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.routing_problem import Inlet, RoutingProblem, Start
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.propagation import MIXERS, VIDEO, flow, is_source
+from humble_relay.core.signal.flow.propagation import flow
 
 
 def why_not(

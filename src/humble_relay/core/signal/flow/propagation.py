@@ -5,15 +5,9 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.plan import Cable, Carries, Device, Kind, Link, Port, Radio, Stream
+from humble_relay.core.plan import Cable, Carries, Device, Kind, Port, Stream
 from humble_relay.core.plan.video import VideoFormat
-
-VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
-"""The connectors that carry a picture."""
-SOURCES: tuple[Kind, ...] = ("camera", "phone")
-MIXERS: tuple[Kind, ...] = ("switcher", "computer")
-"""Boxes that make a new picture from all that arrives. Any other passes on the first that does."""
-PICTURE_CABLES = ("hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "usb2", "usb3", "fibre")
+from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, carries_picture, ends_of, is_source
 
 
 class Signal(NamedTuple):
@@ -85,14 +79,6 @@ def arrivals(case: Case) -> Iterator[tuple[Device, Port, Signal]]:
                 yield device, port, arriving[port.id]
 
 
-def is_source(device: Device) -> bool:
-    """Whether the device makes a picture of its own: a camera, a phone, a laptop with slides."""
-    if device.kind in SOURCES:
-        return True
-    takes = device.decoding is not None or any(p.way == "in" and VIDEO & set(p.types) for p in device.ports)
-    return not takes and bool(device.produces or any(p.produces for p in device.ports))
-
-
 def network_inputs(device: Device) -> list[Port]:
     """The inputs of a device that may show a stream and must be told which."""
     return [p for p in device.ports if p.way == "in" and "network" in p.types]
@@ -112,18 +98,6 @@ def is_dark(case: Case, stream: Stream) -> bool:
 def formats(case: Case) -> dict[str, VideoFormat]:
     """The format on every port that carries a picture, by port."""
     return {ref: s.format for ref, s in flow(case).on_port.items() if s.format}
-
-
-def carries_picture(link: Link) -> bool:
-    """Whether the link takes a picture along: not a network or sound cable, and not broken."""
-    return not link.broken and (not isinstance(link, Cable) or link.cable in PICTURE_CABLES)
-
-
-def ends_of(link: Link) -> tuple[str, str]:
-    """The devices a link runs between."""
-    if isinstance(link, Cable | Radio):
-        return link.from_port.split("/")[0], link.to_port.split("/")[0]
-    return link.from_device, link.to_device
 
 
 @analysis

@@ -8,6 +8,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Working
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
+from humble_relay.core.plan.vocabulary import ends_of, is_source
 from humble_relay.core.signal.flow.conversion import conversion, refusal
 from humble_relay.core.signal.flow.delays import (
     delay_along,
@@ -16,7 +17,7 @@ from humble_relay.core.signal.flow.delays import (
     hop_delay_ms,
     protocol_of,
 )
-from humble_relay.core.signal.flow.propagation import Signal, downstream_order, ends_of, flow, is_source
+from humble_relay.core.signal.flow.propagation import Signal, downstream_order, flow
 
 
 class TraceHop(Frozen):

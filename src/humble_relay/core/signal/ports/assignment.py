@@ -9,7 +9,8 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import PLUGGED_PORTS, port_of
 from humble_relay.core.plan import Device, Port, PortGroup, Stream
-from humble_relay.core.signal.flow.propagation import VIDEO, is_dark, network_inputs
+from humble_relay.core.plan.vocabulary import VIDEO
+from humble_relay.core.signal.flow.propagation import is_dark, network_inputs
 
 RequiredInput = dict[str, list[str]]
 """For each input, the links that bring it a picture."""

@@ -17,16 +17,8 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, SCREENS, Aim, Cable, Device, Port
-from humble_relay.core.signal.flow.propagation import (
-    MIXERS,
-    PICTURE_CABLES,
-    Signal,
-    carries_picture,
-    ends_of,
-    feeds,
-    flow,
-    is_source,
-)
+from humble_relay.core.plan.vocabulary import MIXERS, PICTURE_CABLES, carries_picture, ends_of, is_source
+from humble_relay.core.signal.flow.propagation import Signal, feeds, flow
 
 SOURCES: SubjectKind[Device] = SubjectKind(
     "source of a picture",

@@ -19,8 +19,9 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Port
 from humble_relay.core.plan.video import Rate, frames_per_second
+from humble_relay.core.plan.vocabulary import MIXERS
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.propagation import MIXERS, Signal, arrivals, flow
+from humble_relay.core.signal.flow.propagation import Signal, arrivals, flow
 
 ArrivingPicture = tuple[Device, Port, Signal]
 

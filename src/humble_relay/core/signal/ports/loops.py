@@ -7,7 +7,8 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Link, Stream
-from humble_relay.core.signal.flow.propagation import carries_picture, ends_of, feeds, flow, is_source
+from humble_relay.core.plan.vocabulary import carries_picture, ends_of, is_source
+from humble_relay.core.signal.flow.propagation import feeds, flow
 
 
 def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:

@@ -1,0 +1,31 @@
+"""What kinds of device, connector and link do for a picture: who makes one, who mixes, what carries it."""
+
+from humble_relay.core.plan.devices import Device, Kind
+from humble_relay.core.plan.links import Cable, Link, Radio
+
+VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
+"""The connectors that carry a picture."""
+SOURCES: tuple[Kind, ...] = ("camera", "phone")
+MIXERS: tuple[Kind, ...] = ("switcher", "computer")
+"""Boxes that make a new picture from all that arrives. Any other passes on the first that does."""
+PICTURE_CABLES = ("hdmi", "hdmi-active", "hdmi-optical", "coax", "vga", "usb2", "usb3", "fibre")
+
+
+def is_source(device: Device) -> bool:
+    """Whether the device makes a picture of its own: a camera, a phone, a laptop with slides."""
+    if device.kind in SOURCES:
+        return True
+    takes = device.decoding is not None or any(p.way == "in" and VIDEO & set(p.types) for p in device.ports)
+    return not takes and bool(device.produces or any(p.produces for p in device.ports))
+
+
+def carries_picture(link: Link) -> bool:
+    """Whether the link takes a picture along: not a network or sound cable, and not broken."""
+    return not link.broken and (not isinstance(link, Cable) or link.cable in PICTURE_CABLES)
+
+
+def ends_of(link: Link) -> tuple[str, str]:
+    """The devices a link runs between."""
+    if isinstance(link, Cable | Radio):
+        return link.from_port.split("/")[0], link.to_port.split("/")[0]
+    return link.from_device, link.to_device
