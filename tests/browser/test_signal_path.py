@@ -240,7 +240,9 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
 
 def test_stock_is_counted_and_what_is_missing_is_said(at) -> None:  # type: ignore[no-untyped-def]
     page = at("gear")
-    expect(page.get_by_role("region", name="Stock")).to_contain_text("1 from the sailing club until Sun 20 Sep 2026")
+    expect(page.get_by_role("region", name="Stock")).to_contain_text(
+        "1 from the sailing club until Sun 20 Sep 2026"
+    )
     page.get_by_text("Change the stock list").click()
     count = page.get_by_label("Count of Teasel Eight switcher")
     count.fill("0")
