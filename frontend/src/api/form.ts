@@ -4,3 +4,5 @@ export const FORM = 10;
 export const SECRET_FIELDS = ["address", "app", "host", "key", "main_path", "notes", "stream_id", "sub_path", "view_address"] as const;
 /** Fields whose whole text is one. Generated. */
 export const SECRETS = ["key", "stream_id"] as const;
+/** The highest port of TCP and UDP. Generated. */
+export const HIGHEST_PORT = 65535;

@@ -6,6 +6,7 @@ import tempfile
 from pathlib import Path
 
 from humble_relay.core.catalogue.words import VOCABULARY
+from humble_relay.core.plan.networks import HIGHEST_PORT
 from humble_relay.core.plan.secrets import fields_of_secrets
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.formats.plan_file import schema
@@ -23,6 +24,7 @@ def main(api: Path, plan_schema: Path, form: Path, words: Path) -> None:
         f"export const SECRET_FIELDS = {json.dumps(fields_of_secrets())} as const;\n"
         "/** Fields whose whole text is one. Generated. */\n"
         f"export const SECRETS = {json.dumps(fields_of_secrets(whole=True))} as const;\n"
+        f"/** The highest port of TCP and UDP. Generated. */\nexport const HIGHEST_PORT = {HIGHEST_PORT};\n"
     )
     lists = (
         f"export const {name} = {json.dumps(list(said.items()), ensure_ascii=False)} as const;\n"

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { set } from "../../api/edits";
+import { HIGHEST_PORT } from "../../api/form";
 import { useEdits, usePlan } from "../../api/plan";
 import { BEHAVIOURS, FILTERINGS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../api/vocabulary";
 import { Choice, Field, NumberField } from "../../parts/Field";
@@ -257,7 +258,7 @@ function Rules({ router }: { router: Router }) {
           event.preventDefault();
           const read = /^\s*(?:(\d{1,5})(?:\s*(?:-|to)\s*(\d{1,5}))?)?\s*$/.exec(ports);
           const [first, last] = [Number(read?.[1] ?? 0), Number(read?.[2] ?? 0)];
-          if (!read || (read[1] && !first))
+          if (!read || first > HIGHEST_PORT || last > HIGHEST_PORT || (read[1] && !first))
             return setWrong("Write a port, or two such as 5000 to 6000; nothing for all.");
           setWrong(null);
           const made = edit([
@@ -363,7 +364,8 @@ function NewForward({ router }: { router: Router }) {
       onSubmit={(event) => {
         event.preventDefault();
         const number = Number(port);
-        if (!Number.isInteger(number)) return setWrong("A port is a whole number, such as 9000.");
+        if (!Number.isInteger(number) || number < 1 || number > HIGHEST_PORT)
+          return setWrong(`A port is a whole number from 1 to ${HIGHEST_PORT}.`);
         if (!to) return setWrong("Say which box it leads to: one with an address that stays.");
         setWrong(null);
         const made = edit([

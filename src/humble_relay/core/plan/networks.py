@@ -13,7 +13,8 @@ Slugs = Annotated[tuple[Slug, ...], Field(max_length=200, fail_fast=True)]
 LineKind = Literal["fibre", "cable", "dsl", "mobile", "satellite", "wifi"]
 LetsOut = Literal["everything", "tcp", "web", "proxy"]
 Transport = Literal["tcp", "udp"]
-PortNumber = Annotated[int, Field(ge=1, le=65535)]
+HIGHEST_PORT = 65_535
+PortNumber = Annotated[int, Field(ge=1, le=HIGHEST_PORT)]
 OutsideAddress = Literal["public", "shared", "private"]
 """Of a line: an address of its own on the internet, one that the carrier shares among many, or one of somebody's network."""
 Admission = Literal["open", "registered", "login"]
