@@ -9,31 +9,34 @@ ON_ALL_CORES := --numprocesses auto --dist loadgroup
 WAITING := tests/core/transport/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
 BESIDE := $(addprefix --ignore ,$(WAITING))
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
+# What is compiled once is not compiled again by every process of the tests.
+export PYTHONDONTWRITEBYTECODE :=
 .DELETE_ON_ERROR:
-.PHONY: demo dev test test-waiting test-computing check wheel soak coverage bench lint types build check-types clean
+.PHONY: demo dev test test-waiting coverage test-long check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
 	cd frontend && vitest run --silent
-	$(MAKE) --no-print-directory --jobs 2 --output-sync=target test-waiting test-computing
+	$(MAKE) --no-print-directory --jobs 3 --output-sync=target test-waiting coverage test-long
+	$(PY) -m pytest --numprocesses 3 --dist loadgroup --ignore tests/web/test_meter.py tests/browser tests/web
 
 test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
 
-test-computing: coverage
-	$(PY) -m pytest --numprocesses 3 --dist loadgroup $(BESIDE) tests/web tests/browser
+test-long:
+	$(PY) -m pytest --numprocesses 1 $(BESIDE) -m no_cover tests/core tests/formats
 
-# The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched slows
-# tests down, and those of the server mind the time: only these are run so, and of these not the long ones (`no_cover`).
+# The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched halves
+# the speed: the long ones (`no_cover`) run beside them unwatched.
 coverage: .make/python .make/system
-	$(PY) -m pytest $(ON_ALL_CORES) $(BESIDE) --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
+	$(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 
-# The seeded suites at their full size, of which `make test` runs about a tenth: 300 sound shows, each broken in every way it can
-# be; 400 networks held against the kernel's; a server killed at many more moments.
-soak: .make/python .make/system
-	SHOWS=300 NETWORKS=400 BLOWS=8 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/reach/test_kernel.py tests/web/test_killed.py
+# The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 300 sound shows, each broken in every way
+# it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.
+soak: .make/python .make/frontend .make/system
+	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

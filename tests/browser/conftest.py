@@ -38,14 +38,16 @@ def server(shared: Server) -> Server:
     with shared.client() as client:
         for plan in client.get("/api/plans").json():
             client.delete(f"/api/plans/{plan['id']}", headers={"If-Match": f'"{plan["version"]}"'})
-        for holding in client.get("/api/stock").json():
-            client.delete(f"/api/stock/{holding['id']}")
+        stock = {h.id: h.model_dump(mode="json") for h in demo_stock()}
+        found = {h["id"]: h for h in client.get("/api/stock").json()}
+        for id in found.keys() - stock.keys():
+            client.delete(f"/api/stock/{id}")
         for entry in client.get("/api/gear").json():
             if entry["own"]:
                 client.delete(f"/api/gear/{entry['model']['id']}")
-        for holding in demo_stock():
-            put = client.put(f"/api/stock/{holding.id}", content=holding.model_dump_json())
-            put.raise_for_status()
+        for id, holding in stock.items():
+            if found.get(id) != holding:
+                client.put(f"/api/stock/{id}", json=holding).raise_for_status()
         made = client.post("/api/plans/import", content=write_plan(demo.plan, demo.survey, keys=True))
         assert made.json()["id"] == DEMO_ID, made.text
     return shared

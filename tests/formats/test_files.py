@@ -31,6 +31,7 @@ def test_what_is_written_is_read_back_and_judged_the_same() -> None:
     assert report_of(found.plan, found.survey) == report_of(plan)
 
 
+@pytest.mark.no_cover
 def test_the_published_schema_is_valid_and_describes_the_file() -> None:
     published = schema()
     jsonschema.Draft202012Validator.check_schema(published)
@@ -106,6 +107,7 @@ def test_csv_is_read_back_by_the_standard_library_and_runs_nothing() -> None:
     assert rows[1][0].startswith("'=HYPERLINK")
 
 
+@pytest.mark.no_cover
 def test_check_says_it_in_words_and_by_exit_status(
     tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -160,6 +162,7 @@ def test_check_says_it_in_words_and_by_exit_status(
     assert "not JSON" in said and "No such file" in said
 
 
+@pytest.mark.no_cover
 def test_import_and_export_by_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     file, again, data = tmp_path / "plan.json", tmp_path / "again.json", str(tmp_path / "data")
     file.write_text(write_plan(small_show(), STEADY, keys=True))

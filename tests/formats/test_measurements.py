@@ -183,6 +183,7 @@ def run_iperf3(port: int, *flags: str) -> str:
     return subprocess.run(command, capture_output=True, text=True, timeout=30, check=True).stdout
 
 
+@pytest.mark.no_cover
 def test_iperf3_as_the_real_program_prints_it(iperf3_port: int) -> None:
     """What is read is what the program counted, however fast the machine was."""
     text = run_iperf3(iperf3_port, "-b", "20M")

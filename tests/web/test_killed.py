@@ -1,6 +1,5 @@
 """Killed, stopped, written to by many at once: everything acknowledged is there, once each."""
 
-import os
 import random
 import sqlite3
 import threading
@@ -15,6 +14,7 @@ import pytest
 from humble_relay.formats.plan_file import write_plan
 from tests.build import STEADY, small_show
 from tests.server import Server
+from tests.soak import of_many
 
 PLAN = "/api/plans/regatta"
 
@@ -110,7 +110,7 @@ def all_there_once(server: Server, folder: Path, acknowledged: list[str]) -> Non
         assert db.execute("PRAGMA foreign_key_check").fetchall() == []
 
 
-@pytest.mark.parametrize("seed", range(int(os.environ.get("BLOWS", "1"))))
+@pytest.mark.parametrize("seed", range(of_many(1, 8)))
 def test_killed_at_any_moment_it_has_kept_what_it_acknowledged_once_each(tmp_path: Path, seed: int) -> None:
     """During edits, undo, measurements and imports; every second time while it was stopping."""
     rng, server = random.Random(seed), Server(tmp_path, "serve").start()

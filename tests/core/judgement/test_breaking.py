@@ -1,9 +1,8 @@
 """Sound shows of eighteen kinds of job, and each of them broken in every way it can be: no false alarm, and no silence.
 
-300 shows under `make soak` (`SHOWS=300`), 40 in `make test`, two or three of each job.
+300 shows under `make soak` 36 in `make test`, two of each job.
 """
 
-import os
 from collections import Counter
 
 import pytest
@@ -12,8 +11,9 @@ from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from tests.breaks import BREAKS, broken
 from tests.jobs import JOBS, sound
+from tests.soak import of_many
 
-SHOWS = int(os.environ.get("SHOWS", "36"))
+SHOWS = of_many(36, 300)
 
 
 def stops(case: Case) -> list[str]:

@@ -133,6 +133,7 @@ edits = st.one_of(
 )
 
 
+@pytest.mark.no_cover
 @settings(max_examples=150, deadline=None)
 @given(st.lists(edits, max_size=6))
 def test_whatever_is_sent_the_plan_stays_well_formed_and_can_be_judged(changes: list[Edit]) -> None:
@@ -199,6 +200,7 @@ def test_short_lines_are_read_as_alternatives(line: str, first: str | None) -> N
     assert found[0].go or found[0].do or apply(plan, found[0].edits) != plan
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(400, 410))
 def test_every_example_of_the_command_bar_means_something_for_the_plan_in_hand(seed: int) -> None:
     for plan in (patched(seed), Plan(show=Show(name="Empty"))):

@@ -20,6 +20,7 @@ from tests.conftest import passed_over
 from tests.generate_networks import networked
 from tests.namespaces import Knock, Lab, built, lacking
 from tests.shows import SHOWS
+from tests.soak import of_many
 
 ASKED = {
     "networks-apart", "kept-apart", "not-let-in", "not-let-out", "firewall-in-the-box", "far-way-out", "far-address", "local-address",
@@ -40,7 +41,7 @@ BY_SPARE: list[Edit] = [
     added(Uplink(id="spare", name="Spare", site="creek", address="198.51.100.9")), put("router", "router", "uplinks", ["fibre", "spare"]),
     put("router", "router", "steers", True), put("link", "feed-2", "line", "spare"),
 ]  # fmt: skip
-PLANS = int(os.environ.get("NETWORKS", "40"))
+PLANS = of_many(40, 400)
 
 
 @pytest.fixture
