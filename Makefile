@@ -12,7 +12,7 @@ export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 # What is compiled once is not compiled again by every process of the tests.
 export PYTHONDONTWRITEBYTECODE :=
 .DELETE_ON_ERROR:
-.PHONY: demo dev test test-waiting coverage test-long check wheel soak coverage bench lint types build check-types clean
+.PHONY: demo dev test test-waiting test-long check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo

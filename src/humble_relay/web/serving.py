@@ -93,13 +93,16 @@ def serve(app: FastAPI, host: str, port: int, tls: Tls | None = None, proxies: C
     )  # fmt: skip
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: None)  # what the server leaves behind: it has stopped by then
-    gc.collect()
-    gc.freeze()  # what is loaded stays: collections while judging then cost a fraction
-    gc.set_threshold(
-        20_000, 20, 500
-    )  # a full collection over a large plan holds everybody up: it is done when nobody asks
+    collect_seldom()
     sys.setswitchinterval(_STEP_S)
     _Server(config).run()
+
+
+def collect_seldom() -> None:
+    """Leaves what is loaded out of collections, and a full one, which holds everybody up, to when nobody asks."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 500)
 
 
 class _Server(uvicorn.Server):

@@ -41,7 +41,7 @@ def every_working(found: object) -> list[Working]:
         return [found]
     if isinstance(found, tuple):
         return [w for part in found for w in every_working(part)]
-    fields = getattr(type(found), "model_fields", {})
+    fields = getattr(type(found), "model_fields", None) or getattr(type(found), "__dataclass_fields__", {})
     return [w for name in fields for w in every_working(getattr(found, name))]
 
 

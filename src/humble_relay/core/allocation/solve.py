@@ -8,8 +8,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
-from scipy.sparse import coo_matrix
+import scipy  # its parts load when first used: the optimiser takes half a second that no other question waits for
 
 from humble_relay.core.allocation.allocation_problem import Encoded, Outgoing, Sent, Solution, ToAllocate
 
@@ -43,11 +42,11 @@ class _Limits:
         self.at_most(terms, number)
         self.at_most([(unknown, -factor) for unknown, factor in terms], -number)
 
-    def constraint(self, unknowns: int) -> LinearConstraint:
+    def constraint(self, unknowns: int) -> "scipy.optimize.LinearConstraint":
         """All of them."""
         rows, columns, factors = zip(*self.at, strict=True)
-        return LinearConstraint(
-            coo_matrix((factors, (rows, columns)), shape=(len(self.most), unknowns)).tocsr(),
+        return scipy.optimize.LinearConstraint(
+            scipy.sparse.coo_matrix((factors, (rows, columns)), shape=(len(self.most), unknowns)).tocsr(),
             -np.inf,
             self.most,
         )
@@ -169,11 +168,13 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = ()) -> Solution | None
         return Solution({}, 0.0)
     every = np.ones(len(names))
 
-    def best(cost: Sequence[float]) -> OptimizeResult:
+    def best(cost: Sequence[float]) -> "scipy.optimize.OptimizeResult":
         limits, costs = rows.constraint(len(names)), np.array(cost)
         if len(rows.at) <= EXACT:
-            return milp(costs, constraints=limits, integrality=every, bounds=Bounds(0, 1), options={"node_limit": NODES, "mip_rel_gap": 1e-7})  # fmt: skip
-        relaxed = milp(costs, constraints=limits, integrality=0 * every, bounds=Bounds(0, 1))
+            return scipy.optimize.milp(costs, constraints=limits, integrality=every, bounds=scipy.optimize.Bounds(0, 1), options={"node_limit": NODES, "mip_rel_gap": 1e-7})  # fmt: skip
+        relaxed = scipy.optimize.milp(
+            costs, constraints=limits, integrality=0 * every, bounds=scipy.optimize.Bounds(0, 1)
+        )
         if relaxed.x is None:
             return relaxed
         free, reach = every.copy(), int(len(rows.at) <= 3 * EXACT)
@@ -183,7 +184,7 @@ def solve(problem: ToAllocate, but_not: Iterable[Shape] = ()) -> Solution | None
             ):
                 free[x] = 0
         nodes = NODES // 10
-        found = milp(costs, constraints=limits, integrality=every, bounds=Bounds(0, free), options={"node_limit": nodes, "mip_rel_gap": 1e-4})  # fmt: skip
+        found = scipy.optimize.milp(costs, constraints=limits, integrality=every, bounds=scipy.optimize.Bounds(0, free), options={"node_limit": nodes, "mip_rel_gap": 1e-4})  # fmt: skip
         if (
             found.x is not None
         ):  # how much better it may be is told by the relaxed problem, which is at least as good

@@ -1,7 +1,7 @@
 """The hops that a picture takes to its end, each with the answers about it: what a proof is put together of."""
 
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, stays
 from humble_relay.core.judging.answer import Answer, Subject
@@ -15,7 +15,7 @@ from humble_relay.core.reach.stream_uplinks import uplink_crossed
 from humble_relay.core.signal.flow.tracing import medium_words, paths_to
 from humble_relay.core.signal.ports.coverage import meets
 
-ByThing = Mapping[tuple[Subject, str], tuple[Answer, ...]]
+ByThing = Mapping[tuple[Subject, str], Sequence[Answer]]
 """The answers about each thing."""
 
 

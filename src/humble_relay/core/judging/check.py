@@ -1,6 +1,6 @@
 """A check: one question of the trade, asked of every thing of one kind where it is a question."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from humble_relay.core.judging.answer import (
@@ -63,7 +63,7 @@ class Answers(NamedTuple):
     """Every answer of a case, in the order of the checks, and by the noun and id of what was asked."""
 
     every: tuple[Answer, ...]
-    by_thing: Mapping[tuple[Subject, str], tuple[Answer, ...]]
+    by_thing: Mapping[tuple[Subject, str], Sequence[Answer]]
 
 
 def judged(case: Case, checks: Iterable[Check]) -> Answers:
@@ -99,7 +99,7 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
     by_thing: dict[tuple[Subject, str], list[Answer]] = {}
     for answer in every:
         by_thing.setdefault(answer.thing[:2], []).append(answer)
-    return Answers(tuple(every), {thing: tuple(found) for thing, found in by_thing.items()})
+    return Answers(tuple(every), by_thing)
 
 
 def weakest_evidence(answers: Iterable[Answer]) -> Evidence | None:

@@ -1,12 +1,13 @@
 """A figure together with the arithmetic that gave it."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
-from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan.figures import catalogue
 
 
-class Step(Frozen):
+@dataclass(frozen=True, slots=True)
+class Step:
     """One line of a sum: what it is, its value and unit, how it came, and where it is from."""
 
     name: str
@@ -18,7 +19,8 @@ class Step(Frozen):
     """The catalogue figure this line shows, which the plan may set another value for."""
 
 
-class Working(Frozen):
+@dataclass(frozen=True, slots=True)
+class Working:
     """A figure with its unit, and the steps that lead to it, in order."""
 
     name: str
@@ -42,7 +44,7 @@ class Figures:
         if id not in self._steps:
             figure = self._catalogue[id]
             source = f"set in this plan (catalogue: {figure.value:g})" if id in self._own else figure.source
-            self._steps[id] = Step.model_construct(
+            self._steps[id] = Step(
                 name=figure.name, value=self[id], unit=figure.unit, source=source, figure=id
             )
         return self._steps[id]

@@ -63,7 +63,7 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     transport, steps = _transport(stream, inner)
     total = inner + transport
     if stream.backup:
-        again = Step.model_construct(
+        again = Step(
             name="Once more to the spare entrance",
             value=round(total, 4),
             unit="Mb/s",
@@ -72,18 +72,16 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
         steps, total = [*steps, again], 2 * total
     peak = stream.peak_mbps
     most = load(stream.model_copy(update={"video_mbps": peak, "peak_mbps": None}), figures).total.value if peak and peak > video else total  # fmt: skip
-    working = Working.model_construct(
+    working = Working(
         name=f"{stream.name} on the line",
         value=round(total, 3),
         unit="Mb/s",
         steps=(
-            Step.model_construct(name="Video", value=video, unit="Mb/s", source="set in this plan"),
-            Step.model_construct(name="Audio", value=audio, unit="Mb/s", source="set in this plan"),
-            Step.model_construct(
-                name="Container", value=round(container, 4), unit="Mb/s", how=how, source=source
-            ),
+            Step(name="Video", value=video, unit="Mb/s", source="set in this plan"),
+            Step(name="Audio", value=audio, unit="Mb/s", source="set in this plan"),
+            Step(name="Container", value=round(container, 4), unit="Mb/s", how=how, source=source),
             *steps,
-            Step.model_construct(
+            Step(
                 name="Sum",
                 value=round(total, 3),
                 unit="Mb/s",
@@ -135,34 +133,24 @@ def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
         how = f"{SRT_HEADERS} B on {SRT_PAYLOAD} B"
         source = "draft-sharabayko-srt, RFC 768, RFC 791"
         return extra, [
-            Step.model_construct(
-                name="SRT, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source
-            )
+            Step(name="SRT, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
     if stream.protocol not in ("rtmp", "rtmps", "hls"):
         extra = inner * RTP_HEADERS / RTP_PAYLOAD
         how = f"{RTP_HEADERS} B on {RTP_PAYLOAD} B"
         source = "RFC 3550, RFC 768, RFC 791; assumed for links that do not publish theirs"
         return extra, [
-            Step.model_construct(
-                name="RTP, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source
-            )
+            Step(name="RTP, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
     steps = []
     tls = inner * TLS_HEADERS / TLS_RECORD if stream.protocol in ("rtmps", "hls") else 0.0
     if tls:
         how = f"{TLS_HEADERS} B a record of {TLS_RECORD} B"
         steps.append(
-            Step.model_construct(
-                name="TLS records", value=round(tls, 4), unit="Mb/s", how=how, source="RFC 8446 §5.2"
-            )
+            Step(name="TLS records", value=round(tls, 4), unit="Mb/s", how=how, source="RFC 8446 §5.2")
         )
     tcp = (inner + tls) * TCP_HEADERS / TCP_SEGMENT
     how = f"{TCP_HEADERS} B on {TCP_SEGMENT} B"
     source = "RFC 9293, RFC 791"
-    steps.append(
-        Step.model_construct(
-            name="TCP and IP headers", value=round(tcp, 4), unit="Mb/s", how=how, source=source
-        )
-    )
+    steps.append(Step(name="TCP and IP headers", value=round(tcp, 4), unit="Mb/s", how=how, source=source))
     return tls + tcp, steps

@@ -24,7 +24,7 @@ def demands(case: Case) -> dict[str, Demand]:
     each, found = loads(case), {}
     for id, streams in streams_by_uplink(case).items():
         steps = tuple(
-            Step.model_construct(
+            Step(
                 name=s.name,
                 value=each[s.id].total.value,
                 unit="Mb/s",
@@ -36,9 +36,7 @@ def demands(case: Case) -> dict[str, Demand]:
         peak = sum(each[s.id].peak_mbps for s in streams)
         found[id] = Demand(
             streams,
-            Working.model_construct(
-                name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps
-            ),
+            Working(name="Asked of the line", value=round(total, 3), unit="Mb/s", steps=steps),
             round(peak, 3),
         )
     return found
@@ -47,15 +45,15 @@ def demands(case: Case) -> dict[str, Demand]:
 def left_over(demand: Demand, allowed: Working) -> Working:
     """The sum that a verdict rests on: what is asked, beside what is there, in Mb/s."""
     left = allowed.value - demand.total.value
-    return Working.model_construct(
+    return Working(
         name="Left over",
         value=round(left, 2),
         unit="Mb/s",
         steps=(
             *allowed.steps,
-            Step.model_construct(name=allowed.name, value=allowed.value, unit="Mb/s"),
+            Step(name=allowed.name, value=allowed.value, unit="Mb/s"),
             *demand.total.steps,
-            Step.model_construct(
+            Step(
                 name="Left over",
                 value=round(left, 2),
                 unit="Mb/s",

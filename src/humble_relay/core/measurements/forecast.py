@@ -8,8 +8,8 @@ from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
 REPLICATES = 400
 """Resamples of the bootstrap (Efron 1979); draws of the chance are five times as many."""
@@ -130,7 +130,7 @@ def _chance(
         middles = (
             means[:, None] + draw.standard_normal((len(hours), count)) * spread / np.sqrt(sizes)[:, None]
         )
-        held.append(np.prod(ndtr((middles - asked) / spread) ** settles_per_hour, axis=0))
+        held.append(np.prod(scipy.special.ndtr((middles - asked) / spread) ** settles_per_hour, axis=0))
     ends = (WITHIN[0], 50.0, WITHIN[1] if len(hours) == 1 else HIGH_OF_SEVERAL)
     low, middle_, high = np.percentile(100 * np.concatenate(held), ends)
     return HoldEstimate(float(low), float(middle_), float(high))

@@ -44,22 +44,18 @@ def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures:
     saving = figures["hevc-share"] if codec == "hevc" else 1.0
     value = (low + share * (high - low)) * saving
     steps = [
-        Step.model_construct(
+        Step(
             name=f"Range for {fmt.label}, {'light intra-frame' if codec == 'intra' else 'H.264'}",
             value=low,
             unit="Mb/s",
             how=f"{low:.3g} to {high:.3g}",
             source=source,
         ),
-        Step.model_construct(
-            name=f"Content: {content}", value=share, how="0 at talk, 1 at sport, of the way up the range"
-        ),
+        Step(name=f"Content: {content}", value=share, how="0 at talk, 1 at sport, of the way up the range"),
     ]
     if codec == "hevc":
         steps.append(figures.step("hevc-share"))
-    sum_ = Working.model_construct(
-        name="Suggested video bitrate", value=round(value, 2), unit="Mb/s", steps=tuple(steps)
-    )
+    sum_ = Working(name="Suggested video bitrate", value=round(value, 2), unit="Mb/s", steps=tuple(steps))
     return BitrateRange(round(low * saving, 2), sum_, round(high * saving, 2))
 
 

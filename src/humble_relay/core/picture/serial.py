@@ -88,19 +88,19 @@ def serial_rate(fmt: VideoFormat) -> Working | None:
     # The 1000/1001 rates run on the same links a thousandth slower: compare at the nominal rate.
     for rate, standard in SDI_RATES:
         if bits <= rate:
-            return Working.model_construct(
+            return Working(
                 name=f"Serial rate for {fmt.label}",
                 value=float(rate) / 1e9,
                 unit="Gb/s",
                 steps=(
-                    Step.model_construct(
+                    Step(
                         name="Bits a second",
                         value=float(bits) / 1e9,
                         unit="Gb/s",
                         how=f"{raster[0]} × {raster[1]} × {float(frames_per_second(fmt.rate)):.6g} × 20 bit",
                         source="SMPTE ST 274, ST 296",
                     ),
-                    Step.model_construct(
+                    Step(
                         name="Slowest standard rate that holds it",
                         value=float(rate) / 1e9,
                         unit="Gb/s",

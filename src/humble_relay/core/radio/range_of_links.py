@@ -72,15 +72,11 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
 
     def say() -> Words:
         walls = f", and what is in its way makes that worth {number(worth)} m" if most > distance else ""
-        quoted = [
-            Step.model_construct(name=d.name, value=d.range_m, unit="m", source=d.model)
-            for d in ends
-            if d.range_m
-        ]
+        quoted = [Step(name=d.name, value=d.range_m, unit="m", source=d.model) for d in ends if d.range_m]
         steps = (
-            Step.model_construct(name="Distance", value=distance, unit="m"),
-            Step.model_construct(name="Lost in what is in the way", value=round(loss.least_db, 1), unit="dB", how=f"{number(loss.least_db)} to {number(loss.most_db)} dB", source="ITU-R P.2040-1, from memory"),
-            Step.model_construct(name="Worth in the open", value=round(worth, 1), unit="m", how="distance × 10^(dB ÷ 20)", source="ITU-R P.525"),
+            Step(name="Distance", value=distance, unit="m"),
+            Step(name="Lost in what is in the way", value=round(loss.least_db, 1), unit="dB", how=f"{number(loss.least_db)} to {number(loss.most_db)} dB", source="ITU-R P.2040-1, from memory"),
+            Step(name="Worth in the open", value=round(worth, 1), unit="m", how="distance × 10^(dB ÷ 20)", source="ITU-R P.525"),
             *(quoted or (case.figures.step("radio-range"),)),
             case.figures.step("radio-hopeless"),
         )  # fmt: skip
@@ -88,7 +84,7 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
             f"{case.link_name(radio.id)} is {distance:g} m{walls}; {reach:g} m is quoted for open air.",
             "It holds while the place is empty, and breaks up when people and their phones come.",
             "Put the receiver where it sees the transmitter, such as a window, or lay a cable. Local rules decide the power allowed.",
-            Working.model_construct(name="Range in the open", value=reach, unit="m", steps=steps),
+            Working(name="Range in the open", value=reach, unit="m", steps=steps),
         )
 
     if most <= reach:

@@ -72,7 +72,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
 
     def say() -> Words:
         steps = (
-            Step.model_construct(name=f"From {ways[latest][0][0].name}", value=round(least[latest], 1), unit="ms", how="the whole way added up"),
+            Step(name=f"From {ways[latest][0][0].name}", value=round(least[latest], 1), unit="ms", how="the whole way added up"),
             *((case.figures.step("radio-promise"),) if most[latest] > least[latest] else ()),
             *((case.figures.step("platform-delay"),) if after else ()),
         )  # fmt: skip
@@ -83,7 +83,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
             if aim.liveness == "talked-back"
             else "It comes after the moment it was wanted for.",
             "Take a quicker way. For talking back, use a telephone beside the picture.",
-            Working.model_construct(name=f"Delay at {end}", value=numbers.value, unit="ms", steps=steps),
+            Working(name=f"Delay at {end}", value=numbers.value, unit="ms", steps=steps),
         )
 
     verdict = within(numbers, say)

@@ -106,27 +106,19 @@ def sources_apart(case: Case, meeting: Meeting) -> Verdict:
     def say() -> Words:
         steps = (
             *(
-                Step.model_construct(
-                    name=f"{w.source.name}, to {mixer.name}", value=round(w.delay_ms, 1), unit="ms"
-                )
+                Step(name=f"{w.source.name}, to {mixer.name}", value=round(w.delay_ms, 1), unit="ms")
                 for w in ways
             ),
-            Step.model_construct(
-                name="A frame", value=round(float(frame), 3), unit="ms", how=f"1000 ÷ {picture.rate}"
-            ),
-            Step.model_construct(
-                name="Frames that do not show", value=frames, unit="", source="common practice, no source"
-            ),
+            Step(name="A frame", value=round(float(frame), 3), unit="ms", how=f"1000 ÷ {picture.rate}"),
+            Step(name="Frames that do not show", value=frames, unit="", source="common practice, no source"),
             *(() if promised else (case.figures.step("radio-promise"),)),
-            Step.model_construct(
-                name="Apart", value=apart, unit="ms", how=f"{last.at_most_ms:g} − {first.delay_ms:g}"
-            ),
+            Step(name="Apart", value=apart, unit="ms", how=f"{last.at_most_ms:g} − {first.delay_ms:g}"),
         )
         return Words(
             f"{last.source.name} {'comes' if promised else 'may come'} into {mixer.name} {number(apart)} ms later than {first.source.name}; {number(allowed)} ms do not show.",
             "A cut between them jumps in time: a step is taken twice, a word comes before the lips.",
             "Cut between them where nobody sees it, delay the others as much, or bring it a faster way.",
-            Working.model_construct(name=f"Apart at {mixer.name}", value=apart, unit="ms", steps=steps),
+            Working(name=f"Apart at {mixer.name}", value=apart, unit="ms", steps=steps),
         )
 
     return within(Numbers(apart, round(allowed, 3), math.inf, "ms"), say)

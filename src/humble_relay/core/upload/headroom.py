@@ -1,6 +1,7 @@
 """What the measurements of an uplink support: the schools of headroom side by side, and how far to trust them."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from humble_relay.core.bonding.bonded_uplinks import reckoned
 from humble_relay.core.frozen import Frozen
@@ -23,7 +24,8 @@ LOW_PERCENT, FEW = 10.0, 5
 """The low end of an hour's measurements: this quantile, or the lowest of fewer than so many (common practice, no source)."""
 
 
-class Allowance(Frozen):
+@dataclass(frozen=True, slots=True)
+class Allowance:
     """What one school lets the plan send over this uplink, others' share taken off."""
 
     school: HeadroomRule
@@ -31,7 +33,8 @@ class Allowance(Frozen):
     mbps: Working
 
 
-class Sample(Frozen):
+@dataclass(frozen=True, slots=True)
+class Sample:
     """One measurement as the headroom bar draws it."""
 
     at: str
@@ -42,7 +45,8 @@ class Sample(Frozen):
     """How much it counts for the hour it is drawn at, 0 to 1: by hour, kind of day, building and age."""
 
 
-class ShowHour(Frozen):
+@dataclass(frozen=True, slots=True)
+class ShowHour:
     """One hour of the show on one uplink: what was measured at it, others' share taken off, and what that allows.
 
     Middle and low end are weighed; `low_mbps` is the 10 % quantile of its measurements, or the lowest of them where there are
@@ -61,7 +65,8 @@ class ShowHour(Frozen):
     allowances: tuple[Allowance, ...]
 
 
-class InTheBuilding(Frozen):
+@dataclass(frozen=True, slots=True)
+class InTheBuilding:
     """What was measured while the building was empty, in use, or nobody noted it: how often, lowest, middle, highest, in Mb/s."""
 
     conditions: str
@@ -124,7 +129,7 @@ def allowances(
         return ()
     middle = quantile(of, 50)
     alike = len(set(of.weights)) == 1
-    step = Step.model_construct(
+    step = Step(
         name=f"Middle of {len(ups)} measurement{'s' * (len(ups) > 1)}{when}",
         value=round(middle, 2),
         unit="Mb/s",
@@ -148,7 +153,7 @@ def allowances(
             low,
             [
                 figures.step("school-worst-percentile"),
-                Step.model_construct(
+                Step(
                     name="That percentile",
                     value=round(low, 2),
                     unit="Mb/s",
@@ -163,20 +168,20 @@ def allowances(
         left = max(0.0, value - others_mbps)
         if others_mbps:
             steps.append(
-                Step.model_construct(
+                Step(
                     name="Set aside for others on the line",
                     value=-others_mbps,
                     unit="Mb/s",
                     source="set in this plan",
                 )
             )
-        sum_ = Working.model_construct(
+        sum_ = Working(
             name=f"Upload to use: {SCHOOL_NAMES[school].lower()}",
             value=round(left, 2),
             unit="Mb/s",
             steps=tuple(steps),
         )
-        found.append(Allowance.model_construct(school=school, name=SCHOOL_NAMES[school], mbps=sum_))
+        found.append(Allowance(school=school, name=SCHOOL_NAMES[school], mbps=sum_))
     return tuple(found)
 
 
@@ -189,7 +194,7 @@ def _upload(case: Case, id: str) -> Upload:
 
     def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
-            Sample.model_construct(
+            Sample(
                 at=m.at.isoformat(),
                 up_mbps=m.up_mbps,
                 conditions=m.conditions,
@@ -234,7 +239,7 @@ def _by_building(found: Sequence[Measurement]) -> tuple[InTheBuilding, ...]:
         if ups:
             middle = round(quantile(Weighed(tuple(ups), (1.0,) * len(ups)), 50), 2)
             lines.append(
-                InTheBuilding.model_construct(
+                InTheBuilding(
                     conditions=conditions,
                     count=len(ups),
                     low_mbps=min(ups),
@@ -252,8 +257,7 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         found = reckoned(case, uplink, hour)
         ups = [found.at(percent) for percent in range(5, 100, 10)] if found else []
         samples = tuple(
-            Sample.model_construct(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True)
-            for up in ups
+            Sample(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True) for up in ups
         )
         hours.append(_hour(case, uplink, hour, (1.0,) * len(ups), samples))
     every = [s for h in hours for s in h.samples]
@@ -287,13 +291,13 @@ def _hour(
     name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
     left = Weighed(tuple(max(0.0, up - uplink.others_mbps) for up in ups), weights)
     if not ups:
-        return ShowHour.model_construct(
+        return ShowHour(
             hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
             allowances=(),
         )  # fmt: skip
     percent = LOW_PERCENT if len(ups) >= FEW else 0.0
     ends = low_end(left, percent, f"{uplink.id} {hour}")
-    return ShowHour.model_construct(
+    return ShowHour(
         hour=name,
         samples=samples,
         middle_mbps=round(quantile(left, 50), 2),

@@ -36,15 +36,13 @@ def cable_reach(
         actual = max(148.5, float(clock) / 1e6)
         reach *= math.sqrt(148.5 / actual)
         steps.append(
-            Step.model_construct(
-                name=f"Pixel clock of {fmt.label}", value=float(clock) / 1e6, unit="MHz", source="CTA-861"
-            )
+            Step(name=f"Pixel clock of {fmt.label}", value=float(clock) / 1e6, unit="MHz", source="CTA-861")
         )
         if actual > 148.5:
             steps.append(_by_root(base.value or 0, 148.5, actual, reach))
     if repeaters:
         steps.append(
-            Step.model_construct(
+            Step(
                 name="Repeaters begin it again",
                 value=reach * (repeaters + 1),
                 unit="m",
@@ -56,7 +54,7 @@ def cable_reach(
         lost = figures["joint-cost"] * joints
         steps += [
             figures.step("joint-cost"),
-            Step.model_construct(
+            Step(
                 name="Couplers take some",
                 value=reach - lost,
                 unit="m",
@@ -64,9 +62,7 @@ def cable_reach(
             ),
         ]
         reach = max(0.0, reach - lost)
-    return Working.model_construct(
-        name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps)
-    )
+    return Working(name=f"Reach of {kind} cable", value=round(reach, 1), unit="m", steps=tuple(steps))
 
 
 RECEIVERS = ((0.27, 30.0, 0.8), (2.97, 20.0, 1.0), (math.inf, 40.0, 0.8))
@@ -92,7 +88,7 @@ def possible(max_gbps: float | None) -> tuple[VideoFormat, ...]:
 
 def _of_receivers(decibels: float, sure: float) -> Step:
     how = "at half the clock" + (f", and {sure:g} of that relied on" if sure < 1 else "")
-    return Step.model_construct(
+    return Step(
         name="Loss that its receivers bear",
         value=decibels,
         unit="dB",
@@ -110,11 +106,9 @@ def usb_load(fmt: VideoFormat, sent_as: UsbPayload, figures: Figures) -> Working
     """
     if sent_as == "h264":
         at_most = figures.step("usb-h264")
-        return Working.model_construct(
-            name=f"{fmt.label} over USB", value=at_most.value or 0, unit="Gb/s", steps=(at_most,)
-        )
+        return Working(name=f"{fmt.label} over USB", value=at_most.value or 0, unit="Gb/s", steps=(at_most,))
     value = float(fmt.width * fmt.height * frames_per_second(fmt.rate) * 16) / 1e9
-    step = Step.model_construct(
+    step = Step(
         name="Bits a second",
         value=value,
         unit="Gb/s",
@@ -125,13 +119,11 @@ def usb_load(fmt: VideoFormat, sent_as: UsbPayload, figures: Figures) -> Working
     if sent_as == "mjpeg":
         value *= figures["mjpeg-share"]
         steps = (step, figures.step("mjpeg-share"))
-    return Working.model_construct(
-        name=f"{fmt.label} over USB", value=float(f"{value:.3g}"), unit="Gb/s", steps=steps
-    )
+    return Working(name=f"{fmt.label} over USB", value=float(f"{value:.3g}"), unit="Gb/s", steps=steps)
 
 
 def _by_root(base: float, reference: float, actual: float, reach: float) -> Step:
     how = f"{base:g} × √({reference:g} ÷ {actual:.4g})"
-    return Step.model_construct(
+    return Step(
         name="Reach goes with 1/√rate", value=reach, unit="m", how=how, source="SMPTE ST 424; from memory"
     )

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import FITS
@@ -96,9 +97,7 @@ def usb_too_much(case: Case, what: tuple[Cable, VideoFormat]) -> Verdict:
             f"{fmt.label} asks {load.value:g} Gb/s of {case.port_name(cable.to_port)}; it takes {relied:g} Gb/s.",
             "The picture stutters, drops to a smaller raster by itself, or the capture box is not found.",
             "Capture a smaller raster or half the frame rate, use a USB 3 cable and socket, or have it sent compressed.",
-            load.model_copy(
-                update={"steps": (*load.steps, case.figures.step(share), case.figures.step(most))}
-            ),
+            replace(load, steps=(*load.steps, case.figures.step(share), case.figures.step(most))),
         ),
     )
 

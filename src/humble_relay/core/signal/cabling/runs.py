@@ -1,6 +1,7 @@
 """What a run of cable must carry, and how far it carries it."""
 
 import math
+from dataclasses import replace
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, ONE_WAY, stock_lay
@@ -111,7 +112,7 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
             f"{case.link_name(cable.id)} is {length:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
             "The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
             "Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
-            reach.model_copy(update={"steps": (*reach.steps, beyond)}),
+            replace(reach, steps=(*reach.steps, beyond)),
         )
 
     return within(Numbers(length, reach.value, hopeless, "m"), say)

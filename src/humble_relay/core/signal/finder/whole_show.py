@@ -2,6 +2,8 @@
 
 from typing import NamedTuple
 
+import scipy
+
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import Edit
@@ -115,10 +117,9 @@ def assignment(cost: list[list[float]]) -> list[int | None]:
     >>> assignment([[4, 1, 3], [2, 0, 5], [3, 2, 2]])
     [1, 0, 2]
     """
-    from scipy.optimize import linear_sum_assignment  # here: half a second that no other question waits for
 
     given: dict[int, int] = {}
     if cost and cost[0]:
-        rows, columns = linear_sum_assignment(cost)
+        rows, columns = scipy.optimize.linear_sum_assignment(cost)
         given = dict(zip(rows.tolist(), columns.tolist(), strict=True))
     return [given.get(i) for i in range(len(cost))]

@@ -77,11 +77,7 @@ def delay_along(
     case: Case, title: str, source: Device, links: Sequence[Link], takers: Sequence[Device]
 ) -> Working:
     """The delay from the scene to the end of a way, in ms, with what each part of it adds."""
-    steps = [
-        Step.model_construct(
-            name=source.name, value=source.delay_ms or 0.0, unit="ms", source=_told(case, source)
-        )
-    ]
+    steps = [Step(name=source.name, value=source.delay_ms or 0.0, unit="ms", source=_told(case, source))]
     held, waits_by = 0.0, None
     for link, taker in zip(links, takers, strict=True):
         protocol = protocol_of(link)
@@ -92,16 +88,10 @@ def delay_along(
         waits_by = protocol if held else None
         box = hop_delay_ms(case, None, taker)
         if box:
-            steps.append(
-                Step.model_construct(name=taker.name, value=box, unit="ms", source=_told(case, taker))
-            )
+            steps.append(Step(name=taker.name, value=box, unit="ms", source=_told(case, taker)))
     total = (delays_along(case, source, links, takers) or [source.delay_ms or 0.0])[-1]
-    steps.append(
-        Step.model_construct(name="Sum", value=total, unit="ms", how="of all the above, one after the other")
-    )
-    return Working.model_construct(
-        name=f"Delay, {title}", value=round(total, 1), unit="ms", steps=tuple(steps)
-    )
+    steps.append(Step(name="Sum", value=total, unit="ms", how="of all the above, one after the other"))
+    return Working(name=f"Delay, {title}", value=round(total, 1), unit="ms", steps=tuple(steps))
 
 
 def _figure(protocol: Protocol) -> str:
