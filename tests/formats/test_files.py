@@ -119,7 +119,7 @@ def test_check_says_it_in_words_and_by_exit_status(
     assert "RISK  29.3 Mb/s fits Boathouse fibre mostly" in capsys.readouterr().out
     # Nothing is wrong with it, nobody asked for anything; asked for, it holds as far as it was asked.
     for plan, said, exits in (
-        (small_show(), "Nothing is asked of this plan", 3),
+        (small_show(), "No picture is required of this plan", 3),
         (small_show(*ASKED), "PROVEN: Picture of Camera at Alder", 0),
         (
             small_show(*ASKED, put("place", "boathouse", "mains", None)),

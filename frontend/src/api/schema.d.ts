@@ -753,7 +753,7 @@ export interface paths {
         };
         /**
          * Get Join Cards
-         * @description A card for every box that somebody else sets up; passphrases and links in clear only when asked for.
+         * @description A card for every box that others set up; passphrases and links in clear only when asked for.
          */
         get: operations["get_join_cards"];
         put?: never;
@@ -1334,7 +1334,7 @@ export interface components {
         };
         /**
          * Accepted
-         * @description A doubt that somebody took on, and why. It stands until what was compared changes for the worse.
+         * @description An accepted doubt, and why. It stands until what was compared changes for the worse.
          */
         Accepted: {
             compared?: components["schemas"]["ComparedValues"] | null;
@@ -1873,7 +1873,7 @@ export interface components {
         };
         /**
          * Cure
-         * @description A way out of a finding: in about six words, and how it is done where there is more to it.
+         * @description A fix of a finding: in about six words, and how it is done where there is more to it.
          */
         Cure: {
             /** Edits */
@@ -3983,7 +3983,7 @@ export interface components {
         };
         /**
          * SchoolMark
-         * @description How much one school lets the line carry, others' share included (Mb/s), and whether what is asked of it fits.
+         * @description How much one school lets the line carry, others' share included (Mb/s), and whether the load fits.
          */
         SchoolMark: {
             /** Fits */
@@ -4446,7 +4446,7 @@ export interface components {
         };
         /**
          * Stream
-         * @description An IP flow from an encoder to whoever takes it, with the picture and bitrate it carries.
+         * @description An IP flow from an encoder to its receiver, with the picture and bitrate it carries.
          */
         Stream: {
             /**
@@ -4918,7 +4918,7 @@ export interface components {
         };
         /**
          * UplinkView
-         * @description One uplink: what was measured, what is asked of it, what is left under the headroom rule.
+         * @description One uplink: what was measured, its load, what is free under the headroom rule.
          */
         UplinkView: {
             asked: components["schemas"]["Working"];
@@ -5235,7 +5235,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5354,7 +5354,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5462,7 +5462,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5583,7 +5583,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5684,7 +5684,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5789,7 +5789,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5901,7 +5901,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6013,7 +6013,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6127,7 +6127,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6241,7 +6241,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6357,7 +6357,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6467,7 +6467,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6590,7 +6590,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6700,7 +6700,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6803,7 +6803,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6924,7 +6924,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7043,7 +7043,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7151,7 +7151,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7268,7 +7268,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7383,7 +7383,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7505,7 +7505,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7648,7 +7648,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7773,7 +7773,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7894,7 +7894,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8019,7 +8019,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8144,7 +8144,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8269,7 +8269,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8390,7 +8390,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8516,7 +8516,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8641,7 +8641,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8767,7 +8767,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8889,7 +8889,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9011,7 +9011,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9132,7 +9132,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9262,7 +9262,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9403,7 +9403,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9531,7 +9531,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9656,7 +9656,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9778,7 +9778,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -9899,7 +9899,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10020,7 +10020,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10143,7 +10143,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10268,7 +10268,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10399,7 +10399,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10534,7 +10534,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10665,7 +10665,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10793,7 +10793,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -10918,7 +10918,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11052,7 +11052,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11178,7 +11178,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11304,7 +11304,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11426,7 +11426,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11550,7 +11550,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11675,7 +11675,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11801,7 +11801,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -11943,7 +11943,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12065,7 +12065,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12192,7 +12192,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12332,7 +12332,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12460,7 +12460,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12581,7 +12581,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12704,7 +12704,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12826,7 +12826,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -12948,7 +12948,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13076,7 +13076,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13202,7 +13202,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13345,7 +13345,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13474,7 +13474,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13595,7 +13595,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13696,7 +13696,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13803,7 +13803,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -13913,7 +13913,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not let in */
+            /** @description Code needed */
             401: {
                 headers: {
                     [name: string]: unknown;

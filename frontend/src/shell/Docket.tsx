@@ -146,7 +146,7 @@ export const Docket = memo(function Docket({
         <p className="text-faint px-3 py-3">
           {standing.plan.aims.length
             ? "Nothing found against this plan as it stands. Rehearse it all the same."
-            : "Nothing is asked of this plan yet: say in Brief which picture must arrive where."}
+            : "No picture is required of this plan yet: say in Brief which picture must arrive where."}
         </p>
       )}
       <p className="margin-note mt-auto px-3 py-2 text-[12px]">

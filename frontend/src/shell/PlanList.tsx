@@ -6,8 +6,8 @@ import { set } from "../api/edits";
 import { FORM } from "../api/form";
 import { newId } from "../api/outbox";
 import { whenChanged } from "../api/tabs";
+import { Select } from "../parts/inputs";
 import { HERE, moment, wall } from "../parts/numbers";
-import { Pick } from "../parts/Plain";
 import { FirstThing, Section } from "../parts/Section";
 import { Waiting } from "../parts/Waiting";
 import { apart } from "./loading";
@@ -184,7 +184,7 @@ export function PlanList() {
             />
           </div>
           {plans && plans.length > 0 && (
-            <Pick
+            <Select
               label="Start from"
               width="w-52"
               none="nothing yet"

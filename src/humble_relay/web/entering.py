@@ -1,4 +1,4 @@
-"""Being let in, where the application listens beyond the machine it runs on."""
+"""Entering by code, where the application listens beyond the machine it runs on."""
 
 import asyncio
 from typing import Annotated

@@ -104,7 +104,7 @@ class PrintedCard(Frozen):
 
 @router.get("/{id}/join", responses=documented(404, 422))
 def get_join_cards(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> list[PrintedCard]:
-    """A card for every box that somebody else sets up; passphrases and links in clear only when asked for."""
+    """A card for every box that others set up; passphrases and links in clear only when asked for."""
     case = case_of(opened(store, id, pulse), pulse, clear=keys)
     cards = (join_card(case, stream, device, keys) for stream, device in other_sides(case))
     return [

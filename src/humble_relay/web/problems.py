@@ -36,7 +36,7 @@ class Problem(BaseModel):
 
 _TITLES = {
     400: "The request cannot be read",
-    401: "Not let in",
+    401: "Code needed",
     403: "This request is not allowed",
     404: "Not found",
     405: "Not possible here",
@@ -75,7 +75,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(StalePlan)
     async def _stale(_: Request, error: StalePlan) -> JSONResponse:
         lines = "; ".join(line for entry in error.changed for line in entry.what)
-        detail = f"Somebody changed the plan since: {lines or 'it is at another version'}. Nothing of yours was lost: look, then send it again on version {error.version}."
+        detail = f"The plan was changed since: {lines or 'it is at another version'}. Nothing of yours was lost: look, then send it again on version {error.version}."
         return problem(409, detail, version=error.version, changed=list(error.changed))
 
     @app.exception_handler(NotOnTheShelf)

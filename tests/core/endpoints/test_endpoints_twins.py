@@ -48,8 +48,8 @@ TWINS = [
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
     Twin("call", [put("link", "call", "address", "https://calls.birch.example/?view=deck"), put("link", "call", "view_address", "https://calls.birch.example/?push=deck")],
          "links-mixed-up:call:links risks", "look swapped", "Swap the two links"),
-    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4)], "platform-keyframe:feed risks", "sends one every 4 s", "A keyframe every 2 s"),
-    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4.1)], "platform-keyframe:feed stops", "sends one every 4.1 s", "A keyframe every 2 s"),
+    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4)], "platform-keyframe:feed risks", "has one of 4 s", "Keyframe interval 2 s"),
+    Twin("plain", [put("device", "alder", "ingest.keyframe_s", 2), put("link", "feed", "keyframe_s", 4.1)], "platform-keyframe:feed stops", "has one of 4.1 s", "Keyframe interval 2 s"),
 ]
 
 

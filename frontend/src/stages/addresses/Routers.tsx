@@ -5,6 +5,7 @@ import { HIGHEST_PORT } from "../../api/form";
 import { useEdits, usePlan } from "../../api/plan";
 import { BEHAVIOURS, FILTERINGS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../api/vocabulary";
 import { Choice, Field, NumberField } from "../../parts/Field";
+import { NumberInput, Select } from "../../parts/inputs";
 import { FirstThing, Section } from "../../parts/Section";
 import { Wrong } from "../../parts/Wrong";
 import { YesNo } from "../../parts/YesNo";
@@ -210,20 +211,17 @@ function RouterBlock({ router }: { router: Router }) {
   );
 }
 
+/** The name of a network of the plan; none is the outside. */
+function useNetworkName() {
+  const { standing } = usePlan();
+  return (id: string | null | undefined) =>
+    id ? (standing.plan.networks.find((n) => n.id === id)?.name ?? id) : "outside";
+}
+
 /** What it lets pass from one network to another, or outward: the first that fits decides, what none is about passes. */
 function Rules({ router }: { router: Router }) {
-  const { standing } = usePlan();
   const { edit } = useEdits();
-  const [from, setFrom] = useState("");
-  const [to, setTo] = useState("");
-  const [over, setOver] = useState("");
-  const [ports, setPorts] = useState("");
-  const [lets, setLets] = useState("stop");
-  const [wrong, setWrong] = useState<string | null>(null);
-  const named = (id: string | null | undefined) =>
-    id ? (standing.plan.networks.find((n) => n.id === id)?.name ?? id) : "outside";
-  const rules = (list: Router["rules"]) => set("router", router.id, "rules", list);
-  const start = from || router.networks[0] || "";
+  const named = useNetworkName();
   if (!router.networks.length) return null;
   return (
     <div className="mt-2">
@@ -241,7 +239,16 @@ function Rules({ router }: { router: Router }) {
           <button
             type="button"
             className="link"
-            onClick={() => void edit([rules(router.rules.filter((_, at) => at !== n))])}
+            onClick={() =>
+              void edit([
+                set(
+                  "router",
+                  router.id,
+                  "rules",
+                  router.rules.filter((_, at) => at !== n),
+                ),
+              ])
+            }
           >
             Take out
             <span className="sr-only">
@@ -251,94 +258,114 @@ function Rules({ router }: { router: Router }) {
           </button>
         </p>
       ))}
-      <form
-        className="flex flex-wrap items-end gap-2"
-        data-not-kept={ports.trim() ? "" : undefined}
-        onSubmit={(event) => {
-          event.preventDefault();
-          const read = /^\s*(?:(\d{1,5})(?:\s*(?:-|to)\s*(\d{1,5}))?)?\s*$/.exec(ports);
-          const [first, last] = [Number(read?.[1] ?? 0), Number(read?.[2] ?? 0)];
-          if (!read || first > HIGHEST_PORT || last > HIGHEST_PORT || (read[1] && !first))
-            return setWrong("Write a port, or two such as 5000 to 6000; nothing for all.");
-          setWrong(null);
-          const made = edit([
-            rules([
-              ...router.rules,
-              {
-                lets: lets === "let",
-                from_network: start,
-                to_network: to || null,
-                transport: over === "tcp" || over === "udp" ? over : null,
-                first_port: first || null,
-                last_port: last || null,
-              },
-            ]),
-          ]);
-          void made.then((kept) => kept && setPorts(""));
-        }}
-      >
-        <select
-          className="field w-20"
-          aria-label={`What the new rule of ${router.name} does`}
-          value={lets}
-          onChange={(e) => setLets(e.target.value)}
-        >
-          <option value="stop">stop</option>
-          <option value="let">let</option>
-        </select>
-        <select
-          className="field w-32"
-          aria-label={`Transport of the new rule of ${router.name}`}
-          value={over}
-          onChange={(e) => setOver(e.target.value)}
-        >
-          <option value="">TCP and UDP</option>
-          {TRANSPORTS.map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
-        </select>
-        <input
-          className="field w-28 font-mono"
-          aria-label={`Ports of the new rule of ${router.name}`}
-          placeholder="all ports"
-          value={ports}
-          onChange={(e) => setPorts(e.target.value)}
-        />
-        <select
-          className="field w-44"
-          aria-label={`Network that the new rule of ${router.name} is about`}
-          value={start}
-          onChange={(e) => setFrom(e.target.value)}
-        >
-          {router.networks.map((id) => (
-            <option key={id} value={id}>
-              from {named(id)}
-            </option>
-          ))}
-        </select>
-        <select
-          className="field w-44"
-          aria-label={`Where the new rule of ${router.name} leads`}
-          value={to}
-          onChange={(e) => setTo(e.target.value)}
-        >
-          <option value="">to outside</option>
-          {router.networks
-            .filter((id) => id !== start)
-            .map((id) => (
-              <option key={id} value={id}>
-                to {named(id)}
-              </option>
-            ))}
-        </select>
-        <button type="submit" className="button">
-          Add the rule
-        </button>
-        <Wrong>{wrong}</Wrong>
-      </form>
+      <NewRule router={router} />
     </div>
+  );
+}
+
+const LETS = [
+  ["stop", "stop"],
+  ["let", "let"],
+] as const;
+
+/** A rule in one line: what passes or not, by which transport and ports, from where to where. */
+function NewRule({ router }: { router: Router }) {
+  const { edit } = useEdits();
+  const named = useNetworkName();
+  const [lets, setLets] = useState<string>("stop");
+  const [over, setOver] = useState<Forward["transport"] | "">("");
+  const [first, setFirst] = useState<number | null>(null);
+  const [last, setLast] = useState<number | null>(null);
+  const [from, setFrom] = useState("");
+  const [to, setTo] = useState("");
+  const start = from || router.networks[0] || "";
+  const choices = (ids: readonly string[], before: string) =>
+    ids.map((id) => [id, `${before} ${named(id)}`] as const);
+  const add = async () => {
+    const rule = {
+      lets: lets === "let",
+      from_network: start,
+      to_network: to || null,
+      transport: over || null,
+      first_port: first,
+      last_port: last,
+    };
+    if (await edit([set("router", router.id, "rules", [...router.rules, rule])])) {
+      setFirst(null);
+      setLast(null);
+    }
+  };
+  const of = `of the new rule of ${router.name}`;
+  return (
+    <form
+      className="flex flex-wrap items-end gap-2"
+      data-not-kept={first === null ? undefined : ""}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!event.currentTarget.querySelector("[aria-invalid]")) void add();
+      }}
+    >
+      <Select
+        hideLabel
+        width="w-20"
+        label={`What the new rule of ${router.name} does`}
+        value={lets}
+        choose={setLets}
+        options={LETS}
+      />
+      <Select
+        hideLabel
+        width="w-32"
+        label={`Transport ${of}`}
+        value={over}
+        choose={setOver}
+        options={TRANSPORTS}
+        none="TCP and UDP"
+      />
+      <NumberInput
+        hideLabel
+        width="w-24"
+        label={`First port ${of}`}
+        placeholder="all ports"
+        value={first}
+        write={setFirst}
+        least={1}
+        most={HIGHEST_PORT}
+      />
+      <NumberInput
+        hideLabel
+        width="w-24"
+        label={`Last port ${of}`}
+        placeholder="to the same"
+        value={last}
+        write={setLast}
+        least={1}
+        most={HIGHEST_PORT}
+      />
+      <Select
+        hideLabel
+        width="w-44"
+        label={`Network that the new rule of ${router.name} is about`}
+        value={start}
+        choose={setFrom}
+        options={choices(router.networks, "from")}
+      />
+      <Select
+        hideLabel
+        width="w-44"
+        label={`Where the new rule of ${router.name} leads`}
+        value={to}
+        choose={setTo}
+        options={choices(
+          router.networks.filter((id) => id !== start),
+          "to",
+        )}
+        none="to outside"
+      />
+      <button type="submit" className="button">
+        Add the rule
+      </button>
+    </form>
   );
 }
 

@@ -3,7 +3,7 @@ import { api, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { LIVENESS, PICTURES } from "../../api/vocabulary";
-import { Pick, Written } from "../../parts/Plain";
+import { Select, TextInput } from "../../parts/inputs";
 import { Wrong } from "../../parts/Wrong";
 
 type Asked = Schemas["WantedPicture"];
@@ -57,7 +57,7 @@ export function AskFor() {
         void ask();
       }}
     >
-      <Pick
+      <Select
         label="Who must see it, on what"
         width="w-56"
         value={chosen?.end ?? ""}
@@ -65,10 +65,10 @@ export function AskFor() {
         choose={setEnd}
       />
       {chosen?.new && (
-        <Written label="Called" width="w-36" value={name} placeholder="Alder" write={setName} />
+        <TextInput label="Called" width="w-36" value={name} placeholder="Alder" write={setName} />
       )}
       {chosen?.has_place && places.length > 0 && (
-        <Pick
+        <Select
           label="Where"
           width="w-36"
           value={place || places[0]?.id || ""}
@@ -76,14 +76,14 @@ export function AskFor() {
           choose={setPlace}
         />
       )}
-      <Pick
+      <Select
         label="Which picture"
         width="w-28"
         value={picture}
         options={PICTURES}
         choose={(v) => v && setPicture(v)}
       />
-      <Pick
+      <Select
         label="How live"
         width="w-36"
         none="as usual there"
@@ -91,7 +91,7 @@ export function AskFor() {
         options={LIVENESS}
         choose={setLiveness}
       />
-      <Pick label="Sound" width="w-28" none="not said" value={sound} options={SOUND} choose={setSound} />
+      <Select label="Sound" width="w-28" none="not said" value={sound} options={SOUND} choose={setSound} />
       <button type="submit" className="button">
         Ask for it
       </button>

@@ -7,7 +7,7 @@ import { LINES } from "../../api/vocabulary";
 import { GroundPlan } from "../../instruments/GroundPlan";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
-import { Pick, Written } from "../../parts/Plain";
+import { Select, TextInput } from "../../parts/inputs";
 import { FirstThing, Section } from "../../parts/Section";
 import { Wrong } from "../../parts/Wrong";
 import { YesNo } from "../../parts/YesNo";
@@ -174,14 +174,21 @@ function NewSite() {
         if (name.trim()) void add();
       }}
     >
-      <Written
+      <TextInput
         label={first ? "The site" : "Another site, home or town"}
         width="w-56"
         value={name}
         placeholder={first ? "Saltmere creek" : "Chandlery"}
         write={setName}
       />
-      <Pick label="Its way out" width="w-40" none="none yet" value={line} options={LINES} choose={setLine} />
+      <Select
+        label="Its way out"
+        width="w-40"
+        none="none yet"
+        value={line}
+        options={LINES}
+        choose={setLine}
+      />
       <button type="submit" className="button">
         Add a site
       </button>

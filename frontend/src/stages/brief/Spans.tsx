@@ -5,8 +5,8 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { MATERIALS, OBSTACLES } from "../../api/vocabulary";
 import { Choice, NumberField } from "../../parts/Field";
+import { Select } from "../../parts/inputs";
 import { shown } from "../../parts/numbers";
-import { Pick } from "../../parts/Plain";
 import { Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
 
@@ -25,7 +25,7 @@ export function Spans() {
   const listed = ways.some((w) => [w.a, w.b].includes(ends.a) && [w.a, w.b].includes(ends.b));
   const ready = ends.a && ends.b && ends.a !== ends.b && !listed;
   const pick = (end: "a" | "b", label: string) => (
-    <Pick
+    <Select
       label={label}
       width="w-48"
       none="choose a place"

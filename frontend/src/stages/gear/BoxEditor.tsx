@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { type Device, Refused } from "../../api/client";
 import { CODECS, FEEDS, KINDS, PROTOCOLS, RASTERS, RATES } from "../../api/vocabulary";
-import { Counted, Pick, Ticks, Written } from "../../parts/Plain";
+import { NumberInput, Select, TextInput, Ticks } from "../../parts/inputs";
 import { PortTable } from "./PortTable";
 
 /** What is said of a box beside what it is. */
@@ -51,8 +51,8 @@ export function BoxEditor({
   return (
     <div ref={form} data-not-kept={device === start ? undefined : ""} className="space-y-3">
       <div className="flex flex-wrap gap-x-4 gap-y-2">
-        <Written label="Name" width="w-60" value={device.name} write={(name) => put({ name })} />
-        <Pick
+        <TextInput label="Name" width="w-60" value={device.name} write={(name) => put({ name })} />
+        <Select
           label="Kind"
           width="w-36"
           value={device.kind}
@@ -61,13 +61,13 @@ export function BoxEditor({
         />
         {told && (
           <>
-            <Written
+            <TextInput
               label="What it is for"
               width="w-60"
               value={said.about}
               write={(about) => setSaid({ ...said, about })}
             />
-            <Written
+            <TextInput
               label="Where this comes from"
               width="w-60"
               value={said.origin}
@@ -78,7 +78,7 @@ export function BoxEditor({
         )}
       </div>
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <Pick<string>
+        <Select<string>
           label="Makes, or turns all into"
           width="w-44"
           none="what comes in"
@@ -91,7 +91,7 @@ export function BoxEditor({
           }}
         />
         {device.produces && (
-          <Pick
+          <Select
             label="Frames/s"
             width="w-24"
             value={device.produces.rate}
@@ -99,28 +99,28 @@ export function BoxEditor({
             choose={(rate) => rate && device.produces && put({ produces: { ...device.produces, rate } })}
           />
         )}
-        <Counted
+        <NumberInput
           label="Delay"
           width="w-24"
           unit="ms"
           value={device.delay_ms}
           write={(delay_ms) => put({ delay_ms })}
         />
-        <Counted
+        <NumberInput
           label="Draws"
           width="w-24"
           unit="W"
           value={power.draw_w}
           write={(draw_w) => putPower({ draw_w })}
         />
-        <Counted
+        <NumberInput
           label="Battery lasts"
           width="w-24"
           unit="h"
           value={power.battery_h}
           write={(battery_h) => putPower({ battery_h })}
         />
-        <Written
+        <TextInput
           label="Firmware"
           width="w-24"
           mono
@@ -135,13 +135,13 @@ export function BoxEditor({
             })
           }
         />
-        <Written
+        <TextInput
           label="Family (paired, radio)"
           width="w-36"
           value={device.pairing?.family ?? ""}
           write={(family) => put({ pairing: family ? { family } : null })}
         />
-        <Pick
+        <Select
           label="Passes sound on"
           width="w-28"
           none="not known"
@@ -204,26 +204,26 @@ function Sends({ device, put }: Part) {
             options={CODECS}
             change={(codecs) => codecs.length && change({ codecs })}
           />
-          <Counted
+          <NumberInput
             label="Up to"
             width="w-28"
             unit="Mb/s"
             value={now.max_mbps}
             write={(v) => v && change({ max_mbps: v })}
           />
-          <Counted
+          <NumberInput
             label="Destinations at once"
             width="w-36"
             value={now.destinations}
             write={(v) => v && change({ destinations: v })}
           />
-          <Counted
+          <NumberInput
             label="Different pictures at once"
             width="w-40"
             value={now.channels}
             write={(v) => v && change({ channels: v })}
           />
-          <Pick
+          <Select
             label="Composes upright pictures"
             width="w-40"
             value={now.vertical ? "yes" : "no"}
@@ -249,7 +249,7 @@ function TakesIn({ device, put }: Part) {
         }
       />
       {now && (
-        <Counted
+        <NumberInput
           label="Streams at once"
           width="w-32"
           value={now.at_once}

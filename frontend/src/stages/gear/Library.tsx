@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { api, type Device, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { KINDS } from "../../api/vocabulary";
-import { Pick } from "../../parts/Plain";
+import { Select } from "../../parts/inputs";
 import { Section } from "../../parts/Section";
 import { BoxEditor, type Told } from "./BoxEditor";
 
@@ -190,7 +190,7 @@ export function Library() {
             onChange={(e) => setSearch(e.target.value)}
           />
         </div>
-        <Pick
+        <Select
           label="Kind"
           width="w-44"
           none="every kind"
@@ -199,7 +199,7 @@ export function Library() {
           options={KINDS.filter(([key]) => kinds.includes(key))}
         />
         {places.length > 0 && (
-          <Pick
+          <Select
             label="Goes to"
             width="w-44"
             value={here ?? ""}

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useState } from "react";
 import { api, type Device, type Schemas, taken } from "../../api/client";
 import { CARRIED, CONNECTORS, ROLES, TAKES, WAYS } from "../../api/vocabulary";
-import { Counted, Pick, Written } from "../../parts/Plain";
+import { NumberInput, Select, TextInput } from "../../parts/inputs";
 import { Wrong } from "../../parts/Wrong";
 import { words } from "../../parts/words";
 
@@ -41,7 +41,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         />
       </td>
       <td>
-        <Written
+        <TextInput
           hideLabel
           label={`Name of port ${port.name}`}
           value={port.name}
@@ -49,7 +49,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         />
       </td>
       <td className="w-28">
-        <Pick
+        <Select
           hideLabel
           label={`Way of ${port.name}`}
           value={port.way}
@@ -58,7 +58,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         />
       </td>
       <td className="w-36">
-        <Pick
+        <Select
           hideLabel
           label={`Kind of ${port.name}`}
           value={port.types.join(" ")}
@@ -76,7 +76,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         ) : port.way === "out" ? (
           <Carries port={port} ports={ports} put={(part) => put(port.id, part)} />
         ) : (
-          <Pick
+          <Select
             hideLabel
             label={`What ${port.name} is for`}
             none="anything"
@@ -98,7 +98,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         )}
       </td>
       <td className="w-20">
-        <Counted
+        <NumberInput
           hideLabel
           label={`Fastest of ${port.name}, Gb/s`}
           value={port.max_gbps}
@@ -107,7 +107,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
       </td>
       <td className="w-16">
         {port.types.includes("ethernet") && (
-          <Counted
+          <NumberInput
             hideLabel
             label={`PoE given by ${port.name}, W`}
             value={port.poe_w}
@@ -186,7 +186,7 @@ function Takes({ port, put }: { port: Port; put: (part: Partial<Port>) => void }
   const options: readonly (readonly [string, string])[] = TAKES;
   const listed = options.some(([key]) => key === now);
   return (
-    <Pick
+    <Select
       hideLabel
       label={`What ${port.name} takes`}
       value={now}
@@ -210,7 +210,7 @@ function Carries({
     .map((p) => [`loop ${p.id}`, `loop of ${p.name}`] as const);
   const plain = CARRIED.filter(([key]) => key !== "loop");
   return (
-    <Pick<string>
+    <Select<string>
       hideLabel
       label={`What ${port.name} carries`}
       value={port.carries === "loop" ? `loop ${port.loop_of}` : (port.carries ?? "picture")}
@@ -251,9 +251,9 @@ function MorePorts({ device, change }: { device: Device; change: (ports: Port[])
         void add();
       }}
     >
-      <Counted label="Ports to add" width="w-20" value={count} write={setCount} />
-      <Pick label="Socket" width="w-40" value={kind} options={SOCKETS} choose={setKind} />
-      <Pick label="In or out" width="w-28" value={way} options={WAYS} choose={(v) => v && setWay(v)} />
+      <NumberInput label="Ports to add" width="w-20" value={count} write={setCount} />
+      <Select label="Socket" width="w-40" value={kind} options={SOCKETS} choose={setKind} />
+      <Select label="In or out" width="w-28" value={way} options={WAYS} choose={(v) => v && setWay(v)} />
       <button type="submit" className="button">
         Add ports
       </button>

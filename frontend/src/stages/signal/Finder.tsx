@@ -3,8 +3,8 @@ import { useMemo, useState } from "react";
 import { api, type Edit, type Finding, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
+import { Select } from "../../parts/inputs";
 import { shown } from "../../parts/numbers";
-import { Pick } from "../../parts/Plain";
 import { Section } from "../../parts/Section";
 import { SeverityMark } from "../../parts/Severity";
 import { Waiting } from "../../parts/Waiting";
@@ -53,7 +53,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
   return (
     <Section title="Get a picture there" aside="or type it: / quay cam to switcher">
       <div className="grid grid-cols-[repeat(auto-fit,minmax(11rem,1fr))] gap-4">
-        <Pick
+        <Select
           label="From"
           value={ends.source}
           choose={(v) => onWant({ ...ends, source: v })}
@@ -61,7 +61,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
           none="choose"
         />
         {pictures.length > 1 && (
-          <Pick
+          <Select
             label="Which picture"
             value={picture ?? ""}
             choose={setCarries}
@@ -69,7 +69,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
             none={pictures[0] ?? ""}
           />
         )}
-        <Pick
+        <Select
           label="To"
           value={ends.end}
           choose={(v) => onWant({ ...ends, end: v })}
@@ -77,7 +77,7 @@ export function Finder({ wanted, onWant }: { wanted: Wanted; onWant: (wanted: Wa
           none="choose"
         />
         {inputs.length > 1 && (
-          <Pick
+          <Select
             label="Into"
             value={port}
             choose={setInto}

@@ -7,8 +7,8 @@ import { HoursChart } from "../../instruments/HoursChart";
 import { OverTime } from "../../instruments/OverTime";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
+import { Select } from "../../parts/inputs";
 import { shown, wall } from "../../parts/numbers";
-import { Pick } from "../../parts/Plain";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { LineMore } from "./LineMore";
@@ -38,7 +38,7 @@ export default function Survey() {
         <>
           {uplinks.length > 1 && (
             <div className="mb-2 max-w-72">
-              <Pick
+              <Select
                 label="Line"
                 value={uplink.id}
                 options={uplinks.map((u) => [u.id, u.name] as const)}

@@ -184,7 +184,7 @@ def address_missing(case: Case, what: PortOnNetwork) -> Verdict:
     return doubtful(
         lambda: Words(
             f"{case.port_name(ref)} is to have a {port.addressing} address, and none is given.",
-            "On the day somebody guesses one, and the guess is somebody else's address.",
+            "On the day an address is guessed, and another device has it already.",
             "Choose an address outside the pool.",
         ),
         compared=(port.addressing,),
@@ -215,7 +215,7 @@ CHECKS = (network_range, networks_overlap, address_fault, address_twice, address
 
 
 def _is_router(case: Case, ref: str, network: Network) -> bool:
-    """Whether a port is the network's own way out: of the device that routes it."""
+    """Whether a port is the network's gateway: of the device that routes it."""
     device, router = case.device_of(ref), case.router_of.get(network.id)
     return device.kind == "router" and (router is None or router.device in (None, device.id))
 

@@ -16,12 +16,12 @@ _CONSEQUENCES: tuple[tuple[str, dict[str, str]], ...] = (
     ("No DHCP server answers", {"dhcp": "It gives itself 169.254.x.x and reaches nobody outside its cable (RFC 3927).",
                                 "reserved": "The same: a reservation is the server's.",
                                 "fixed": "It works."}),
-    ("Somebody else gets its address", {"dhcp": "The server gives each only once.",
+    ("Another device gets its address", {"dhcp": "The server gives each only once.",
                                         "reserved": "The server keeps it for this box alone.",
                                         "fixed": "It happens where the address lies in the pool, or two people typed it."}),
-    ("Who must know", {"dhcp": "Nobody; whoever calls it must look the address up on the day.",
-                       "reserved": "Whoever runs the router, with the hardware address of the box.",
-                       "fixed": "Whoever sets the box, and the list of what is taken."}),
+    ("Who must know", {"dhcp": "Nobody; its callers must look the address up on the day.",
+                       "reserved": "The operator of the router, with the hardware address of the device.",
+                       "fixed": "The crew member who sets it, and the list of addresses in use."}),
 )  # fmt: skip
 """By what happens (RFC 2131, RFC 3927; common practice, no source)."""
 

@@ -14,7 +14,7 @@ from humble_relay.core.plan import Device, Network, Port
 
 
 class Masked(NamedTuple):
-    """A socket whose mask somebody typed: what it takes for its network, and what that network is."""
+    """A socket whose mask was typed: what it takes for its network, and what that network is."""
 
     ref: str
     port: Port

@@ -186,7 +186,7 @@ def _outgoing(case: Case, going: Delivery, relays: dict[str, RelayRoom], but: Wh
 
 
 def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol | None:
-    """The protocol by which one sends to the other: the first that the taker takes, the sender speaks, and the line that it
+    """The protocol by which one sends to the other: the first that the receiver takes, the sender speaks, and the line that it
     leaves by is not known to stop. `like` is a stream of the picture."""
     takes = taker.ingest.protocols if taker.ingest else ()
     line = uplink_out(case, sender, like)

@@ -29,7 +29,7 @@ def name_twice(case: Case, device: Device) -> Verdict:
     return doubtful(
         lambda: Words(
             f"{many} boxes are called {device.name}.",
-            "Labels, papers and lists of sources name both alike: somebody unplugs, or calls up, the wrong one.",
+            "Labels, papers and lists of sources name both alike: the wrong one is unplugged, or called up.",
             "Give it a name of its own, by its place or what it shows.",
         ),
         compared=(device.name.casefold(),),

@@ -41,7 +41,7 @@ DATED: SubjectKind[Show] = SubjectKind(
 )
 
 
-@check("end-not-known", DATED, "brief", "Is it known when the show ends?", "whoever plans it")
+@check("end-not-known", DATED, "brief", "Is it known when the show ends?", "the planner")
 def end_not_known(_: Case, show: Show) -> Verdict:
     """Whether the show has an end: the line, the recording and the batteries are judged for as long as it lasts."""
     if show.ends_at is not None:

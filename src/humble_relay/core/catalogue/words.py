@@ -35,7 +35,7 @@ CODEC_WORDS = {"h264": "H.264", "hevc": "HEVC", "intra": "intra-frame"}
 LAYOUT_WORDS = {"full": "as it is", "crop": "middle cropped", "fit": "shrunk whole"}
 MEDIUM_WORDS = {"cable": "cable", "wifi": "Wi-Fi"}
 LINE_WORDS: dict[LineKind, str] = {
-    "fibre": "fibre", "cable": "cable", "dsl": "DSL", "mobile": "mobile", "satellite": "satellite", "wifi": "somebody's Wi-Fi",
+    "fibre": "fibre", "cable": "cable", "dsl": "DSL", "mobile": "mobile", "satellite": "satellite", "wifi": "a venue's Wi-Fi",
 }  # fmt: skip
 LETS_OUT_WORDS: dict[LetsOut, str] = {
     "everything": "everything",
@@ -47,7 +47,7 @@ TECHNOLOGY_WORDS: dict[Technology, str] = {"3g": "3G", "4g": "4G", "5g": "5G"}
 OUTSIDE_WORDS: dict[OutsideAddress, str] = {
     "public": "a public address of its own",
     "shared": "one that the carrier shares (100.64.0.0 to 100.127.255.255)",
-    "private": "a private one: somebody's router comes first",
+    "private": "private, behind another router",
 }
 ADMISSION_WORDS: dict[Admission, str] = {
     "open": "every box", "registered": "boxes whose hardware address is registered", "login": "boxes that log in (802.1X)",

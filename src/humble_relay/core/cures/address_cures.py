@@ -1,4 +1,4 @@
-"""What may mend an address, a network, or a sender that has no way out."""
+"""What may mend an address, a network, or a sender that has no uplink."""
 
 from collections.abc import Iterator
 from ipaddress import ip_network

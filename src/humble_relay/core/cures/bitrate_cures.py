@@ -187,7 +187,7 @@ def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
     stream = _stream(case, thing)
     ingest = case.devices[stream.to_device].ingest
     if ingest and ingest.keyframe_s:
-        yield Cure(title=f"A keyframe every {ingest.keyframe_s:g} s", needs="the encoder's setting", edits=(set_link(stream.id, "keyframe_s", ingest.keyframe_s),))  # fmt: skip
+        yield Cure(title=f"Keyframe interval {ingest.keyframe_s:g} s", needs="the encoder's setting", edits=(set_link(stream.id, "keyframe_s", ingest.keyframe_s),))  # fmt: skip
 
 
 def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:

@@ -10,7 +10,7 @@ from humble_relay.core.plan.edits import Edit, SetField
 
 
 class Cure(Frozen):
-    """A way out of a finding: in about six words, and how it is done where there is more to it."""
+    """A fix of a finding: in about six words, and how it is done where there is more to it."""
 
     title: str
     how: str = ""

@@ -105,7 +105,7 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
-    """The address of whoever is called, as it is reached from the caller: inside where both are at one site, else the outside of
+    """The address of the listener, as it is reached from the caller: inside where both are at one site, else the outside of
     its line, with the forward that this needs."""
     stream = _stream(case, thing)
     call = call_of(case, stream)
@@ -255,7 +255,7 @@ def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
             yield Cure(
                 title=f"Let {transport.upper()} {call.port} pass",
                 how=f"A rule of {router.name} before the one that stops it, for this port alone.",
-                needs="whoever runs the router",
+                needs="the operator of the router",
                 edits=(_listed("router", router.id, "rules", (first, *router.rules)),),
             )
 
@@ -275,7 +275,7 @@ def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
         socket = journey.waypoints[0].thing
         if socket.noun == "device" and socket.part:
             edit = set_port(f"{socket.id}/{socket.part}", "admitted", True)
-            yield Cure(title="Its hardware address is let in", needs="the network department, in time", edits=(edit,))  # fmt: skip
+            yield Cure(title="Its hardware address is exempted from the portal", needs="the network department, in time", edits=(edit,))  # fmt: skip
 
 
 def _registered(case: Case, thing: Thing) -> Iterator[Cure]:

@@ -8,7 +8,7 @@ from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
 
 def uplink_out(case: Case, device: Device, stream: Stream) -> str | None:
-    """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with a way out
+    """The uplink by which a box at one end of a stream goes out with it: of its sockets that are on a network with an uplink
     the one that boxes take first (see `sockets_out`), and there the line that a rule says, or the first of the router's."""
     router = router_out(case, device)
     return uplink_by_policy(router, stream) if router else None

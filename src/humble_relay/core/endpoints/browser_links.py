@@ -47,7 +47,7 @@ _SENDS, _VIEWS = (
     {"push", "join", "invite", "guest", "send", "publish"},
     {"view", "watch", "scene", "look", "play"},
 )
-"""Words of links that invite somebody to send, and of those that only look (common practice, no source)."""
+"""Words of links that invite a sender, and of those for viewers (common practice, no source)."""
 
 
 def look_swapped(stream: Stream) -> bool:

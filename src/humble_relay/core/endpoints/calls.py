@@ -59,7 +59,7 @@ def _calls(case: Case) -> dict[str, Call]:
 
 
 def called(case: Case, stream: Stream) -> Call:
-    """The call that brings a stream about. RTSP, NDI and segments are asked for by their taker (RFC 7826, RFC 8216; common practice), RTMP is
+    """The call that brings a stream about. RTSP, NDI and segments are requested by their receiver (RFC 7826, RFC 8216; common practice), RTMP is
     published by its sender or pulled from a server, of SRT either end may call; a browser link is none of these."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     address = typed_address(case, stream) or ""
@@ -94,7 +94,7 @@ def asked_port(protocol: Protocol, address: str) -> int | None:
 
 
 def _pulled(stream: Stream, sender: Device, taker: Device, host: str) -> bool:
-    """Whether the taker asks the sender for the stream."""
+    """Whether the receiver requests the stream from the sender."""
     if taker.ingest and stream.protocol not in taker.ingest.protocols:
         return False  # it does not take it at all, which is asked elsewhere
     if stream.protocol in ("rtsp", "ndi"):

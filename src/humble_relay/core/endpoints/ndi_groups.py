@@ -29,7 +29,7 @@ ANNOUNCED: SubjectKind[Stream] = SubjectKind("stream that is found by name", _an
     tried=True,
 )  # fmt: skip
 def groups_apart(case: Case, stream: Stream) -> Verdict:
-    """Whether a source is announced in a group that its taker looks in. Where the taker is told its address it may be
+    """Whether a source is announced in a group that its receiver looks in. Where the receiver is given its address it may be
     listed all the same: boxes differ."""
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     ours, theirs = ({g.lower() for g in groups_of(d)} for d in (sender, taker))

@@ -41,7 +41,7 @@ def srt_settings(case: Case, stream: Stream) -> Verdict:
     return holds(
         remark=lambda: Words(
             f"{stream.name} goes to another site without a passphrase.",
-            "Whoever is on the way can watch it, and whoever knows the port can send instead.",
+            "Anyone on the path can watch it, and anyone who knows the port can send instead.",
             f"Set the same passphrase at both ends, {PASSPHRASE_LENGTH[0]} to {PASSPHRASE_LENGTH[1]} characters long.",
         )
     )

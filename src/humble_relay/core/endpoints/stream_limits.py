@@ -94,7 +94,7 @@ USUAL_KEYFRAME_S = 2.0
     "gear",
 )
 def platform_keyframe(case: Case, stream: Stream) -> Verdict:
-    """Whether the time between two keyframes (s) is at most what the platform takes; whoever tunes in waits for one."""
+    """Whether the time between two keyframes (s) is at most what the platform takes; a viewer who tunes in waits for one."""
     name, takes = _platform(case, stream)
     every = stream.keyframe_s or USUAL_KEYFRAME_S
     if takes.keyframe_s is None or every <= takes.keyframe_s:
@@ -103,7 +103,7 @@ def platform_keyframe(case: Case, stream: Stream) -> Verdict:
     return within(
         Numbers(every, most, 2 * most, "s"),
         lambda: _words(
-            f"{name} asks for a keyframe every {most:g} s; {stream.name} sends one every {every:g} s."
+            f"{name} asks for a keyframe interval of {most:g} s; {stream.name} has one of {every:g} s."
         ),
     )
 
@@ -188,7 +188,7 @@ def encoder_destinations(_: Case, what: tuple[Device, Encoding, list[Stream]]) -
     return within(
         Numbers(asked, can.destinations, can.destinations, "streams"),
         lambda: _words(
-            f"{device.name} sends to {can.destinations} at once; the plan asks for {asked}, spare entrances included."
+            f"{device.name} sends to {can.destinations} at once; the plan asks for {asked}, backup ingests included."
         ),
     )
 

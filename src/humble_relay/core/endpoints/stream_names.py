@@ -121,7 +121,7 @@ def name_taken(case: Case, what: Published) -> Verdict:
             f"{first.name} and {stream.name} both call {there} at one port, and neither has a stream id."
             if nameless
             else f"{first.name} and {stream.name} are both published to {there} under one name.",
-            "The second is refused, or throws the first off: whoever watches sees one picture, and not always the same.",
+            "The second is refused, or throws the first off: viewers see one picture, and not always the same.",
             "Give each a stream id or a port of its own."
             if nameless
             else "Give one of them another name there.",

@@ -123,7 +123,7 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
         return doubtful(
             lambda: Words(
                 f"{stream.name} and {twice.name} have the same key, and go to two platforms.",
-                "One of them was pasted twice: that platform refuses it, or shows somebody else's event.",
+                "One of them was pasted twice: that platform refuses it, or shows another event.",
                 "Copy each key from its own platform's page.",
             ),
             compared=(twice.id,),

@@ -30,7 +30,7 @@ def with_path(address: str, path: str) -> str:
 
 
 def has_two_paths(case: Case, stream: Stream) -> bool:
-    """Whether the box that a stream is asked of has a full and a small one, each with a path of its own."""
+    """Whether the sender of a stream has a main stream and a substream, each with a path of its own."""
     can = case.devices[stream.from_device].encoding
     return stream.protocol == "rtsp" and can is not None and bool(can.main_path and can.sub_path)
 

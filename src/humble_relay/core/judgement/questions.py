@@ -280,7 +280,7 @@ _WHERE: dict[Scope, Row] = {
 
 
 def _stream_row(protocol: Protocol, scope: Scope) -> Row:
-    """What is asked of a stream of a protocol that goes there."""
+    """The questions about a stream of a protocol that goes there."""
     row = dict(_WHERE[scope])
     crosses = scope in ("to a platform", "between sites", "from a service")
     if protocol == "web":
@@ -314,7 +314,7 @@ _BOX: Row = {
     "assignment": _asked(input_undecided, input_contested, group_contested, unless="nothing is plugged into it"),
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
-    "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at somebody else's"),
+    "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
     "address": _asked(address_fault, address_twice, address_missing, gateway_missing, network_range, networks_overlap, mask_hides, zone_far,
                       unless="no address is written down for it"),
     "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
@@ -361,12 +361,12 @@ _BOXES: dict[Kind, Row] = {
     "power-bank": dict.fromkeys(CONCERNS, _none("no picture goes through it: what it feeds is asked about")),
     "platform": {
         **_SHOWING,
-        "power": _none("it is somebody else's"),
+        "power": _none("it is another company's"),
         "address": _asked(zone_far, unless="asked of the streams to it"),
         "reach over networks": _none("asked of the streams to it"),
         "assignment": _none("asked of the streams to it"),
         "format": _none("asked of the streams to it"),
-        "the box itself": _none("it is somebody else's"),
+        "the box itself": _none("it is another company's"),
     },
 }  # fmt: skip
 

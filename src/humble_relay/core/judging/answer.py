@@ -45,7 +45,7 @@ Subject = Literal["show"] | Noun
 
 
 class Thing(NamedTuple):
-    """What a question is asked of: a noun of the plan, and the part of it that is meant (a port, a feature)."""
+    """What a question is about: a noun of the plan, and the part of it that is meant (a port, a feature)."""
 
     noun: Subject
     id: str
@@ -200,7 +200,7 @@ def doubtful(
 
 
 def wants(want: Want) -> Verdict:
-    """Not known, for want of a fact that somebody can find out."""
+    """Not known, for want of a fact that can be found out."""
     return Verdict("not known", want=want)
 
 

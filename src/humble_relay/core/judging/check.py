@@ -22,7 +22,7 @@ Each = Callable[[Case], Iterable[tuple[Thing, T]]]
 
 
 class SubjectKind(NamedTuple, Generic[T]):
-    """A kind of thing that questions are asked of: its name in words, and each of them in a case."""
+    """A kind of thing that questions are about: its name in words, and each of them in a case."""
 
     word: str
     each: Each[T]
@@ -108,7 +108,7 @@ def weakest_evidence(answers: Iterable[Answer]) -> Evidence | None:
 
 
 def _seen_working(case: Case) -> set[tuple[str, str]]:
-    """The things that somebody saw working, by noun and id: the newest word on each counts."""
+    """The things that were tested and worked, by noun and id: the newest test of each counts."""
     newest = {
         (f.noun, f.thing): f.value
         for f in sorted(case.survey.facts, key=lambda f: f.at)

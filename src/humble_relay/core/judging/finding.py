@@ -14,7 +14,7 @@ from humble_relay.core.plan.acceptance import ComparedValues
 from humble_relay.core.plan.stages import STAGES, Stage
 
 Severity = Literal["stops", "risks", "note"]
-"""`stops`: the picture will not arrive. `risks`: it may not. `note`: it holds, and something is worth knowing."""
+"""`stops`: the picture will not arrive. `risks`: it may not. `note`: it holds, with a note."""
 _NOTHING = ComparedValues()
 _WORST_FIRST = {"stops": 0, "risks": 1, "note": 2}
 

@@ -1,4 +1,4 @@
-"""The kinds of thing that questions are asked of, where the plan alone says which there are."""
+"""The kinds of thing that questions are about, where the plan alone says which there are."""
 
 from collections.abc import Iterator
 

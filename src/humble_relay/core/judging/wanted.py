@@ -1,4 +1,4 @@
-"""Facts wanted: what is not known and somebody can find out, each once, at the widest thing it is true of."""
+"""Facts wanted: what is not known and can be found out, each once, at the widest thing it is true of."""
 
 from collections.abc import Iterable, Mapping
 from typing import Literal

@@ -9,7 +9,7 @@ _SOCKETED = ("router", "network-switch")
 
 def networks_for(case: Case, device: Device, place: str | None, planned: bool = True) -> list[str]:
     """The networks a box is on by the sockets that streams go by, and after them, where one of those is free, those of
-    its site that it would be put on, one with a way out before others.
+    its site that it would be put on, one with an uplink before others.
 
     `planned` says whether the box is in the plan, so that what is set on its ports counts.
     """

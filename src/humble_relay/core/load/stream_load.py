@@ -64,7 +64,7 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     total = inner + transport
     if stream.backup:
         again = Step(
-            name="Once more to the spare entrance",
+            name="Once more to the backup ingest",
             value=round(total, 4),
             unit="Mb/s",
             source="set in this plan",

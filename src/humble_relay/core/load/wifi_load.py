@@ -76,7 +76,7 @@ def air_overfull(case: Case, what: WifiUse) -> Verdict:
         )
         return Words(
             f"{number(what.mbps)} Mb/s go by Wi-Fi on {what.network.name}; {number(rated * share)} Mb/s of its {rated:g} Mb/s are useful, and all share them.",
-            "Pictures freeze as soon as somebody walks between, or a phone downloads.",
+            "Pictures freeze as soon as people walk between, or a phone downloads.",
             "Send less, or plug the box that sends most into the network by cable.",
             Working(name="Useful in the air", value=round(rated * share, 2), unit="Mb/s", steps=steps),
         )

@@ -37,7 +37,7 @@ class JoinCard(Frozen):
 
 
 def other_sides(case: Case) -> tuple[tuple[Stream, Device], ...]:
-    """The boxes that somebody else sets up from a card: those at another site than most of the gear, whoever sends by a browser
+    """The boxes that others set up from a card: those at another site than most of the gear, whoever sends by a browser
     link, and what shows a stream in another room."""
     home = main_site(case)
     found: list[tuple[Stream, Device]] = []
@@ -53,7 +53,7 @@ def other_sides(case: Case) -> tuple[tuple[Stream, Device], ...]:
 
 
 def main_site(case: Case) -> Site | None:
-    """The site where most boxes stand: ours, for whoever is somewhere else."""
+    """The site where most boxes stand: ours, to those elsewhere."""
     counts = dict.fromkeys(case.sites, 0)
     for device in case.devices.values():
         if site := case.site_of(device):
@@ -89,7 +89,7 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
         enters.append(
             CardLine(
                 where="Picture",
-                what=f"{stream.format.label}, {stream.codec.upper()}, {stream.video_mbps:g} Mb/s, keyframe every {stream.keyframe_s or USUAL_KEYFRAME_S:g} s, sound {stream.audio_kbps:g} kb/s",
+                what=f"{stream.format.label}, {stream.codec.upper()}, {stream.video_mbps:g} Mb/s, keyframe interval {stream.keyframe_s or USUAL_KEYFRAME_S:g} s, sound {stream.audio_kbps:g} kb/s",
             )
         )
     return JoinCard(
@@ -101,7 +101,7 @@ def join_card(case: Case, stream: Stream, device: Device, clear: bool) -> JoinCa
         checks=_checks(case, stream, device, sends),
         sees=_sees(stream, sends),
         calls=case.plan.show.call
-        or f"whoever runs {case.plan.show.name}, by telephone: a picture that does not come cannot tell why",
+        or f"the crew of {case.plan.show.name}, by telephone: a picture that does not come cannot tell why",
         code=types if "://" in types and "‹" not in types else "",
         secret="none" if not secret else "in clear" if clear else "left out",
     )

@@ -57,7 +57,7 @@ def length_words(case: Case, join: Cable | Radio) -> str:
 
 
 def cable_can_go(case: Case, a: str | None, b: str | None) -> bool:
-    """Whether a cable may be laid between two places: unless somebody looked and said no."""
+    """Whether a cable may be laid between two places: unless a look there said no."""
     span = span_between(case, a, b)
     return span is None or span.cable is not False
 

@@ -65,7 +65,7 @@ def grounds(case: Case) -> tuple[Ground, ...]:
 
 
 def ways_between(case: Case) -> tuple[Between, ...]:
-    """The ways somebody spoke of and, of a few places, every other pair within a site."""
+    """The ways that were stated and, of a few places, every other pair within a site."""
     pairs = list(_pairs(case))
     if len(pairs) > MOST_PAIRS:
         pairs = [(a, b) for a, b in pairs if span_between(case, a.id, b.id)]

@@ -1,4 +1,4 @@
-"""Doubts that somebody took on, and what they were about: by numbers and things, never by their sentence."""
+"""Accepted doubts, and what they were about: by numbers and things, never by their sentence."""
 
 from typing import Annotated
 
@@ -26,7 +26,7 @@ class ComparedValues(Frozen):
 
 
 class Accepted(Frozen):
-    """A doubt that somebody took on, and why. It stands until what was compared changes for the worse."""
+    """An accepted doubt, and why. It stands until what was compared changes for the worse."""
 
     finding: Annotated[str, Field(pattern=r"^[a-z0-9:/-]+$", max_length=300)]
     compared: ComparedValues | None = None

@@ -1,4 +1,4 @@
-"""What must arrive: the pictures that somebody asked for."""
+"""What must arrive: the pictures that were ordered."""
 
 from typing import Annotated, Literal
 

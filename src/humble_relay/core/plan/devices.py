@@ -20,7 +20,7 @@ Connector = Literal[
 Protocol = Literal["rtmp", "rtmps", "srt", "rtsp", "ndi", "paired", "web", "hls"]
 """`hls`: HTTP segments (RFC 8216). `paired`: a maker's own link between a sender and a decoder of one compatible family."""
 Role = Literal["lan", "uplink", "control"]
-"""What a network socket is for: boxes of the site, the way out, or a control page that carries no picture."""
+"""What a network socket is for: LAN port, WAN port, or a control page that carries no picture."""
 PortDirection = Literal["in", "out", "both"]
 Carries = Literal["picture", "program", "multi-view", "clean", "loop"]
 Kind = Literal[

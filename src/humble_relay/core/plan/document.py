@@ -98,7 +98,7 @@ class Plan(Frozen):
     ] = ()
     aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True), Collection("aim", "brief")] = ()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000, fail_fast=True)] = ()
-    """Doubts that somebody took on, each once."""
+    """Accepted doubts, each once."""
     struck: Annotated[tuple[Slug, ...], Field(max_length=50_000, fail_fast=True)] = ()
     """Measurements that are not to be judged by: kept, and marked. An id the survey does not have means nothing."""
 

@@ -53,7 +53,7 @@ class Radio(Frozen):
 
 
 class Stream(Frozen):
-    """An IP flow from an encoder to whoever takes it, with the picture and bitrate it carries."""
+    """An IP flow from an encoder to its receiver, with the picture and bitrate it carries."""
 
     kind: Literal["stream"] = "stream"
     id: Slug
@@ -65,11 +65,11 @@ class Stream(Frozen):
     codec: Codec = "h264"
     video_mbps: Mbps
     peak_mbps: Mbps | None = None
-    """What its video goes up to, where its bitrate varies; None: it is held."""
+    """Peak bitrate of its video (VBR); None: constant bitrate."""
     keyframe_s: Annotated[float, Field(gt=0, le=60)] | None = None
     """Between two keyframes, in s; None: the usual two."""
     backup: bool = False
-    """Whether it is sent a second time, to the service's spare entrance."""
+    """Whether it is sent a second time, to the service's backup ingest."""
     audio_kbps: Annotated[float, Field(ge=0, le=5000)] = 160
     address: Annotated[Text, Holds.ADDRESS] = ""
     """The address as it will be typed; empty means the one built from the platform's data."""
@@ -83,7 +83,7 @@ class Stream(Frozen):
     small: bool | None = None
     """Whether its device's substream is meant, and not the main stream; None where nobody said."""
     multicast: bool = False
-    """Whether it goes to a group, for whoever listens, and not to one box."""
+    """Whether it goes to a multicast group, for every listener, and not to one device."""
     line: Annotated[Slug | None, RefersTo("uplink", "cleared")] = None
     """The line that a rule of its sender's router sends it out by; None: the router's first."""
     caller: Caller | None = None
@@ -94,7 +94,7 @@ class Stream(Frozen):
     """Whether the service of a browser link has a relay (TURN) to fall back on; None where nobody said."""
     layout: Layout = "full"
     input: Slug | None = None
-    """The taker's input that shows it, where the taker has inputs to assign."""
+    """The receiver's input that shows it, where the receiver has inputs to assign."""
     broken: bool = False
 
 

@@ -16,7 +16,7 @@ Transport = Literal["tcp", "udp"]
 HIGHEST_PORT = 65_535
 PortNumber = Annotated[int, Field(ge=1, le=HIGHEST_PORT)]
 OutsideAddress = Literal["public", "shared", "private"]
-"""Of a line: an address of its own on the internet, one that the carrier shares among many, or one of somebody's network."""
+"""Of a line: an address of its own on the internet, one that the carrier shares among many, or a private one behind another router."""
 Admission = Literal["open", "registered", "login"]
 """Whom a network takes: every box; those whose hardware address was registered; those that log in (IEEE 802.1X)."""
 NatBehaviour = Literal["endpoint-independent", "address-dependent", "address-and-port-dependent"]
@@ -65,7 +65,7 @@ class Uplink(Frozen):
     """Its outbound filter: everything passes, all but UDP, web pages only (TCP 80 and 443), or web pages through a proxy that reads
     them; None where nobody asked or tried."""
     opened: Annotated[tuple[Opening, ...], Field(max_length=200, fail_fast=True)] = ()
-    """Ports that its outbound filter lets pass besides, because somebody asked for them."""
+    """Ports that its outbound filter lets pass besides, on request."""
     others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
     """Upload set aside for others who share the line, in Mb/s."""
     address: Text = ""

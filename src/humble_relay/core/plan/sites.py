@@ -44,7 +44,7 @@ class Obstacle(Frozen):
     """Something between two places that a cable must get past or a radio wave through; thickness in metres."""
 
     kind: Literal["wall", "floor", "water", "road", "trees", "crowd", "open-air"]
-    """`open-air`: somebody looked, and each end sees the other."""
+    """`open-air`: looked at on site, each end sees the other."""
     material: Material | None = None
     """What a wall or a floor is made of; None for what has no material."""
     thickness_m: Annotated[float, Field(gt=0, le=100)] | None = None

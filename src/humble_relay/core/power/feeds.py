@@ -46,7 +46,7 @@ class Feeding(NamedTuple):
 
 def _in_use(case: Case) -> Iterator[tuple[Thing, Device]]:
     """Boxes that something is plugged into, or that stream; not those that live on their network cable, which are asked
-    about apart, nor those of somebody else on the internet."""
+    about apart, nor those of others on the internet."""
     used = {end for link in case.links.values() for end in ends_of(link)}
     for device in case.devices.values():
         elsewhere = device.place is None and device.ingest is not None
@@ -151,7 +151,7 @@ def _unfed(case: Case, device: Device) -> Words:
     return Words(
         f"{device.name} is fed by {by}, and there is none{f' at {place.name}' if place else ''}.",
         "It stays dark.",
-        "Have a circuit laid by whoever may, move the box to where there is power, or bring a power bank that it takes.",
+        "Have a circuit laid by a licensed electrician, move the box to where there is power, or bring a power bank that it takes.",
     )
 
 

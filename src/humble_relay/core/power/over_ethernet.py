@@ -143,7 +143,7 @@ def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdi
     if budget is None:
         if together <= one:
             return holds(Numbers(together, one, one, "W"))
-        asked = f"How much does {giver.model or giver.name} give over all its sockets together? {number(together)} W are asked."
+        asked = f"How much does {giver.model or giver.name} give over all its sockets together? {number(together)} W are planned."
         return wants(Want(Thing("device", giver.id), "power.poe_budget_w", asked, "W", giver.model))
     return within(
         Numbers(together, budget, budget if alone > budget else math.inf, "W"),

@@ -127,7 +127,7 @@ def _by_wifi(case: Case, stream: Stream) -> bool:
     "common practice, no source", "seen working", tried=True,
 )  # fmt: skip
 def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
-    """Whether somebody saw it work where it will stand. Who else is in the air no plan tells: a crowd's phones change it."""
+    """Whether it was tested where it will stand. Who else is in the air no plan tells: a crowd's phones change it."""
     tried = case.fact("link", link.id, "works")
     if tried is None:
         asked = f"Did {case.link_name(link.id)} work when it was tried in the place, with people and their phones there?"

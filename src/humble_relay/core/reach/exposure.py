@@ -113,7 +113,7 @@ def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
                 _said,
                 what,
                 "leads to nobody in this plan",
-                "Whoever gets that address next is open to everybody.",
+                "The device that gets that address next is exposed to everybody.",
                 "Close it.",
             ),
             compared=(what.forward.transport, what.forward.port, "nobody"),
@@ -132,13 +132,13 @@ def open_to_the_world(case: Case, what: OpenPort) -> Verdict:
     if not what.keyed:
         return doubtful(
             partial(_said, what, f"leads to {what.device.name}, and {what.streams[0].name} has neither key nor password",
-                    "Whoever finds the port can watch, or send a picture of their own: ports are found within hours.",
+                    "Anyone who finds the port can watch, or send a picture of their own: ports are found within hours.",
                     "Set a passphrase or a password at both ends."), compared=(what.forward.transport, what.forward.port, what.device.id, what.streams[0].id))  # fmt: skip
     beside = _beside(case, what)
     if what.device.kind == "camera" and beside:
         return doubtful(
             partial(_said, what, f"leads to {what.device.name}, which shares its network with {beside}",
-                    "Whoever gets into the camera is on the network of the show.",
+                    "An intruder in the camera is on the network of the show.",
                     "Put the camera on an isolated network, with a password of its own."), compared=(what.forward.transport, what.forward.port, what.device.id, beside))  # fmt: skip
     return HOLDS
 

@@ -162,7 +162,7 @@ def _not_let_out(call: Call, line: Uplink) -> Words:
 
 
 CLICKS = ("computer", "phone")
-"""The kinds of box on which somebody can sign in on a page."""
+"""The kinds of device that can pass a captive portal."""
 
 
 def signed_in(call: Call, line: Uplink) -> Verdict:
@@ -182,7 +182,7 @@ def signed_in(call: Call, line: Uplink) -> Verdict:
         lambda: Words(
             f"{line.name} shows a page to sign in on, and {caller.name} has nobody who could.",
             "The box has an address and says that there is no internet.",
-            "Have its hardware address let in without the page, or use another line.",
+            "Have its hardware address exempted from the captive portal, or use another uplink.",
         )
     )
 
@@ -193,7 +193,7 @@ def called_from_outside(case: Case, call: Call, line: Uplink) -> Verdict:
         return fails(
             lambda: Words(
                 f"{call.stream.name} asks for {call.host}, and {line.name} has {line.address}.",
-                "It calls somebody else, or the address that the line had last week.",
+                "It calls another machine, or the address that the uplink had last week.",
                 f"Type {line.address}, or a name that follows it.",
             )
         )
@@ -275,7 +275,7 @@ def met(case: Case, call: Call) -> Verdict:
 
 
 def forwarded_elsewhere(call: Call, router: Router, forward: Forward, holder: Device | None) -> Verdict:
-    """A forward that leads to somebody else, or to nobody."""
+    """A forward that leads to another device, or to none."""
     where = f"which {holder.name} has" if holder else "which nobody in this plan has"
     return fails(
         lambda: Words(

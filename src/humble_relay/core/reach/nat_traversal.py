@@ -58,7 +58,7 @@ def meet(a: NatSide, b: NatSide) -> bool | None:
     None where that depends on what nobody knows.
 
     Both map alike towards everybody: each sends first, and so lets the other in. Only one does: the other comes from a port
-    that nobody was told, so the one must let in whoever has the right address. Neither does: both come from unknown ports.
+    that nobody was told, so its filtering must go by address alone. Neither does: both come from unknown ports.
 
     >>> plain, symmetric = NatSide("endpoint-independent", "address-and-port-dependent"), NatSide(*[KINDS[2]] * 2)
     >>> meet(plain, plain), meet(plain, symmetric), meet(NatSide(), symmetric)

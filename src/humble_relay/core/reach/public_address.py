@@ -6,7 +6,7 @@ from humble_relay.core.plan import OutsideAddress, Uplink
 _WORDS: dict[OutsideAddress, str] = {
     "public": "a public address",
     "shared": "an address that its carrier shares among many (RFC 6598)",
-    "private": "a private address, of somebody's network before it (RFC 1918)",
+    "private": "a private address, of a network before it (RFC 1918)",
 }
 
 

@@ -34,7 +34,7 @@ class Task(Frozen):
     what: str
     why: str
     lead: bool
-    """Somebody else needs this long: late is late."""
+    """Others need this long: late is late."""
     done: bool
     working: Working | None = None
 
@@ -51,14 +51,14 @@ def _lead_times(case: Case) -> Iterator[tuple[Thing, Task]]:
             yield Thing("show", task.id.replace(":", "-")), task
 
 
-LEAD_TIMES: SubjectKind[Task] = SubjectKind("task that somebody else needs time for", _lead_times)
+LEAD_TIMES: SubjectKind[Task] = SubjectKind("task that others need time for", _lead_times)
 
 
 @check(
     "lead-time-missed", LEAD_TIMES, "brief", "Is there time left to begin it?", "common practice, no source"
 )
 def lead_time_missed(case: Case, task: Task) -> Verdict:
-    """Whether a task that needs somebody else's time is done, or can still be begun."""
+    """Whether a task that needs others' time is done, or can still be begun."""
     if task.done or task.at is None or case.as_of <= task.at:
         return HOLDS
     late = (case.as_of - task.at).total_seconds() / 3600

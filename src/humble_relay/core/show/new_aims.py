@@ -1,4 +1,4 @@
-"""What is asked of a show, in a few strokes: who must see which picture, on what, and how live."""
+"""What must arrive, in a few strokes: who must see which picture, on what, and how live."""
 
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
@@ -28,7 +28,7 @@ NEW_ENDS: dict[NewEnd, EndKind] = {
     "screen": EndKind("a screen", "screen-large", "watched"),
     "projector": EndKind("a projector", "projector", "watched"),
     "recorder": EndKind("a recorder", "recorder", "watched"),
-    "person": EndKind("somebody elsewhere who talks back", "computer-stream", "talked-back"),
+    "person": EndKind("a remote guest who talks back", "computer-stream", "talked-back"),
 }
 
 

@@ -52,7 +52,7 @@ DEADLINES: SubjectKind[Deadline] = SubjectKind(
 
 @check(
     "later-than-asked", DEADLINES, "signal", "Does it come soon enough for what it is for?",
-    "ITU-T G.114; whoever asked for it; common practice", "gear", tried=True,
+    "ITU-T G.114; the brief; common practice", "gear", tried=True,
 )  # fmt: skip
 def later_than_asked(case: Case, what: Deadline) -> Verdict:
     """Whether the latest way (ms, the whole of it added up) is within the longest delay asked for, or what a conversation

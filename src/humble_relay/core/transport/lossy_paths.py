@@ -24,7 +24,7 @@ class Crossing(NamedTuple):
 
 
 def crossing(case: Case, stream: Stream, mbps: float) -> Crossing | None:
-    """The way of a stream of so many Mb/s, by the sender's line, and by the taker's too where that was measured: losses and round
+    """The way of a stream of so many Mb/s, by the sender's uplink, and by the receiver's too where that was measured: losses and round
     trips of both are added up, which is more than they come to where both were measured to the same place."""
     line = line_crossed(case, stream)
     if line is None:

@@ -125,7 +125,7 @@ def _over_tcp(stream: Stream) -> Say | None:
     return lambda: Words(
         f"{stream.name} fits what one connection of TCP carries; over UDP nothing that is lost comes again.",
         "Blocks and smears that the camera's own page does not show.",
-        "Set whoever asks for it to RTSP over TCP (interleaved).",
+        "Set the receiver to RTSP over TCP (interleaved).",
     )
 
 

@@ -31,7 +31,7 @@ from humble_relay.core.upload.upload_fit import no_measurement
 
 
 class BondUse(NamedTuple):
-    """A bonded line that streams leave by, what is asked of it, and what it is made of; None while that is not measured."""
+    """A bonded uplink that streams leave by, its load, and what it is made of; None while that is not measured."""
 
     line: Uplink
     demand: Demand
@@ -74,7 +74,7 @@ def bond_one_gone(case: Case, bond: BondUse) -> Verdict:
 
     def say() -> Words:
         return Words(
-            f"Without {left_words(case, worst)}, {bond.line.name} carries {number(worst.low_mbps)} Mb/s in its worse minutes; {number(asked)} Mb/s are asked.",
+            f"Without {left_words(case, worst)}, {bond.line.name} carries {number(worst.low_mbps)} Mb/s in its worse minutes; {number(asked)} Mb/s are planned.",
             "One modem drops, as modems do, and the picture goes with it: the bond was to prevent that.",
             f"Send no more than {number(worst.low_mbps)} Mb/s, or add a line.",
             _working(
@@ -109,7 +109,7 @@ def bond_shares_fate(case: Case, bond: BondUse) -> Verdict:
 
     def say() -> Words:
         return Words(
-            f"{left_words(case, worst)} are {alike} with {carrier}: when that is down or crowded, {number(worst.low_mbps)} Mb/s are left of {bond.line.name}, and {number(asked)} Mb/s are asked.",
+            f"{left_words(case, worst)} are {alike} with {carrier}: when that is down or crowded, {number(worst.low_mbps)} Mb/s are left of {bond.line.name}, and {number(asked)} Mb/s are planned.",
             "They look like two lines and fail like one.",
             f"Put a card of another carrier into one of them, or send no more than {number(worst.low_mbps)} Mb/s.",
             _working(case, bond, bond.evenings.without_a_carrier if bond.evenings else ()),

@@ -62,7 +62,7 @@ def _low(upload: Upload) -> float:
     "common practice, no source", "measured",
 )  # fmt: skip
 def spare_too_small(case: Case, spare: Spare) -> Verdict:
-    """Whether what is asked of the first line (Mb/s) fits the low end of the spare at each hour of the show. Where it does not,
+    """Whether the load of the first uplink (Mb/s) fits the 10th percentile of the failover uplink at each hour of the show. Where it does not,
     what it does carry is what the encoder must start at again."""
     upload, asked = spare.upload, spare.demand.total.value
     first, next_ = case.uplinks[spare.first].name, case.uplinks[spare.next].name
@@ -105,8 +105,8 @@ def switch_not_tried(case: Case, spare: Spare) -> Verdict:
         return holds(
             remark=lambda: Words(
                 f"When {first} drops, nothing goes out for {gap:g} s, and encoders take about {SPEAKS_AGAIN_S:g} s more to connect again.",
-                "Every connection breaks, for the site has another address then: whoever is called from outside is called elsewhere.",
-                "Have a card on screen ready, and somebody who tells the audience.",
+                "Every connection breaks, for the site has another address then: its listeners have to be called there.",
+                "Have a card on screen ready, and a person who tells the audience.",
             )
         )
     asked = f"Pull the cable of {first}: how many seconds until {case.uplinks[spare.next].name} carries?"

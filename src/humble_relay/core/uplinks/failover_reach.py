@@ -86,7 +86,7 @@ WITH_A_SPARE: SubjectKind[FailedOverTrace] = SubjectKind("stream by a line that 
     "common practice, no source", "plan", tried=True,
 )  # fmt: skip
 def spare_does_not_reach(case: Case, what: FailedOverTrace) -> Verdict:
-    """Whether a stream that gets through now also does by the failover uplink: whoever is called has another address then."""
+    """Whether a stream that gets through now also does by the failover uplink: listeners have another address then."""
     now, then, line = what
     if now.ends_at is not None or then.ends_at is None:
         return HOLDS

@@ -131,7 +131,7 @@ def signal_weak(case: Case, what: MobileUse) -> Verdict:
         def say(name: str = name, unit: str = unit, value: float = value, least: float = least) -> Words:
             return Words(
                 f"{line.name} has {name} {value:g} {unit}, below {least:g} {unit}: its modem is near where it loses the cell.",
-                "It carried something when it was measured; when people come, or somebody stands in the way, it does not.",
+                "It carried something when it was measured; when people come, or stand in the way, it does not.",
                 "Move the modem or its antenna higher, to a window, or towards the mast, and read it again.",
             )
 

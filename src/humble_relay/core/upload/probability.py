@@ -69,7 +69,7 @@ def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     open_ = [h for h in upload.hours if undecided(h, asked)]
     if open_:
         hour = min(open_, key=lambda h: h.worth)
-        why = f"the 10th percentile there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are asked"
+        why = f"the 10th percentile there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are planned"
         return NextMeasurement(what=_once_more(case, hour), why=why)
     thin = [h for h in upload.hours if h.worth < case.figures["enough-measurements"] / 2]
     if thin and len(upload.samples) >= 1:

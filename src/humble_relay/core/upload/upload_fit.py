@@ -32,7 +32,7 @@ from humble_relay.core.upload.probability import chance_words, hold_probability,
 
 
 class UplinkInUse(NamedTuple):
-    """An uplink that streams leave by: what is asked of it, and what was measured."""
+    """An uplink that streams leave by: its load, and what was measured."""
 
     id: str
     demand: Demand

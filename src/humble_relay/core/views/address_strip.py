@@ -15,7 +15,7 @@ class Mark(Frozen):
     addressing: str
     at: float | None
     troubled: bool
-    """Whether the docket has something against the address."""
+    """Whether a finding names the address."""
 
 
 class Strip(Frozen):

@@ -92,7 +92,7 @@ def addresses_view(case: Case) -> AddressesView:
 
 
 def _sockets(case: Case) -> Iterator[SocketLine]:
-    """Every network socket but those of boxes that only pass packets on, unless somebody gave one an address."""
+    """Every network socket but those of boxes that only pass packets on, unless one was given an address."""
     for device in case.devices.values():
         for port in device.ports:
             if not {"ethernet", "wifi"} & set(port.types):

@@ -28,7 +28,7 @@ from humble_relay.core.upload.probability import (
 
 
 class SchoolMark(Frozen):
-    """How much one school lets the line carry, others' share included (Mb/s), and whether what is asked of it fits."""
+    """How much one school lets the line carry, others' share included (Mb/s), and whether the load fits."""
 
     school: HeadroomRule
     name: str
@@ -73,11 +73,11 @@ class BondView(Frozen):
 
 
 class UplinkView(Frozen):
-    """One uplink: what was measured, what is asked of it, what is left under the headroom rule."""
+    """One uplink: what was measured, its load, what is free under the headroom rule."""
 
     upload: Upload
     needed_mbps: float
-    """All that is asked of it, others' share included."""
+    """Its whole load, others' share included."""
     too_low: tuple[bool, ...]
     """Of each measurement, whether it was less than that."""
     schools: tuple[SchoolMark, ...]
@@ -85,7 +85,7 @@ class UplinkView(Frozen):
     asked: Working
     left_mbps: float | None
     chance: str
-    """The probability that it holds, in words; empty where nothing is asked of it."""
+    """The probability that it holds, in words; empty where it has no load."""
     next: NextMeasurement | None
     """The further measurement that would tell most."""
     bond: BondView | None

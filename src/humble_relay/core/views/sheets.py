@@ -20,7 +20,7 @@ def proof_sheet(case: Case) -> Table:
         title="What must arrive",
         columns=columns,
         rows=rows,
-        empty="Nothing is asked of this plan yet.",
+        empty="No picture is required of this plan yet.",
     )
 
 
@@ -35,7 +35,7 @@ def _opens_at(proof: Proof) -> str:
 
 
 def facts_sheet(case: Case) -> Table:
-    """What somebody has to find out, those that most pictures wait for first, with room to write it down."""
+    """What has to be found out, those that most pictures wait for first, with room to write it down."""
     rows = tuple((w.question, f"{len(w.aims)}", w.unit, "") for w in proven(case).wanted)
     columns = ("To find out", "Pictures that wait", "In", "Found, by whom and when")
     return Table(

@@ -20,7 +20,7 @@ COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Way", ("networks-apart", "no-way-out", "far-way-out", "cut-off")),
     ("Let out", ("not-let-out", "sign-in-page")),
     ("Passes", ("kept-apart", "packets-too-large")),
-    ("Let in", ("not-let-in", "sides-do-not-meet")),
+    ("Inbound", ("not-let-in", "sides-do-not-meet")),
     ("Box", ("firewall-in-the-box", "clock-not-set")),
     ("Spare", ("spare-does-not-reach",)),
 )

@@ -98,7 +98,7 @@ def in_words(case: Case, verdict: PlanVerdict) -> Iterator[str]:
             how = f": {tried.cure.how}" if tried.cure.how else ""
             yield f"      - {tried.cure.title}{how}{needs}"
     if not verdict.proofs:
-        yield "Nothing is asked of this plan yet: say which picture must arrive where."
+        yield "No picture is required of this plan yet: say which picture must arrive where."
     for proof in verdict.proofs:
         yield f"{proof.state.upper()}: {proof.title}. {proof.summary}."
         for part in proof.parts:

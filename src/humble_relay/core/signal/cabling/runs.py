@@ -176,7 +176,7 @@ def _cable_words(kind: CableKind) -> str:
     return f"{article} {CABLE_WORDS[kind]} cable"
 
 
-@check("run-broken", LINKS, "signal", "Is it whole?", "whoever marked it")
+@check("run-broken", LINKS, "signal", "Is it intact?", "as marked")
 def run_broken(case: Case, link: Link) -> Verdict:
     """Whether the link is free of the mark that it is broken."""
     if not link.broken:

@@ -162,7 +162,7 @@ def picture_to_share(case: Case, box: Unit) -> Stream | None:
 
 
 def takes_as_it_is(taker: Device, stream: Stream) -> bool:
-    """Whether the taker would take this picture too, raster, codec and bitrate as they are."""
+    """Whether the receiver would take this picture too, raster, codec and bitrate as they are."""
     takes = taker.ingest
     if takes is None:
         return True
@@ -171,7 +171,7 @@ def takes_as_it_is(taker: Device, stream: Stream) -> bool:
 
 
 def stream_format(sender: Device, taker: Device, fmt: VideoFormat) -> VideoFormat | None:
-    """The format to send: what comes, or the nearest the taker accepts; None when it cannot be composed."""
+    """The format to send: what comes, or the nearest the receiver accepts; None when it cannot be composed."""
     if taker.ingest is None or taker.ingest.accepts.refusal(fmt) is None:
         return fmt
     nearest = taker.ingest.accepts.nearest(fmt)

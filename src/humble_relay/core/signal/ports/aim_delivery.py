@@ -37,7 +37,7 @@ def _not_there(aim: Aim) -> Verdict:
 
 @check(
     "below-the-lowest", WITH_A_LOWEST, "signal", "Is the picture that arrives at least the lowest that will do?",
-    "whoever asked for it",
+    "the brief",
 )  # fmt: skip
 def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
     """Whether a picture arrives with as many pixels each way, and as many frames a second, as the aim asks at least."""
@@ -60,7 +60,7 @@ def below_the_lowest(case: Case, what: tuple[Aim, VideoFormat]) -> Verdict:
 
 
 def _not_told(case: Case, aim: Aim) -> Verdict:
-    """Whoever makes the picture has not said which: the input that it goes into asks for that."""
+    """The maker of the picture has not said which: the input that it goes into asks for that."""
     into = next((at for at, s in flow(case).arriving[aim.end].items() if meets(aim, s)), "")
     return waits(DependsOn(format_refused, Thing("device", aim.end, into)))
 
@@ -74,7 +74,7 @@ def _at_least(fmt: VideoFormat, lowest: VideoFormat) -> bool:
 
 
 @check(
-    "sound-not-there", AIMS, "signal", "Does the sound that was asked for arrive with the picture?", "whoever asked for it"
+    "sound-not-there", AIMS, "signal", "Does the sound that was asked for arrive with the picture?", "the brief"
 )  # fmt: skip
 def sound_not_there(case: Case, aim: Aim) -> Verdict:
     """Whether a desk's line or an open microphone is heard where a picture was asked for with sound: by way of every cable,
@@ -121,11 +121,11 @@ def _silence(case: Case, end: Device, signal: Signal) -> Words:
 
 @check(
     "other-than-the-brief", PUSHES, "signal", "Is it the picture that the brief has, or one that is made of it evenly?",
-    "whoever wrote the brief; arithmetic", "plan",
+    "the brief; arithmetic", "plan",
 )  # fmt: skip
 def other_than_the_brief(case: Case, stream: Stream) -> Verdict:
     """Whether a push has the raster of the brief, and a frame rate that whole frames of the brief's make. It may be meant:
-    worth knowing, and no more. A canvas that lies the other way is asked about apart."""
+    a note, and no more. A canvas of the other orientation is asked about apart."""
     brief, sent = case.plan.show.format, stream.format
     if brief is None or (brief.width > brief.height) != (sent.width > sent.height):
         return HOLDS

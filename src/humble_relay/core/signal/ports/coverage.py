@@ -142,7 +142,7 @@ def meets(aim: Aim, signal: Signal) -> bool:
 
 
 @check(
-    "aim-not-met", AIMS, "signal", "Does the picture that was asked for arrive at its end?", "whoever asked for it"
+    "aim-not-met", AIMS, "signal", "Does the picture that was asked for arrive at its end?", "the brief"
 )  # fmt: skip
 def aim_not_met(case: Case, aim: Aim) -> Verdict:
     """Whether the picture of an aim arrives at its end, whatever may be doubtful on the way."""
@@ -160,7 +160,7 @@ def aim_not_met(case: Case, aim: Aim) -> Verdict:
         is_it = got.carries if got.carries != "picture" else "picture"
         return Words(
             f"{end.name} is to get {asked}{whose} and gets the {is_it} of {case.devices[got.origin].name}.",
-            "Whoever looks there sees the wrong picture, and nobody at the desk notices.",
+            "Viewers there see the wrong picture, and nobody at the desk notices.",
             "Patch the picture that was asked for, or change what is asked.",
         )
 
