@@ -31,16 +31,33 @@ def networked(seed: int) -> Plan:
                 devices.append(_device(f"box-{box}", f"place-{s}", id, f"192.168.{octet}.{30 + box}", f"2001:db8:{s}{n}::{30 + box:x}" if six else "", rng))  # fmt: skip
                 box += 1
         routers.append(_router(rng, f"router-{s}", f"site-{s}", here, [line["id"]]))
-        if rng.random() < 0.4:  # a router of somebody's own, hung behind the first
-            outer = here[0]
-            octet = rng.choice((s, 9))
-            networks.append({"id": f"inner-{s}", "name": f"inner-{s}", "site": f"site-{s}", "range": f"10.{octet}.0.0/24", "gateway": f"10.{octet}.0.1", "guest_isolation": False})  # fmt: skip
-            first = next(x["range"] for x in networks if x["id"] == outer).rsplit(".", 1)[0]
-            uplinks.append({"id": f"hung-{s}", "name": f"hung-{s}", "site": f"site-{s}", "behind": outer, "address": f"{first}.250", "lets_out": "everything"})  # fmt: skip
-            address = networks[-1]["range"].replace(".0/24", f".{30 + box}")
-            devices.append(_device(f"box-{box}", f"place-{s}", f"inner-{s}", address, "", rng))
+        outer, depth = here[0], ""
+        while len(depth) < 2 and rng.random() < 0.45:  # a router of one's own, hung behind the one before
+            depth += "-in"
+            inside = _hung(rng, f"{s}{depth}", f"site-{s}", outer, networks)
+            networks.append(inside)
+            first = _start(networks, outer)
+            uplinks.append({"id": f"hung-{s}{depth}", "name": f"hung-{s}{depth}", "site": f"site-{s}", "behind": outer, "address": f"{first}.250",
+                            "lets_out": rng.choice(("everything", "everything", "everything", "tcp", "web"))})  # fmt: skip
+            devices.append(
+                _device(
+                    f"box-{box}",
+                    f"place-{s}",
+                    inside["id"],
+                    f"{_start(networks, inside['id'])}.{30 + box}",
+                    "",
+                    rng,
+                )
+            )
             box += 1
-            routers.append(_router(rng, f"hung-router-{s}", f"site-{s}", [f"inner-{s}"], [f"hung-{s}"]))
+            routers.append(
+                _router(rng, f"hung-router-{s}{depth}", f"site-{s}", [inside["id"]], [f"hung-{s}{depth}"])
+            )
+            routers[-1]["translates"] = rng.random() > 0.2
+            outer = inside["id"]
+        if rng.random() < 0.1:  # nothing leads out of the site
+            next(r for r in routers if r["id"] == f"router-{s}")["uplinks"] = []
+        _second_sockets(rng, f"site-{s}", [n for n in networks if n["site"] == f"site-{s}"], devices)
     devices.append({"id": "cloud", "name": "Cloud", "kind": "platform", "ingest": {"protocols": ["srt", "rtsp"], "host": "192.0.2.99", "port": 7000}})  # fmt: skip
     streams = [x for n in range(10) if (x := _stream(rng, n, devices, uplinks, routers, networks))]
     for router in routers:
@@ -49,6 +66,36 @@ def networked(seed: int) -> Plan:
     doc = {"show": show.model_dump(mode="json"), "sites": sites, "places": places, "uplinks": uplinks, "networks": networks,
            "routers": routers, "devices": devices, "links": streams}  # fmt: skip
     return Plan.model_validate(doc)
+
+
+def _start(networks: list[dict[str, Any]], id: str) -> str:
+    """The first three numbers of a network's range."""
+    return str(next(x["range"] for x in networks if x["id"] == id)).rsplit(".", 1)[0]
+
+
+def _hung(rng: random.Random, id: str, site: str, outer: str, networks: list[dict[str, Any]]) -> dict[str, Any]:  # fmt: skip
+    """A network behind a router of its own: of a range by itself, or by mistake that of a network elsewhere."""
+    range_ = f"10.{len(networks)}.0.0/24"
+    if rng.random() < 0.3:
+        taken = {n["range"] for n in networks if n["site"] == site}
+        others = [n["range"] for n in networks if n["range"] not in taken]
+        range_ = rng.choice(others) if others else range_
+    return {"id": f"inner-{id}", "name": f"inner-{id}", "site": site, "range": range_, "gateway": range_.replace(".0/24", ".1"), "guest_isolation": False}  # fmt: skip
+
+
+def _second_sockets(rng: random.Random, site: str, here: list[dict[str, Any]], devices: list[dict[str, Any]]) -> None:  # fmt: skip
+    """Some boxes of a site are on a second network too, by cable or by Wi-Fi."""
+    for n, device in enumerate(d for d in devices if d.get("place") == site.replace("site", "place")):
+        others = [x for x in here if x["id"] != device["ports"][0]["interface"]["network"]]
+        if others and rng.random() < 0.3:
+            other, types = rng.choice(others), rng.choice((["ethernet"], ["wifi"], ["wifi"]))
+            interface = {
+                "network": other["id"],
+                "addressing": "fixed",
+                "address": other["range"].replace(".0/24", f".{130 + n}"),
+            }
+            device["ports"].append({"id": "second", "name": "Second", "way": "both", "types": types, "interface": interface,
+                                    "role": rng.choice(("lan", "lan", "uplink"))})  # fmt: skip
 
 
 def _line(rng: random.Random, id: str, site: str, address: str) -> dict[str, Any]:
@@ -85,11 +132,11 @@ def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: 
     _caller, listener = (b, a) if protocol == "rtsp" else (a, b)
     if listener["id"] == "cloud":
         return None if protocol == "rtsp" else _made(n, protocol, a, b, "192.0.2.99", 7000)
-    socket = listener["ports"][0]["interface"]
+    socket = rng.choice(listener["ports"])["interface"]
     site = next(x["site"] for x in networks if x["id"] == socket["network"])
     lines = [u["address"] for u in uplinks if u["site"] == site and u["address"]]
     wrong = rng.choice(devices[:-1])["ports"][0]["interface"]["address"]
-    host = rng.choice([socket["address"], socket["address"], *(lines * 2), wrong, *([f"[{socket['address_v6']}]"] * 2 if socket["address_v6"] else [])])  # fmt: skip
+    host = rng.choice([socket["address"], socket["address"], *(lines * 2), wrong, *([f"[{socket['address_v6']}]"] * 2 if socket.get("address_v6") else [])])  # fmt: skip
     return _made(n, protocol, a, b, host, rng.choice((5000, 5001, 5002)))
 
 
@@ -113,10 +160,9 @@ def _forwards(rng: random.Random, router: dict[str, Any], streams: list[dict[str
         port, transport = int(stream["address"].rsplit(":", 1)[1].split("/")[0]), "tcp" if stream["protocol"] == "rtsp" else "udp"  # fmt: skip
         six = "[" in stream["address"]
         to = socket["address_v6"] if six else socket["address"]
-        inner = next((u for u in uplinks if u.get("behind") in router["networks"]), None)
         if socket["network"] not in router["networks"]:
-            hangs = inner and any(socket["network"] in r for r in [[f"inner-{inner['site'][-1]}"]])
-            if not hangs or six:
+            inner = next((u for u in uplinks if u.get("behind") in router["networks"]), None)
+            if not inner or six or not socket["network"].startswith(inner["id"].replace("hung", "inner")):
                 continue
             to = inner["address"]
         if rng.random() < 0.1:

@@ -18,7 +18,6 @@ from pathlib import Path
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from humble_relay.core.egress.outbound import sockets_out
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Plan, Port, Router, Rule, Uplink
 from humble_relay.core.uplinks.policy_routes import LineRule, line_rules
@@ -58,7 +57,8 @@ class Knock(NamedTuple):
 class Lab:
     """A plan's network as namespaces, and the addresses that each box, line and cloud box was given."""
 
-    def __init__(self, plan: Plan, case: Case, prefix: str) -> None:
+    def __init__(self, plan: Plan, case: Case, prefix: str, in_order: bool = True) -> None:
+        self.in_order = in_order
         ranged = tuple(
             n if n.range else n.model_copy(update={"range": f"10.200.{i}.0/24"})
             for i, n in enumerate(plan.networks)
@@ -197,10 +197,6 @@ class Lab:
             self.address[id] = f"192.0.2.{number + 10}"
             self._onto_the_internet(id, "e0", self.address[id], 500 + number)
             return
-        out = next((p.network for p, _ in sockets_out(self.case, device)), None)
-        out = out or next(
-            (p.network for p in device.ports if p.network and self.case.router_of.get(p.network)), None
-        )
         for n, port in enumerate(p for p in device.ports if p.network):
             network = self.case.networks[port.network or ""]
             whole, six = ip_network(network.range), ip_network(network.range_v6) if network.range_v6 else None
@@ -208,12 +204,22 @@ class Lab:
             v6 = (port.interface.address_v6 if port.interface else "") or (str(six.network_address + 0x100 + number) if six else "")  # fmt: skip
             self.address[f"{id}/{port.id}"] = address
             self._wire(id, f"e{n}", self.bridge[network.id], address, whole.prefixlen, v6, bool(network.guest_isolation))  # fmt: skip
-            if network.id == out and self.case.router_of.get(network.id):
-                self.inside[id].append(f"route add default via {self.gateway[network.id]}")
+            if any(network.id in r.networks for r in self.plan.routers):
+                metric = self._metric(port, n)
+                self.inside[id].append(f"route add default via {self.gateway[network.id]} metric {metric}")
                 if six:
-                    self.inside[id].append(f"route add ::/0 via {six.network_address + 1}")
+                    self.inside[id].append(f"route add ::/0 via {six.network_address + 1} metric {metric}")
         if device.lets_in is False:
             self.rules[id] = ["table inet own { chain in { type filter hook input priority 0; ct state new meta l4proto { tcp, udp } drop; } }"]  # fmt: skip
+
+    def _metric(self, port: Port, n: int) -> int:
+        """Which default route of a box goes first: that of a socket meant for it, cable, a phone on USB, Wi-Fi (the order of
+        systemd-networkd and NetworkManager); among alike ones any may, so that both orders are built."""
+        kind = next(
+            m for m, t in ((100, "ethernet"), (300, "usb"), (600, "wifi"), (700, "mobile")) if t in port.types
+        )
+        marked = 10 if port.role == "uplink" else kind + 20 * (port.role == "lan")
+        return marked + (n if self.in_order else 9 - n)
 
     def _run(self) -> None:
         _ip("".join(f"netns add {self.prefix}{name}\n" for name in self.made))
@@ -338,7 +344,7 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
     if line is None:
         return
     for n, out in enumerate(case.uplinks[id] for id in router.uplinks):
-        if out.lets_out in (None, "everything") or out.behind:
+        if out.lets_out in (None, "everything"):
             continue
         ends = f"wan{n}" if n else "{ wan, six }"
         yield f"table inet line{n} {{ chain out {{ type filter hook postrouting priority 0; oifname != {ends} accept; ct state established,related accept;"
@@ -351,13 +357,14 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
         )
     yield "table ip nat { chain pre { type nat hook prerouting priority -100;"
     for forward in router.forwards:
-        if ":" not in forward.to_address:
+        if router.translates and ":" not in forward.to_address:
             to = f"{forward.to_address}:{forward.to_port or forward.port}"
             only = "" if router.reflects else "iifname wan "
             yield f"{only}ip daddr {address[line.id]} {forward.transport} dport {forward.port} dnat to {to};"
     yield "} chain post { type nat hook postrouting priority 100;"
     own_port = router.mapping in (None, "endpoint-independent")
-    yield f"oifname {{ wan, wan1, wan2 }} masquerade{'' if own_port else ' fully-random'};"
+    if router.translates:
+        yield f"oifname {{ wan, wan1, wan2 }} masquerade{'' if own_port else ' fully-random'};"
     if router.reflects:
         yield f"iifname {{ {nets} }} oifname {{ {nets} }} ct status dnat masquerade;"
     yield "} }"
@@ -390,9 +397,9 @@ def inside(name: str) -> Iterator[None]:
 
 
 @contextmanager
-def built(plan: Plan, case: Case, prefix: str) -> Iterator[Lab]:
+def built(plan: Plan, case: Case, prefix: str, in_order: bool = True) -> Iterator[Lab]:
     """The plan's network, taken away again at the end."""
-    lab = Lab(plan, case, prefix)
+    lab = Lab(plan, case, prefix, in_order)
     try:
         lab.build()
         yield lab

@@ -72,7 +72,7 @@ TWINS = [
     Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "first_port": 1, "last_port": 1024}])],
          "kept-apart:feed:apart stops", "keeps TCP 443 of Show network from outside", "Let TCP 443 pass"),
     Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
-    Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is let in"),
+    Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is exempted from the portal"),
     Twin("plain", [put("network", "lan", "admission", "login"), put_port("encoder/lan", "interface.admitted", False)], "not-admitted:encoder:lan stops", "takes Encoder, LAN only with a login", "It has been registered"),
     Twin("plain", [put("device", "encoder", "clock_set", False)], "clock-not-set:feed:clock stops", "The clock of Encoder is not set", "It has been set"),
     # A full SRT packet: 1316 + 16 + 8 + 20 = 1360 bytes (RFC 791, RFC 768, draft-sharabayko-srt).

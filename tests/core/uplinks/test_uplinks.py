@@ -277,6 +277,6 @@ def test_the_next_measurement_is_asked_for_where_it_would_tell_most() -> None:
     survey = measured(30, 31, 9.1, 29, 30, 31, 9, 30, 8, 29, 8.3, 30)
     case = case_of(small_show(), survey)
     found = next_measurement(case, "fibre")
-    assert found and found.what.startswith("Once more on Saturday or Sunday") and "are asked" in found.why
+    assert found and found.what.startswith("Once more on Saturday or Sunday") and "are planned" in found.why
     assert any(found.what in w.question for w in proven(case).wanted)
     assert next_measurement(case_of(small_show()), "fibre") is None

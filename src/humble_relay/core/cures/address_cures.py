@@ -12,7 +12,6 @@ from humble_relay.core.addressing.address_faults import (
 from humble_relay.core.addressing.address_plan import free_address
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.cures.cure import Cure, Cures, set_link
-from humble_relay.core.egress.outbound import no_way_out
 from humble_relay.core.egress.service_zones import SERVED, nearest_zone, zone_far
 from humble_relay.core.endpoints.ndi_groups import groups_apart, groups_of
 from humble_relay.core.endpoints.stream_names import name_taken, with_name
@@ -24,6 +23,7 @@ from humble_relay.core.lan.sockets import lan_port
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetField, SetPort
 from humble_relay.core.reach.address_stability import address_may_move, called_at
+from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import networks_apart
 
 

@@ -1,8 +1,5 @@
 """How traffic leaves a site: by which socket, router and uplink, and to which zone of a service."""
 
-from humble_relay.core.egress import outbound, service_zones
+from humble_relay.core.egress import service_zones
 
-CHECKS = (
-    *outbound.CHECKS,
-    *service_zones.CHECKS,
-)
+CHECKS = service_zones.CHECKS

@@ -1,8 +1,6 @@
-"""Outbound routes of a device: its sockets, its router and that router's uplink, and whether it has any."""
+"""Outbound routes of a device: its sockets, its router and that router's uplink."""
 
-from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
@@ -90,46 +88,3 @@ def _ours_above(case: Case, device: Device) -> set[str]:
             lines = router.uplinks[:1] if router else ()
             todo += [behind for line in lines if (behind := case.uplinks[line].behind)]
     return found
-
-
-LEAVING: SubjectKind[tuple[Device, Stream]] = SubjectKind(
-    "push to a platform at its sender, or browser link at each side",
-    lambda case: (
-        (Thing("device", end, s.id), (case.devices[end], s))
-        for s in case.streams
-        for end in ((s.from_device, s.to_device) if s.protocol == "web" else (s.from_device,))
-        if s.protocol == "web"
-        or (case.devices[s.to_device].ingest and not stays(case, s) and not joined(case, s))
-    ),
-)
-
-
-@check(
-    "no-way-out", LEAVING, "addresses",
-    "Is it on a network with an uplink?", "common practice, no source", "plan",
-)  # fmt: skip
-def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
-    """Whether a push to a platform leaves its sender's site by some uplink, and each side of a browser link its own. A box with mobile data of its own that is on
-    no network may leave by that: not known which line it is, and what it carries."""
-    sender, stream = what
-    if in_the_cloud(sender) or sockets_out(case, sender):
-        return HOLDS
-    mobile = next((p for p in sender.ports if "mobile" in p.types), None)
-    if mobile and not any(p.network for p in picture_sockets(sender)):
-        asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
-        there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
-        return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked, choices=there))
-
-    def say() -> Words:
-        on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
-        where = f"is on {', '.join(on)}, which has no uplink" if on else "is on no network"
-        return Words(
-            f"{sender.name} {where}: {stream.name} cannot {'leave' if sender.id == stream.from_device else 'come in'}.",
-            "The encoder says it is streaming to nowhere, or that there is no internet.",
-            "Put it on the network that has the line out, and say on the network which line that is.",
-        )
-
-    return fails(say)
-
-
-CHECKS = (no_way_out,)

@@ -18,7 +18,6 @@ from humble_relay.core.addressing.address_faults import (
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.brief.device_names import name_twice
 from humble_relay.core.brief.times import end_not_known, no_start
-from humble_relay.core.egress.outbound import no_way_out
 from humble_relay.core.egress.service_zones import zone_far
 from humble_relay.core.endpoints.browser_links import links_mixed_up
 from humble_relay.core.endpoints.ndi_groups import groups_apart
@@ -64,6 +63,7 @@ from humble_relay.core.reach.firewalls import (
     sign_in_page,
 )
 from humble_relay.core.reach.intersite_streams import far_address, far_way_out
+from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import local_address, networks_apart
 from humble_relay.core.show.go_live_order import lead_time_missed
 from humble_relay.core.show.pull_list import gear_missing

@@ -6,10 +6,12 @@ from humble_relay.core.reach import (
     exposure,
     firewalls,
     intersite_streams,
+    leaving_streams,
     local_streams,
 )
 
 CHECKS = (
+    *leaving_streams.CHECKS,
     *local_streams.CHECKS,
     *intersite_streams.CHECKS,
     *cable_continuity.CHECKS,

@@ -1,15 +1,17 @@
 """The journey of a call: hop by hop from the box that calls to the one that listens, and where it ends.
 
 Each hop is judged as if all before it let the call pass; the journey ends where the first one does not. Answers come back
-the way the call came: routers remember whom they let out (RFC 4787 for UDP, RFC 5382 for TCP).
+the way the call came: routers remember whom they let out (RFC 4787 for UDP, RFC 5382 for TCP), and the listener must answer
+by the socket that was called.
 """
 
 from collections.abc import Iterator
+from ipaddress import IPv4Address, IPv6Address
 from typing import Literal, NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import ipv4, ipv6_range, subnet
-from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, sockets_out, uplink_by_policy
+from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, uplink_by_policy
 from humble_relay.core.endpoints.calls import (
     Call,
     CloudHost,
@@ -24,9 +26,10 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Device, Forward, Network, Port, Router, Uplink
+from humble_relay.core.plan import Device, Forward, Network, Port, Router, Stream, Uplink
 from humble_relay.core.reach import hop_verdicts
 from humble_relay.core.reach.public_address import address_words, outside_of
+from humble_relay.core.reach.routing_table import connected_sockets, default_sockets, longest_match
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
 HopQuestion = Literal["", "no-route", "not-let-out", "sign-in-page", "kept-apart", "not-let-in", "firewall-in-the-box"]  # fmt: skip
@@ -55,9 +58,32 @@ class ConnectionTrace(NamedTuple):
         return next((i for i, s in enumerate(self.waypoints) if s.verdict.state == "fails"), None)
 
     @property
+    def outcome(self) -> str:
+        """`fails`, `holds`, or what of it is not known or doubtful."""
+        return "fails" if self.ends_at is not None else "holds" if self.arrives else str(self.waypoints)
+
+    @property
     def arrives(self) -> bool:
         """Whether every step holds."""
         return all(s.verdict.state == "holds" for s in self.waypoints)
+
+
+class CallPacket(NamedTuple):
+    """What of a call changes on its way: the address that it comes from, and the routers that it has passed."""
+
+    network: str | None
+    """The network that its source address is on; None: the internet."""
+    address: IPv4Address | IPv6Address | None
+    passed: frozenset[str] = frozenset()
+
+    def by(self, router: str) -> "CallPacket":
+        """The same after one more router."""
+        return self._replace(passed=self.passed | {router})
+
+
+INTERNET = CallPacket(None, None)
+HAIRPIN = "hairpin"
+"""The source of what a router turned round: its own address on the network that it leads to."""
 
 
 @analysis
@@ -80,6 +106,12 @@ def has_a_way(case: Case, stream: str) -> bool:
     return not any(
         s.question == "no-route" for j in connection_traces(case).get(stream, ()) for s in j.waypoints
     )
+
+
+def no_route(case: Case, stream: Stream, caller: Device) -> CallHop | None:
+    """The hop at which a call of a device finds no way on; None where it finds one, or asks for what is nowhere."""
+    found = (j for j in connection_traces(case).get(stream.id, ()) if j.call.caller.id == caller.id)
+    return next((w for j in found for w in j.waypoints if w.verdict is hop_verdicts.NO_ROUTE), None)
 
 
 def stays_on_our_routers(case: Case, stream: str) -> bool:
@@ -126,8 +158,8 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
         yield CallHop("internet", Thing("device", call.caller.id), f"{call.caller.name} calls {call.wants}")
         yield from _from_the_internet(case, call, to)
         return
-    socket = _socket(case, call.caller, to)
-    if socket is None:
+    sockets = _sockets(case, call, to)
+    if not sockets:
         yield CallHop(
             "socket",
             Thing("device", call.caller.id),
@@ -136,43 +168,83 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
             hop_verdicts.NO_ROUTE,
         )
         return  # fmt: skip
-    ref = f"{call.caller.id}/{socket.id}"
+    ways = [tuple(_from_socket(case, call, to, socket)) for socket in sockets]
+    if len({ConnectionTrace(call, way).outcome for way in ways}) == 1:
+        yield from ways[0]
+        return
+    first = sockets[0]
+    yield CallHop("socket", Thing("device", call.caller.id, first.id), f"{call.caller.name} calls by one of {len(sockets)} sockets",
+                  "kept-apart", hop_verdicts.default_route(case, call.caller, sockets))  # fmt: skip
+
+
+def _from_socket(case: Case, call: Call, to: Destination, socket: Port) -> Iterator[CallHop]:
     yield CallHop("socket", Thing("device", call.caller.id, socket.id),
-               f"{case.port_name(ref)} {_addressed(socket)} calls {call.wants}")  # fmt: skip
-    yield from _from_network(case, call, to, socket.network or "", frozenset())
+               f"{case.port_name(f'{call.caller.id}/{socket.id}')} {_addressed(socket)} calls {call.wants}")  # fmt: skip
+    six = (
+        socket.interface.address_v6
+        if socket.interface and isinstance(_target(case, call, to), IPv6Address)
+        else ""
+    )
+    yield from _from_network(
+        case, call, to, socket.network or "", CallPacket(socket.network, address_in(six or socket.address))
+    )
 
 
-def _socket(case: Case, device: Device, to: Destination) -> Port | None:
-    """The socket by which a box calls (RFC 1122 §3.3.1): one on the network that it calls, else the one it goes out by,
-    else one on a network that a router joins to others."""
-    sockets = [p for p in picture_sockets(device) if p.network]
-    target = (
-        case.uplinks[to.line].behind
-        if isinstance(to, OutsideHost)
-        else to.network
+def _target(case: Case, call: Call, to: Destination) -> IPv4Address | IPv6Address | None:
+    """The address that a call is sent to; None where a name or nobody says it."""
+    if isinstance(to, CloudHost):
+        return None
+    if (typed := address_in(call.host)) is not None:
+        return typed
+    if isinstance(to, OutsideHost):
+        return ipv4(case.uplinks[to.line].address)
+    return ipv4(case.ports[to.ref].address) if isinstance(to, InsideHost) else None
+
+
+def _sockets(case: Case, call: Call, to: Destination) -> tuple[Port, ...]:
+    """The sockets by which a device may call (RFC 1122 §3.3.1): one on the network that it calls, else that of its default
+    route, else any."""
+    sockets = tuple(p for p in picture_sockets(call.caller) if p.network)
+    target = _target(case, call, to)
+    there = (
+        to.network
         if isinstance(to, InsideHost)
+        else case.uplinks[to.line].behind
+        if isinstance(to, OutsideHost)
         else None
     )
-    beside = (p for p in sockets if target and p.network == target)
-    out = (p for p, _ in sockets_out(case, device))
-    routed = (p for p in sockets if case.router_of.get(p.network or ""))
-    return next((p for found in (beside, out, routed, iter(sockets)) for p in found), None)
+    beside = tuple(p for p in sockets if there and p.network == there)
+    if target is None and beside:
+        return beside[:1]
+    near = connected_sockets(case, call.caller, target) if target is not None else ()
+    six = isinstance(target, IPv6Address)
+    return (
+        near
+        or beside[:1]
+        or default_sockets(case, call.caller, six)
+        or default_sockets(case, call.caller)
+        or sockets[:1]
+    )
 
 
-def _from_network(case: Case, call: Call, to: Destination, here: str, passed: frozenset[str]) -> Iterator[CallHop]:  # fmt: skip
+def _from_network(case: Case, call: Call, to: Destination, here: str, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
     network = case.networks[here]
     there = isinstance(to, InsideHost) and to.network == here
     at_its_line = isinstance(to, OutsideHost) and case.uplinks[to.line].behind == here
     apart = hop_verdicts.isolation(case, call, network) if there or at_its_line else HOLDS
     yield CallHop("network", Thing("network", here), network_words(network), "kept-apart", apart)
     if there and isinstance(to, InsideHost):
-        yield _arrival(case, call, to.ref)
+        yield from _arrival(case, call, to.ref, sent)
         return
     if at_its_line and isinstance(to, OutsideHost):
-        yield from _in_at(case, call, to.line, call.port, passed, near=True)
+        yield from _in_at(case, call, to.line, call.port, sent, near=True)
+        return
+    target = _target(case, call, to)
+    if target is not None and longest_match(case, (here,), target):
+        yield _neighbour(case, call, to, network)
         return
     router = case.router_of.get(here)
-    if router is None or router.id in passed:
+    if router is None or router.id in sent.passed:
         yield CallHop(
             "network",
             Thing("network", here),
@@ -181,28 +253,57 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, passed: fr
             hop_verdicts.NO_ROUTE,
         )
         return  # fmt: skip
-    yield from _through(case, call, to, network, router, passed | {router.id})
+    yield from _through(case, call, to, network, router, sent.by(router.id))
 
 
-def _through(case: Case, call: Call, to: Destination, network: Network, router: Router, passed: frozenset[str]) -> Iterator[CallHop]:  # fmt: skip
+def _neighbour(case: Case, call: Call, to: Destination, here: Network) -> CallHop:
+    """Where a call is looked for beside itself: the address lies in the range of a network before the listener's."""
+    there = case.networks[to.network] if isinstance(to, InsideHost) else None
+    verdict = hop_verdicts.taken_for_a_neighbour(call, here, there)
+    return CallHop("network", Thing("network", here.id), f"{call.host or call.listener.name} looks like an address of {here.name} itself", "kept-apart", verdict)  # fmt: skip
+
+
+def _through(case: Case, call: Call, to: Destination, network: Network, router: Router, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
     """From one network of a router on: into another of its networks, back in by its own line, or out."""
     thing = Thing("router", router.id)
     if isinstance(to, InsideHost) and to.v6 and ipv6_range(network) is None:
         yield CallHop("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", hop_verdicts.no_v6(call, network))  # fmt: skip
+    target = _target(case, call, to)
+    line = case.uplinks[router.uplinks[0]] if router.uplinks else None
+    nearby = (*router.networks, *([line.behind] if line and line.behind else []))
+    held = longest_match(case, nearby, target) if target is not None else ()
     if isinstance(to, InsideHost) and to.network in router.networks:
+        if held and to.network not in held:
+            yield _neighbour(case, call, to, case.networks[held[0]])
+            return
         other = case.networks[to.network]
         verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
         yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
         yield CallHop("network", Thing("network", other.id), network_words(other))
-        yield _arrival(case, call, to.ref)
+        yield from _arrival(case, call, to.ref, sent)
         return
-    if isinstance(to, InsideHost) and not to.v6 and _overlap(network, case.networks[to.network]):
-        verdict = hop_verdicts.taken_for_a_neighbour(call, network, case.networks[to.network])
-        yield CallHop("network", Thing("network", network.id), f"{call.host} looks like an address of {network.name} itself", "kept-apart", verdict)  # fmt: skip
+    if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
+        yield _neighbour(case, call, to, network)
+        return
     if isinstance(to, OutsideHost) and to.line in router.uplinks:
         verdict = hop_verdicts.reflected(call, router, case.uplinks[to.line])
         yield CallHop("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
-        yield from _in_at(case, call, to.line, call.port, passed, near=True)
+        for hop in _in_at(case, call, to.line, call.port, sent._replace(network=HAIRPIN), near=True):
+            if hop.kind == "network" and hop.thing.id in router.networks and hop.thing.id != network.id:
+                inner = call._replace(port=inside_port(call, router))
+                verdict = hop_verdicts.ruled(case, inner, router, network.id, hop.thing.id)
+                yield CallHop("router", thing, f"{router.name} passes it on to {case.networks[hop.thing.id].name}", "kept-apart", verdict)  # fmt: skip
+            yield hop
+        return
+    meant = (
+        to.network
+        if isinstance(to, InsideHost)
+        else case.uplinks[to.line].behind
+        if isinstance(to, OutsideHost)
+        else None
+    )
+    if held and meant not in held:
+        yield _neighbour(case, call, to, case.networks[held[0]])
         return
     if not router.uplinks:
         yield CallHop("router", thing, f"{router.name} has no uplink", "no-route", hop_verdicts.NO_ROUTE)
@@ -211,11 +312,18 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     six = isinstance(to, InsideHost) and to.v6
     under = "" if six or not router.translates else ", under its own address"
     yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None))  # fmt: skip
+    if router.translates and not six:
+        sent = sent._replace(network=line.behind, address=ipv4(line.address))
+    elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
+        yield CallHop("router", thing, f"{router.name} does not translate addresses", "not-let-out", lost)
     if line.behind:
-        yield CallHop(
-            "line", Thing("uplink", line.id), f"{line.name} is a socket on {case.networks[line.behind].name}"
-        )
-        yield from _from_network(case, call, to, line.behind, passed)
+        outer = case.networks[line.behind]
+        alike = next((case.networks[n] for n in router.networks if _overlap(case.networks[n], outer)), None)
+        if alike:
+            yield CallHop("router", thing, f"{router.name} has the same addresses inside and outside", "kept-apart", hop_verdicts.alike_inside_and_out(router, alike, outer))  # fmt: skip
+        verdict = hop_verdicts.let_out(case, call, line) if line.lets_out else HOLDS
+        yield CallHop("line", Thing("uplink", line.id), f"{line.name} is a socket on {outer.name}", "not-let-out" if line.lets_out else "", verdict)  # fmt: skip
+        yield from _from_network(case, call, to, line.behind, sent)
         return
     words = f"{line.name} carries {call.wants} out" + (", under an address that its carrier shares" if outside_of(line) == "shared" else "")  # fmt: skip
     yield CallHop(
@@ -224,22 +332,22 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if line.sign_in:
         yield CallHop("line", Thing("uplink", line.id), f"{line.name} shows a page to sign in on first", "sign-in-page", hop_verdicts.signed_in(call, line))  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
-    yield from _from_the_internet(case, call, to, passed)
+    yield from _from_the_internet(case, call, to, sent)
 
 
-def _from_the_internet(case: Case, call: Call, to: Destination, passed: frozenset[str] = frozenset()) -> Iterator[CallHop]:  # fmt: skip
+def _from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket = INTERNET) -> Iterator[CallHop]:  # fmt: skip
     if isinstance(to, CloudHost):
         name = (call.host or "the service of the link") if call.service else call.listener.name
         yield CallHop("internet", Thing("device", call.listener.id), f"{name} takes it on the internet")
     elif isinstance(to, OutsideHost):
-        yield from _in_at(case, call, to.line, call.port, passed, near=False)
+        yield from _in_at(case, call, to.line, call.port, sent, near=False)
     elif isinstance(to, InsideHost) and to.v6:
-        yield from _in_by_v6(case, call, to)
+        yield from _in_by_v6(case, call, to, sent)
     else:
         yield CallHop("nowhere", Thing("link", call.stream.id), f"{call.host or 'a private address'} is nowhere on the internet", "no-route", hop_verdicts.NOWHERE)  # fmt: skip
 
 
-def _in_at(case: Case, call: Call, line_id: str, port: int | None, passed: frozenset[str], near: bool) -> Iterator[CallHop]:  # fmt: skip
+def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPacket, near: bool) -> Iterator[CallHop]:  # fmt: skip
     """In at the outside of a line: its address, the forward of its router, and whom that leads to. `near`: from a side on
     which its own address is reached, whatever the internet thinks of it."""
     line, router = case.uplinks[line_id], line_routers(case).get(line_id)
@@ -261,19 +369,25 @@ def _in_at(case: Case, call: Call, line_id: str, port: int | None, passed: froze
     inner = forward.to_port or forward.port
     words = f"{router.name} forwards {forward.transport.upper()} {forward.port} to {forward.to_address}" + (f", port {inner}" if inner != forward.port else "")  # fmt: skip
     behind = _line_at(case, router, forward.to_address)
-    if behind and behind.id not in passed:
+    if behind and behind.id not in sent.passed:
         yield CallHop("router", thing, words)
-        yield from _in_at(case, call, behind.id, inner, passed | {behind.id}, near=True)
+        sent = sent._replace(network=behind.behind, address=None) if sent.network == HAIRPIN else sent
+        yield from _in_at(case, call, behind.id, inner, sent.by(behind.id), near=True)
         return
     ref, verdict = _forwarded_to(case, call, router, forward)
     yield CallHop("router", thing, words, "not-let-in", verdict)
     if ref:
         network = case.networks[case.ports[ref].network or ""]
         yield CallHop("network", Thing("network", network.id), network_words(network))
-        yield _arrival(case, call, ref)
+        yield from _arrival(
+            case,
+            call,
+            ref,
+            sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
+        )
 
 
-def _in_by_v6(case: Case, call: Call, to: InsideHost) -> Iterator[CallHop]:
+def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Iterator[CallHop]:
     """In by IPv6: nothing is translated, and the router's filter lets nothing in that was not asked for (RFC 6092)."""
     router = case.router_of.get(to.network)
     if router is None:
@@ -290,15 +404,21 @@ def _in_by_v6(case: Case, call: Call, to: InsideHost) -> Iterator[CallHop]:
     yield CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
     network = case.networks[to.network]
     yield CallHop("network", Thing("network", network.id), network_words(network))
-    yield _arrival(case, call, to.ref)
+    yield from _arrival(case, call, to.ref, sent)
 
 
 def forward_for(call: Call, router: Router, port: int | None) -> Forward | None:
     """The forward of a router that a call at a port falls into: IPv4 ones are translated, so only those count."""
     return next(
-        (f for f in router.forwards if f.port == port and f.transport in call.transports and ipv4(f.to_address)),
+        (f for f in router.forwards if router.translates and f.port == port and f.transport in call.transports and ipv4(f.to_address)),
         None,
     )  # fmt: skip
+
+
+def inside_port(call: Call, router: Router) -> int | None:
+    """The port that a call has past the forward of a router."""
+    forward = forward_for(call, router, call.port)
+    return (forward.to_port or forward.port) if forward else call.port
 
 
 def _line_at(case: Case, router: Router, address: str) -> Uplink | None:
@@ -314,7 +434,7 @@ def _forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> t
     for ref, port in case.ports.items():
         if port.network in router.networks and port.address and ipv4(port.address) == wanted:
             if case.device_of(ref) is call.listener:
-                return ref, hop_verdicts.answers_come_back(case, call, router)
+                return ref, HOLDS
             return None, hop_verdicts.forwarded_elsewhere(call, router, forward, case.device_of(ref))
     for port in picture_sockets(call.listener):
         known = (
@@ -328,10 +448,25 @@ def _forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> t
     return None, hop_verdicts.forwarded_elsewhere(call, router, forward, None)
 
 
-def _arrival(case: Case, call: Call, ref: str) -> CallHop:
+def _arrival(case: Case, call: Call, ref: str, sent: CallPacket) -> Iterator[CallHop]:
+    """The socket that is called, and the one that answers."""
     port, device = case.ports[ref], case.device_of(ref)
-    return CallHop("socket", Thing("device", device.id, port.id), f"{case.port_name(ref)} {_addressed(port)} listens",
-                "firewall-in-the-box", hop_verdicts.firewall(call, device))  # fmt: skip
+    thing = Thing("device", device.id, port.id)
+    yield CallHop("socket", thing, f"{case.port_name(ref)} {_addressed(port)} listens",
+                  "firewall-in-the-box", hop_verdicts.firewall(call, device))  # fmt: skip
+    answering = _answering(case, device, sent)
+    if {p.network for p in answering} - {port.network}:
+        verdict = hop_verdicts.answers_come_back(case, call, port, answering)
+        yield CallHop("socket", thing, f"{device.name} answers by {case.networks[answering[0].network or ''].name}", "not-let-in", verdict)  # fmt: skip
+
+
+def _answering(case: Case, device: Device, sent: CallPacket) -> tuple[Port, ...]:
+    """The sockets by which a listener may answer: by its own routing table, whichever was called (RFC 1122 §3.3.4.2)."""
+    if sent.address is not None and sent.network is not None:
+        near = connected_sockets(case, device, sent.address)
+    else:
+        near = tuple(p for p in picture_sockets(device) if p.network and p.network == sent.network)
+    return near or default_sockets(case, device, isinstance(sent.address, IPv6Address))
 
 
 def network_words(network: Network) -> str:

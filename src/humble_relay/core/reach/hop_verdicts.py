@@ -1,11 +1,11 @@
 """The answers at each hop of a journey: what a network, a router, a line and a box let through, and from whom."""
 
 from functools import partial
+from ipaddress import IPv4Address
 
 from humble_relay.core.addressing.hosts import address_in
-from humble_relay.core.addressing.subnets import ipv4
+from humble_relay.core.addressing.subnets import classify, ipv4
 from humble_relay.core.catalogue.words import LETS_OUT_WORDS, OUTSIDE_WORDS
-from humble_relay.core.egress.outbound import sockets_out
 from humble_relay.core.endpoints.calls import FAR_ADDRESS, Call
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -22,7 +22,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Device, Forward, Network, Router, Rule, Uplink
+from humble_relay.core.plan import Device, Forward, Network, Port, Router, Rule, Uplink
 from humble_relay.core.reach.nat_traversal import rendezvous, side_of
 from humble_relay.core.reach.public_address import address_words, outside_of
 
@@ -87,12 +87,13 @@ def _about(rule: Rule, call: Call, here: str, there: str | None) -> bool:
     return rule.ports is None or call.port is None or rule.ports[0] <= call.port <= rule.ports[1]
 
 
-def taken_for_a_neighbour(call: Call, here: Network, there: Network) -> Verdict:
-    """Two networks with the same addresses: the caller looks for the listener beside it."""
+def taken_for_a_neighbour(call: Call, here: Network, there: Network | None) -> Verdict:
+    """An address that a network on the way holds too: what is sent to it stays there."""
+    alike = f"{here.name} and {there.name} have the same addresses ({here.range} and {there.range})" if there else f"{call.host} is an address of {here.name} ({here.range}) too"  # fmt: skip
     return fails(
         lambda: Words(
-            f"{here.name} and {there.name} have the same addresses ({here.range} and {there.range}): {call.caller.name} looks for {call.host or call.listener.name} beside itself.",
-            "It asks its own network, where nobody answers, and never sends anything to the router.",
+            f"{alike}: {call.caller.name} looks for {call.host or call.listener.name} there.",
+            "Nobody answers there, and nothing is ever sent on to where the other end is.",
             f"Give {here.name} another range, such as 192.168.77.0/24.",
         )
     )
@@ -286,22 +287,66 @@ def forwarded_elsewhere(call: Call, router: Router, forward: Forward, holder: De
     )
 
 
-def answers_come_back(case: Case, call: Call, router: Router) -> Verdict:
-    """Whether the listener answers by the router that the call came in by: a box on two networks answers by its first
-    way out (RFC 1122 §3.3.4.2), and what comes back from another address is thrown away."""
-    out = next((p.network for p, _ in sockets_out(case, call.listener)), None)
-    if out is None or out in router.networks:
-        return HOLDS
+def answers_come_back(case: Case, call: Call, called: Port, answering: tuple[Port, ...]) -> Verdict:
+    """Whether the listener answers by the socket that was called: a device on two networks answers by its own routing table
+    (RFC 1122 §3.3.4.2), and what comes back from another address is thrown away."""
+    listener = call.listener
+    if any(p.network == called.network for p in answering):
+        return default_route(case, listener, answering)
+    out = case.networks[answering[0].network or ""]
     return doubtful(
         lambda: Words(
-            f"{router.name} lets the call in, and {call.listener.name} answers by {case.networks[out].name}.",
+            f"{call.caller.name} calls {listener.name} on {case.networks[called.network or ''].name}, and {listener.name} answers by {out.name}.",
             "Its answers come from another address than the one that was called, and are thrown away.",
-            f"Make the network of {router.name} its first route out, or forward in the other router.",
+            f"Call its address on {out.name}, or make the network that is called its first route out.",
         ),
-        compared=(
-            router.id,
-            out,
+        compared=(called.id, out.id),
+    )
+
+
+def default_route(case: Case, device: Device, sockets: tuple[Port, ...]) -> Verdict:
+    """Not known: by which of several sockets that are alike a device goes out."""
+    names = " or ".join(case.networks[p.network or ""].name for p in sockets)
+    asked = f"Is {sockets[0].name} of {device.name} the socket that it goes out by, or another of its sockets? Its default route may go by {names}."
+    return wants(Want(Thing("device", device.id, sockets[0].id), "role", asked, choices=_GOES_OUT))
+
+
+_GOES_OUT = (Choice(value="uplink", words="this one"), Choice(value="lan", words="another"))
+
+
+def not_translated(case: Case, router: Router, line: Uplink, source: object) -> Verdict | None:
+    """Where a router passes packets on under the addresses of the devices behind it: private ones get no answer from the
+    internet (RFC 1918 §3), and from another network only where its router has a route back."""
+    if line.behind is None:
+        if not isinstance(source, IPv4Address) or classify(str(source))[0] != "private":
+            return None
+        return fails(
+            lambda: Words(
+                f"{router.name} does not translate addresses, and sends {source} out by {line.name}: no answer finds its way back.",
+                "The device has a network and an address, and says that there is no internet.",
+                f"Switch NAT on in {router.name}, or give the devices behind it public addresses.",
+            )
+        )
+    before = case.router_of.get(line.behind)
+    name = before.name if before else f"the router of {case.networks[line.behind].name}"
+    return doubtful(
+        lambda: Words(
+            f"{router.name} does not translate addresses: {name} must have a route back to the networks behind it.",
+            "What is sent out arrives, and every answer is lost.",
+            f"Add a static route to {name}, or switch NAT on in {router.name}.",
         ),
+        compared=(router.id, line.id),
+    )
+
+
+def alike_inside_and_out(router: Router, inner: Network, outer: Network) -> Verdict:
+    """A router whose networks inside and outside hold the same addresses does not know on which side a device is."""
+    return fails(
+        lambda: Words(
+            f"{router.name} has {inner.range} inside and {outer.range} outside: it does not know on which side an address is.",
+            "Its page opens, and nothing gets past it.",
+            f"Give {inner.name} another range, such as 192.168.77.0/24.",
+        )
     )
 
 

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import host_class, host_of
 from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet
-from humble_relay.core.endpoints.calls import FAR_ADDRESS, call_of
+from humble_relay.core.endpoints.calls import FAR_ADDRESS, Call, call_of
 from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case, analysis
@@ -13,7 +13,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
-from humble_relay.core.reach.connection_trace import has_a_way, stays_on_our_routers
+from humble_relay.core.reach.connection_trace import has_a_way, no_route, stays_on_our_routers
 
 
 class FarStream(NamedTuple):
@@ -95,12 +95,22 @@ def far_way_out(case: Case, far: FarStream) -> Verdict:
     for device in (far.sender, far.taker):
         if not in_the_cloud(device) and not _reaches_out(case, device):
             return fails(lambda device=device: _cut_off(case, device, far.stream))  # type: ignore[misc]
+    if lost := no_route(case, far.stream, call_of(case, far.stream).caller):
+        return fails(lambda: _lost(call_of(case, far.stream), lost.says))
     return HOLDS
 
 
 def _reaches_out(case: Case, device: Device) -> bool:
     return any(case.uplink_of(p.network) for p in picture_sockets(device)) or any(
         "mobile" in p.types for p in device.ports
+    )
+
+
+def _lost(call: Call, where: str) -> Words:
+    return Words(
+        f"{call.caller.name} calls {call.listener.name} for {call.stream.name}, and finds no way: {where}.",
+        "The box says it is connected, and nothing crosses.",
+        "Give that router an uplink, or make the socket on the network with the uplink its WAN port.",
     )
 
 

@@ -25,7 +25,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
 from humble_relay.core.plan import Device, Protocol, Stream
-from humble_relay.core.reach.connection_trace import has_a_way
+from humble_relay.core.reach.connection_trace import has_a_way, no_route
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
 """Protocols whose sources are found by multicast DNS, which does not cross a router (RFC 6762 §11)."""
@@ -98,7 +98,8 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
             return wants(Want(thing, "interface.network", asked, choices=there))
         return fails(lambda device=device: _on_none(device, what.stream))  # type: ignore[misc]
     if what.ours & what.theirs:
-        return HOLDS
+        lost = no_route(case, what.stream, call_of(case, what.stream).caller)
+        return fails(lambda: _lost(what, lost.says)) if lost else HOLDS
     if not has_a_way(case, what.stream.id):
         return fails(lambda: _apart(case, what))
     if what.stream.protocol not in DISCOVERED or what.stream.address or _names_cross(case, what):
@@ -132,6 +133,14 @@ def _on_none(device: Device, stream: Stream) -> Words:
         f"{device.name} is on no network: {stream.name} does not get through.",
         "The source never appears in the list, however often both boxes are restarted.",
         "Plug it into the network of the other box, and say here which that is.",
+    )
+
+
+def _lost(what: LocalStream, where: str) -> Words:
+    return Words(
+        f"{what.sender.name} and {what.taker.name} are on one network, and {what.stream.name} is called elsewhere: {where}.",
+        "The box tries, waits, and shows nothing: from outside it looks like a source that is off.",
+        "Type the address of the other device on the network that both are on.",
     )
 
 

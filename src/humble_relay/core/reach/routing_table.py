@@ -1,0 +1,60 @@
+"""The routing table of a device: the networks that it is connected to, and the sockets that its default route may go by.
+
+A packet goes to the connected network whose range holds its address, the longest match first (RFC 1122 §3.3.1, RFC 1812
+§5.2.4.3), else by the default route.
+"""
+
+from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network
+
+from humble_relay.core.addressing.subnets import ipv6_range, subnet
+from humble_relay.core.judging.case import Case
+from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.plan import Connector, Device, Network, Port
+
+_ORDER: tuple[tuple[Connector, ...], ...] = (("ethernet",), ("usb",), ("wifi",), ("mobile",))
+"""Whose default route goes first where nothing else is set: cable, a phone on USB, Wi-Fi, mobile data (the metrics of
+NetworkManager and systemd-networkd: common practice, no source)."""
+
+
+def range_of(network: Network, v6: bool = False) -> IPv4Network | IPv6Network | None:
+    """The range of a network, of either family; None where it has none that can be read."""
+    return ipv6_range(network) if v6 else (known.range if (known := subnet(network)) else None)
+
+
+def longest_match(
+    case: Case, networks: tuple[str, ...], address: IPv4Address | IPv6Address
+) -> tuple[str, ...]:
+    """Those of the networks whose range holds the address and is the smallest: several where they are alike."""
+    six = isinstance(address, IPv6Address)
+    held = [(r.prefixlen, n) for n in networks if (r := range_of(case.networks[n], six)) and address in r]
+    longest = max((bits for bits, _ in held), default=0)
+    return tuple(n for bits, n in held if bits == longest)
+
+
+def connected_sockets(case: Case, device: Device, address: IPv4Address | IPv6Address) -> tuple[Port, ...]:
+    """The sockets by which a device reaches an address on a network of its own; several where alike ranges are on both."""
+    sockets = _on_networks(device)
+    held = longest_match(case, tuple(dict.fromkeys(p.network or "" for p in sockets)), address)
+    return tuple(p for p in sockets if p.network in held)
+
+
+def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port, ...]:
+    """The sockets that the default route of a device may go by, of those on a network with a router: the one marked as its
+    WAN port, else by kind of socket. Several where nothing tells them apart; none where no router is near."""
+    routed = [
+        p
+        for p in _on_networks(device)
+        if case.router_of.get(p.network or "") and (not v6 or ipv6_range(case.networks[p.network or ""]))
+    ]
+    first = min(map(_rank, routed), default=None)
+    found = [p for p in routed if _rank(p) == first]
+    return tuple({p.network: p for p in reversed(found)}.values())[::-1]
+
+
+def _rank(port: Port) -> tuple[bool, int, bool]:
+    kind = next((n for n, types in enumerate(_ORDER) if set(types) & set(port.types)), len(_ORDER))
+    return port.role != "uplink", kind, port.role == "lan"
+
+
+def _on_networks(device: Device) -> list[Port]:
+    return [p for p in picture_sockets(device) if p.network]
