@@ -109,10 +109,13 @@ def test_a_real_picture_goes_by_the_addresses_that_are_told(protocol: str, tmp_p
     with subprocess.Popen(
         ["ffmpeg", "-y", *flags, "-i", address, "-c", "copy", "-t", "3", str(out)], **quiet
     ) as taker:  # type: ignore[call-overload]
-        time.sleep(1)
-        form = ["-f", "flv"] if protocol == "rtmp" else ["-f", "rtsp", "-rtsp_transport", "tcp"]
-        done = subprocess.run(["ffmpeg", "-re", *PICTURE, *form, address], timeout=30, **quiet)  # type: ignore[call-overload]
-        taker.wait(timeout=15)
+        try:
+            time.sleep(1)
+            form = ["-f", "flv"] if protocol == "rtmp" else ["-f", "rtsp", "-rtsp_transport", "tcp"]
+            done = subprocess.run(["ffmpeg", "-re", *PICTURE, *form, address], timeout=60, **quiet)  # type: ignore[call-overload]
+            taker.wait(timeout=15)
+        finally:
+            taker.kill()  # a listener that nobody called would wait for ever
     assert size_of(str(out)) == "320,180", done
 
 

@@ -108,10 +108,12 @@ def has_a_way(case: Case, stream: str) -> bool:
     )
 
 
-def no_route(case: Case, stream: Stream, caller: Device) -> CallHop | None:
-    """The hop at which a call of a device finds no way on; None where it finds one, or asks for what is nowhere."""
+def no_route(case: Case, stream: Stream, caller: Device, or_nowhere: bool = False) -> CallHop | None:
+    """The hop at which a call of a device finds no way on (or, if wanted, is sent to where its address is nowhere); None where
+    it finds one, or no device has the address."""
     found = (j for j in connection_traces(case).get(stream.id, ()) if j.call.caller.id == caller.id)
-    return next((w for j in found for w in j.waypoints if w.verdict is hop_verdicts.NO_ROUTE), None)
+    lost = (w for j in found for w in j.waypoints[1:] if w.question == "no-route")
+    return next((w for w in lost if or_nowhere or w.kind != "nowhere"), None)
 
 
 def stays_on_our_routers(case: Case, stream: str) -> bool:
@@ -294,6 +296,14 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
                 verdict = hop_verdicts.ruled(case, inner, router, network.id, hop.thing.id)
                 yield CallHop("router", thing, f"{router.name} passes it on to {case.networks[hop.thing.id].name}", "kept-apart", verdict)  # fmt: skip
             yield hop
+        return
+    beside = case.uplinks[to.line].behind if isinstance(to, OutsideHost) else None
+    if beside in router.networks and (not held or beside in held) and isinstance(to, OutsideHost):
+        other = case.networks[beside or ""]
+        verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
+        yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
+        yield CallHop("network", Thing("network", other.id), network_words(other))
+        yield from _in_at(case, call, to.line, call.port, sent, near=True)
         return
     meant = (
         to.network

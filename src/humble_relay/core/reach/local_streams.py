@@ -98,7 +98,7 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
             return wants(Want(thing, "interface.network", asked, choices=there))
         return fails(lambda device=device: _on_none(device, what.stream))  # type: ignore[misc]
     if what.ours & what.theirs:
-        lost = no_route(case, what.stream, call_of(case, what.stream).caller)
+        lost = no_route(case, what.stream, call_of(case, what.stream).caller, or_nowhere=True)
         return fails(lambda: _lost(what, lost.says)) if lost else HOLDS
     if not has_a_way(case, what.stream.id):
         return fails(lambda: _apart(case, what))
