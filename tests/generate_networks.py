@@ -23,12 +23,14 @@ def networked(seed: int) -> Plan:
             id, octet = f"net-{s}-{n}", rng.choice((10 * s + n, 10 * s + n, 10 * s + n, 77))
             if any(x["range"] == f"192.168.{octet}.0/24" for x in networks if x["site"] == f"site-{s}"):
                 octet = 100 + 10 * s + n
-            six = f"2001:db8:{s}{n}::/64" if rng.random() < 0.6 else ""
+            unique = rng.random() < 0.2  # addresses of the site alone (RFC 4193)
+            start_v6 = f"{'fd00' if unique else '2001:db8'}:{s}{n}"
+            six = f"{start_v6}::/64" if rng.random() < 0.6 else ""
             networks.append({"id": id, "name": id, "site": f"site-{s}", "range": f"192.168.{octet}.0/24", "gateway": f"192.168.{octet}.1",
                              "range_v6": six, "guest_isolation": rng.random() < 0.15})  # fmt: skip
             here.append(id)
             for _b in range(rng.choice((1, 2, 2))):
-                devices.append(_device(f"box-{box}", f"place-{s}", id, f"192.168.{octet}.{30 + box}", f"2001:db8:{s}{n}::{30 + box:x}" if six else "", rng))  # fmt: skip
+                devices.append(_device(f"box-{box}", f"place-{s}", id, f"192.168.{octet}.{30 + box}", f"{start_v6}::{30 + box:x}" if six else "", rng))  # fmt: skip
                 box += 1
         routers.append(_router(rng, f"router-{s}", f"site-{s}", here, [line["id"]]))
         outer, depth = here[0], ""

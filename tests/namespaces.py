@@ -186,7 +186,9 @@ class Lab:
     def _routes_v6(self, name: str, inside: str) -> None:
         for n, router in enumerate(self.plan.routers):
             for prefix in filter(None, (self.case.networks[id].range_v6 for id in router.networks)):
-                if name != router.id:
+                if name != router.id and not prefix.startswith(
+                    "fd"
+                ):  # the internet carries none of those (RFC 4193 §4.3)
                     self.inside[name].append(f"route add {prefix} via 2001:db8:ffff::{n + 1:x} dev {inside}")
 
     def _device(self, id: str) -> None:

@@ -5,8 +5,10 @@
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Network
+from humble_relay.core.plan import Interface, Network, Port, Router
 from humble_relay.core.plan.edits import (
+    AddPort,
+    Edit,
     Remove,
     added,
 )
@@ -17,6 +19,15 @@ from tests.build import (
 )
 from tests.core.twins import EACH, OPEN, Twin, hold, named
 from tests.shows import wire
+
+GUESTS = [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")]
+
+
+def second(device: str, network: str, address: str, role: str) -> Edit:
+    """A second socket of a device, by Wi-Fi."""
+    interface = Interface(network=network, addressing="fixed", address=address)
+    return AddPort(device=device, item=Port(id="air", name="Air", way="both", types=("wifi",), role=role, interface=interface))  # type: ignore[arg-type]
+
 
 TWINS = [
     # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
@@ -71,6 +82,19 @@ TWINS = [
          "kept-apart:feed-2:apart stops", "keeps UDP or TCP 5000 of Show network from Guests", "Put Sender on Guests"),
     Twin("plain", [put("router", "router", "rules", [{"lets": False, "from_network": "lan", "transport": "tcp", "first_port": 1, "last_port": 1024}])],
          "kept-apart:feed:apart stops", "keeps TCP 443 of Show network from outside", "Let TCP 443 pass"),
+    Twin("far", [put("uplink", "line", "address", "192.168.1.20")], "not-let-in:feed-2:in risks", "the router before it must forward UDP 9000 too", "Let Decoder call"),
+    # Names given by multicast DNS end at a router whatever asks for them (RFC 6762 §11); IPv6 addresses of one site or link (RFC 4193, RFC 4007).
+    Twin("paired", [*GUESTS, put("link", "feed-2", "address", "decoder.local:5000")], "networks-apart:feed-2 risks", "is found by name", "Put Sender on Guests"),
+    Twin("paired", [*GUESTS, put("router", "router", "repeats_names", False)], "networks-apart:feed-2 stops", "is found by name", "Put Sender on Guests"),
+    Twin("paired", [put("network", "lan", "range_v6", "2001:db8:1::/64"), put_port("decoder/lan", "interface.address_v6", "fe80::31"), put("link", "feed-2", "address", "[fe80::31]:5000")],
+         "local-address:feed-2 stops", "says nothing without the zone"),
+    Twin("far", [put("network", "lan", "range_v6", "fd00:1::/64"), put("network", "hall-lan", "range_v6", "fd00:4::/64"), put_port("decoder/lan", "interface.address_v6", "fd00:4::20"),
+                 put("link", "feed-2", "address", "srt://[fd00:4::20]:9000")], "far-address:feed-2 stops", "is private (RFC 1918, RFC 4193", "Use 203.0.113.20"),
+    # A device on two networks goes out, and answers, by its own routing table (RFC 1122 §3.3.4.2).
+    Twin("far", [added(Network(id="cameras", name="Cameras", site="creek", range="10.9.0.0/24")), added(Router(id="camera-router", name="Camera router", site="creek", networks=("cameras",))),
+                 second("sender", "cameras", "10.9.0.5", "uplink")], "far-way-out:feed-2 stops", "Camera router has no uplink"),
+    Twin("pole", [added(Network(id="far", name="Guests", site="creek", range="192.168.77.0/24", gateway="192.168.77.1")), leave_by("far", "fibre"), second("hide", "far", "192.168.77.41", "lan"),
+                  put("link", "watch", "address", "rtsp://192.168.77.41:554/main")], "not-let-in:watch:in risks", "Hide answers by Show network", "Use 192.168.20.41"),
     Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
     Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is exempted from the portal"),
     Twin("plain", [put("network", "lan", "admission", "login"), put_port("encoder/lan", "interface.admitted", False)], "not-admitted:encoder:lan stops", "takes Encoder, LAN only with a login", "It has been registered"),

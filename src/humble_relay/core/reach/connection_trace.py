@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from ipaddress import IPv4Address, IPv6Address
 from typing import Literal, NamedTuple
 
-from humble_relay.core.addressing.hosts import address_in
-from humble_relay.core.addressing.subnets import ipv4, ipv6_range, subnet
+from humble_relay.core.addressing.hosts import address_in, host_class
+from humble_relay.core.addressing.subnets import classify, ipv4, ipv6_range, subnet
 from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, uplink_by_policy
 from humble_relay.core.endpoints.calls import (
     Call,
@@ -326,6 +326,9 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         sent = sent._replace(network=line.behind, address=ipv4(line.address))
     elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
         yield CallHop("router", thing, f"{router.name} does not translate addresses", "not-let-out", lost)
+    prefix = ipv6_range(network)
+    if six and prefix and not line.behind and classify(str(prefix.network_address))[0] == "private":
+        yield CallHop("router", thing, f"{network.name} has addresses of its own site only", "kept-apart", hop_verdicts.unique_local(call, network))  # fmt: skip
     if line.behind:
         outer = case.networks[line.behind]
         alike = next((case.networks[n] for n in router.networks if _overlap(case.networks[n], outer)), None)
@@ -351,10 +354,16 @@ def _from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket
         yield CallHop("internet", Thing("device", call.listener.id), f"{name} takes it on the internet")
     elif isinstance(to, OutsideHost):
         yield from _in_at(case, call, to.line, call.port, sent, near=False)
-    elif isinstance(to, InsideHost) and to.v6:
+    elif isinstance(to, InsideHost) and to.v6 and not _stays_inside(call):
         yield from _in_by_v6(case, call, to, sent)
     else:
         yield CallHop("nowhere", Thing("link", call.stream.id), f"{call.host or 'a private address'} is nowhere on the internet", "no-route", hop_verdicts.NOWHERE)  # fmt: skip
+
+
+def _stays_inside(call: Call) -> bool:
+    """Whether the address of a call is none of the internet's: unique local (RFC 4193) or link-local (RFC 4291)."""
+    kind = host_class(call.host)
+    return kind is not None and kind[0] in ("private", "self-assigned")
 
 
 def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPacket, near: bool) -> Iterator[CallHop]:  # fmt: skip

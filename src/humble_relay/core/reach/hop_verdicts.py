@@ -110,6 +110,17 @@ def no_v6(call: Call, network: Network) -> Verdict:
     )
 
 
+def unique_local(call: Call, network: Network) -> Verdict:
+    """A caller whose IPv6 addresses are its own site's: no answer from the internet finds its way back (RFC 4193 §4.3)."""
+    return fails(
+        lambda: Words(
+            f"{call.host} is on the internet, and {network.name} of {call.caller.name} has unique local addresses only ({network.range_v6}).",
+            "What is sent goes out, and no answer comes back.",
+            "Ask for an IPv4 address, or have the provider give the network a prefix of its own.",
+        )
+    )
+
+
 def reflected(call: Call, router: Router, line: Uplink) -> Verdict:
     """A box inside that asks for its own outside address: many routers do not turn it round (RFC 4787 §6)."""
     if router.reflects:
@@ -190,7 +201,10 @@ def signed_in(call: Call, line: Uplink) -> Verdict:
 
 def called_from_outside(case: Case, call: Call, line: Uplink) -> Verdict:
     """Whether anybody on the internet can call a line's address at all."""
-    if call.host and ipv4(line.address) and address_in(call.host) not in (None, ipv4(line.address)):
+    other = call.host and ipv4(line.address) and address_in(call.host) not in (None, ipv4(line.address))
+    if (
+        other and outside_of(line) != "private"
+    ):  # behind another router, it is that one's address that is called
         return fails(
             lambda: Words(
                 f"{call.stream.name} asks for {call.host}, and {line.name} has {line.address}.",

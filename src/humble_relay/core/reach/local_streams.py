@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in, host_class, host_of
 from humble_relay.core.addressing.subnets import addresses_of, ipv4, ipv6_range, subnet
-from humble_relay.core.egress.outbound import in_the_cloud
+from humble_relay.core.egress.outbound import in_the_cloud, uplink_out
 from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.judging.answer import (
@@ -102,25 +102,31 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
         return fails(lambda: _lost(what, lost.says)) if lost else HOLDS
     if not has_a_way(case, what.stream.id):
         return fails(lambda: _apart(case, what))
-    if what.stream.protocol not in DISCOVERED or what.stream.address or _names_cross(case, what):
+    typed = host_class(host_of(what.stream.address)) if what.stream.address else None
+    by_name = (
+        typed[0] == "self-named" if typed else what.stream.protocol in DISCOVERED and not what.stream.address
+    )
+    crosses = _names_cross(case, what) if by_name else True
+    if crosses:
         return HOLDS
-    return doubtful(
-        lambda: Words(
-            f"{what.taker.name} and {what.sender.name} are on two networks of one router, and {what.stream.name} is found by name.",
-            "Names are not announced across a router: the source is missing from the list.",
-            "Type the sender's address on the receiver, or put both on one network.",
-        ),
-        compared=(
-            *sorted(what.ours),
-            *sorted(what.theirs),
-        ),
+    if crosses is False:
+        return fails(lambda: _not_found_by_name(what))
+    return doubtful(lambda: _not_found_by_name(what), compared=(*sorted(what.ours), *sorted(what.theirs)))
+
+
+def _not_found_by_name(what: LocalStream) -> Words:
+    return Words(
+        f"{what.taker.name} and {what.sender.name} are on two networks of one router, and {what.stream.name} is found by name.",
+        "Names are not announced across a router: the source is missing from the list.",
+        "Type the sender's address on the receiver, or put both on one network.",
     )
 
 
-def _names_cross(case: Case, what: LocalStream) -> bool:
-    """Whether a router that joins the two ends' networks repeats names on each of them."""
-    routers = (case.router_of.get(n) for n in what.ours)
-    return any(r and r.repeats_names and what.theirs & set(r.networks) for r in routers)
+def _names_cross(case: Case, what: LocalStream) -> bool | None:
+    """Whether a router that joins the two ends' networks repeats names on each of them; None where nobody looked."""
+    routers = {r.id: r for n in what.ours if (r := case.router_of.get(n)) and what.theirs & set(r.networks)}
+    known = {r.repeats_names for r in routers.values()}
+    return True if True in known else None if None in known or not known else False
 
 
 def _is_wired(case: Case, device: Device) -> bool:
@@ -199,6 +205,8 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     address = address_in(host)
     if address is None:
         return HOLDS
+    if isinstance(address, IPv6Address) and address.is_link_local:
+        return fails(lambda: _mistyped(stream, f"{host} is a link-local address, which says nothing without the zone of the caller (RFC 4007 §11)"))  # fmt: skip
     called = call_of(case, stream).listener
     if any(address in addresses_of(p) for p in called.ports):
         return HOLDS
@@ -210,6 +218,9 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     )
     if other:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
+    line = case.uplinks.get(uplink_out(case, called, stream) or "")
+    if line and not line.address and kind and kind[0] in ("public", "documentation"):
+        return wants(Want(Thing("uplink", line.id), "address", f"Which address does the internet see of {line.name}? {stream.name} is called at {host}."))  # fmt: skip
     if not _may_have(case, called, address):
         return fails(lambda: _mistyped(stream, f"{host} is no address that {called.name} can have"))
     return doubtful(lambda: _mistyped(stream, f"{host} is nobody's address in this plan"), compared=(host,))
