@@ -298,7 +298,7 @@ function NewRule({ router }: { router: Router }) {
   const of = `of the new rule of ${router.name}`;
   return (
     <form
-      className="flex flex-wrap items-end gap-2"
+      className="flex flex-wrap items-start gap-2"
       data-not-kept={first === null ? undefined : ""}
       onSubmit={(event) => {
         event.preventDefault();
@@ -336,7 +336,7 @@ function NewRule({ router }: { router: Router }) {
         hideLabel
         width="w-24"
         label={`Last port ${of}`}
-        placeholder="to the same"
+        placeholder="to port"
         value={last}
         write={setLast}
         least={1}
