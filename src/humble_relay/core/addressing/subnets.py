@@ -76,10 +76,13 @@ def _subnet(text: str, gateway: str, pool_first: str, pool_last: str) -> Subnet 
 
 def ipv6_range(network: Network) -> IPv6Network | None:
     """The network's IPv6 prefix; None where it has none, or the text is none."""
-    if not network.range_v6:
-        return None
+    return _prefix(network.range_v6) if network.range_v6 else None
+
+
+@lru_cache(maxsize=2048)
+def _prefix(text: str) -> IPv6Network | None:
     try:
-        found = ip_network(network.range_v6, strict=False)
+        found = ip_network(text, strict=False)
     except ValueError:
         return None
     return found if isinstance(found, IPv6Network) else None

@@ -244,7 +244,6 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, sent: Call
     target = _target(case, call, to)
     if target is not None and longest_match(case, (here,), target):
         yield _neighbour(case, call, to, network)
-        return
     router = case.router_of.get(here)
     if router is None or router.id in sent.passed:
         yield CallHop(
@@ -277,7 +276,6 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if isinstance(to, InsideHost) and to.network in router.networks:
         if held and to.network not in held:
             yield _neighbour(case, call, to, case.networks[held[0]])
-            return
         other = case.networks[to.network]
         verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
         yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
@@ -286,7 +284,6 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         return
     if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
         yield _neighbour(case, call, to, network)
-        return
     if isinstance(to, OutsideHost) and to.line in router.uplinks:
         verdict = hop_verdicts.reflected(call, router, case.uplinks[to.line])
         yield CallHop("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
@@ -298,7 +295,9 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
             yield hop
         return
     beside = case.uplinks[to.line].behind if isinstance(to, OutsideHost) else None
-    if beside in router.networks and (not held or beside in held) and isinstance(to, OutsideHost):
+    if beside in router.networks and isinstance(to, OutsideHost):
+        if held and beside not in held:
+            yield _neighbour(case, call, to, case.networks[held[0]])
         other = case.networks[beside or ""]
         verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
         yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
@@ -314,7 +313,6 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     )
     if held and meant not in held:
         yield _neighbour(case, call, to, case.networks[held[0]])
-        return
     if not router.uplinks:
         yield CallHop("router", thing, f"{router.name} has no uplink", "no-route", hop_verdicts.NO_ROUTE)
         return
@@ -326,8 +324,8 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         sent = sent._replace(network=line.behind, address=ipv4(line.address))
     elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
         yield CallHop("router", thing, f"{router.name} does not translate addresses", "not-let-out", lost)
-    prefix = ipv6_range(network)
-    if six and prefix and not line.behind and classify(str(prefix.network_address))[0] == "private":
+    prefix = ipv6_range(network) if six and not _stays_inside(call) else None
+    if prefix and not line.behind and classify(str(prefix.network_address))[0] == "private":
         yield CallHop("router", thing, f"{network.name} has addresses of its own site only", "kept-apart", hop_verdicts.unique_local(call, network))  # fmt: skip
     if line.behind:
         outer = case.networks[line.behind]
