@@ -29,6 +29,8 @@ def second(device: str, network: str, address: str, role: str) -> Edit:
     return AddPort(device=device, item=Port(id="air", name="Air", way="both", types=("wifi",), role=role, interface=interface))  # type: ignore[arg-type]
 
 
+KEPT_PORT = [put("router", r, f, "endpoint-independent") for r in ("router", "town-router") for f in ("mapping", "filtering")]
+
 TWINS = [
     # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
     Twin("paired", [added(Network(id="far", name="Guests", site="creek")), put_port("decoder/lan", "interface.network", "far")],
@@ -76,6 +78,10 @@ TWINS = [
                     put("router", "router", "forwards", [{"transport": "tcp", "port": 5000, "to_address": "192.168.20.31"}]),
                     put_port("decoder/lan", "interface.addressing", "reserved"), put_port("decoder/lan", "interface.address", "192.168.20.31")],
          "not-let-in:feed-2:in stops, open-to-the-world:router:tcp-5000-0 risks", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
+    # Both ends of a rendezvous call: each side's own way out must be open; between two networks of one router one way is enough (RFC 4787 §5).
+    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("uplink", "line", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "Line lets no UDP pass outward", "UDP 9000 has been opened"),
+    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("router", "town-router", "rules", [{"lets": False, "from_network": "hall-lan", "transport": "udp"}])],
+         "kept-apart:feed-2:apart stops", "keeps UDP 9000 of Hall network from outside", "Let UDP 9000 pass"),
     Twin("paired", [put("network", "lan", "guest_isolation", True)], "kept-apart:feed-2:apart stops", "keeps its boxes apart from each other"),
     Twin("paired", [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far"), put("link", "feed-2", "address", "decoder:5000"),
                     put("router", "router", "rules", [{"lets": False, "from_network": "lan", "to_network": "far"}])],

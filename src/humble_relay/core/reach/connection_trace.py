@@ -278,6 +278,10 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
             yield _neighbour(case, call, to, case.networks[held[0]])
         other = case.networks[to.network]
         verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
+        if (
+            call.both and verdict.state != "holds"
+        ):  # each calls: one way that is open lets the answers back (RFC 4787 §5)
+            verdict = hop_verdicts.ruled(case, call, router, other.id, network.id)
         yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
         yield CallHop("network", Thing("network", other.id), network_words(other))
         yield from _arrival(case, call, to.ref, sent)
@@ -378,6 +382,7 @@ def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPac
     if call.both:
         words = f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
         yield CallHop("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
+        yield from _out_to_meet(case, call, router, line)
         return
     if forward is None:
         asked = f"{call.wants}" if port == call.port else f"port {port}"
@@ -402,6 +407,16 @@ def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPac
             ref,
             sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
         )
+
+
+def _out_to_meet(case: Case, call: Call, router: Router, line: Uplink) -> Iterator[CallHop]:
+    """The other call of a rendezvous: the listener's own way out, which opens the port that the caller's comes in by."""
+    back = call._replace(caller=call.listener, listener=call.caller)
+    here = next((p.network for p in picture_sockets(call.listener) if p.network in router.networks), None)
+    if here:
+        words = f"{router.name} lets {call.listener.name} call out by {line.name}"
+        yield CallHop("router", Thing("router", router.id), words, "kept-apart", hop_verdicts.ruled(case, back, router, here, None))  # fmt: skip
+    yield CallHop("line", Thing("uplink", line.id), f"{line.name} carries {call.wants} out", "not-let-out", hop_verdicts.let_out(case, back, line))  # fmt: skip
 
 
 def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Iterator[CallHop]:
