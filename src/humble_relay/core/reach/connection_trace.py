@@ -381,7 +381,17 @@ def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPac
     thing, forward = Thing("router", router.id), forward_for(call, router, port)
     if call.both:
         words = f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
+        if not any(p.network in _behind(case, router) for p in picture_sockets(call.listener)):
+            yield CallHop("router", thing, words, "not-let-in", hop_verdicts.not_behind(call, line))
+            return
         yield CallHop("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
+        if forward and not any(
+            p.address and ipv4(p.address) == ipv4(forward.to_address) for p in call.listener.ports
+        ):
+            words = f"{router.name} forwards {call.wants} to {forward.to_address}"
+            yield CallHop(
+                "router", thing, words, "not-let-in", hop_verdicts.met_by_another(call, router, forward)
+            )
         yield from _out_to_meet(case, call, router, line)
         return
     if forward is None:
@@ -407,6 +417,17 @@ def _in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPac
             ref,
             sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
         )
+
+
+def _behind(case: Case, router: Router) -> set[str]:
+    """The networks of a router, and of those that hang behind it."""
+    found: set[str] = set()
+    todo = [router]
+    while todo:
+        new = set(todo.pop().networks) - found
+        found |= new
+        todo += [r for u in case.uplinks.values() if u.behind in new and (r := line_routers(case).get(u.id))]
+    return found
 
 
 def _out_to_meet(case: Case, call: Call, router: Router, line: Uplink) -> Iterator[CallHop]:

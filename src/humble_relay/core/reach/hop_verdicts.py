@@ -289,6 +289,29 @@ def met(case: Case, call: Call) -> Verdict:
     return fails(say) if through is False else doubtful(say)
 
 
+def not_behind(call: Call, line: Uplink) -> Verdict:
+    """A rendezvous at the address of a line behind which the other end does not stand: such as one's own."""
+    return fails(
+        lambda: Words(
+            f"{call.stream.name} is to meet at {call.host or line.address}, the address of {line.name}, and {call.listener.name} is not behind that.",
+            "Both ends call, and neither hears the other.",
+            f"Type the public address of {call.listener.name}'s site at {call.caller.name}, and of this one there.",
+        )
+    )
+
+
+def met_by_another(call: Call, router: Router, forward: Forward) -> Verdict:
+    """A rendezvous at a port that is forwarded to another device: the first packet decides who gets it."""
+    return doubtful(
+        lambda: Words(
+            f"{router.name} forwards {call.wants} to {forward.to_address}, and {call.listener.name} is to meet {call.caller.name} at that port.",
+            "Where the caller's packets come first, the other device gets them, and the two never meet.",
+            f"Take another port for {call.stream.name}, or close the forward.",
+        ),
+        compared=(router.id, forward.port, forward.to_address),
+    )
+
+
 def forwarded_elsewhere(call: Call, router: Router, forward: Forward, holder: Device | None) -> Verdict:
     """A forward that leads to another device, or to none."""
     where = f"which {holder.name} has" if holder else "which nobody in this plan has"
