@@ -15,7 +15,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, added
-from humble_relay.core.reach.connection_trace import connection_traces, line_routers
+from humble_relay.core.reach.call_hops import line_routers
+from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
     clock_not_set,

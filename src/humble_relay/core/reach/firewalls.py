@@ -24,7 +24,8 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Stream, Uplink
-from humble_relay.core.reach.connection_trace import HopQuestion, connection_traces, networks_called_from
+from humble_relay.core.reach.call_hops import HopQuestion
+from humble_relay.core.reach.connection_trace import connection_traces, networks_called_from
 from humble_relay.core.reach.hop_verdicts import let_out
 from humble_relay.core.reach.nat_traversal import meet, side_of
 
