@@ -4,6 +4,7 @@
 
 import pytest
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Network, Site
 from humble_relay.core.plan.edits import (
     added,
@@ -14,6 +15,7 @@ from tests.build import (
     put_port,
 )
 from tests.core.twins import Twin, hold, named
+from tests.shows import wire
 
 TWINS = [
     # Networks.
@@ -25,6 +27,8 @@ TWINS = [
     Twin("plain", [added(Network(id="far", name="Far", site="creek", range="192.168.0.0/16")), leave_by("far", "fibre")],
          "networks-overlap:far stops", "share addresses on one router"),
     Twin("plain", [put("network", "lan", "gateway", "192.168.21.1")], "network-range:lan stops", "the gateway 192.168.21.1 is not inside"),
+    Twin("pole", [added(from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate"), put_port("gate/lan-1", "interface.network", "lan"),
+                  put_port("gate/lan-1", "interface.addressing", "fixed"), put_port("gate/lan-1", "interface.address", "192.168.20.254")], "network-range:lan stops", "its router has 192.168.20.254 there"),
     Twin("plain", [put_port("encoder/lan", "interface.address", "127.0.0.1")], "address-fault:encoder:lan stops", "this machine", "Use 192.168.20.40"),
     Twin("plain", [put_port("camera/hdmi", "interface.network", "lan"), put_port("camera/hdmi", "interface.address", "192.168.20.30")],
          "address-twice:encoder:lan stops", "both have 192.168.20.30", "Use 192.168.20.40"),

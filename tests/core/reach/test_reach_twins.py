@@ -5,7 +5,7 @@
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Interface, Network, Port, Router
+from humble_relay.core.plan import Interface, Network, Port, Router, Uplink
 from humble_relay.core.plan.edits import (
     AddPort,
     Edit,
@@ -29,6 +29,8 @@ def second(device: str, network: str, address: str, role: str) -> Edit:
     return AddPort(device=device, item=Port(id="air", name="Air", way="both", types=("wifi",), role=role, interface=interface))  # type: ignore[arg-type]
 
 
+SIX = [put("network", "lan", "range_v6", "2001:db8:1::/64"), put("network", "hall-lan", "range_v6", "2001:db8:4::/64"), put_port("decoder/lan", "interface.address_v6", "2001:db8:4::20"),
+       put("link", "feed-2", "address", "srt://[2001:db8:4::20]:9000")]
 KEPT_PORT = [put("router", r, f, "endpoint-independent") for r in ("router", "town-router") for f in ("mapping", "filtering")]
 
 TWINS = [
@@ -78,6 +80,10 @@ TWINS = [
                     put("router", "router", "forwards", [{"transport": "tcp", "port": 5000, "to_address": "192.168.20.31"}]),
                     put_port("decoder/lan", "interface.addressing", "reserved"), put_port("decoder/lan", "interface.address", "192.168.20.31")],
          "not-let-in:feed-2:in stops, open-to-the-world:router:tcp-5000-0 risks", "asks for the outside address of its own line Fibre", "Use 192.168.20.31"),
+    # IPv6 past two routers: each filters for itself (RFC 6092).
+    Twin("far", [*SIX, put("router", "town-router", "forwards", [OPEN | {"to_address": "2001:db8:4::20"}]), added(Network(id="building", name="Building", site="town", range="10.8.0.0/24", range_v6="2001:db8:8::/64")),
+                 added(Uplink(id="outer", name="Building line", site="town")), added(Router(id="building-router", name="Building router", site="town", networks=("building",), uplinks=("outer",))),
+                 put("uplink", "line", "behind", "building")], "not-let-in:feed-2:in stops", "Building router lets UDP 9000 in to nobody", "Let Decoder call"),
     # Both ends of a rendezvous call: each side's own way out must be open; between two networks of one router one way is enough (RFC 4787 §5).
     Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("uplink", "line", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "Line lets no UDP pass outward", "UDP 9000 has been opened"),
     Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("router", "town-router", "rules", [{"lets": False, "from_network": "hall-lan", "transport": "udp"}])],

@@ -17,7 +17,7 @@ PortOnNetwork = tuple[str, Port, Network]
     "network-range", NETWORKS, "addresses",
     "Do the range, the gateway and the pool of this network belong together?", "RFC 4632", "standard",
 )  # fmt: skip
-def network_range(_: Case, network: Network) -> Verdict:
+def network_range(case: Case, network: Network) -> Verdict:
     """Whether a network's own figures make sense: one that cannot work fails, a pool that may hand out the gateway is
     doubtful, since many servers leave their own address out."""
     sub = subnet(network)
@@ -28,6 +28,14 @@ def network_range(_: Case, network: Network) -> Verdict:
                 f"{network.name}: {wrong}",
                 "No address on this network can be checked, and devices set from these figures will not talk.",
                 "Read the range, gateway and pool off the router again.",
+            )
+        )
+    if own := _other_gateway(case, network, sub):
+        return fails(
+            lambda: Words(
+                f"{network.name} has the gateway {network.gateway}, and its router has {own} there.",
+                "Devices on this network see each other and nothing else: what is meant for outside goes to nobody.",
+                f"Write {own} as the gateway, in the plan and in what was set by hand.",
             )
         )
     if bool(network.pool_first) != bool(network.pool_last):
@@ -48,6 +56,14 @@ def network_range(_: Case, network: Network) -> Verdict:
             ),
         )
     return HOLDS
+
+
+def _other_gateway(case: Case, network: Network, sub: Subnet | None) -> str:
+    """The address of the network's router on it, where the gateway is another; empty where it is that, or not known."""
+    router = case.router_of.get(network.id)
+    ports = case.devices[router.device].ports if router and router.device else ()
+    own = [p.address for p in ports if p.network == network.id and ipv4(p.address)]
+    return own[0] if own and sub and sub.gateway and sub.gateway not in map(ipv4, own) else ""
 
 
 def _figures_wrong(network: Network, sub: Subnet | None) -> str | None:

@@ -283,15 +283,19 @@ def _fixed_and_leaving(case: Case) -> Iterable[tuple[Thing, tuple[Port, Network]
     leaving: set[str] = set()
     for found in connection_traces(case).values():
         for journey in found:
-            if any(at.kind == "line" for at in journey.waypoints) and journey.waypoints[0].thing.part:
-                leaving.add(f"{journey.waypoints[0].thing.id}/{journey.waypoints[0].thing.part}")
+            if any(at.kind == "line" for at in journey.waypoints):
+                ends = (
+                    journey.waypoints[0],
+                    *(w for w in journey.waypoints if w.question == "firewall-in-the-box"),
+                )
+                leaving |= {f"{w.thing.id}/{w.thing.part}" for w in ends if w.kind == "socket"}
     for thing, (ref, port, network) in NETWORK_PORTS.each(case):
         if ref in leaving and port.addressing == "fixed" and network.range:
             yield thing, (port, network)
 
 
 FIXED_AND_LEAVING: SubjectKind[tuple[Port, Network]] = SubjectKind(
-    "fixed socket by which a stream leaves", _fixed_and_leaving
+    "fixed socket by which a stream leaves or comes in", _fixed_and_leaving
 )
 
 

@@ -128,16 +128,29 @@ def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Itera
             "network", Thing("network", to.network), "no router leads in", "no-route", hop_verdicts.NO_ROUTE
         )
         return
+    chain = [router]
+    while (line := case.uplinks.get((chain[-1].uplinks or ("",))[0])) and line.behind:
+        before = case.router_of.get(line.behind)
+        if before is None or before in chain:
+            break
+        chain.append(before)
+    for router in reversed(chain):  # every router on the way in must let it pass
+        if router.id not in sent.passed:
+            yield _hole(case, call, router)
+    network = case.networks[to.network]
+    yield CallHop("network", Thing("network", network.id), network_words(network))
+    yield from arrival(case, call, to.ref, sent)
+
+
+def _hole(case: Case, call: Call, router: Router) -> CallHop:
+    """Whether a router's filter has a hole for a call by IPv6."""
     hole = next(
         (f for f in router.forwards if f.transport in call.transports and f.port == call.port and address_in(f.to_address) == address_in(call.host)),
         None,
     )  # fmt: skip
     verdict = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
     words = f"{router.name} {'lets' if hole else 'does not let'} {call.wants} in to {call.host}"
-    yield CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
-    network = case.networks[to.network]
-    yield CallHop("network", Thing("network", network.id), network_words(network))
-    yield from arrival(case, call, to.ref, sent)
+    return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
 
 
 def forward_for(call: Call, router: Router, port: int | None) -> Forward | None:

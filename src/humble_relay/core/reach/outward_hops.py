@@ -218,6 +218,8 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     prefix = ipv6_range(network) if six and not stays_inside(call) else None
     if prefix and not line.behind and classify(str(prefix.network_address))[0] == "private":
         yield CallHop("router", thing, f"{network.name} has addresses of its own site only", "kept-apart", hop_verdicts.unique_local(call, network))  # fmt: skip
+    if line.sign_in:
+        yield CallHop("line", Thing("uplink", line.id), f"{line.name} shows a page to sign in on first", "sign-in-page", hop_verdicts.signed_in(call, line))  # fmt: skip
     if line.behind:
         outer = case.networks[line.behind]
         alike = next((case.networks[n] for n in router.networks if _overlap(case.networks[n], outer)), None)
@@ -231,8 +233,6 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     yield CallHop(
         "line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line)
     )
-    if line.sign_in:
-        yield CallHop("line", Thing("uplink", line.id), f"{line.name} shows a page to sign in on first", "sign-in-page", hop_verdicts.signed_in(call, line))  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
 
