@@ -212,7 +212,7 @@ def called_from_outside(case: Case, call: Call, line: Uplink) -> Verdict:
                 f"Type {line.address}, or a name that follows it.",
             )
         )
-    match outside_of(line):
+    match "private" if line.behind else outside_of(line):  # another router stands before it
         case "public":
             return HOLDS
         case "shared":
