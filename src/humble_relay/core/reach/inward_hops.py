@@ -31,6 +31,7 @@ from humble_relay.core.reach.routing_table import connected_sockets, default_soc
 
 
 def from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket = INTERNET) -> Iterator[CallHop]:  # fmt: skip
+    """The hops of a call from the internet on: to a service, in at a line, in by IPv6, or nowhere."""
     if isinstance(to, CloudHost):
         name = (call.host or "the service of the link") if call.service else call.listener.name
         yield CallHop("internet", Thing("device", call.listener.id), f"{name} takes it on the internet")

@@ -33,6 +33,7 @@ from humble_relay.core.reach.routing_table import connected_sockets, default_soc
 
 
 def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
+    """The hops of a call from its caller on, by the socket or sockets that it may leave by."""
     if isinstance(to, NoHost):
         thing = Thing("link", call.stream.id)
         yield CallHop(
@@ -90,18 +91,19 @@ def _target(case: Case, call: Call, to: Destination) -> IPv4Address | IPv6Addres
     return ipv4(case.ports[to.ref].address) if isinstance(to, InsideHost) else None
 
 
+def _meant(case: Case, to: Destination) -> str | None:
+    """The network on which what is called stands; None for the internet."""
+    if isinstance(to, OutsideHost):
+        return case.uplinks[to.line].behind
+    return to.network if isinstance(to, InsideHost) else None
+
+
 def _sockets(case: Case, call: Call, to: Destination) -> tuple[Port, ...]:
     """The sockets by which a device may call (RFC 1122 §3.3.1): one on the network that it calls, else that of its default
     route, else any."""
     sockets = tuple(p for p in picture_sockets(call.caller) if p.network)
     target = _target(case, call, to)
-    there = (
-        to.network
-        if isinstance(to, InsideHost)
-        else case.uplinks[to.line].behind
-        if isinstance(to, OutsideHost)
-        else None
-    )
+    there = _meant(case, to)
     beside = tuple(p for p in sockets if there and p.network == there)
     if target is None and beside:
         return beside[:1]
@@ -160,17 +162,11 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     line = case.uplinks[router.uplinks[0]] if router.uplinks else None
     nearby = (*router.networks, *([line.behind] if line and line.behind else []))
     held = longest_match(case, nearby, target) if target is not None else ()
+    meant = _meant(case, to)
     if isinstance(to, InsideHost) and to.network in router.networks:
         if held and to.network not in held:
             yield _neighbour(case, call, to, case.networks[held[0]])
-        other = case.networks[to.network]
-        verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
-        if (
-            call.both and verdict.state != "holds"
-        ):  # each calls: one way that is open lets the answers back (RFC 4787 §5)
-            verdict = hop_verdicts.ruled(case, call, router, other.id, network.id)
-        yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
-        yield CallHop("network", Thing("network", other.id), network_words(other))
+        yield from _passed_on(case, call, router, network, case.networks[to.network])
         yield from arrival(case, call, to.ref, sent)
         return
     if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
@@ -185,25 +181,12 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
                 yield CallHop("router", thing, f"{router.name} passes it on to {case.networks[hop.thing.id].name}", "kept-apart", verdict)  # fmt: skip
             yield hop
         return
-    beside = case.uplinks[to.line].behind if isinstance(to, OutsideHost) else None
-    if beside in router.networks and isinstance(to, OutsideHost):
-        if held and beside not in held:
-            yield _neighbour(case, call, to, case.networks[held[0]])
-        other = case.networks[beside or ""]
-        verdict = hop_verdicts.ruled(case, call, router, network.id, other.id)
-        yield CallHop("router", thing, f"{router.name} passes it on to {other.name}", "kept-apart", verdict)
-        yield CallHop("network", Thing("network", other.id), network_words(other))
-        yield from in_at(case, call, to.line, call.port, sent, near=True)
-        return
-    meant = (
-        to.network
-        if isinstance(to, InsideHost)
-        else case.uplinks[to.line].behind
-        if isinstance(to, OutsideHost)
-        else None
-    )
     if held and meant not in held:
         yield _neighbour(case, call, to, case.networks[held[0]])
+    if isinstance(to, OutsideHost) and meant in router.networks:
+        yield from _passed_on(case, call, router, network, case.networks[meant or ""])
+        yield from in_at(case, call, to.line, call.port, sent, near=True)
+        return
     if not router.uplinks:
         yield CallHop("router", thing, f"{router.name} has no uplink", "no-route", hop_verdicts.NO_ROUTE)
         return
@@ -235,6 +218,15 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     )
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
+
+
+def _passed_on(case: Case, call: Call, router: Router, here: Network, there: Network) -> Iterator[CallHop]:
+    """From one network of a router to another. Of a rendezvous one way that is open lets the answers back (RFC 4787 §5)."""
+    verdict = hop_verdicts.ruled(case, call, router, here.id, there.id)
+    if call.both and verdict.state != "holds":
+        verdict = hop_verdicts.ruled(case, call, router, there.id, here.id)
+    yield CallHop("router", Thing("router", router.id), f"{router.name} passes it on to {there.name}", "kept-apart", verdict)  # fmt: skip
+    yield CallHop("network", Thing("network", there.id), network_words(there))
 
 
 def _overlap(a: Network, b: Network) -> bool:
