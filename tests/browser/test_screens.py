@@ -44,7 +44,7 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         expect(page).to_have_url(re.compile(f"{PLAN}/{stage}"))
         page.wait_for_timeout(300)
         assert serious(page, only) == [], stage
-        page.wait_for_function(f"({PAST_THE_END})() < 200")  # it does not scroll on into nothing
+        page.wait_for_function(f"() => ({PAST_THE_END})() < 200")  # it does not scroll on into nothing
     for key in ("?", "/", "h"):
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_have_count(1)
