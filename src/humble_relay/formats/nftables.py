@@ -31,6 +31,8 @@ def _lines(case: Case, router: Router) -> Iterator[str]:
     yield "    iifname != $WAN accept"
     yield "  }"
     yield "}"
+    for route in router.routes or ():
+        yield f"# And a route, which nftables does not set: ip route add {route.to_range} via {route.via}"
     if not router.translates:
         return
     yield "table ip humble_relay_nat {"
@@ -70,13 +72,15 @@ def _rule(case: Case, rule: Rule) -> Iterator[str]:
         over = f"meta l4proto {{ tcp, udp }} {over}"
     verdict = "accept" if rule.lets else "drop"
     to = case.networks[rule.to_network] if rule.to_network else None
-    sources, targets = _ranges(case.networks[rule.from_network]), _ranges(to) if to else {"": "oifname $WAN"}
-    for family, source in sources.items():
-        target = targets.get(family) or targets.get("")
-        if target is None:
+    sources = _ranges(case.networks[rule.from_network]) if rule.from_network else {"": "iifname $WAN"}
+    targets = _ranges(to) if to else {"": "oifname $WAN"}
+    for family in dict.fromkeys(f for f in (*sources, *targets) if f):
+        source, target = sources.get(family) or sources.get(""), targets.get(family) or targets.get("")
+        if source is None or target is None:
             continue
+        here = source if source.startswith("iifname") else f"{family} saddr {source}"
         there = target if target.startswith("oifname") else f"{family} daddr {target}"
-        yield f"    {family} saddr {source} {there} {over}{verdict}"
+        yield f"    {here} {there} {over}{verdict}"
 
 
 def _ranges(network: Network) -> dict[str, str]:

@@ -4,18 +4,25 @@ from collections.abc import Iterator
 
 from humble_relay.core.addressing.address_plan import free_address
 from humble_relay.core.addressing.hosts import readdressed
+from humble_relay.core.addressing.subnets import subnet
 from humble_relay.core.cures.address_cures import onto_one_network, set_port
 from humble_relay.core.cures.cure import Cure, Cures, set_link
-from humble_relay.core.egress.outbound import in_the_cloud, router_out, uplink_by_policy, uplink_out
+from humble_relay.core.egress.outbound import (
+    in_the_cloud,
+    line_routers,
+    router_out,
+    uplink_by_policy,
+    uplink_out,
+)
 from humble_relay.core.endpoints.browser_links import links_mixed_up
 from humble_relay.core.endpoints.calls import Call, call_of
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, Stream, Uplink
+from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, StaticRoute, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, added
-from humble_relay.core.reach.call_hops import line_routers
 from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
@@ -31,6 +38,7 @@ from humble_relay.core.reach.firewalls import (
 from humble_relay.core.reach.intersite_streams import far_address
 from humble_relay.core.reach.local_streams import local_address
 from humble_relay.core.reach.public_address import outside_of
+from humble_relay.core.reach.routing_table import static_route
 from humble_relay.core.uplinks.policy_routes import line_not_chosen
 
 
@@ -49,7 +57,12 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
     for journey in connection_traces(case).get(stream.id, ()):
         call = journey.call
         for at in journey.waypoints:
-            if at.question != "not-let-out" or at.verdict.state == "holds" or call.port is None:
+            if (
+                at.question != "not-let-out"
+                or at.verdict.state == "holds"
+                or call.port is None
+                or at.thing.noun != "uplink"
+            ):
                 continue
             line = case.uplinks[at.thing.id]
             opened = (*line.opened, *(Opening(transport=t, port=call.port) for t in call.transports))
@@ -96,6 +109,12 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     inside = next((p.address for p in picture_sockets(call.listener) if p.network and p.address), "")
     if inside and _shares_a_site(case, call):
         yield Cure(title=f"Use {inside}", edits=(set_link(stream.id, "address", readdressed(stream.address, inside)),))  # fmt: skip
+    yield from _media_by_tcp(stream)
+    if stream.listens_port:
+        yield Cure(
+            title=f"Set {call.listener.name} to the port that is called",
+            edits=(set_link(stream.id, "listens_port", None),),
+        )
     line = _own_line(case, call.listener, stream)
     if line and line.address and call.host != line.address and outside_of(line) == "public":
         yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
@@ -238,13 +257,15 @@ def _shares_a_site(case: Case, call: Call) -> bool:
 
 
 def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
-    """Both on one network, or the rule that is in the way opened for this alone."""
+    """Both on one network, the rule that is in the way opened for this alone, or the way back known."""
     yield from onto_one_network(case, thing)
+    yield from _media_by_tcp(_stream(case, thing))
     for journey in connection_traces(case).get(thing.id, ()):
         for at in journey.waypoints:
             if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
                 router = next(r for r in case.plan.routers if r.id == at.thing.id)
                 yield from _ruled_in(router, journey.call)
+                yield from _way_back(case, router)
 
 
 def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
@@ -261,7 +282,46 @@ def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
             )
 
 
-def _listed(noun: str, id: str, field: str, items: tuple[Opening | Forward | Rule, ...]) -> SetField:
+def _way_back(case: Case, router: Router) -> Iterator[Cure]:
+    """A static route to each network behind a router that hangs on this one and does not translate; or its NAT on."""
+    for line in case.uplinks.values():
+        inner = line_routers(case).get(line.id)
+        if inner is None or inner.translates or line.behind not in router.networks:
+            continue
+        lacking = [
+            case.networks[n]
+            for n in inner.networks
+            if (known := subnet(case.networks[n])) and not static_route(router, known.range[1])
+        ]
+        if lacking and line.address:
+            routes = (
+                *(router.routes or ()),
+                *(StaticRoute(to_range=n.range, via=line.address) for n in lacking),
+            )
+            yield Cure(
+                title=f"Add a static route to {listed(n.range for n in lacking)}",
+                how=f"{router.name} then knows that it is behind {line.address}, the address of {inner.name}.",
+                needs="the operator of the router",
+                edits=(_listed("router", router.id, "routes", routes),),
+            )
+        yield Cure(
+            title=f"Switch NAT on in {inner.name}",
+            edits=(SetField(noun="router", id=inner.id, field="translates", value=True),),
+        )
+
+
+def _media_by_tcp(stream: Stream) -> Iterator[Cure]:
+    if stream.media_over == "udp":
+        yield Cure(
+            title="Take the media by TCP",
+            how="Interleaved in the connection that asks for them.",
+            edits=(set_link(stream.id, "media_over", "tcp"),),
+        )
+
+
+def _listed(
+    noun: str, id: str, field: str, items: tuple[Opening | Forward | Rule | StaticRoute, ...]
+) -> SetField:
     return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": [i.model_dump(mode="json") for i in items]})  # fmt: skip
 
 

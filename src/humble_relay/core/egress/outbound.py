@@ -25,6 +25,12 @@ def uplink_by_policy(router: Router, stream: Stream) -> str | None:
     return router.uplinks[0] if router.uplinks else None
 
 
+@analysis
+def line_routers(case: Case) -> dict[str, Router]:
+    """For each uplink, its router."""
+    return {up: router for router in case.plan.routers for up in router.uplinks}
+
+
 def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
     """The sockets by which a box can leave its site, each with the uplink, in the order in which boxes take them: a socket
     meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
@@ -41,12 +47,20 @@ def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
 
 def _out(case: Case, device: Device) -> list[tuple[Port, str]]:
     found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
-    return sorted(found, key=lambda f: (f[0].role != "uplink", min(map(_FIRST.index, f[0].types))))
+    return sorted(found, key=lambda f: default_route_rank(f[0]))
 
 
-_FIRST: tuple[Connector, ...] = (
-    "ethernet", "usb", "wifi", "mobile", "hdmi", "sdi", "vga", "audio", "fibre", "radio", "network",
-)  # fmt: skip
+def default_route_rank(port: Port) -> tuple[int, bool, int, bool]:
+    """Which socket of a device its default route goes by, the lowest first: as it is set, else its WAN port, else by kind of
+    socket."""
+    said = port.interface.default_route if port.interface else None
+    kind = next((n for n, type in enumerate(_FIRST) if type in port.types), len(_FIRST))
+    return {True: 0, None: 1, False: 2}[said], port.role != "uplink", kind, port.role == "lan"
+
+
+_FIRST: tuple[Connector, ...] = ("ethernet", "usb", "wifi", "mobile")
+"""Whose default route goes first where nothing else is set: cable, a phone on USB, Wi-Fi, mobile data (the metrics of
+NetworkManager and systemd-networkd: common practice, no source)."""
 
 
 def in_the_cloud(device: Device) -> bool:

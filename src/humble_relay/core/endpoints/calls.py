@@ -40,6 +40,8 @@ class Call(NamedTuple):
     both: bool = False
     service: bool = False
     """Whether it is the service of a browser link that is called, not the other end."""
+    media: bool = False
+    """Whether it is the media of an RTSP stream, sent by UDP to ports that the receiver chose (RFC 7826 Appendix C)."""
 
     @property
     def wants(self) -> str:

@@ -3,6 +3,7 @@
 from urllib.parse import quote, urlsplit
 
 from humble_relay.core.endpoints.calls import asked_port, call_of
+from humble_relay.core.endpoints.forwarded_ports import listening_port
 from humble_relay.core.endpoints.ndi_groups import groups_of
 from humble_relay.core.endpoints.stream_names import published_name
 from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT, typed_address
@@ -43,7 +44,7 @@ def settings_of_each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
             )
             return (
                 _side(taker, "calls, and pulls the picture", types, "user and password are the camera's own"),
-                _side(sender, "listens", "", f"RTSP switched on, TCP port {_port(types, 554)}; {which}"),
+                _side(sender, "listens", "", f"RTSP switched on, TCP port {listening_port(case, call_of(case, stream)) or 554}; {which}"),
             )  # fmt: skip
         case "srt":
             return _srt(case, stream, sender, taker)
@@ -142,9 +143,10 @@ def _srt(case: Case, stream: Stream, sender: Device, taker: Device) -> tuple[Sid
         return (_side(call.caller, "calls, at the same time", types, f"mode rendezvous; {shared}"),
                 _side(call.listener, "calls, at the same time", back, f"mode rendezvous; {shared}"))  # fmt: skip
     does = "calls, and pulls the picture" if call.caller is taker else "calls"
+    heard = listening_port(case, call) or port
     return (
         _side(call.caller, does, types, named),
-        _side(call.listener, "listens", f"srt://:{port}?mode=listener", f"UDP port {port}; {named}"),
+        _side(call.listener, "listens", f"srt://:{heard}?mode=listener", f"UDP port {heard}; {named}"),
     )
 
 

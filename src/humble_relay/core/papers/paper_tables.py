@@ -216,7 +216,7 @@ def _router_sheet(case: Case) -> Table:
                 )
             )
         for r in router.rules:
-            to = case.networks[r.to_network].name if r.to_network else "outside"
+            here, to = (case.networks[n].name if n else "outside" for n in (r.from_network, r.to_network))
             ports = (
                 f" {r.ports[0]}" + (f" to {r.ports[1]}" if r.ports[1] > r.ports[0] else "") if r.ports else ""
             )
@@ -225,10 +225,12 @@ def _router_sheet(case: Case) -> Table:
                 (
                     router.name,
                     "let pass" if r.lets else "stop",
-                    f"{what} from {case.networks[r.from_network].name} to {to}",
+                    f"{what} from {here} to {to}",
                     "",
                 )
             )
+        for route in router.routes or ():
+            rows.append((router.name, "route", f"{route.to_range} via {route.via}", ""))
     for rule in line_rules(case):
         sender = case.devices[rule.stream.from_device]
         at = next((p.address for p in picture_sockets(sender) if p.address), "")

@@ -36,6 +36,7 @@ from humble_relay.core.plan.networks import (
     OutsideAddress,
     Router,
     Rule,
+    StaticRoute,
     Transport,
     Uplink,
 )
@@ -93,6 +94,7 @@ __all__ = [
     "Site",
     "Software",
     "Span",
+    "StaticRoute",
     "Stream",
     "TaskId",
     "Transport",

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
 from humble_relay.core.plan.devices import Mbps, Milliseconds, Protocol
+from humble_relay.core.plan.networks import PortNumber, Transport
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.sites import Metres
@@ -88,6 +89,11 @@ class Stream(Frozen):
     """The line that a rule of its sender's router sends it out by; None: the router's first."""
     caller: Caller | None = None
     """Which end calls, where the protocol leaves the choice; None: the sender."""
+    listens_port: PortNumber | None = None
+    """The port that its listener is set to; None: the one that the address, or the forward it falls into, leads to."""
+    media_over: Transport | None = None
+    """Of RTSP: whether the media come over the connection that asked for them (TCP, interleaved) or by UDP, to ports that the
+    receiver chooses (RFC 7826 Appendix C); None where nobody said."""
     latency_ms: Milliseconds | None = None
     """How long each end of an SRT stream waits for what must be sent again, in ms; None where nobody set it."""
     relayed: bool | None = None

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.nouns import RefersTo
@@ -76,6 +76,8 @@ class Uplink(Frozen):
     """The network of this plan that it is a socket of, where a router hangs behind another one."""
     sign_in: bool = False
     """Whether a page must be signed in on before anything gets out."""
+    ipv6: bool | None = None
+    """Whether it carries IPv6; None where nobody looked."""
     mtu: Annotated[int, Field(ge=576, le=9216)] | None = None
     """The largest IP packet it carries whole, in bytes; None: the usual 1500."""
     mobile: Mobile | None = None
@@ -119,19 +121,36 @@ class Forward(Frozen):
     to_port: PortNumber | None = None
 
 
+class StaticRoute(Frozen):
+    """A static route of a router: what is sent to `to_range` goes to the router that has the address `via` (RFC 1812 §5.2.4)."""
+
+    to_range: Text
+    """Such as 10.5.0.0/24, or an IPv6 prefix; kept as typed."""
+    via: Text
+    """The next router's address on a network of this one."""
+
+
 class Rule(Frozen):
-    """What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides."""
+    """What a router lets pass, or not, from one of its networks to another, out, or in from outside; the first that fits
+    decides."""
 
     lets: bool
-    from_network: Annotated[Slug, RefersTo("network", "goes too")]
+    from_network: Annotated[Slug | None, RefersTo("network", "goes too")] = None
+    """None: in from outside, by any of its uplinks."""
     to_network: Annotated[Slug | None, RefersTo("network", "goes too")] = None
-    """None: out of the site."""
+    """None: out by any of its uplinks."""
     transport: Transport | None = None
     """None: both."""
     first_port: PortNumber | None = None
     """None: all ports."""
     last_port: PortNumber | None = None
     """None: the first alone."""
+
+    @model_validator(mode="after")
+    def _about_a_network(self) -> "Rule":
+        if not self.from_network and not self.to_network:
+            raise ValueError("a rule of a router names a network: from which, to which, or both")
+        return self
 
     @property
     def ports(self) -> tuple[int, int] | None:
@@ -167,7 +186,10 @@ class Router(Frozen):
     """Whether it repeats multicast DNS from each of its networks on the others; None where nobody looked."""
     forwards: Annotated[tuple[Forward, ...], Field(max_length=500, fail_fast=True)] = ()
     rules: Annotated[tuple[Rule, ...], Field(max_length=500, fail_fast=True)] = ()
-    """Between its networks and outward; what no rule is about passes."""
+    """Between its networks, outward and inward. What no rule is about passes between them and outward; inward only what was
+    asked for from inside, or what a forward is for."""
+    routes: Annotated[tuple[StaticRoute, ...], Field(max_length=500, fail_fast=True)] | None = None
+    """Its static routes; None where nobody looked."""
 
 
 class Interface(Frozen):
@@ -179,6 +201,8 @@ class Interface(Frozen):
     address_v6: Text = ""
     hardware_address: Text = ""
     """Its MAC address, as printed on the box."""
+    default_route: bool | None = None
+    """Whether what the device sends elsewhere goes by this socket; None: by its role and kind, as devices have it."""
     mask_bits: Annotated[int, Field(ge=1, le=32)] | None = None
     """The mask typed into the box, as a prefix length (24 for 255.255.255.0); None: its network's, as DHCP gives it."""
     admitted: bool | None = None

@@ -7,8 +7,7 @@ from humble_relay.core.endpoints.calls import (
     Call,
 )
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
-from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.plan import Network, Port, Router
+from humble_relay.core.plan import Network, Port
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
 
@@ -25,6 +24,8 @@ class CallHop(NamedTuple):
     says: str
     question: HopQuestion = ""
     verdict: Verdict = HOLDS
+    translates: bool = False
+    """Whether the caller goes on under the address of a router (NAT)."""
 
 
 class ConnectionTrace(NamedTuple):
@@ -67,12 +68,6 @@ INTERNET = CallPacket(None, None)
 
 HAIRPIN = "hairpin"
 """The source of what a router turned round: its own address on the network that it leads to."""
-
-
-@analysis
-def line_routers(case: Case) -> dict[str, Router]:
-    """For each uplink, its router."""
-    return {up: router for router in case.plan.routers for up in router.uplinks}
 
 
 def network_words(network: Network) -> str:

@@ -15,17 +15,27 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Device, Router, Stream
 from humble_relay.core.reach.call_hops import CallHop, ConnectionTrace
+from humble_relay.core.reach.media_hops import media_trace
 from humble_relay.core.reach.outward_hops import from_caller
 
 
 @analysis
 def connection_traces(case: Case) -> dict[str, tuple[ConnectionTrace, ...]]:
-    """The journey of each stream's call; of a browser link those of both sides to its service."""
+    """The journey of each stream's call; of a browser link those of both sides to its service; of RTSP whose media go by UDP
+    theirs too."""
     return {
-        s.id: tuple(journey(case, call) for call in (service_calls(case, s) if s.protocol == "web" else (call_of(case, s),)))
+        s.id: _traces(case, s)
         for s in case.streams
         if not in_the_cloud(case.devices[s.from_device]) or not on_the_internet(case.devices[s.to_device])
-    }  # fmt: skip
+    }
+
+
+def _traces(case: Case, stream: Stream) -> tuple[ConnectionTrace, ...]:
+    if stream.protocol == "web":
+        return tuple(journey(case, call) for call in service_calls(case, stream))
+    asked = journey(case, call_of(case, stream))
+    apart = stream.protocol == "rtsp" and stream.media_over == "udp" and not stream.multicast
+    return (asked, media_trace(case, asked)) if apart else (asked,)
 
 
 def journey(case: Case, call: Call) -> ConnectionTrace:

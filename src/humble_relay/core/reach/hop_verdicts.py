@@ -62,28 +62,50 @@ def isolation(case: Case, call: Call, network: Network) -> Verdict:
 YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 
-def ruled(case: Case, call: Call, router: Router, here: str, there: str | None) -> Verdict:
-    """What a router's own rules say of a call from one of its networks to another, or out (None)."""
+def ruled(case: Case, call: Call, router: Router, here: str | None, there: str | None, otherwise: Verdict = HOLDS) -> Verdict:  # fmt: skip
+    """What a router's own rules say of a call from one of its networks to another, out (to None) or in (from None);
+    `otherwise`, where none is about it."""
     rule = next((r for r in router.rules if _about(r, call, here, there)), None)
-    if rule is None or rule.lets:
+    if rule is None:
+        return otherwise
+    if rule.lets:
         return HOLDS
+    if call.media and rule.ports:
+        return doubtful(
+            partial(_some_ports_stopped, case, call, router, rule), compared=(router.id, *rule.ports)
+        )
     if call.port is None and rule.ports:
         return waits(DependsOn(FAR_ADDRESS, Thing("link", call.stream.id)))
     where = case.networks[there].name if there else "outside"
     return fails(
         lambda: Words(
-            f"A rule of {router.name} keeps {call.wants} of {case.networks[here].name} from {where}.",
+            f"A rule of {router.name} keeps {call.wants} of {case.networks[here].name if here else 'outside'} from {where}.",
             _WAITS,
             f"Let {call.wants} pass from {call.caller.name} to {call.listener.name} only, or put both on one network.",
         )
     )
 
 
-def _about(rule: Rule, call: Call, here: str, there: str | None) -> bool:
+def _some_ports_stopped(case: Case, call: Call, router: Router, rule: Rule) -> Words:
+    first, last = rule.ports or (0, 0)
+    return Words(
+        f"A rule of {router.name} stops UDP {first} to {last}, and {call.listener.name} chooses the ports of {call.stream.name} itself.",
+        "The connection stands, and on some tries no picture comes.",
+        f"Have {call.listener.name} take the media by TCP, or let all UDP pass from {call.caller.name} to it.",
+    )
+
+
+CHOSEN_PORTS = (1024, 65_535)
+"""Where a receiver chooses its ports of (RFC 6335 §6: the user and dynamic ports)."""
+
+
+def _about(rule: Rule, call: Call, here: str | None, there: str | None) -> bool:
     if rule.from_network != here or rule.to_network != there:
         return False
     if rule.transport and rule.transport not in call.transports:
         return False
+    if call.media and rule.ports and rule.lets:  # it must let pass all that the receiver may choose
+        return rule.ports[0] <= CHOSEN_PORTS[0] and rule.ports[1] == CHOSEN_PORTS[1]
     return rule.ports is None or call.port is None or rule.ports[0] <= call.port <= rule.ports[1]
 
 
@@ -345,15 +367,17 @@ def default_route(case: Case, device: Device, sockets: tuple[Port, ...]) -> Verd
     """Not known: by which of several sockets that are alike a device goes out."""
     names = " or ".join(case.networks[p.network or ""].name for p in sockets)
     asked = f"Is {sockets[0].name} of {device.name} the socket that it goes out by, or another of its sockets? Its default route may go by {names}."
-    return wants(Want(Thing("device", device.id, sockets[0].id), "role", asked, choices=_GOES_OUT))
+    return wants(
+        Want(Thing("device", device.id, sockets[0].id), "interface.default_route", asked, choices=_GOES_OUT)
+    )
 
 
-_GOES_OUT = (Choice(value="uplink", words="this one"), Choice(value="lan", words="another"))
+_GOES_OUT = (Choice(value=True, words="this one"), Choice(value=False, words="another"))
 
 
 def not_translated(case: Case, router: Router, line: Uplink, source: object) -> Verdict | None:
-    """Where a router passes packets on under the addresses of the devices behind it: private ones get no answer from the
-    internet (RFC 1918 §3), and from another network only where its router has a route back."""
+    """Where a router passes packets on to the internet under the addresses of the devices behind it: private ones get no
+    answer (RFC 1918 §3). None where that is no question."""
     if line.behind is None:
         if not isinstance(source, IPv4Address) or classify(str(source))[0] != "private":
             return None
@@ -364,16 +388,7 @@ def not_translated(case: Case, router: Router, line: Uplink, source: object) -> 
                 f"Switch NAT on in {router.name}, or give the devices behind it public addresses.",
             )
         )
-    before = case.router_of.get(line.behind)
-    name = before.name if before else f"the router of {case.networks[line.behind].name}"
-    return doubtful(
-        lambda: Words(
-            f"{router.name} does not translate addresses: {name} must have a route back to the networks behind it.",
-            "What is sent out arrives, and every answer is lost.",
-            f"Add a static route to {name}, or switch NAT on in {router.name}.",
-        ),
-        compared=(router.id, line.id),
-    )
+    return None
 
 
 def alike_inside_and_out(router: Router, inner: Network, outer: Network) -> Verdict:

@@ -5,6 +5,7 @@ from ipaddress import IPv6Address
 
 from humble_relay.core.addressing.hosts import address_in, host_class
 from humble_relay.core.addressing.subnets import ipv4, subnet
+from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import (
     Call,
     CloudHost,
@@ -12,22 +13,26 @@ from humble_relay.core.endpoints.calls import (
     InsideHost,
     OutsideHost,
 )
+from humble_relay.core.endpoints.forwarded_ports import forward_for
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Forward, Port, Router, Uplink
-from humble_relay.core.reach import hop_verdicts
+from humble_relay.core.reach import hop_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import (
     HAIRPIN,
     INTERNET,
     CallHop,
     CallPacket,
     addressed,
-    line_routers,
     network_words,
 )
 from humble_relay.core.reach.public_address import address_words
-from humble_relay.core.reach.routing_table import connected_sockets, default_sockets
+from humble_relay.core.reach.routing_table import (
+    connected_sockets,
+    default_sockets,
+)
+from humble_relay.core.reach.static_routes import known_route
 
 
 def from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket = INTERNET) -> Iterator[CallHop]:  # fmt: skip
@@ -62,7 +67,7 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
     thing, forward = Thing("router", router.id), forward_for(call, router, port)
     if call.both:
         words = f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
-        if not any(p.network in _behind(case, router) for p in picture_sockets(call.listener)):
+        if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
             yield CallHop("router", thing, words, "not-let-in", hop_verdicts.not_behind(call, line))
             return
         yield CallHop("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
@@ -83,11 +88,16 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
     words = f"{router.name} forwards {forward.transport.upper()} {forward.port} to {forward.to_address}" + (f", port {inner}" if inner != forward.port else "")  # fmt: skip
     behind = _line_at(case, router, forward.to_address)
     if behind and behind.id not in sent.passed:
-        yield CallHop("router", thing, words)
+        hairpin = sent.network == HAIRPIN
+        yield CallHop("router", thing, words, "not-let-in", HOLDS if hairpin else route_verdicts.ruled_in(case, call._replace(port=inner), router, behind.behind or ""))  # fmt: skip
         sent = sent._replace(network=behind.behind, address=None) if sent.network == HAIRPIN else sent
         yield from in_at(case, call, behind.id, inner, sent.by(behind.id), near=True)
         return
     ref, verdict = _forwarded_to(case, call, router, forward)
+    if ref and sent.network != HAIRPIN:
+        verdict = route_verdicts.ruled_in(
+            case, call._replace(port=inner), router, case.ports[ref].network or ""
+        )
     yield CallHop("router", thing, words, "not-let-in", verdict)
     if ref:
         network = case.networks[case.ports[ref].network or ""]
@@ -97,10 +107,18 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
             call,
             ref,
             sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
+            inner,
         )
 
 
-def _behind(case: Case, router: Router) -> set[str]:
+@analysis
+def networks_by_line(case: Case) -> dict[str, set[str]]:
+    """For each line that is a socket on a network of the plan, the networks behind its router."""
+    hung = ((u, line_routers(case).get(u.id)) for u in case.uplinks.values() if u.behind)
+    return {line.id: networks_behind(case, router) for line, router in hung if router}
+
+
+def networks_behind(case: Case, router: Router) -> set[str]:
     """The networks of a router, and of those that hang behind it."""
     found: set[str] = set()
     todo = [router]
@@ -135,37 +153,34 @@ def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Itera
         if before is None or before in chain:
             break
         chain.append(before)
-    for router in reversed(chain):  # every router on the way in must let it pass
+    outermost = case.uplinks.get((chain[-1].uplinks or ("",))[0])
+    if outermost and outermost.ipv6 is False and chain[-1].id not in sent.passed:
+        yield CallHop("line", Thing("uplink", outermost.id), f"{outermost.name} has no IPv6", "not-let-in", route_verdicts.line_without_v6(call, outermost))  # fmt: skip
+    for n, router in reversed(
+        [*enumerate(chain)]
+    ):  # every router on the way in must let it pass, and know the next
         if router.id not in sent.passed:
-            yield _hole(case, call, router)
+            line = case.uplinks[chain[n - 1].uplinks[0]] if n else None
+            led = known_route(case, router, line, address_in(call.host)) if line else HOLDS
+            if led.state != "holds":
+                yield CallHop("router", Thing("router", router.id), f"{router.name} knows no way to {call.host}", "kept-apart", led)  # fmt: skip
+            yield hole(case, call, router, line.behind or "" if line else to.network)
     network = case.networks[to.network]
     yield CallHop("network", Thing("network", network.id), network_words(network))
     yield from arrival(case, call, to.ref, sent)
 
 
-def _hole(case: Case, call: Call, router: Router) -> CallHop:
-    """Whether a router's filter has a hole for a call by IPv6."""
+def hole(case: Case, call: Call, router: Router, there: str) -> CallHop:
+    """Whether a router's filter has a hole for a call by IPv6: a forward to its address, or a rule."""
     hole = next(
         (f for f in router.forwards if f.transport in call.transports and f.port == call.port and address_in(f.to_address) == address_in(call.host)),
         None,
     )  # fmt: skip
-    verdict = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
-    words = f"{router.name} {'lets' if hole else 'does not let'} {call.wants} in to {call.host}"
+    otherwise = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
+    verdict = route_verdicts.ruled_in(case, call, router, there, otherwise)
+    lets = "lets" if verdict.state == "holds" else "does not let"
+    words = f"{router.name} {lets} {call.wants} in to {call.host}"
     return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
-
-
-def forward_for(call: Call, router: Router, port: int | None) -> Forward | None:
-    """The forward of a router that a call at a port falls into: IPv4 ones are translated, so only those count."""
-    return next(
-        (f for f in router.forwards if router.translates and f.port == port and f.transport in call.transports and ipv4(f.to_address)),
-        None,
-    )  # fmt: skip
-
-
-def inside_port(call: Call, router: Router) -> int | None:
-    """The port that a call has past the forward of a router."""
-    forward = forward_for(call, router, call.port)
-    return (forward.to_port or forward.port) if forward else call.port
 
 
 def _line_at(case: Case, router: Router, address: str) -> Uplink | None:
@@ -195,15 +210,20 @@ def _forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> t
     return None, hop_verdicts.forwarded_elsewhere(call, router, forward, None)
 
 
-def arrival(case: Case, call: Call, ref: str, sent: CallPacket) -> Iterator[CallHop]:
-    """The socket that is called, and the one that answers."""
-    port, device = case.ports[ref], case.device_of(ref)
-    thing = Thing("device", device.id, port.id)
-    yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(port)} listens",
+def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None = None) -> Iterator[CallHop]:
+    """The socket that is called, and the one that answers. `port`: where a forward led to, if it was another than was asked for."""
+    socket, device = case.ports[ref], case.device_of(ref)
+    thing = Thing("device", device.id, socket.id)
+    yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
                   "firewall-in-the-box", hop_verdicts.firewall(call, device))  # fmt: skip
+    at, listens = port or call.port, call.stream.listens_port
+    if listens and at and at != listens and not (call.both or call.media):
+        yield CallHop("socket", thing, f"{device.name} listens at port {listens}", "not-let-in", route_verdicts.listens_elsewhere(call, at, listens))  # fmt: skip
     answering = _answering(case, device, sent)
-    if {p.network for p in answering} - {port.network}:
-        verdict = hop_verdicts.answers_come_back(case, call, port, answering)
+    if not answering and sent.network != socket.network:
+        yield CallHop("socket", thing, f"{device.name} has no default route", "not-let-in", route_verdicts.no_default_route(device, socket))  # fmt: skip
+    if {p.network for p in answering} - {socket.network}:
+        verdict = hop_verdicts.answers_come_back(case, call, socket, answering)
         yield CallHop("socket", thing, f"{device.name} answers by {case.networks[answering[0].network or ''].name}", "not-let-in", verdict)  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from ipaddress import IPv4Address, IPv6Address
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import classify, ipv4, ipv6_range, subnet
-from humble_relay.core.egress.outbound import in_the_cloud, uplink_by_policy
+from humble_relay.core.egress.outbound import in_the_cloud, line_routers, uplink_by_policy
 from humble_relay.core.endpoints.calls import (
     Call,
     CloudHost,
@@ -14,11 +14,12 @@ from humble_relay.core.endpoints.calls import (
     NoHost,
     OutsideHost,
 )
+from humble_relay.core.endpoints.forwarded_ports import inside_port
 from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Network, Port, Router
-from humble_relay.core.reach import hop_verdicts
+from humble_relay.core.plan import Network, Port, Router, Uplink
+from humble_relay.core.reach import hop_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import (
     HAIRPIN,
     CallHop,
@@ -27,9 +28,24 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
-from humble_relay.core.reach.inward_hops import arrival, from_the_internet, in_at, inside_port, stays_inside
+from humble_relay.core.reach.inward_hops import (
+    arrival,
+    from_the_internet,
+    in_at,
+    networks_by_line,
+    stays_inside,
+)
 from humble_relay.core.reach.public_address import outside_of
-from humble_relay.core.reach.routing_table import connected_sockets, default_sockets, longest_match
+from humble_relay.core.reach.routed_hops import by_static_route, in_routed
+from humble_relay.core.reach.routing_table import (
+    connected_sockets,
+    default_sockets,
+    has_no_default_route,
+    longest_match,
+    range_of,
+    static_route,
+)
+from humble_relay.core.reach.static_routes import known_route, range_bits
 
 
 def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
@@ -49,6 +65,10 @@ def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
         yield from from_the_internet(case, call, to)
         return
     sockets = _sockets(case, call, to)
+    if not sockets and (lone := next((p for p in picture_sockets(call.caller) if p.network), None)):
+        yield CallHop("socket", Thing("device", call.caller.id, lone.id), f"{case.port_name(f'{call.caller.id}/{lone.id}')} {addressed(lone)} calls {call.wants}")  # fmt: skip
+        yield CallHop("socket", Thing("device", call.caller.id, lone.id), f"{call.caller.name} has no default route", "no-route", route_verdicts.no_default_route(call.caller, lone))  # fmt: skip
+        return
     if not sockets:
         yield CallHop(
             "socket",
@@ -114,7 +134,7 @@ def _sockets(case: Case, call: Call, to: Destination) -> tuple[Port, ...]:
         or beside[:1]
         or default_sockets(case, call.caller, six)
         or default_sockets(case, call.caller)
-        or sockets[:1]
+        or tuple(p for p in sockets if not has_no_default_route(p))[:1]
     )
 
 
@@ -159,10 +179,13 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if isinstance(to, InsideHost) and to.v6 and ipv6_range(network) is None:
         yield CallHop("network", Thing("network", network.id), f"{network.name} has no IPv6", "kept-apart", hop_verdicts.no_v6(call, network))  # fmt: skip
     target = _target(case, call, to)
-    line = case.uplinks[router.uplinks[0]] if router.uplinks else None
-    nearby = (*router.networks, *([line.behind] if line and line.behind else []))
-    held = longest_match(case, nearby, target) if target is not None else ()
+    outer = tuple(b for up in router.uplinks if (b := case.uplinks[up].behind))
+    held = longest_match(case, (*router.networks, *outer), target) if target is not None else ()
     meant = _meant(case, to)
+    route = static_route(router, target) if target is not None else None
+    if target is not None and route and not (held and range_bits(case, held[0], target) >= route[0]):
+        yield from by_static_route(case, call, to, network.id, router, route[1], target, sent)
+        return
     if isinstance(to, InsideHost) and to.network in router.networks:
         if held and to.network not in held:
             yield _neighbour(case, call, to, case.networks[held[0]])
@@ -176,7 +199,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         yield CallHop("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
         for hop in in_at(case, call, to.line, call.port, sent._replace(network=HAIRPIN), near=True):
             if hop.kind == "network" and hop.thing.id in router.networks and hop.thing.id != network.id:
-                inner = call._replace(port=inside_port(call, router))
+                inner = call._replace(port=inside_port(call, router, call.port))
                 verdict = hop_verdicts.ruled(case, inner, router, network.id, hop.thing.id)
                 yield CallHop("router", thing, f"{router.name} passes it on to {case.networks[hop.thing.id].name}", "kept-apart", verdict)  # fmt: skip
             yield hop
@@ -187,18 +210,65 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         yield from _passed_on(case, call, router, network, case.networks[meant or ""])
         yield from in_at(case, call, to.line, call.port, sent, near=True)
         return
+    if isinstance(to, InsideHost) and target is not None and (below := _below(case, router, to.network)):
+        yield from _down(case, call, to, network, router, below, target, sent)
+        return
     if not router.uplinks:
         yield CallHop("router", thing, f"{router.name} has no uplink", "no-route", hop_verdicts.NO_ROUTE)
         return
+    yield from _out_by(case, call, to, network, router, _line_out(case, call, router, held), sent)
+
+
+def _line_out(case: Case, call: Call, router: Router, held: tuple[str, ...]) -> Uplink:
+    """The line by which a router sends a call out: the one that a rule says, else one that is a socket on the network where the
+    address is, else its first."""
     line = case.uplinks[uplink_by_policy(router, call.stream) or ""]
+    beside = next((u for up in router.uplinks if (u := case.uplinks[up]).behind and u.behind in held), None)
+    return line if line.id == call.stream.line else beside or line
+
+
+def _below(case: Case, router: Router, network: str) -> Uplink | None:
+    """The line on a network of a router that leads, by one router or more, to a network behind it."""
+    found = networks_by_line(case)
+    return next((case.uplinks[up] for up, behind in found.items() if case.uplinks[up].behind in router.networks and network in behind), None)  # fmt: skip
+
+
+def _down(case: Case, call: Call, to: InsideHost, network: Network, router: Router, line: Uplink, target: IPv4Address | IPv6Address, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
+    """From a router to a network behind another that hangs on it, which no static route of it leads to."""
+    there = line.behind or ""
+    known = known_route(case, router, line, target)
+    inner = line_routers(case)[line.id]
+    shut = to.network in inner.networks and isinstance(target, IPv4Address) and route_verdicts.passed_in(case, call, inner, to.network).state == "fails"  # fmt: skip
+    if (known.state == "not known" and not shut) or isinstance(target, IPv6Address):
+        yield CallHop("router", Thing("router", router.id), f"{router.name} is to know that {call.host} is behind {line.name}", "kept-apart", known)  # fmt: skip
+    elif known.state != "holds":
+        yield CallHop("router", Thing("router", router.id), f"{router.name} knows no way to {call.host}", "no-route", hop_verdicts.NO_ROUTE)  # fmt: skip
+        return
+    if there != network.id:
+        yield from _passed_on(case, call, router, network, case.networks[there])
+    yield from in_routed(case, call, to, line, target, sent)
+
+
+def _out_by(case: Case, call: Call, to: Destination, network: Network, router: Router, line: Uplink, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
+    """Out of a router by a line: past its rules, under its address where it translates, onto the internet or the network that
+    the line is a socket of."""
+    thing = Thing("router", router.id)
     six = isinstance(to, InsideHost) and to.v6
-    under = "" if six or not router.translates else ", under its own address"
-    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None))  # fmt: skip
-    if router.translates and not six:
+    translates = router.translates and not six
+    under = ", under its own address" if translates else ""
+    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None), translates)  # fmt: skip
+    if translates:
         sent = sent._replace(network=line.behind, address=ipv4(line.address))
     elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
-        yield CallHop("router", thing, f"{router.name} does not translate addresses", "not-let-out", lost)
+        yield CallHop("router", thing, f"{router.name} does not translate addresses", "kept-apart", lost)
+    if not translates and line.behind and (before := case.router_of.get(line.behind)) and not call.media:
+        back = known_route(case, before, line, _source(case, sent, six))
+        if back.state == "holds" and _meant(case, to) == line.behind:
+            back = route_verdicts.half_seen(call, before)
+        yield CallHop("router", Thing("router", before.id), f"{before.name} passes the answers back by {line.name}", "kept-apart", back)  # fmt: skip
     prefix = ipv6_range(network) if six and not stays_inside(call) else None
+    if six and not line.behind and line.ipv6 is False:
+        yield CallHop("line", Thing("uplink", line.id), f"{line.name} has no IPv6", "kept-apart", route_verdicts.line_without_v6(call, line))  # fmt: skip
     if prefix and not line.behind and classify(str(prefix.network_address))[0] == "private":
         yield CallHop("router", thing, f"{network.name} has addresses of its own site only", "kept-apart", hop_verdicts.unique_local(call, network))  # fmt: skip
     if line.sign_in:
@@ -213,11 +283,17 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         yield from _from_network(case, call, to, line.behind, sent)
         return
     words = f"{line.name} carries {call.wants} out" + (", under an address that its carrier shares" if outside_of(line) == "shared" else "")  # fmt: skip
-    yield CallHop(
-        "line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line)
-    )
+    yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line))  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
+
+
+def _source(case: Case, sent: CallPacket, six: bool) -> IPv4Address | IPv6Address | None:
+    """The address that a call comes from, or one of its network where DHCP gives it."""
+    if sent.address is not None:
+        return sent.address
+    known = range_of(case.networks[sent.network], six) if sent.network in case.networks else None
+    return known[1] if known and known.num_addresses > 2 else None
 
 
 def _passed_on(case: Case, call: Call, router: Router, here: Network, there: Network) -> Iterator[CallHop]:

@@ -4,16 +4,14 @@ A packet goes to the connected network whose range holds its address, the longes
 §5.2.4.3), else by the default route.
 """
 
-from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network
+from functools import lru_cache
+from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_network
 
 from humble_relay.core.addressing.subnets import ipv6_range, subnet
+from humble_relay.core.egress.outbound import default_route_rank
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Connector, Device, Network, Port
-
-_ORDER: tuple[tuple[Connector, ...], ...] = (("ethernet",), ("usb",), ("wifi",), ("mobile",))
-"""Whose default route goes first where nothing else is set: cable, a phone on USB, Wi-Fi, mobile data (the metrics of
-NetworkManager and systemd-networkd: common practice, no source)."""
+from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
 
 
 def range_of(network: Network, v6: bool = False) -> IPv4Network | IPv6Network | None:
@@ -39,21 +37,41 @@ def connected_sockets(case: Case, device: Device, address: IPv4Address | IPv6Add
 
 
 def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port, ...]:
-    """The sockets that the default route of a device may go by, of those on a network with a router: the one marked as its
-    WAN port, else by kind of socket. Several where nothing tells them apart; none where no router is near."""
+    """The sockets that the default route of a device may go by, of those on a network with a router: the one that it is set to,
+    else the one marked as its WAN port, else by kind of socket. Several where nothing tells them apart; none where no router
+    is near, or none of them has a default route."""
     routed = [
         p
         for p in _on_networks(device)
-        if case.router_of.get(p.network or "") and (not v6 or ipv6_range(case.networks[p.network or ""]))
+        if case.router_of.get(p.network or "")
+        and not has_no_default_route(p)
+        and (not v6 or ipv6_range(case.networks[p.network or ""]))
     ]
-    first = min(map(_rank, routed), default=None)
-    found = [p for p in routed if _rank(p) == first]
+    first = min(map(default_route_rank, routed), default=None)
+    found = [p for p in routed if default_route_rank(p) == first]
     return tuple({p.network: p for p in reversed(found)}.values())[::-1]
 
 
-def _rank(port: Port) -> tuple[bool, int, bool]:
-    kind = next((n for n, types in enumerate(_ORDER) if set(types) & set(port.types)), len(_ORDER))
-    return port.role != "uplink", kind, port.role == "lan"
+def has_no_default_route(port: Port) -> bool:
+    """Whether a socket is said to have no default route."""
+    return port.interface is not None and port.interface.default_route is False
+
+
+def static_route(router: Router, address: IPv4Address | IPv6Address) -> tuple[int, StaticRoute] | None:
+    """The static route of a router that an address falls into, the longest match, with its prefix length in bits (RFC 1812
+    §5.2.4.3); None where it falls into none."""
+    found = [
+        (r.prefixlen, route) for route in router.routes or () if (r := _read(route.to_range)) and address in r
+    ]
+    return max(found, key=lambda f: f[0], default=None)
+
+
+@lru_cache(maxsize=2048)
+def _read(text: str) -> IPv4Network | IPv6Network | None:
+    try:
+        return ip_network(text.strip(), strict=False)
+    except ValueError:
+        return None
 
 
 def _on_networks(device: Device) -> list[Port]:

@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10
 from humble_relay.core.plan.upgrades.json_shape import Document
 
-FORM = 10
+FORM = 11
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
 
@@ -49,6 +49,7 @@ STEPS = (
     FormStep(8),  # schemes of addresses, zones, stream ids, groups, and what a line is made of: likewise
     FormStep(9),  # which line a router's rule sends a stream by: likewise
     FormStep(10, plan=form_10.plan, edit=form_10.edit),
+    FormStep(11),  # static routes, default routes, inbound rules and a listener's own port: likewise
 )
 
 
