@@ -27,7 +27,7 @@ def networked(seed: int) -> Plan:
             start_v6 = f"{'fd00' if unique else '2001:db8'}:{s}{n}"
             six = f"{start_v6}::/64" if rng.random() < 0.6 else ""
             networks.append({"id": id, "name": id, "site": f"site-{s}", "range": f"192.168.{octet}.0/24", "gateway": f"192.168.{octet}.1",
-                             "range_v6": six, "guest_isolation": rng.random() < 0.15})  # fmt: skip
+                             "range_v6": six, "guest_isolation": rng.random() < 0.08})  # fmt: skip
             here.append(id)
             for _b in range(rng.choice((1, 2, 2))):
                 devices.append(_device(f"box-{box}", f"place-{s}", id, f"192.168.{octet}.{30 + box}", f"{start_v6}::{30 + box:x}" if six else "", rng))  # fmt: skip
@@ -39,6 +39,8 @@ def networked(seed: int) -> Plan:
             inside = _hung(rng, f"{s}{depth}", f"site-{s}", outer, networks)
             networks.append(inside)
             first = _start(networks, outer)
+            if _six(networks, outer) and rng.random() < 0.6:
+                inside["range_v6"] = f"2001:db8:{s}a{len(depth)}::/64"
             uplinks.append({"id": f"hung-{s}{depth}", "name": f"hung-{s}{depth}", "site": f"site-{s}", "behind": outer, "address": f"{first}.250",
                             "lets_out": rng.choice(("everything", "everything", "everything", "tcp", "web"))})  # fmt: skip
             devices.append(
@@ -47,7 +49,7 @@ def networked(seed: int) -> Plan:
                     f"place-{s}",
                     inside["id"],
                     f"{_start(networks, inside['id'])}.{30 + box}",
-                    "",
+                    inside.get("range_v6", "").replace("::/64", f"::{30 + box:x}"),
                     rng,
                 )
             )
@@ -55,12 +57,22 @@ def networked(seed: int) -> Plan:
             routers.append(
                 _router(rng, f"hung-router-{s}{depth}", f"site-{s}", [inside["id"]], [f"hung-{s}{depth}"])
             )
-            routers[-1]["translates"] = rng.random() > 0.2
+            routers[-1]["translates"] = rng.random() > 0.35
+            others = [
+                n["id"] for n in networks if n["site"] == f"site-{s}" and n["id"] not in (outer, inside["id"])
+            ]
+            if others and rng.random() < 0.25:  # a second socket of the router, on another network
+                other = rng.choice(others)
+                uplinks.append({"id": f"second-{s}{depth}", "name": f"second-{s}{depth}", "site": f"site-{s}", "behind": other,
+                                "address": f"{_start(networks, other)}.251", "lets_out": "everything"})  # fmt: skip
+                routers[-1]["uplinks"].append(f"second-{s}{depth}")
             outer = inside["id"]
-        if rng.random() < 0.1:  # nothing leads out of the site
+        if rng.random() < 0.06:  # nothing leads out of the site
             next(r for r in routers if r["id"] == f"router-{s}")["uplinks"] = []
         _second_sockets(rng, f"site-{s}", [n for n in networks if n["site"] == f"site-{s}"], devices)
     devices.append({"id": "cloud", "name": "Cloud", "kind": "platform", "ingest": {"protocols": ["srt", "rtsp"], "host": "192.0.2.99", "port": 7000}})  # fmt: skip
+    for router in routers:
+        _static_routes(rng, router, routers, uplinks, networks)
     streams = [x for n in range(10) if (x := _stream(rng, n, devices, uplinks, routers, networks))]
     for router in routers:
         _forwards(rng, router, streams, devices, uplinks, networks)
@@ -75,6 +87,29 @@ def _start(networks: list[dict[str, Any]], id: str) -> str:
     return str(next(x["range"] for x in networks if x["id"] == id)).rsplit(".", 1)[0]
 
 
+def _six(networks: list[dict[str, Any]], id: str) -> str:
+    return str(next(x["range_v6"] for x in networks if x["id"] == id))
+
+
+def _static_routes(rng: random.Random, router: dict[str, Any], routers: list[dict[str, Any]], uplinks: list[dict[str, Any]], networks: list[dict[str, Any]]) -> None:  # fmt: skip
+    """What somebody told a router of the networks behind others: all, with a slip now and then, nothing, or nobody looked."""
+    if rng.random() < 0.2:
+        return
+    found = []
+    for line in (u for u in uplinks if u.get("behind") in router["networks"]):
+        todo = [next((r for r in routers if line["id"] in r["uplinks"][:1]), None)]
+        while inner := todo.pop():
+            for network in (n for n in networks if n["id"] in inner["networks"]):
+                via = line["address"] if rng.random() < 0.9 else line["address"].rsplit(".", 1)[0] + ".240"
+                if rng.random() < (0.4 if inner["translates"] else 0.85):
+                    found.append({"to_range": network["range"].replace("/24", rng.choice(("/24", "/24", "/25"))), "via": via})  # fmt: skip
+                if network["range_v6"] and rng.random() < 0.7:
+                    found.append({"to_range": network["range_v6"], "via": "fe80::1"})
+            hung = [u["id"] for u in uplinks if u.get("behind") in inner["networks"]]
+            todo.append(next((r for r in routers if set(r["uplinks"][:1]) & set(hung)), None))
+    router["routes"] = list({r["to_range"]: r for r in found}.values())
+
+
 def _hung(rng: random.Random, id: str, site: str, outer: str, networks: list[dict[str, Any]]) -> dict[str, Any]:  # fmt: skip
     """A network behind a router of its own: of a range by itself, or by mistake that of a network elsewhere."""
     range_ = f"10.{len(networks)}.0.0/24"
@@ -82,7 +117,7 @@ def _hung(rng: random.Random, id: str, site: str, outer: str, networks: list[dic
         taken = {n["range"] for n in networks if n["site"] == site}
         others = [n["range"] for n in networks if n["range"] not in taken]
         range_ = rng.choice(others) if others else range_
-    return {"id": f"inner-{id}", "name": f"inner-{id}", "site": site, "range": range_, "gateway": range_.replace(".0/24", ".1"), "guest_isolation": False}  # fmt: skip
+    return {"id": f"inner-{id}", "name": f"inner-{id}", "site": site, "range": range_, "gateway": range_.replace(".0/24", ".1"), "range_v6": "", "guest_isolation": False}  # fmt: skip
 
 
 def _second_sockets(rng: random.Random, site: str, here: list[dict[str, Any]], devices: list[dict[str, Any]]) -> None:  # fmt: skip
@@ -95,16 +130,20 @@ def _second_sockets(rng: random.Random, site: str, here: list[dict[str, Any]], d
                 "network": other["id"],
                 "addressing": "fixed",
                 "address": other["range"].replace(".0/24", f".{130 + n}"),
+                "default_route": rng.choice((None, None, None, True, False)),
             }
+            if rng.random() < 0.2:
+                device["ports"][0]["interface"]["default_route"] = rng.random() < 0.5
             device["ports"].append({"id": "second", "name": "Second", "way": "both", "types": types, "interface": interface,
                                     "role": rng.choice(("lan", "lan", "uplink"))})  # fmt: skip
 
 
 def _line(rng: random.Random, id: str, site: str, address: str) -> dict[str, Any]:
-    outside = rng.choice(("public", "public", "public", "shared"))
-    lets = rng.choice(("everything", "everything", "everything", "tcp", "web"))
+    outside = rng.choice(("public", "public", "public", "public", "shared"))
+    lets = rng.choice(("everything", "everything", "everything", "everything", "tcp", "web"))
     opened = [{"transport": rng.choice(("tcp", "udp")), "port": rng.choice((5000, 5001, 7000))}] if rng.random() < 0.5 else []  # fmt: skip
-    return {"id": id, "name": id, "site": site, "outside": outside, "address": address if outside == "public" else "", "lets_out": lets, "opened": opened}  # fmt: skip
+    return {"id": id, "name": id, "site": site, "outside": outside, "address": address if outside == "public" else "", "lets_out": lets, "opened": opened,
+            "ipv6": rng.choice((None, True, True, False))}  # fmt: skip
 
 
 def _router(
@@ -112,9 +151,9 @@ def _router(
 ) -> dict[str, Any]:
     rules = []
     for here in networks:
-        for there in (*[n for n in networks if n != here], None):
-            if rng.random() < 0.25:
-                rules.append({"lets": rng.random() < 0.3, "from_network": here, "to_network": there, "transport": rng.choice((None, "tcp", "udp")),
+        for start, there in (*[(here, n) for n in networks if n != here], (here, None), (None, here)):
+            if rng.random() < (0.15 if start else 0.4):
+                rules.append({"lets": rng.random() < (0.3 if start else 0.7), "from_network": start, "to_network": there, "transport": rng.choice((None, "tcp", "udp")),
                               **rng.choice(({}, {"first_port": 5000}, {"first_port": 1, "last_port": 6000}))})  # fmt: skip
     return {"id": id, "name": id, "site": site, "networks": networks, "uplinks": uplinks, "rules": rules, "reflects": rng.random() < 0.5,
             "mapping": rng.choice(("endpoint-independent", "address-and-port-dependent")), "filtering": "address-and-port-dependent"}  # fmt: skip
@@ -122,8 +161,10 @@ def _router(
 
 def _device(id: str, place: str, network: str, address: str, v6: str, rng: random.Random) -> dict[str, Any]:
     interface = {"network": network, "addressing": "fixed", "address": address, "address_v6": v6}
+    if rng.random() < 0.04:
+        interface["default_route"] = False  # type: ignore[assignment]
     port = {"id": "lan", "name": "LAN", "way": "both", "types": ["ethernet"], "interface": interface}
-    return {"id": id, "name": id.capitalize(), "kind": "encoder", "place": place, "ports": [port], "lets_in": rng.random() > 0.1}  # fmt: skip
+    return {"id": id, "name": id.capitalize(), "kind": "encoder", "place": place, "ports": [port], "lets_in": rng.random() > 0.05}  # fmt: skip
 
 
 def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: list[dict[str, Any]], routers: list[dict[str, Any]], networks: list[dict[str, Any]]) -> dict[str, Any] | None:  # fmt: skip
@@ -138,8 +179,18 @@ def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: 
     site = next(x["site"] for x in networks if x["id"] == socket["network"])
     lines = [u["address"] for u in uplinks if u["site"] == site and u["address"]]
     wrong = rng.choice(devices[:-1])["ports"][0]["interface"]["address"]
-    host = rng.choice([socket["address"], socket["address"], *(lines * 2), wrong, *([f"[{socket['address_v6']}]"] * 2 if socket.get("address_v6") else [])])  # fmt: skip
-    return _made(n, protocol, a, b, host, rng.choice((5000, 5001, 5002)))
+    six = [f"[{socket['address_v6']}]"] * 2 if socket.get("address_v6") else []
+    host = rng.choice([socket["address"], socket["address"], *(lines * 2), wrong, *six])
+    if rng.random() < 0.6:  # as somebody would type it who knows where both stand
+        near = _caller.get("place") == listener["place"]
+        host = rng.choice([socket["address"], *six] if near else [*lines[:1], *six] or [wrong])
+    made = _made(n, protocol, a, b, host, rng.choice((5000, 5001, 5002)))
+    more = {"media_over": rng.choice((None, None, "tcp", "udp"))} if protocol == "rtsp" else {}
+    if protocol == "srt" and rng.random() < 0.25:
+        more = {"caller": "rendezvous", "address": made["address"].rsplit(":", 1)[0] + f":{6000 + n}"}
+    elif rng.random() < 0.1:
+        more["listens_port"] = rng.choice((5000, 5001, 5009))
+    return made | more
 
 
 def _made(
@@ -156,7 +207,7 @@ def _forwards(rng: random.Random, router: dict[str, Any], streams: list[dict[str
     for stream in streams:
         listener = stream["from_device" if stream["protocol"] == "rtsp" else "to_device"]
         device = next(d for d in devices if d["id"] == listener)
-        if not device.get("ports") or rng.random() < 0.25:
+        if not device.get("ports") or rng.random() < 0.15:
             continue
         socket = device["ports"][0]["interface"]
         port, transport = int(stream["address"].rsplit(":", 1)[1].split("/")[0]), "tcp" if stream["protocol"] == "rtsp" else "udp"  # fmt: skip

@@ -12,7 +12,7 @@ import socket
 import subprocess
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from ipaddress import ip_address, ip_network
 from pathlib import Path
 from typing import NamedTuple
@@ -52,6 +52,8 @@ class Knock(NamedTuple):
     address: str
     port: int
     listens: frozenset[int]
+    back: str = ""
+    """Of two that call each other at once from one port (rendezvous): the address by which the listener calls the caller."""
 
 
 class Lab:
@@ -119,10 +121,11 @@ class Lab:
         if v6:
             self.inside[name].append(f"addr add {v6}/64 dev {inside} nodad")
 
-    def _onto_the_internet(self, name: str, inside: str, address: str, number: int) -> None:
-        self._wire(name, inside, "bi", address, 32, f"2001:db8:ffff::{number:x}")
+    def _onto_the_internet(self, name: str, inside: str, address: str, number: int, six: bool = True) -> None:
+        self._wire(name, inside, "bi", address, 32, f"2001:db8:ffff::{number:x}" if six else "")
         self.inside[name] += [f"route add {net} dev {inside} src {address}" for net in CLOUDS]
-        self._routes_v6(name, inside)
+        if six:
+            self._routes_v6(name, inside)
 
     def _router(self, router: Router) -> None:
         self._namespace(router.id)
@@ -137,27 +140,63 @@ class Lab:
         for n, id in enumerate(router.uplinks):
             if n == 0:
                 self._uplink(router, number, self.case.uplinks[id])
+            elif behind := self.case.uplinks[id].behind:
+                bits = ip_network(self.case.networks[behind].range).prefixlen
+                self._wire(router.id, f"wan{n}", self.bridge[behind], self.address[id], bits, isolated=bool(self.case.networks[behind].guest_isolation))  # fmt: skip
             elif ruled := [r for r in line_rules(self.case) if r.router.id == router.id and r.line == id]:
                 self._by_rule(router, n, self.address[id], ruled)
+        for route in router.routes or ():
+            if ":" not in route.via:
+                self.inside[router.id].append(f"route add {route.to_range} via {route.via}")
+        for hung, prefix in self._prefixes_below(router):
+            stated = {r.to_range for r in router.routes or ()}
+            if router.routes is None or prefix in stated:
+                self.inside[router.id].append(f"route add {prefix} via {self._six_of(hung)}")
         self.rules[router.id] = list(_nft(router, lan, self.case, self.address))
+
+    def _prefixes_below(self, router: Router) -> Iterator[tuple[Router, str]]:
+        """The IPv6 prefixes behind routers that hang on a network of this one, each with the next router to it."""
+        for hung in self.plan.routers:
+            behind = self.case.uplinks[hung.uplinks[0]].behind if hung.uplinks else None
+            if behind in router.networks and self._six_of(hung):
+                for prefix in (*(self.case.networks[n].range_v6 for n in hung.networks), *(p for _, p in self._prefixes_below(hung))):  # fmt: skip
+                    if prefix:
+                        yield hung, prefix
+
+    def _six_of(self, router: Router) -> str:
+        """The IPv6 address of a router on the network that it hangs on."""
+        behind = self.case.uplinks[router.uplinks[0]].behind or ""
+        prefix = self.case.networks[behind].range_v6
+        return (
+            str(ip_network(prefix).network_address + 0x300 + self.plan.routers.index(router))
+            if prefix
+            else ""
+        )
 
     def _uplink(self, router: Router, number: int, line: Uplink) -> None:
         address = self.address[line.id]
         if line.behind:
             bits = ip_network(self.case.networks[line.behind].range).prefixlen
-            self._wire(router.id, "wan", self.bridge[line.behind], address, bits, isolated=bool(self.case.networks[line.behind].guest_isolation))  # fmt: skip
+            outer = self.case.networks[line.behind]
+            self._wire(router.id, "wan", self.bridge[line.behind], address, bits, self._six_of(router), bool(outer.guest_isolation))  # fmt: skip
             self.inside[router.id].append(f"route add default via {self.gateway[line.behind]}")
+            if outer.range_v6:
+                self.inside[router.id].append(
+                    f"route add ::/0 via {ip_network(outer.range_v6).network_address + 1}"
+                )
         elif line.outside in ("shared", "private"):
             carrier, first = f"c-{line.id}", str(ip_address(address) - 1)
             self._namespace(carrier)
             self._wire(carrier, "in", self.bridge[line.id], first)
+            self.address[f"carrier/{line.id}"] = f"198.51.100.{100 + number}"
             self._onto_the_internet(carrier, "out", f"198.51.100.{100 + number}", 100 + number)
             self.rules[carrier] = ["table ip nat { chain post { type nat hook postrouting priority 100; oifname out masquerade; } }"]  # fmt: skip
             self._wire(router.id, "wan", self.bridge[line.id], address)
             self.inside[router.id].append(f"route add default via {first}")
-            self._six(router, number)
+            if line.ipv6 is not False:
+                self._six(router, number)
         else:
-            self._onto_the_internet(router.id, "wan", address, number)
+            self._onto_the_internet(router.id, "wan", address, number, line.ipv6 is not False)
 
     def _by_rule(self, router: Router, n: int, address: str, rules: list[LineRule]) -> None:
         """A further line on the internet, and the rules that send single streams by it: by source and destination."""
@@ -185,7 +224,10 @@ class Lab:
 
     def _routes_v6(self, name: str, inside: str) -> None:
         for n, router in enumerate(self.plan.routers):
-            for prefix in filter(None, (self.case.networks[id].range_v6 for id in router.networks)):
+            if not router.uplinks or self.case.uplinks[router.uplinks[0]].behind:
+                continue
+            own = (self.case.networks[id].range_v6 for id in router.networks)
+            for prefix in filter(None, (*own, *(p for _, p in self._prefixes_below(router)))):
                 if name != router.id and not prefix.startswith(
                     "fd"
                 ):  # the internet carries none of those (RFC 4193 §4.3)
@@ -205,8 +247,10 @@ class Lab:
             address = self._own(device, port)
             v6 = (port.interface.address_v6 if port.interface else "") or (str(six.network_address + 0x100 + number) if six else "")  # fmt: skip
             self.address[f"{id}/{port.id}"] = address
+            self.address[f"{id}/{port.id}/v6"] = v6
             self._wire(id, f"e{n}", self.bridge[network.id], address, whole.prefixlen, v6, bool(network.guest_isolation))  # fmt: skip
-            if any(network.id in r.networks for r in self.plan.routers):
+            said = port.interface.default_route if port.interface else None
+            if any(network.id in r.networks for r in self.plan.routers) and said is not False:
                 metric = self._metric(port, n)
                 self.inside[id].append(f"route add default via {self.gateway[network.id]} metric {metric}")
                 if six:
@@ -220,7 +264,9 @@ class Lab:
         kind = next(
             m for m, t in ((100, "ethernet"), (300, "usb"), (600, "wifi"), (700, "mobile")) if t in port.types
         )
-        marked = 10 if port.role == "uplink" else kind + 20 * (port.role == "lan")
+        if port.interface and port.interface.default_route:
+            return 1 + (n if self.in_order else 9 - n)
+        marked = 20 if port.role == "uplink" else kind + 20 * (port.role == "lan")
         return marked + (n if self.in_order else 9 - n)
 
     def _run(self) -> None:
@@ -252,24 +298,34 @@ class Lab:
 
     def answers(self, knocks: list[Knock], expected: set[str], patience_s: float = 0.35) -> set[str]:
         """The knocks that were heard by the box they were meant for, and whose answer came back."""
-        poll, heard, back = selectors.DefaultSelector(), set[tuple[str, str]](), set[str]()
-        meant = {k.name: k.listener for k in knocks}
+        poll, heard, back = selectors.DefaultSelector(), set[tuple[str, str, int]](), set[str]()
+        meant = {k.name: k for k in knocks}
         open_: list[socket.socket] = []
         for knock in knocks:
-            for port in knock.listens:
+            for port in () if knock.back else knock.listens:
                 open_.append(self._listen(poll, knock, port))
+        meeting = [side for k in knocks if k.back for side in self._both(poll, k)]
+        open_ += [sock for sock, *_ in meeting]
         for knock in knocks:
-            open_.append(self._call(poll, knock))
+            if not knock.back:
+                open_.append(self._call(poll, knock))
         ends = time.monotonic() + 3
-        settled = False
+        settled, again = False, 0.0
         while time.monotonic() < ends:
+            if meeting and time.monotonic() > again:
+                again = time.monotonic() + 0.05
+                for sock, knock, to in meeting:
+                    with suppress(OSError):
+                        sock.sendto(knock.name.encode(), (to, knock.port))
             for key, _ in poll.select(0.05):
                 self._event(poll, key, heard, back, open_)
             if expected <= back and not settled:
                 ends, settled = min(ends, time.monotonic() + patience_s), True
         for one in open_:
             one.close()
-        return {name for name, by in heard if meant[name] == by} & back
+        at_whom = {n: {0} if k.back else k.listens for n, k in meant.items()}
+        here = {n for n, by, at in heard if meant[n].listener == by and at in at_whom[n]}
+        return here & back
 
     def _listen(self, poll: selectors.BaseSelector, knock: Knock, port: int) -> socket.socket:
         with inside(self.prefix + knock.listener):
@@ -282,6 +338,18 @@ class Lab:
             listener.listen()
         poll.register(listener, selectors.EVENT_READ, ("listen", knock))
         return listener
+
+    def _both(self, poll: selectors.BaseSelector, knock: Knock) -> Iterator[tuple[socket.socket, Knock, str]]:
+        """The sockets of two that call each other from one port at once, each with the address that it calls."""
+        for name, to in ((knock.caller, knock.address), (knock.listener, knock.back)):
+            with inside(self.prefix + name):
+                sock = socket.socket(
+                    socket.AF_INET6 if ":" in to else socket.AF_INET, socket.SOCK_DGRAM | socket.SOCK_NONBLOCK
+                )
+            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            sock.bind(("::" if ":" in to else "0.0.0.0", knock.port))
+            poll.register(sock, selectors.EVENT_READ, ("met" if name == knock.caller else "meets", knock))
+            yield sock, knock, to
 
     def _call(self, poll: selectors.BaseSelector, knock: Knock) -> socket.socket:
         six = ":" in knock.address
@@ -300,14 +368,17 @@ class Lab:
         poll.register(caller, events, ("call", knock))
         return caller
 
-    def _event(self, poll: selectors.BaseSelector, key: selectors.SelectorKey, heard: set[tuple[str, str]], back: set[str], open_: list[socket.socket]) -> None:  # fmt: skip
+    def _event(self, poll: selectors.BaseSelector, key: selectors.SelectorKey, heard: set[tuple[str, str, int]], back: set[str], open_: list[socket.socket]) -> None:  # fmt: skip
         what, knock = key.data
         sock = key.fileobj
         assert isinstance(sock, socket.socket)
         try:
-            if what == "listen" and knock.transport == "udp":
+            if what in ("met", "meets"):
+                if sock.recvfrom(200)[0].decode() == knock.name:
+                    back.add(knock.name) if what == "met" else heard.add((knock.name, knock.listener, 0))
+            elif what == "listen" and knock.transport == "udp":
                 data, sender = sock.recvfrom(200)
-                heard.add((data.decode(), knock.listener))
+                heard.add((data.decode(), knock.listener, sock.getsockname()[1]))
                 sock.sendto(data, sender)
             elif what == "listen":
                 accepted, _ = sock.accept()
@@ -316,7 +387,9 @@ class Lab:
                 poll.register(accepted, selectors.EVENT_READ, ("accepted", knock))
             elif what == "accepted":
                 data = sock.recv(200)
-                heard.add((data.decode(), knock.listener)) if data else poll.unregister(sock)
+                heard.add(
+                    (data.decode(), knock.listener, sock.getsockname()[1])
+                ) if data else poll.unregister(sock)
                 sock.send(data)
             elif what == "call" and key.events & selectors.EVENT_WRITE:
                 failed = sock.getsockopt(socket.SOL_SOCKET, socket.SO_ERROR)
@@ -337,12 +410,12 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
     nets = ", ".join(lan.values())
     yield "table inet filter { chain forward { type filter hook forward priority 0; policy drop; ct state established,related accept;"
     for rule in router.rules:
-        if rule.from_network in lan and (rule.to_network is None or rule.to_network in lan):
-            yield from _rule(rule, lan)
+        yield from _rule(rule, lan)
     holes = [f for f in router.forwards if ":" in f.to_address]
     for hole in holes:
         yield f"ip6 daddr {hole.to_address} {hole.transport} dport {hole.port} accept;"
-    yield f"iifname wan ct status dnat accept; iifname {{ {nets} }} accept; }} }}"
+    yield f"iifname {{ wan, wan1, wan2 }} ct status dnat accept; iifname {{ {nets} }} accept; }}"
+    yield "chain input { type filter hook input priority 0; iifname { wan, wan1, wan2 } ct state new meta l4proto udp drop; } }"
     if line is None:
         return
     for n, out in enumerate(case.uplinks[id] for id in router.uplinks):
@@ -358,11 +431,11 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
             else "tcp dport { 80, 443 } accept; meta l4proto { tcp, udp } drop; } }"
         )
     yield "table ip nat { chain pre { type nat hook prerouting priority -100;"
-    for forward in router.forwards:
+    for forward, up in ((f, up) for f in router.forwards for up in router.uplinks):
         if router.translates and ":" not in forward.to_address:
             to = f"{forward.to_address}:{forward.to_port or forward.port}"
-            only = "" if router.reflects else "iifname wan "
-            yield f"{only}ip daddr {address[line.id]} {forward.transport} dport {forward.port} dnat to {to};"
+            only = "" if router.reflects else "iifname { wan, wan1, wan2 } "
+            yield f"{only}ip daddr {address[up]} {forward.transport} dport {forward.port} dnat to {to};"
     yield "} chain post { type nat hook postrouting priority 100;"
     own_port = router.mapping in (None, "endpoint-independent")
     if router.translates:
@@ -373,11 +446,12 @@ def _nft(router: Router, lan: dict[str, str], case: Case, address: dict[str, str
 
 
 def _rule(rule: Rule, lan: dict[str, str]) -> Iterator[str]:
-    to = lan[rule.to_network] if rule.to_network else "{ wan, six }"
+    outside = "{ wan, wan1, wan2, six }"
+    here, to = (lan.get(n, "none") if n else outside for n in (rule.from_network, rule.to_network))
     ports = f"{rule.ports[0]}-{rule.ports[1]}" if rule.ports else "1-65535"
     for transport in (rule.transport,) if rule.transport else ("tcp", "udp"):
         verdict = "accept" if rule.lets else "drop"
-        yield f"iifname {lan[rule.from_network]} oifname {to} {transport} dport {ports} {verdict};"
+        yield f"iifname {here} oifname {to} {transport} dport {ports} {verdict};"
 
 
 def _ip(lines: str, force: bool = False) -> None:

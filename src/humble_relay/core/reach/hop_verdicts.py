@@ -322,8 +322,20 @@ def not_behind(call: Call, line: Uplink) -> Verdict:
     )
 
 
+def met_by_forward(call: Call, router: Router) -> Verdict:
+    """A rendezvous that comes about by a forward alone: if the side that is let in by it calls first."""
+    return doubtful(
+        lambda: Words(
+            f"{router.name} lets {call.wants} in to {call.listener.name} by a forward, and nothing else lets the two ends of {call.stream.name} meet.",
+            f"It comes up where {call.caller.name} calls first, and not where {call.listener.name} does.",
+            f"Have {call.listener.name} listen, and {call.caller.name} call.",
+        ),
+        compared=(router.id, call.port),
+    )
+
+
 def met_by_another(call: Call, router: Router, forward: Forward) -> Verdict:
-    """A rendezvous at a port that is forwarded to another device: the first packet decides who gets it."""
+    """A rendezvous at a port that is forwarded to another device or port: the first packet decides who gets it."""
     return doubtful(
         lambda: Words(
             f"{router.name} forwards {call.wants} to {forward.to_address}, and {call.listener.name} is to meet {call.caller.name} at that port.",

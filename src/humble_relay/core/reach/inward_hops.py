@@ -27,6 +27,7 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
+from humble_relay.core.reach.nat_traversal import keeps_its_port
 from humble_relay.core.reach.public_address import address_words
 from humble_relay.core.reach.routing_table import (
     connected_sockets,
@@ -66,19 +67,7 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
         return
     thing, forward = Thing("router", router.id), forward_for(call, router, port)
     if call.both:
-        words = f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
-        if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
-            yield CallHop("router", thing, words, "not-let-in", hop_verdicts.not_behind(call, line))
-            return
-        yield CallHop("router", thing, words, "not-let-in", hop_verdicts.met(case, call))
-        if forward and not any(
-            p.address and ipv4(p.address) == ipv4(forward.to_address) for p in call.listener.ports
-        ):
-            words = f"{router.name} forwards {call.wants} to {forward.to_address}"
-            yield CallHop(
-                "router", thing, words, "not-let-in", hop_verdicts.met_by_another(call, router, forward)
-            )
-        yield from _out_to_meet(case, call, router, line)
+        yield from _meets(case, call, router, line, forward)
         return
     if forward is None:
         asked = f"{call.wants}" if port == call.port else f"port {port}"
@@ -116,6 +105,45 @@ def networks_by_line(case: Case) -> dict[str, set[str]]:
     """For each line that is a socket on a network of the plan, the networks behind its router."""
     hung = ((u, line_routers(case).get(u.id)) for u in case.uplinks.values() if u.behind)
     return {line.id: networks_behind(case, router) for line, router in hung if router}
+
+
+def _meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward | None) -> Iterator[CallHop]:  # fmt: skip
+    """Two that call each other at once: at the router of the one that is not followed from its socket on."""
+    thing = Thing("router", router.id)
+    words = (
+        f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
+    )
+    if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
+        yield CallHop("router", thing, words, "not-let-in", hop_verdicts.not_behind(call, line))
+        return
+    met, home = hop_verdicts.met(case, call), _forwarded_home(case, call, router, call.port)
+    helped = home and keeps_its_port(case, call.caller, call.stream)
+    if helped and met.state == "fails":  # the forward lets the caller in, if that calls first
+        met = hop_verdicts.met_by_forward(call, router)
+    yield CallHop("router", thing, words, "not-let-in", met)
+    if forward and not home:
+        words = f"{router.name} forwards {call.wants} to {forward.to_address}"
+        verdict = hop_verdicts.met_by_another(call, router, forward)
+        yield CallHop("router", thing, words, "not-let-in", verdict)
+    for hop in _out_to_meet(case, call, router, line):
+        shut = helped and hop.verdict.state == "fails"
+        yield hop._replace(verdict=hop_verdicts.met_by_forward(call, router)) if shut else hop
+
+
+def _forwarded_home(case: Case, call: Call, router: Router, port: int | None) -> bool:
+    """Whether the forwards from a router on lead a call of both ends to its listener: it is then let in whoever calls first."""
+    forward = forward_for(call, router, port)
+    if forward is None or (forward.to_port or port) != port:
+        return False
+    behind = _line_at(case, router, forward.to_address)
+    inner = line_routers(case).get(behind.id) if behind else None
+    if behind and inner and inner is not router:
+        ruled = route_verdicts.ruled_in(case, call, router, behind.behind or "")
+        return ruled.state == "holds" and _forwarded_home(case, call, inner, port)
+    ref, verdict = _forwarded_to(case, call, router, forward)
+    if ref is None or verdict.state != "holds" or case.ports[ref] not in default_sockets(case, call.listener):
+        return False
+    return route_verdicts.ruled_in(case, call, router, case.ports[ref].network or "").state == "holds"
 
 
 def networks_behind(case: Case, router: Router) -> set[str]:
@@ -215,7 +243,7 @@ def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None
     socket, device = case.ports[ref], case.device_of(ref)
     thing = Thing("device", device.id, socket.id)
     yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
-                  "firewall-in-the-box", hop_verdicts.firewall(call, device))  # fmt: skip
+                  "firewall-in-the-box", HOLDS if call.both else hop_verdicts.firewall(call, device))  # fmt: skip
     at, listens = port or call.port, call.stream.listens_port
     if listens and at and at != listens and not (call.both or call.media):
         yield CallHop("socket", thing, f"{device.name} listens at port {listens}", "not-let-in", route_verdicts.listens_elsewhere(call, at, listens))  # fmt: skip

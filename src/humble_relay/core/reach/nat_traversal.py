@@ -33,6 +33,11 @@ def side_of(case: Case, device: Device, stream: Stream) -> NatSide:
     return NatSide(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
 
 
+def keeps_its_port(case: Case, device: Device, stream: Stream) -> bool:
+    """Whether a device is known to be seen from one port by everybody, however many it sends to."""
+    return side_of(case, device, stream).mapping == _ONE
+
+
 def _levels(case: Case, device: Device, stream: Stream) -> Iterator[NatSide]:
     if in_the_cloud(device):
         return

@@ -36,7 +36,7 @@ from humble_relay.core.reach.inward_hops import (
     stays_inside,
 )
 from humble_relay.core.reach.public_address import outside_of
-from humble_relay.core.reach.routed_hops import by_static_route, in_routed
+from humble_relay.core.reach.routed_hops import by_static_route, in_routed, passed_on
 from humble_relay.core.reach.routing_table import (
     connected_sockets,
     default_sockets,
@@ -189,7 +189,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if isinstance(to, InsideHost) and to.network in router.networks:
         if held and to.network not in held:
             yield _neighbour(case, call, to, case.networks[held[0]])
-        yield from _passed_on(case, call, router, network, case.networks[to.network])
+        yield from passed_on(case, call, router, network, case.networks[to.network])
         yield from arrival(case, call, to.ref, sent)
         return
     if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
@@ -207,7 +207,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
     if held and meant not in held:
         yield _neighbour(case, call, to, case.networks[held[0]])
     if isinstance(to, OutsideHost) and meant in router.networks:
-        yield from _passed_on(case, call, router, network, case.networks[meant or ""])
+        yield from passed_on(case, call, router, network, case.networks[meant or ""])
         yield from in_at(case, call, to.line, call.port, sent, near=True)
         return
     if isinstance(to, InsideHost) and target is not None and (below := _below(case, router, to.network)):
@@ -244,8 +244,7 @@ def _down(case: Case, call: Call, to: InsideHost, network: Network, router: Rout
     elif known.state != "holds":
         yield CallHop("router", Thing("router", router.id), f"{router.name} knows no way to {call.host}", "no-route", hop_verdicts.NO_ROUTE)  # fmt: skip
         return
-    if there != network.id:
-        yield from _passed_on(case, call, router, network, case.networks[there])
+    yield from passed_on(case, call, router, network, case.networks[there])
     yield from in_routed(case, call, to, line, target, sent)
 
 
@@ -261,7 +260,12 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
         sent = sent._replace(network=line.behind, address=ipv4(line.address))
     elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
         yield CallHop("router", thing, f"{router.name} does not translate addresses", "kept-apart", lost)
-    if not translates and line.behind and (before := case.router_of.get(line.behind)) and not call.media:
+    bypassed = isinstance(to, InsideHost) and sent.address is not None and connected_sockets(case, call.listener, sent.address)  # fmt: skip
+    if (
+        not (translates or call.media or bypassed)
+        and line.behind
+        and (before := case.router_of.get(line.behind))
+    ):
         back = known_route(case, before, line, _source(case, sent, six))
         if back.state == "holds" and _meant(case, to) == line.behind:
             back = route_verdicts.half_seen(call, before)
@@ -294,15 +298,6 @@ def _source(case: Case, sent: CallPacket, six: bool) -> IPv4Address | IPv6Addres
         return sent.address
     known = range_of(case.networks[sent.network], six) if sent.network in case.networks else None
     return known[1] if known and known.num_addresses > 2 else None
-
-
-def _passed_on(case: Case, call: Call, router: Router, here: Network, there: Network) -> Iterator[CallHop]:
-    """From one network of a router to another. Of a rendezvous one way that is open lets the answers back (RFC 4787 §5)."""
-    verdict = hop_verdicts.ruled(case, call, router, here.id, there.id)
-    if call.both and verdict.state != "holds":
-        verdict = hop_verdicts.ruled(case, call, router, there.id, here.id)
-    yield CallHop("router", Thing("router", router.id), f"{router.name} passes it on to {there.name}", "kept-apart", verdict)  # fmt: skip
-    yield CallHop("network", Thing("network", there.id), network_words(there))
 
 
 def _overlap(a: Network, b: Network) -> bool:

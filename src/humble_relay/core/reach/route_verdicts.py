@@ -67,6 +67,19 @@ def no_route_to(case: Case, router: Router, line: Uplink, address: Address) -> V
     )
 
 
+def by_another_line(router: Router, line: Uplink, back: Uplink) -> Verdict:
+    """What goes out of a router by one of its lines and comes back by another: one that checks where packets come from throws
+    the answers away (RFC 3704 §2.2, strict reverse path forwarding)."""
+    return doubtful(
+        lambda: Words(
+            f"What comes by {line.name} is answered by {router.name} by way of {back.name}.",
+            "A router that checks from where its packets come throws the answers away.",
+            f"Give {router.name} a static route by {line.address or line.name}, or send by {back.name}.",
+        ),
+        compared=(line.id, back.id),
+    )
+
+
 def next_hop_unknown(case: Case, router: Router, route: StaticRoute | None) -> Verdict:
     """A static route to an address that no router of the plan has."""
     via = route.via if route else ""

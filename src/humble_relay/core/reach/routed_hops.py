@@ -7,7 +7,7 @@ from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import Call, Destination, InsideHost
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Router, StaticRoute, Uplink
+from humble_relay.core.plan import Network, Router, StaticRoute, Uplink
 from humble_relay.core.reach import hop_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import CallHop, CallPacket, network_words
 from humble_relay.core.reach.inward_hops import arrival, hole
@@ -25,15 +25,25 @@ def by_static_route(case: Case, call: Call, to: Destination, here: str, router: 
         )
         return
     there = line.behind or ""
-    verdict = (
-        hop_verdicts.ruled(case, call, router, here, there)
-        if there != here
-        else route_verdicts.half_seen(call, router)
-    )
-    yield CallHop("router", thing, words, "kept-apart", verdict)
-    if there != here:
-        yield CallHop("network", Thing("network", there), network_words(case.networks[there]))
+    yield CallHop("router", thing, words)
+    yield from passed_on(case, call, router, case.networks[here], case.networks[there])
     yield from in_routed(case, call, to, line, target, sent)
+
+
+def passed_on(case: Case, call: Call, router: Router, here: Network, there: Network) -> Iterator[CallHop]:
+    """From one network of a router to another, or back onto the same, where the answers pass it by. Of a rendezvous one way that is
+    open lets the answers back (RFC 4787 §5)."""
+    thing = Thing("router", router.id)
+    if here is there:
+        apart = hop_verdicts.isolation(case, call, here)
+        yield CallHop("router", thing, f"{router.name} sends it back onto {here.name}", "kept-apart", route_verdicts.half_seen(call, router))  # fmt: skip
+        yield CallHop("network", Thing("network", here.id), f"{here.name} carries the answers straight back", "kept-apart", apart)  # fmt: skip
+        return
+    verdict = hop_verdicts.ruled(case, call, router, here.id, there.id)
+    if call.both and verdict.state != "holds":
+        verdict = hop_verdicts.ruled(case, call, router, there.id, here.id)
+    yield CallHop("router", thing, f"{router.name} passes it on to {there.name}", "kept-apart", verdict)
+    yield CallHop("network", Thing("network", there.id), network_words(there))
 
 
 def in_routed(case: Case, call: Call, to: Destination, line: Uplink, target: IPv4Address | IPv6Address, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip

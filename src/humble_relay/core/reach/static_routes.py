@@ -4,6 +4,7 @@ from ipaddress import IPv4Address, IPv6Address
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import ipv4
+from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.judging.answer import HOLDS, Verdict, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Router, StaticRoute, Uplink
@@ -31,7 +32,9 @@ def known_route(
     there = next_line(case, router, route)
     if there is None and not line.address and ipv4(route.via):
         return route_verdicts.line_address_unknown(router, line, route)
-    return HOLDS if there is line else route_verdicts.no_route_to(case, router, line, address)
+    if there is None or line_routers(case).get(there.id) is not line_routers(case).get(line.id):
+        return route_verdicts.no_route_to(case, router, line, address)
+    return HOLDS if there is line else route_verdicts.by_another_line(router, line, there)
 
 
 def next_line(case: Case, router: Router, route: StaticRoute) -> Uplink | None:
