@@ -374,7 +374,12 @@ class Lab:
         assert isinstance(sock, socket.socket)
         try:
             if what in ("met", "meets"):
-                if sock.recvfrom(200)[0].decode() == knock.name:
+                data, sender = sock.recvfrom(200)
+                other = knock.address if what == "met" else knock.back  # SRT takes none but whom it calls
+                if data.decode() == knock.name and (ip_address(sender[0]), sender[1]) == (
+                    ip_address(other),
+                    knock.port,
+                ):
                     back.add(knock.name) if what == "met" else heard.add((knock.name, knock.listener, 0))
             elif what == "listen" and knock.transport == "udp":
                 data, sender = sock.recvfrom(200)

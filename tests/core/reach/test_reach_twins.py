@@ -32,6 +32,12 @@ def second(device: str, network: str, address: str, role: str) -> Edit:
 SIX = [put("network", "lan", "range_v6", "2001:db8:1::/64"), put("network", "hall-lan", "range_v6", "2001:db8:4::/64"), put_port("decoder/lan", "interface.address_v6", "2001:db8:4::20"),
        put("link", "feed-2", "address", "srt://[2001:db8:4::20]:9000")]
 KEPT_PORT = [put("router", r, f, "endpoint-independent") for r in ("router", "town-router") for f in ("mapping", "filtering")]
+NO_FORWARD = put("router", "town-router", "forwards", [])
+# An inner router that does not translate, with the caller behind it, and the listener beyond the router before it.
+INNER = [added(Network(id="inner", name="Inner", site="creek", range="10.9.0.0/24", gateway="10.9.0.1")), added(Uplink(id="hung", name="Inner line", site="creek", behind="lan", address="192.168.20.9")),
+         added(Router(id="inner-router", name="Inner router", site="creek", networks=("inner",), uplinks=("hung",), translates=False)),
+         put_port("sender/lan", "interface.network", "inner"), put_port("sender/lan", "interface.address", "10.9.0.5"), put_port("sender/lan", "interface.addressing", "fixed"), put("network", "lan", "gateway", "192.168.20.1")]
+BACK = {"to_range": "10.9.0.0/24", "via": "192.168.20.9"}
 
 TWINS = [
     # Local streams: 802.3 frames reach their own network; a router joins its own; names do not cross it (RFC 6762).
@@ -85,8 +91,8 @@ TWINS = [
                  added(Uplink(id="outer", name="Building line", site="town")), added(Router(id="building-router", name="Building router", site="town", networks=("building",), uplinks=("outer",))),
                  put("uplink", "line", "behind", "building")], "not-let-in:feed-2:in stops", "Building router lets UDP 9000 in to nobody", "Let Decoder call"),
     # Both ends of a rendezvous call: each side's own way out must be open; between two networks of one router one way is enough (RFC 4787 §5).
-    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("uplink", "line", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "Line lets no UDP pass outward", "UDP 9000 has been opened"),
-    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("router", "town-router", "rules", [{"lets": False, "from_network": "hall-lan", "transport": "udp"}])],
+    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, NO_FORWARD, put("uplink", "line", "lets_out", "tcp")], "not-let-out:feed-2:out stops", "Line lets no UDP pass outward", "UDP 9000 has been opened"),
+    Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, NO_FORWARD, put("router", "town-router", "rules", [{"lets": False, "from_network": "hall-lan", "transport": "udp"}])],
          "kept-apart:feed-2:apart stops", "keeps UDP 9000 of Hall network from outside", "Let UDP 9000 pass"),
     Twin("far", [put("link", "feed-2", "caller", "rendezvous"), *KEPT_PORT, put("router", "town-router", "forwards", [OPEN | {"to_address": "10.4.0.99"}])],
          "not-let-in:feed-2:in risks", "Sender at that port", "Forward UDP 9000 to 10.4.0.20"),
@@ -111,6 +117,16 @@ TWINS = [
                  second("sender", "cameras", "10.9.0.5", "uplink")], "far-way-out:feed-2 stops", "Camera router has no uplink"),
     Twin("pole", [added(Network(id="far", name="Guests", site="creek", range="192.168.77.0/24", gateway="192.168.77.1")), leave_by("far", "fibre"), second("hide", "far", "192.168.77.41", "lan"),
                   put("link", "watch", "address", "rtsp://192.168.77.41:554/main")], "not-let-in:watch:in risks", "Hide answers by Show network", "Use 192.168.20.41"),
+    # Routes: the way back to who is not translated (RFC 1812 §5.2.4), a default route, and what is let in unasked.
+    Twin("far", [*INNER, put("router", "router", "routes", [])], "kept-apart:feed-2:apart stops", "Router has no static route that leads to 10.9.0.5 by 192.168.20.9", "Add a static route to 10.9.0.0/24"),
+    Twin("far", [*INNER, put("router", "router", "routes", [BACK | {"via": "192.168.20.8"}])], "kept-apart:feed-2:apart stops", "Router has no static route that leads to 10.9.0.5", "Switch NAT on in Inner router"),
+    Twin("far", [put_port("decoder/lan", "interface.default_route", False)], "not-let-in:feed-2:in stops", "Decoder has no default route by LAN", ""),
+    Twin("far", [put_port("sender/lan", "interface.default_route", False)], "far-way-out:feed-2 stops", "has no default route", ""),
+    Twin("far", [put("router", "town-router", "rules", [{"lets": False, "to_network": "hall-lan", "transport": "udp"}])], "not-let-in:feed-2:in stops", "keeps UDP 9000 of outside from Hall network", "Let UDP 9000 pass"),
+    Twin("far", [put("link", "feed-2", "listens_port", 9001)], "not-let-in:feed-2:in stops", "arrives at port 9000 of Decoder, which listens at 9001", "Set Decoder to the port that is called"),
+    Twin("far", [*SIX, put("router", "town-router", "forwards", [OPEN | {"to_address": "2001:db8:4::20"}]), put("uplink", "line", "ipv6", False)], "not-let-in:feed-2:in stops", "Line has no IPv6", "Use 203.0.113.20"),
+    # The media of RTSP by UDP: the way back of a call, which a router expects nothing by (RFC 7826 Appendix C).
+    Twin("pole", [put("link", "watch", "media_over", "udp"), put("device", "decoder", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets UDP in from nobody", "It has been allowed"),
     Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
     Twin("plain", [put("uplink", "fibre", "sign_in", True)], "sign-in-page:feed:sign-in stops", "Encoder has nobody who could", "Its hardware address is exempted from the portal"),
     Twin("plain", [put("network", "lan", "admission", "login"), put_port("encoder/lan", "interface.admitted", False)], "not-admitted:encoder:lan stops", "takes Encoder, LAN only with a login", "It has been registered"),

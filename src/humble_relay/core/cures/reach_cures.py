@@ -120,8 +120,16 @@ def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Use {line.address}", edits=(set_link(stream.id, "address", readdressed(stream.address, line.address)), *_forward(case, call, line)))  # fmt: skip
     if line and (edits := _forward(case, call, line)):
         yield _opening(call, edits, line, inside)
+    for journey in connection_traces(case).get(stream.id, ()):
+        for at in journey.waypoints:
+            if at.question == "not-let-in" and at.verdict.state == "fails" and at.thing.noun == "router":
+                yield from _ruled_in(_router(case, at.thing.id), journey.call)
     yield from _other_end_calls(case, stream, call)
     yield from _through_a_relay(case, stream)
+
+
+def _router(case: Case, id: str) -> Router:
+    return next(r for r in case.plan.routers if r.id == id)
 
 
 def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -263,7 +271,7 @@ def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
     for journey in connection_traces(case).get(thing.id, ()):
         for at in journey.waypoints:
             if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
-                router = next(r for r in case.plan.routers if r.id == at.thing.id)
+                router = _router(case, at.thing.id)
                 yield from _ruled_in(router, journey.call)
                 yield from _way_back(case, router)
 
@@ -326,9 +334,10 @@ def _listed(
 
 
 def _allowed(case: Case, thing: Thing) -> Iterator[Cure]:
-    listener = call_of(case, _stream(case, thing)).listener
-    edit = SetField(noun="device", id=listener.id, field="lets_in", value=True)
-    yield Cure(title="It has been allowed", needs="the box's own settings", edits=(edit,))
+    shut = {w.thing.id for journey in connection_traces(case).get(thing.id, ()) for w in journey.waypoints if w.question == "firewall-in-the-box" and w.verdict.state == "fails"}  # fmt: skip
+    edits = tuple(SetField(noun="device", id=device, field="lets_in", value=True) for device in sorted(shut))
+    yield Cure(title="It has been allowed", needs="the settings of the device", edits=edits)
+    yield from _media_by_tcp(_stream(case, thing))
 
 
 def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -356,7 +365,7 @@ def _relayed(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
     """The port shut; the stream that is called there would not be."""
-    router = next(r for r in case.plan.routers if r.id == thing.id)
+    router = _router(case, thing.id)
     transport, port, _ = thing.part.split("-")
     kept = tuple(f for f in router.forwards if (f.transport, f.port) != (transport, int(port)))
     yield Cure(

@@ -8,6 +8,7 @@ from humble_relay.core.endpoints.calls import (
 )
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.plan import Network, Port
+from humble_relay.core.reach.nat_traversal import NatSide
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
 
@@ -57,6 +58,8 @@ class CallPacket(NamedTuple):
     """The network that its source address is on; None: the internet."""
     address: IPv4Address | IPv6Address | None
     passed: frozenset[str] = frozenset()
+    sides: tuple[NatSide, ...] = ()
+    """How those that translated it map and filter."""
 
     def by(self, router: str) -> "CallPacket":
         """The same after one more router."""

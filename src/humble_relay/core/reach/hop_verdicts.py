@@ -23,7 +23,6 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Forward, Network, Port, Router, Rule, Uplink
-from humble_relay.core.reach.nat_traversal import rendezvous, side_of
 from humble_relay.core.reach.public_address import address_words, outside_of
 
 WEB_PAGES = (80, 443)
@@ -287,62 +286,6 @@ def not_forwarded(case: Case, call: Call, router: Router, port: int | None) -> V
             _WAITS,
             f"Forward {over} {port} to {to or call.listener.name}, and keep its address as it is.",
         )
-    )
-
-
-def met(case: Case, call: Call) -> Verdict:
-    """Whether two ends that call each other at once get through (SRT's rendezvous)."""
-    through = rendezvous(*(side_of(case, d, call.stream) for d in (call.caller, call.listener)))
-    if through:
-        return holds(evidence="practice")
-
-    def say() -> Words:
-        known = (
-            "give the box another port towards each side"
-            if through is False
-            else "may give the box another port"
-        )
-        return Words(
-            f"Both ends of {call.stream.name} call at once, and the routers between them {known}.",
-            "It comes up on one try in ten, or never, and nobody knows why.",
-            "Let one end listen behind a forwarded port, or go through a relay.",
-        )
-
-    return fails(say) if through is False else doubtful(say)
-
-
-def not_behind(call: Call, line: Uplink) -> Verdict:
-    """A rendezvous at the address of a line behind which the other end does not stand: such as one's own."""
-    return fails(
-        lambda: Words(
-            f"{call.stream.name} is to meet at {call.host or line.address}, the address of {line.name}, and {call.listener.name} is not behind that.",
-            "Both ends call, and neither hears the other.",
-            f"Type the public address of {call.listener.name}'s site at {call.caller.name}, and of this one there.",
-        )
-    )
-
-
-def met_by_forward(call: Call, router: Router) -> Verdict:
-    """A rendezvous that comes about by a forward alone: if the side that is let in by it calls first."""
-    return doubtful(
-        lambda: Words(
-            f"{router.name} lets {call.wants} in to {call.listener.name} by a forward, and nothing else lets the two ends of {call.stream.name} meet.",
-            f"It comes up where {call.caller.name} calls first, and not where {call.listener.name} does.",
-            f"Have {call.listener.name} listen, and {call.caller.name} call.",
-        ),
-        compared=(router.id, call.port),
-    )
-
-
-def met_by_another(call: Call, router: Router, forward: Forward) -> Verdict:
-    """A rendezvous at a port that is forwarded to another device or port: the first packet decides who gets it."""
-    return doubtful(
-        lambda: Words(
-            f"{router.name} forwards {call.wants} to {forward.to_address}, and {call.listener.name} is to meet {call.caller.name} at that port.",
-            "Where the caller's packets come first, the other device gets them, and the two never meet.",
-            f"Take another port for {call.stream.name}, or close the forward.",
-        ),
-        compared=(router.id, forward.port, forward.to_address),
     )
 
 

@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from ipaddress import IPv6Address
 
 from humble_relay.core.addressing.hosts import address_in, host_class
-from humble_relay.core.addressing.subnets import ipv4, subnet
 from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import (
     Call,
@@ -14,11 +13,11 @@ from humble_relay.core.endpoints.calls import (
     OutsideHost,
 )
 from humble_relay.core.endpoints.forwarded_ports import forward_for
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
-from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.answer import HOLDS, Thing
+from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Device, Forward, Port, Router, Uplink
-from humble_relay.core.reach import hop_verdicts, route_verdicts
+from humble_relay.core.plan import Device, Port, Router
+from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import (
     HAIRPIN,
     INTERNET,
@@ -27,8 +26,10 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
-from humble_relay.core.reach.nat_traversal import keeps_its_port
+from humble_relay.core.reach.forward_targets import forwarded_to, line_at
+from humble_relay.core.reach.nat_traversal import NatSide, strictest
 from humble_relay.core.reach.public_address import address_words
+from humble_relay.core.reach.rendezvous_hops import meets
 from humble_relay.core.reach.routing_table import (
     connected_sockets,
     default_sockets,
@@ -67,7 +68,7 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
         return
     thing, forward = Thing("router", router.id), forward_for(call, router, port)
     if call.both:
-        yield from _meets(case, call, router, line, forward)
+        yield from meets(case, call, router, line, forward, sent)
         return
     if forward is None:
         asked = f"{call.wants}" if port == call.port else f"port {port}"
@@ -75,14 +76,14 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
         return
     inner = forward.to_port or forward.port
     words = f"{router.name} forwards {forward.transport.upper()} {forward.port} to {forward.to_address}" + (f", port {inner}" if inner != forward.port else "")  # fmt: skip
-    behind = _line_at(case, router, forward.to_address)
+    behind = line_at(case, router, forward.to_address)
     if behind and behind.id not in sent.passed:
         hairpin = sent.network == HAIRPIN
         yield CallHop("router", thing, words, "not-let-in", HOLDS if hairpin else route_verdicts.ruled_in(case, call._replace(port=inner), router, behind.behind or ""))  # fmt: skip
         sent = sent._replace(network=behind.behind, address=None) if sent.network == HAIRPIN else sent
         yield from in_at(case, call, behind.id, inner, sent.by(behind.id), near=True)
         return
-    ref, verdict = _forwarded_to(case, call, router, forward)
+    ref, verdict = forwarded_to(case, call, router, forward)
     if ref and sent.network != HAIRPIN:
         verdict = route_verdicts.ruled_in(
             case, call._replace(port=inner), router, case.ports[ref].network or ""
@@ -98,73 +99,6 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
             sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
             inner,
         )
-
-
-@analysis
-def networks_by_line(case: Case) -> dict[str, set[str]]:
-    """For each line that is a socket on a network of the plan, the networks behind its router."""
-    hung = ((u, line_routers(case).get(u.id)) for u in case.uplinks.values() if u.behind)
-    return {line.id: networks_behind(case, router) for line, router in hung if router}
-
-
-def _meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward | None) -> Iterator[CallHop]:  # fmt: skip
-    """Two that call each other at once: at the router of the one that is not followed from its socket on."""
-    thing = Thing("router", router.id)
-    words = (
-        f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
-    )
-    if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
-        yield CallHop("router", thing, words, "not-let-in", hop_verdicts.not_behind(call, line))
-        return
-    met, home = hop_verdicts.met(case, call), _forwarded_home(case, call, router, call.port)
-    helped = home and keeps_its_port(case, call.caller, call.stream)
-    if helped and met.state == "fails":  # the forward lets the caller in, if that calls first
-        met = hop_verdicts.met_by_forward(call, router)
-    yield CallHop("router", thing, words, "not-let-in", met)
-    if forward and not home:
-        words = f"{router.name} forwards {call.wants} to {forward.to_address}"
-        verdict = hop_verdicts.met_by_another(call, router, forward)
-        yield CallHop("router", thing, words, "not-let-in", verdict)
-    for hop in _out_to_meet(case, call, router, line):
-        shut = helped and hop.verdict.state == "fails"
-        yield hop._replace(verdict=hop_verdicts.met_by_forward(call, router)) if shut else hop
-
-
-def _forwarded_home(case: Case, call: Call, router: Router, port: int | None) -> bool:
-    """Whether the forwards from a router on lead a call of both ends to its listener: it is then let in whoever calls first."""
-    forward = forward_for(call, router, port)
-    if forward is None or (forward.to_port or port) != port:
-        return False
-    behind = _line_at(case, router, forward.to_address)
-    inner = line_routers(case).get(behind.id) if behind else None
-    if behind and inner and inner is not router:
-        ruled = route_verdicts.ruled_in(case, call, router, behind.behind or "")
-        return ruled.state == "holds" and _forwarded_home(case, call, inner, port)
-    ref, verdict = _forwarded_to(case, call, router, forward)
-    if ref is None or verdict.state != "holds" or case.ports[ref] not in default_sockets(case, call.listener):
-        return False
-    return route_verdicts.ruled_in(case, call, router, case.ports[ref].network or "").state == "holds"
-
-
-def networks_behind(case: Case, router: Router) -> set[str]:
-    """The networks of a router, and of those that hang behind it."""
-    found: set[str] = set()
-    todo = [router]
-    while todo:
-        new = set(todo.pop().networks) - found
-        found |= new
-        todo += [r for u in case.uplinks.values() if u.behind in new and (r := line_routers(case).get(u.id))]
-    return found
-
-
-def _out_to_meet(case: Case, call: Call, router: Router, line: Uplink) -> Iterator[CallHop]:
-    """The other call of a rendezvous: the listener's own way out, which opens the port that the caller's comes in by."""
-    back = call._replace(caller=call.listener, listener=call.caller)
-    here = next((p.network for p in picture_sockets(call.listener) if p.network in router.networks), None)
-    if here:
-        words = f"{router.name} lets {call.listener.name} call out by {line.name}"
-        yield CallHop("router", Thing("router", router.id), words, "kept-apart", hop_verdicts.ruled(case, back, router, here, None))  # fmt: skip
-    yield CallHop("line", Thing("uplink", line.id), f"{line.name} carries {call.wants} out", "not-let-out", hop_verdicts.let_out(case, back, line))  # fmt: skip
 
 
 def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Iterator[CallHop]:
@@ -211,39 +145,17 @@ def hole(case: Case, call: Call, router: Router, there: str) -> CallHop:
     return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
 
 
-def _line_at(case: Case, router: Router, address: str) -> Uplink | None:
-    """The line of another router that has an address on a network of this one."""
-    wanted = ipv4(address)
-    lines = (u for u in case.uplinks.values() if u.behind in router.networks)
-    return next((u for u in lines if wanted and ipv4(u.address) == wanted), None)
-
-
-def _forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> tuple[str | None, Verdict]:
-    """The socket that a forward leads to, and whether it is the listener's: None where the journey ends."""
-    wanted = ipv4(forward.to_address)
-    for ref, port in case.ports.items():
-        if port.network in router.networks and port.address and ipv4(port.address) == wanted:
-            if case.device_of(ref) is call.listener:
-                return ref, HOLDS
-            return None, hop_verdicts.forwarded_elsewhere(call, router, forward, case.device_of(ref))
-    for port in picture_sockets(call.listener):
-        known = (
-            subnet(case.networks[port.network]) if port.network in router.networks and port.network else None
-        )
-        if known and not port.address and wanted and wanted in known.range:
-            return (
-                f"{call.listener.id}/{port.id}",
-                HOLDS,
-            )  # whether DHCP leaves it there is asked of the address
-    return None, hop_verdicts.forwarded_elsewhere(call, router, forward, None)
-
-
 def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None = None) -> Iterator[CallHop]:
     """The socket that is called, and the one that answers. `port`: where a forward led to, if it was another than was asked for."""
     socket, device = case.ports[ref], case.device_of(ref)
     thing = Thing("device", device.id, socket.id)
     yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
                   "firewall-in-the-box", HOLDS if call.both else hop_verdicts.firewall(call, device))  # fmt: skip
+    if call.both and sent.sides:
+        verdict = rendezvous_verdicts.met(case, call, strictest(sent.sides), NatSide())
+        yield CallHop(
+            "socket", thing, f"{device.name} calls back to the port that it hears", "not-let-in", verdict
+        )
     at, listens = port or call.port, call.stream.listens_port
     if listens and at and at != listens and not (call.both or call.media):
         yield CallHop("socket", thing, f"{device.name} listens at port {listens}", "not-let-in", route_verdicts.listens_elsewhere(call, at, listens))  # fmt: skip

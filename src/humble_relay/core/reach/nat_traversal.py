@@ -5,13 +5,13 @@ address, or address and port, that it sends to; and it **filters** what comes ba
 sent to, or from that address and port only (RFC 4787 §4.1, §5). Where several stand behind each other the strictest counts.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from itertools import product
 from typing import NamedTuple, get_args
 
 from humble_relay.core.egress.outbound import in_the_cloud, sockets_out, uplink_by_policy
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Device, NatBehaviour, Stream
+from humble_relay.core.plan import Device, NatBehaviour, Router, Stream, Uplink
 from humble_relay.core.reach.public_address import outside_of
 
 KINDS: tuple[NatBehaviour, ...] = get_args(NatBehaviour)
@@ -29,16 +29,32 @@ class NatSide(NamedTuple):
 def side_of(case: Case, device: Device, stream: Stream) -> NatSide:
     """What stands between a box at one end of a stream and the internet, the strictest of each kind. A carrier that shares its addresses
     translates too, and nobody knows how."""
-    levels = list(_levels(case, device, stream))
+    return strictest(list(_levels(case, device, stream)))
+
+
+def side_up_to(case: Case, device: Device, stream: Stream, line: str) -> NatSide:
+    """What stands between a device and the outside of a line."""
+    return strictest(list(_levels(case, device, stream, line)))
+
+
+def strictest(levels: Sequence[NatSide]) -> NatSide:
+    """Several that stand behind each other, as one."""
     return NatSide(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
 
 
-def keeps_its_port(case: Case, device: Device, stream: Stream) -> bool:
+def keeps_its_port(side: NatSide) -> bool:
     """Whether a device is known to be seen from one port by everybody, however many it sends to."""
-    return side_of(case, device, stream).mapping == _ONE
+    return side.mapping == _ONE
 
 
-def _levels(case: Case, device: Device, stream: Stream) -> Iterator[NatSide]:
+def levels_of(case: Case, router: Router, line: Uplink) -> Iterator[NatSide]:
+    """What a router translates that sends out by a line, and the carrier of that where it shares its addresses."""
+    yield NatSide(router.mapping if router.translates else _ONE, router.filtering)
+    if not line.behind and outside_of(line) in ("shared", "private"):
+        yield NatSide(None, None)
+
+
+def _levels(case: Case, device: Device, stream: Stream, until: str = "") -> Iterator[NatSide]:
     if in_the_cloud(device):
         return
     socket = next((p for p, _ in sockets_out(case, device)), None)
@@ -46,9 +62,9 @@ def _levels(case: Case, device: Device, stream: Stream) -> Iterator[NatSide]:
     while router and router.id not in passed and router.uplinks:
         passed.add(router.id)
         line = case.uplinks[uplink_by_policy(router, stream) or ""]
-        yield NatSide(router.mapping if router.translates else _ONE, router.filtering)
-        if not line.behind and outside_of(line) in ("shared", "private"):
-            yield NatSide(None, None)
+        yield from levels_of(case, router, line)
+        if line.id == until:
+            return
         router = case.router_of.get(line.behind or "")
 
 

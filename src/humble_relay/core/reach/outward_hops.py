@@ -19,7 +19,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Router, Uplink
-from humble_relay.core.reach import hop_verdicts, route_verdicts
+from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import (
     HAIRPIN,
     CallHop,
@@ -28,13 +28,14 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
+from humble_relay.core.reach.forward_targets import networks_behind, networks_by_line
 from humble_relay.core.reach.inward_hops import (
     arrival,
     from_the_internet,
     in_at,
-    networks_by_line,
     stays_inside,
 )
+from humble_relay.core.reach.nat_traversal import levels_of
 from humble_relay.core.reach.public_address import outside_of
 from humble_relay.core.reach.routed_hops import by_static_route, in_routed, passed_on
 from humble_relay.core.reach.routing_table import (
@@ -194,6 +195,13 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         return
     if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
         yield _neighbour(case, call, to, network)
+    both_behind = call.both and any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener))  # fmt: skip
+    if isinstance(to, OutsideHost) and to.line in router.uplinks and both_behind:
+        words = f"{router.name} has one outside address for both ends"
+        yield CallHop(
+            "router", thing, words, "not-let-in", rendezvous_verdicts.one_port_for_two(call, router)
+        )
+        return
     if isinstance(to, OutsideHost) and to.line in router.uplinks:
         verdict = hop_verdicts.reflected(call, router, case.uplinks[to.line])
         yield CallHop("router", thing, f"{router.name} is asked for its own outside address from inside", "not-let-in", verdict)  # fmt: skip
@@ -257,7 +265,8 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
     under = ", under its own address" if translates else ""
     yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None), translates)  # fmt: skip
     if translates:
-        sent = sent._replace(network=line.behind, address=ipv4(line.address))
+        sides = (*sent.sides, *levels_of(case, router, line))
+        sent = sent._replace(network=line.behind, address=ipv4(line.address), sides=sides)
     elif not six and (lost := hop_verdicts.not_translated(case, router, line, sent.address)):
         yield CallHop("router", thing, f"{router.name} does not translate addresses", "kept-apart", lost)
     bypassed = isinstance(to, InsideHost) and sent.address is not None and connected_sockets(case, call.listener, sent.address)  # fmt: skip

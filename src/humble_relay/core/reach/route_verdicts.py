@@ -10,7 +10,6 @@ from humble_relay.core.plan import Device, Port, Router, StaticRoute, Uplink
 from humble_relay.core.reach.hop_verdicts import ruled
 
 _WAITS = "The caller tries, waits, and says that it cannot connect; the listener shows nothing at all."
-Address = IPv4Address | IPv6Address
 
 
 def ruled_in(case: Case, call: Call, router: Router, there: str, otherwise: Verdict = HOLDS) -> Verdict:
@@ -40,7 +39,7 @@ def passed_in(case: Case, call: Call, router: Router, there: str) -> Verdict:
     return ruled_in(case, call, router, there, wants(Want(Thing("router", router.id), "rules", asked)))
 
 
-def routes_unknown(router: Router, line: Uplink, address: Address | None) -> Verdict:
+def routes_unknown(router: Router, line: Uplink, address: IPv4Address | IPv6Address | None) -> Verdict:
     """Not known: the static routes of a router, where a network behind another router is to be reached through it."""
     where = f"{address} and its network" if address else "the networks behind it"
     asked = f"Which static routes has {router.name}? Answers need one to {where}, by {line.address or 'the address of ' + line.name}."
@@ -55,7 +54,7 @@ def line_address_unknown(router: Router, line: Uplink, route: StaticRoute) -> Ve
     return wants(Want(Thing("uplink", line.id), "address", asked))
 
 
-def no_route_to(case: Case, router: Router, line: Uplink, address: Address) -> Verdict:
+def no_route_to(case: Case, router: Router, line: Uplink, address: IPv4Address | IPv6Address) -> Verdict:
     """A router without a route to a network behind another one."""
     behind = line.name
     return fails(
