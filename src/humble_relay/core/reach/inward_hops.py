@@ -13,7 +13,7 @@ from humble_relay.core.endpoints.calls import (
     OutsideHost,
 )
 from humble_relay.core.endpoints.forwarded_ports import forward_for
-from humble_relay.core.judging.answer import HOLDS, Thing
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Port, Router
@@ -140,9 +140,21 @@ def hole(case: Case, call: Call, router: Router, there: str) -> CallHop:
     )  # fmt: skip
     otherwise = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
     verdict = route_verdicts.ruled_in(case, call, router, there, otherwise)
+    if call.both and verdict.state != "holds":
+        verdict = opened_from_inside(case, call, router, there, verdict)
     lets = "lets" if verdict.state == "holds" else "does not let"
     words = f"{router.name} {lets} {call.wants} in to {call.host}"
     return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
+
+
+def opened_from_inside(case: Case, call: Call, router: Router, there: str, otherwise: Verdict) -> Verdict:
+    """Of a rendezvous past a filter that does not translate: the listener's own call opens the way in, where that gets out."""
+    back = call._replace(caller=call.listener, listener=call.caller)
+    line = case.uplinks[router.uplinks[0]] if router.uplinks else None
+    out = hop_verdicts.ruled(case, back, router, there, None)
+    if line and line.lets_out and out.state == "holds":
+        out = hop_verdicts.let_out(case, back, line)
+    return HOLDS if out.state == "holds" else otherwise
 
 
 def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None = None) -> Iterator[CallHop]:

@@ -10,7 +10,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Network, Router, StaticRoute, Uplink
 from humble_relay.core.reach import hop_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import CallHop, CallPacket, network_words
-from humble_relay.core.reach.inward_hops import arrival, hole
+from humble_relay.core.reach.inward_hops import arrival, hole, opened_from_inside
 from humble_relay.core.reach.routing_table import longest_match, static_route
 from humble_relay.core.reach.static_routes import next_line, range_bits
 
@@ -66,10 +66,10 @@ def in_routed(case: Case, call: Call, to: Destination, line: Uplink, target: IPv
     if isinstance(target, IPv6Address):
         yield hole(case, call, router, inner)
     else:
-        words = f"{router.name} passes it on to {case.networks[inner].name}"
-        yield CallHop(
-            "router", thing, words, "not-let-in", route_verdicts.passed_in(case, call, router, inner)
-        )
+        words, verdict = f"{router.name} passes it on to {case.networks[inner].name}", route_verdicts.passed_in(case, call, router, inner)  # fmt: skip
+        if call.both and verdict.state != "holds" and not router.translates:
+            verdict = opened_from_inside(case, call, router, inner, verdict)
+        yield CallHop("router", thing, words, "not-let-in", verdict)
     if by_route and onward:
         yield from by_static_route(case, call, to, inner, router, onward[1], target, sent)
     elif isinstance(to, InsideHost) and to.network in held:

@@ -38,8 +38,8 @@ def known_route(
 
 
 def next_line(case: Case, router: Router, route: StaticRoute) -> Uplink | None:
-    """The line of another router that a static route leads to: that with the address, or for IPv6, whose lines say none, the
-    only one on the network; None where the plan has none."""
+    """The line of another router that a static route leads to: that with the address, or for IPv6, whose lines say none, that of the
+    only router on the network; None where the plan has none."""
     hung = [u for u in case.uplinks.values() if u.behind and u.behind in router.networks]
     via = address_in(route.via)
     if isinstance(via, IPv4Address):
@@ -47,7 +47,11 @@ def next_line(case: Case, router: Router, route: StaticRoute) -> Uplink | None:
     if via is None:
         return None
     near = [u for u in hung if via.is_link_local or longest_match(case, (u.behind or "",), via)]
-    return near[0] if len(near) == 1 else None
+    return (
+        near[0]
+        if len({line_routers(case)[u.id].id for u in near if u.id in line_routers(case)}) == 1
+        else None
+    )
 
 
 def range_bits(case: Case, network: str, address: IPv4Address | IPv6Address) -> int:
