@@ -2,13 +2,15 @@
 
 from collections import defaultdict
 from functools import partial
+from ipaddress import IPv4Network
 
 from humble_relay.core.addressing.subnets import Subnet, classify, ipv4, subnet
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
-from humble_relay.core.plan import Network, Port
+from humble_relay.core.plan import Device, Network, Port
 
 PortOnNetwork = tuple[str, Port, Network]
 
@@ -145,6 +147,15 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     if trouble is None:
         return HOLDS
     wrong, means = trouble
+    if apart := _neighbours_alike(case, ref, port, network):
+        return doubtful(
+            lambda: Words(
+                f"{case.port_name(ref)}: {wrong} {listed(d.name for d in apart)} has one alike, and the two reach each other.",
+                "Nothing else on the network reaches either of them.",
+                f"Give both addresses of {network.name}, or leave them to DHCP.",
+            ),
+            compared=(port.address, *(d.id for d in apart)),
+        )
     return fails(
         lambda: Words(
             f"{case.port_name(ref)}: {wrong}",
@@ -152,6 +163,29 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
             "Give it an address of its own on this network, or leave it to DHCP.",
         )
     )
+
+
+def _neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:
+    """The devices at the other ends of all its streams, where they are on the same network, and by their addresses and masks on
+    the same foreign range as it: such talk to each other on the cable, whatever the range of the network is (RFC 1122 §3.3.1.1;
+    RFC 3927 §2.6)."""
+    id, own = case.device_of(ref).id, _block(port, network)
+    sub = subnet(network)
+    if own is None or sub is None or own.overlaps(sub.range):
+        return ()
+    streams = (*case.streams_from.get(id, ()), *case.streams_to.get(id, ()))
+    others = [case.devices[s.to_device if s.from_device == id else s.from_device] for s in streams]
+    alike = [any(p.network == network.id and _block(p, network) == own and p.address != port.address for p in d.ports) for d in others]  # fmt: skip
+    return tuple({d.id: d for d in others}.values()) if others and all(alike) else ()
+
+
+def _block(port: Port, network: Network) -> IPv4Network | None:
+    """What a socket takes for its network, by its address and mask."""
+    address, sub = ipv4(port.address), subnet(network)
+    if address is None or sub is None:
+        return None
+    bits = port.interface.mask_bits if port.interface else None
+    return IPv4Network((address, 16 if address.is_link_local else bits or sub.range.prefixlen), strict=False)
 
 
 @analysis

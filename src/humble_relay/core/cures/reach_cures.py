@@ -23,6 +23,7 @@ from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, StaticRoute, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, added
+from humble_relay.core.reach.browser_sides import sides_do_not_meet
 from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
@@ -32,7 +33,6 @@ from humble_relay.core.reach.firewalls import (
     not_admitted,
     not_let_in,
     not_let_out,
-    sides_do_not_meet,
     sign_in_page,
 )
 from humble_relay.core.reach.intersite_streams import far_address

@@ -54,8 +54,10 @@ def default_route_rank(port: Port) -> tuple[int, bool, int, bool]:
     """Which socket of a device its default route goes by, the lowest first: as it is set, else its WAN port, else by kind of
     socket."""
     said = port.interface.default_route if port.interface else None
+    if said:
+        return 0, False, 0, False  # two that are both set to it are alike
     kind = next((n for n, type in enumerate(_FIRST) if type in port.types), len(_FIRST))
-    return {True: 0, None: 1, False: 2}[said], port.role != "uplink", kind, port.role == "lan"
+    return 2 if said is False else 1, port.role != "uplink", kind, port.role == "lan"
 
 
 _FIRST: tuple[Connector, ...] = ("ethernet", "usb", "wifi", "mobile")

@@ -15,6 +15,7 @@ from humble_relay.core.addressing.address_faults import (
     network_range,
     networks_overlap,
 )
+from humble_relay.core.addressing.leases import no_lease
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.brief.device_names import name_twice
 from humble_relay.core.brief.times import end_not_known, no_start
@@ -48,6 +49,7 @@ from humble_relay.core.power.feeds import nothing_feeds_it
 from humble_relay.core.power.over_ethernet import no_power_over_ethernet, poe_budget
 from humble_relay.core.radio.range_of_links import not_tried_in_the_air, radio_too_far
 from humble_relay.core.reach.address_stability import address_may_move
+from humble_relay.core.reach.browser_sides import sides_do_not_meet
 from humble_relay.core.reach.cable_continuity import cut_off
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
@@ -59,7 +61,6 @@ from humble_relay.core.reach.firewalls import (
     not_let_in,
     not_let_out,
     packets_too_large,
-    sides_do_not_meet,
     sign_in_page,
 )
 from humble_relay.core.reach.intersite_streams import far_address, far_way_out
@@ -315,8 +316,8 @@ _BOX: Row = {
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
     "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
-    "address": _asked(address_fault, address_twice, address_missing, gateway_missing, network_range, networks_overlap, mask_hides, zone_far,
-                      unless="no address is written down for it"),
+    "address": _asked(address_fault, address_twice, address_missing, no_lease, gateway_missing, network_range, networks_overlap, mask_hides, zone_far,
+                      unless="it is on no network"),
     "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),
     "delay": _asked(sources_apart, unless="asked of the aim"),

@@ -4,7 +4,7 @@ from collections import deque
 from collections.abc import Iterator, Mapping
 
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.plan import Cable, Kind, Stream
+from humble_relay.core.plan import Cable, Device, Kind, Stream
 
 PASSES_ON: tuple[Kind, ...] = ("network-switch", "injector", "router")
 
@@ -83,6 +83,18 @@ def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -
 def reached_from(case: Case, device: str) -> frozenset[str]:
     """Every box that network cables of the plan lead to from a box, through switches, injectors and routers."""
     return frozenset(_reached(case, device, _beside(case)))
+
+
+def alone_with(case: Case, socket: str) -> Device | None:
+    """The device that a network cable leads to from a socket, where nothing else can be reached by it: neither of the two hands
+    anything on, nor has a second cable to somewhere. None where the cable leads on, or nobody drew one."""
+    there = case.other_end(socket) if "ethernet" in case.ports[socket].types else None
+    if there is None:
+        return None
+    here, other = case.device_of(socket), case.device_of(there)
+    plugged = [r for d in (here, other) for p in d.ports if "ethernet" in p.types and (r := f"{d.id}/{p.id}") in case.join_at]  # fmt: skip
+    ends = {here.kind, other.kind}.isdisjoint((*PASSES_ON, "radio"))
+    return other if ends and len(plugged) == 2 else None
 
 
 def network_at(case: Case, socket: str) -> str | None:

@@ -2,6 +2,7 @@
 
 from humble_relay.core.reach import (
     address_stability,
+    browser_sides,
     cable_continuity,
     exposure,
     firewalls,
@@ -17,5 +18,6 @@ CHECKS = (
     *cable_continuity.CHECKS,
     *address_stability.CHECKS,
     *firewalls.CHECKS,
+    *browser_sides.CHECKS,
     *exposure.CHECKS,
 )

@@ -17,7 +17,8 @@ class WiredStream(NamedTuple):
 
     stream: Stream
     sender: Device
-    target: Device
+    target: Device | None
+    """None: out, by a router that is not among the devices."""
     router: str | None
 
 
@@ -32,7 +33,8 @@ def _wired(case: Case) -> Iterator[tuple[Thing, WiredStream]]:
         router = next((r.device for r in routers if r and r.device), None)
         inside = stays(case, stream) and any(_cabled(case, taker, p.id) for p in picture_sockets(taker))
         target = taker if inside else None if stays(case, stream) else case.devices.get(router or "")
-        if routers and target and target is not sender:
+        leaves = not (inside or stays(case, stream) or router)
+        if routers and (target or leaves) and target is not sender:
             yield Thing("link", stream.id, "wire"), WiredStream(stream, sender, target, router)
 
 
@@ -54,20 +56,37 @@ def cut_off(case: Case, what: WiredStream) -> Verdict:
     does not, they are cut off; where nobody drew what it is plugged into, the two may meet in the wall, and what joins
     them is not known.
     """
-    ours, theirs = reached_from(case, what.sender.id), reached_from(case, what.target.id)
-    if what.target.id in ours:
+    if what.target is None:  # a sender whose cables lead to one other device alone does not get out
+        sockets = [f"{what.sender.id}/{p.id}" for p in picture_sockets(what.sender) if p.network]
+        alone = [alone_with(case, ref) for ref in sockets]
+        return fails(lambda: _nothing_leads_out(what, alone[0])) if all(alone) else HOLDS
+    return _led_to(case, what, what.target)
+
+
+def _led_to(case: Case, what: WiredStream, target: Device) -> Verdict:
+    """Whether the cables lead from the sender to a device."""
+    ours, theirs = reached_from(case, what.sender.id), reached_from(case, target.id)
+    if target.id in ours:
         return HOLDS
     last = next((case.devices[d] for d in ours if case.devices[d].kind == "network-switch"), what.sender)
     drawn = what.router is not None and len(reached_from(case, what.router)) > 1
     if not drawn or what.router not in ours | theirs:
-        asked = f"What is {last.name} plugged into, to reach {what.target.name}?"
+        asked = f"What is {last.name} plugged into, to reach {target.name}?"
         return wants(Want(Thing("device", last.id), "cable", asked))
     return fails(
         lambda: Words(
-            f"{what.sender.name} is plugged into {last.name if last is not what.sender else 'the network'}, and no cable leads from there to {what.target.name}: {what.stream.name} does not get through.",
+            f"{what.sender.name} is plugged into {last.name if last is not what.sender else 'the network'}, and no cable leads from there to {target.name}: {what.stream.name} does not get through.",
             "All lamps are green on the switch, and nothing beyond it answers.",
-            f"Lay a network cable from {last.name} towards {what.target.name}.",
+            f"Lay a network cable from {last.name} towards {target.name}.",
         )
+    )
+
+
+def _nothing_leads_out(what: WiredStream, other: Device | None) -> Words:
+    return Words(
+        f"{what.sender.name} is cabled to {other.name if other else 'one device'} alone, and {what.stream.name} leaves the site.",
+        "The lamp of the socket is on, and there is no internet.",
+        f"Plug {what.sender.name} into the network that has the uplink.",
     )
 
 

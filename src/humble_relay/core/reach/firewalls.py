@@ -1,11 +1,7 @@
 """Whether what lies between the two ends of a stream lets it through: lines, networks, routers, and the boxes themselves."""
 
 from collections.abc import Callable, Iterable
-from functools import partial
-from typing import NamedTuple
 
-from humble_relay.core.egress.outbound import uplink_out
-from humble_relay.core.endpoints.calls import Call
 from humble_relay.core.judging.answer import (
     HOLDS,
     WEAKEST,
@@ -22,12 +18,9 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
-from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Stream, Uplink
 from humble_relay.core.reach.call_hops import HopQuestion
-from humble_relay.core.reach.connection_trace import connection_traces, networks_called_from
-from humble_relay.core.reach.hop_verdicts import let_out
-from humble_relay.core.reach.nat_traversal import meet, side_of
+from humble_relay.core.reach.connection_trace import connection_traces
 
 EachVerdict = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
 
@@ -94,93 +87,6 @@ def firewall_in_the_box(_: Case, answer: Verdict) -> Verdict:
 def sign_in_page(_: Case, answer: Verdict) -> Verdict:
     """Whether the box that calls has a browser to sign in with, or is known to the line."""
     return answer
-
-
-class BrowserLink(NamedTuple):
-    """A browser link and the lines by which its two sides go out."""
-
-    stream: Stream
-    lines: tuple[Uplink, ...]
-
-
-def _browser_links(case: Case) -> Iterable[tuple[Thing, BrowserLink]]:
-    for stream in case.streams:
-        if stream.protocol == "web":
-            ends = (case.devices[stream.from_device], case.devices[stream.to_device])
-            lines = (uplink_out(case, d, stream) for d in ends)
-            known = tuple(case.uplinks[up] for up in lines if up)
-            if len(known) == 2:
-                yield Thing("link", stream.id, "meet"), BrowserLink(stream, known)
-
-
-BROWSER_LINKS: SubjectKind[BrowserLink] = SubjectKind("browser link whose two sides go out", _browser_links)
-
-
-@check(
-    "sides-do-not-meet", BROWSER_LINKS, "addresses", "Do the two sides of the browser link get through to each other?",
-    "RFC 8445; RFC 4787; RFC 8656; RFC 8835", "plan", tried=True,
-)  # fmt: skip
-def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
-    """Whether two browsers find a way: beside each other, through their routers, or by the service's relay. Most services
-    have a relay, and most routers keep a port (common practice): what nobody said is taken so, and told as practice."""
-    stream, lines = what
-    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
-    if _beside(case, stream):
-        return HOLDS
-    blocked = next((up for up, d in zip(lines, (a, b), strict=True) if _no_udp(case, stream, up)), None)
-    if blocked is None:
-        through = meet(side_of(case, a, stream), side_of(case, b, stream))
-        if through or stream.relayed:
-            return HOLDS
-        if through is None:
-            return (
-                holds(evidence="practice")
-                if stream.relayed is None
-                else doubtful(partial(_may_not_meet, case, stream))
-            )
-        if stream.relayed is None:
-            asked = f"Has the service of {stream.name} a relay (TURN) for two sides that do not get through to each other?"
-            return wants(Want(Thing("link", stream.id), "relayed", asked, choices=_RELAYED))
-        return fails(partial(_may_not_meet, case, stream))
-    if stream.relayed:
-        return HOLDS
-    return fails(partial(_by_relay, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, stream, blocked))  # fmt: skip
-
-
-_RELAYED = (Choice(value=True, words="it has one"), Choice(value=False, words="it has none"))
-
-
-def _beside(case: Case, stream: Stream) -> bool:
-    """Whether the two boxes reach each other within their site."""
-    ours, theirs = ({p.network for p in picture_sockets(case.devices[d]) if p.network} for d in (stream.from_device, stream.to_device))  # fmt: skip
-    if any(not case.networks[n].guest_isolation for n in ours & theirs):
-        return True
-    return any(there in networks_called_from(case, here) and there in case.router_of[here].networks and not case.router_of[here].rules
-               for here in ours for there in theirs if here != there)  # fmt: skip
-
-
-def _no_udp(case: Case, stream: Stream, line: Uplink) -> bool:
-    sender = case.devices[stream.from_device]
-    call = Call(stream, sender, case.devices[stream.to_device], ("udp",), None, "")
-    return let_out(case, call, line).state == "fails"
-
-
-def _may_not_meet(case: Case, stream: Stream) -> Words:
-    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
-    return Words(
-        f"The routers of {a.name} and {b.name} do not let the two sides of {stream.name} through to each other, and the service has no relay.",
-        "The guest is seen in the lobby and never in the picture.",
-        "Put one side on another line, such as mobile data, or use a service with a relay.",
-    )
-
-
-def _by_relay(stream: Stream, line: Uplink) -> Words:
-    lets = {"web": "web pages only", "tcp": "no UDP", "proxy": "web pages through a proxy only"}
-    return Words(
-        f"{line.name} lets {lets.get(line.lets_out or '', 'no UDP')} pass outward; {stream.name} has to go by a relay on port 443, or is blocked.",
-        "The guest is seen in the lobby and never in the picture, or only after the service is allowed.",
-        "Have the service allowed by name in time, or put the phone on mobile data. Try it there.",
-    )
 
 
 CHOOSY: SubjectKind[tuple[str, Port, Network]] = SubjectKind(
@@ -314,6 +220,6 @@ def gateway_missing(case: Case, what: tuple[Port, Network]) -> Verdict:
 
 
 CHECKS = (
-    gateway_missing, not_let_out, kept_apart, not_let_in, firewall_in_the_box, sign_in_page, sides_do_not_meet, not_admitted, clock_not_set,
+    gateway_missing, not_let_out, kept_apart, not_let_in, firewall_in_the_box, sign_in_page, not_admitted, clock_not_set,
     packets_too_large,
 )  # fmt: skip

@@ -163,7 +163,7 @@ def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None
     thing = Thing("device", device.id, socket.id)
     yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
                   "firewall-in-the-box", HOLDS if call.both else hop_verdicts.firewall(call, device))  # fmt: skip
-    if call.both and sent.sides:
+    if call.both and sent.sides and not call.media:
         verdict = rendezvous_verdicts.met(case, call, strictest(sent.sides), NatSide())
         yield CallHop(
             "socket", thing, f"{device.name} calls back to the port that it hears", "not-let-in", verdict

@@ -1,7 +1,7 @@
 """Whether both ends of a stream within a site are on networks that reach each other."""
 
 from collections.abc import Iterator
-from ipaddress import IPv4Address, IPv6Address
+from ipaddress import IPv4Address, IPv4Network, IPv6Address
 from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in, host_class, host_of
@@ -23,7 +23,9 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
+from humble_relay.core.judging.things import port_of
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
+from humble_relay.core.lan.wired_paths import alone_with
 from humble_relay.core.plan import Device, Protocol, Stream
 from humble_relay.core.reach.connection_trace import has_a_way, no_route
 
@@ -85,6 +87,8 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
 
     A box with a network socket in use and no network said is not known; one with nothing plugged in is on none.
     """
+    if not (what.ours or what.theirs) and (cabled := _cabled_together(case, what)):
+        return cabled
     for device, networks in ((what.sender, what.ours), (what.taker, what.theirs)):
         if networks:
             continue
@@ -102,6 +106,8 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
         return fails(lambda: _lost(what, lost.says)) if lost else HOLDS
     if not has_a_way(case, what.stream.id):
         return fails(lambda: _apart(case, what))
+    if what.stream.multicast:
+        return doubtful(lambda: _group_across(what), compared=(*sorted(what.ours), *sorted(what.theirs)))
     typed = host_class(host_of(what.stream.address)) if what.stream.address else None
     by_name = (
         typed[0] == "self-named" if typed else what.stream.protocol in DISCOVERED and not what.stream.address
@@ -112,6 +118,45 @@ def networks_apart(case: Case, what: LocalStream) -> Verdict:
     if crosses is False:
         return fails(lambda: _not_found_by_name(what))
     return doubtful(lambda: _not_found_by_name(what), compared=(*sorted(what.ours), *sorted(what.theirs)))
+
+
+def _cabled_together(case: Case, what: LocalStream) -> Verdict | None:
+    """Two devices on no network of the plan that one cable joins: with addresses of one range they reach each other, such as
+    those that devices take of themselves (169.254.0.0/16, RFC 3927). None where no cable does."""
+    for port in picture_sockets(what.sender):
+        ref = f"{what.sender.id}/{port.id}"
+        if alone_with(case, ref) is not what.taker:
+            continue
+        return _of_one_range(case, what, (ref, case.other_end(ref) or ""))
+    return None
+
+
+def _of_one_range(case: Case, what: LocalStream, ends: tuple[str, str]) -> Verdict:
+    blocks = []
+    for end in ends:
+        found, own = case.ports[end], ipv4(case.ports[end].address)
+        if own is None:
+            asked = f"Which address has {case.port_name(end)}? Its cable leads to the other device alone, and no DHCP server gives it one."
+            return wants(Want(port_of(end), "interface.address", asked))
+        bits = (found.interface.mask_bits if found.interface else None) or (16 if own.is_link_local else 24)
+        blocks.append(IPv4Network((own, bits), strict=False))
+    return HOLDS if blocks[0] == blocks[1] else fails(lambda: _two_ranges(what, *map(str, blocks)))
+
+
+def _two_ranges(what: LocalStream, ours: str, theirs: str) -> Words:
+    return Words(
+        f"One cable joins {what.sender.name} and {what.taker.name}, and their addresses are of two ranges ({ours} and {theirs}).",
+        "Both lamps are on, and neither hears the other.",
+        "Give both addresses of one range.",
+    )
+
+
+def _group_across(what: LocalStream) -> Words:
+    return Words(
+        f"{what.stream.name} goes to a multicast group, from one network to another: a router passes none on unless it is set to.",
+        "The receiver asks for the stream, and nothing comes.",
+        "Send it to the receiver alone (unicast), put both on one network, or have the router pass the group on (PIM, or an IGMP proxy).",
+    )
 
 
 def _not_found_by_name(what: LocalStream) -> Words:

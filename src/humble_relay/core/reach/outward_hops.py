@@ -91,13 +91,10 @@ def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
 def _from_socket(case: Case, call: Call, to: Destination, socket: Port) -> Iterator[CallHop]:
     yield CallHop("socket", Thing("device", call.caller.id, socket.id),
                f"{case.port_name(f'{call.caller.id}/{socket.id}')} {addressed(socket)} calls {call.wants}")  # fmt: skip
-    six = (
-        socket.interface.address_v6
-        if socket.interface and isinstance(_target(case, call, to), IPv6Address)
-        else ""
-    )
+    six = isinstance(_target(case, call, to), IPv6Address)
+    own = (socket.interface.address_v6 if socket.interface else "") if six else socket.address
     yield from _from_network(
-        case, call, to, socket.network or "", CallPacket(socket.network, address_in(six or socket.address))
+        case, call, to, socket.network or "", CallPacket(socket.network, address_in(own))
     )
 
 

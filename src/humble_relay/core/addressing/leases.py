@@ -1,0 +1,50 @@
+"""Whether somebody gives an address to a socket that waits for one."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, wants
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.things import NETWORK_PORTS
+from humble_relay.core.lan.wired_paths import alone_with
+from humble_relay.core.plan import Network, Port
+
+PortOnNetwork = tuple[str, Port, Network]
+
+
+def _leased(case: Case) -> Iterator[tuple[Thing, PortOnNetwork]]:
+    for thing, (ref, port, network) in NETWORK_PORTS.each(case):
+        routed = case.router_of.get(network.id)
+        own = routed is not None and case.device_of(ref).id == routed.device
+        if port.addressing != "fixed" and not (own or port.address):
+            yield thing, (ref, port, network)
+
+
+LEASED: SubjectKind[PortOnNetwork] = SubjectKind("socket that waits for an address (DHCP)", _leased)
+
+
+@check(
+    "no-lease", LEASED, "addresses", "Does a DHCP server reach it?", "RFC 2131; RFC 3927; common practice", "plan", tried=True
+)  # fmt: skip
+def no_lease(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether something on its network gives addresses: a router does unless somebody says otherwise (common practice), or a
+    server whose pool is known. Two devices that are cabled to each other alone get none: some then take one of themselves
+    (RFC 3927) and find each other by name, others wait."""
+    ref, _port, network = what
+    other = alone_with(case, ref)
+    if other:
+        return doubtful(
+            lambda: Words(
+                f"{case.port_name(ref)} waits for an address on {network.name}, and its cable leads to {other.name} alone: nobody gives it one.",
+                "It takes an address of its own, from 169.254.0.0/16, or none at all.",
+                "Set fixed addresses of one network at both ends, or plug both into a switch of that network.",
+            ),
+            compared=(ref, other.id),
+        )
+    if network.id in case.router_of or network.pool_first or network.medium == "wifi":
+        return HOLDS
+    asked = f"What gives out addresses on {network.name} (DHCP), and from which on? Nothing on it does in this plan."
+    return wants(Want(Thing("network", network.id), "pool_first", asked))
+
+
+CHECKS = (no_lease,)

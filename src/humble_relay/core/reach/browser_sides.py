@@ -1,0 +1,148 @@
+"""Whether the two sides of a browser link get through to each other: beside each other, through their routers, or by a relay."""
+
+from collections.abc import Iterable
+from functools import partial
+from typing import NamedTuple
+
+from humble_relay.core.egress.outbound import line_routers, uplink_out
+from humble_relay.core.endpoints.calls import Call, InsideHost
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Choice,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    wants,
+)
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.plan import Device, Router, Stream, Uplink
+from humble_relay.core.reach.hop_verdicts import let_out
+from humble_relay.core.reach.nat_traversal import meet, side_of
+from humble_relay.core.reach.outward_hops import from_caller
+
+
+class BrowserLink(NamedTuple):
+    """A browser link and the lines by which its two sides go out."""
+
+    stream: Stream
+    lines: tuple[Uplink, ...]
+
+
+def _browser_links(case: Case) -> Iterable[tuple[Thing, BrowserLink]]:
+    for stream in case.streams:
+        if stream.protocol == "web":
+            ends = (case.devices[stream.from_device], case.devices[stream.to_device])
+            lines = (uplink_out(case, d, stream) for d in ends)
+            known = tuple(case.uplinks[up] for up in lines if up)
+            if len(known) == 2:
+                yield Thing("link", stream.id, "meet"), BrowserLink(stream, known)
+
+
+BROWSER_LINKS: SubjectKind[BrowserLink] = SubjectKind("browser link whose two sides go out", _browser_links)
+
+
+@check(
+    "sides-do-not-meet", BROWSER_LINKS, "addresses", "Do the two sides of the browser link get through to each other?",
+    "RFC 8445; RFC 4787; RFC 8656; RFC 8835", "plan", tried=True,
+)  # fmt: skip
+def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
+    """Whether two browsers find a way: beside each other, through their routers, or by the service's relay. Most services
+    have a relay, and most routers keep a port (common practice): what nobody said is taken so, and told as practice."""
+    stream, lines = what
+    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
+    beside = _beside(case, stream)
+    if beside:
+        return HOLDS
+    blocked = next((up for up, d in zip(lines, (a, b), strict=True) if _no_udp(case, stream, up)), None)
+    if blocked is None:
+        through = meet(side_of(case, a, stream), side_of(case, b, stream))
+        first, second = (_last_router(case, line) for line in lines)
+        if (
+            first is second and first is not None and first.reflects is not True
+        ):  # both are seen at its one address
+            through = through and first.reflects
+        if through or stream.relayed:
+            return HOLDS
+        if beside is None and not through:
+            through = None
+        if through is None:
+            return (
+                holds(evidence="practice")
+                if stream.relayed is None
+                else doubtful(partial(_may_not_meet, case, stream))
+            )
+        if stream.relayed is None:
+            asked = f"Has the service of {stream.name} a relay (TURN) for two sides that do not get through to each other?"
+            return wants(Want(Thing("link", stream.id), "relayed", asked, choices=_RELAYED))
+        return fails(partial(_may_not_meet, case, stream))
+    if stream.relayed:
+        return HOLDS
+    return fails(partial(_by_relay, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, stream, blocked))  # fmt: skip
+
+
+_RELAYED = (Choice(value=True, words="it has one"), Choice(value=False, words="it has none"))
+
+
+def _beside(case: Case, stream: Stream) -> bool | None:
+    """Whether one of the two sides reaches the address that the other has itself, on a network of both or by routers between
+    (a host candidate, RFC 8445 §5.1.1): the other answers to where it hears it from. None where that is not known."""
+    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
+    found = [_reaches(case, stream, one, other) for one, other in ((a, b), (b, a))]
+    return True if True in found else None if None in found else False
+
+
+def _reaches(case: Case, stream: Stream, one: Device, other: Device) -> bool | None:
+    states: list[bool | None] = []
+    for port in picture_sockets(other):
+        if port.network:
+            call = Call(stream, one, other, ("udp",), None, port.address, both=True, media=True)
+            to = InsideHost(f"{other.id}/{port.id}", port.network)
+            hops = tuple(from_caller(case, call, to))
+            ended = any(h.verdict.state == "fails" for h in hops)
+            states.append(False if ended else True if all(h.verdict.state == "holds" for h in hops) else None)
+    return True if True in states else None if None in states else False
+
+
+def _last_router(case: Case, line: Uplink) -> Router | None:
+    """The router of the line by which a device is seen on the internet, which may hang behind others."""
+    passed: set[str] = set()
+    while line.behind and line.id not in passed:
+        passed.add(line.id)
+        outer = case.router_of.get(line.behind)
+        if outer is None or not outer.uplinks:
+            break
+        line = case.uplinks[outer.uplinks[0]]
+    return line_routers(case).get(line.id)
+
+
+def _no_udp(case: Case, stream: Stream, line: Uplink) -> bool:
+    sender = case.devices[stream.from_device]
+    call = Call(stream, sender, case.devices[stream.to_device], ("udp",), None, "")
+    return let_out(case, call, line).state == "fails"
+
+
+def _may_not_meet(case: Case, stream: Stream) -> Words:
+    a, b = case.devices[stream.from_device], case.devices[stream.to_device]
+    return Words(
+        f"The routers of {a.name} and {b.name} do not let the two sides of {stream.name} through to each other, and the service has no relay.",
+        "The guest is seen in the lobby and never in the picture.",
+        "Put one side on another line, such as mobile data, or use a service with a relay.",
+    )
+
+
+def _by_relay(stream: Stream, line: Uplink) -> Words:
+    lets = {"web": "web pages only", "tcp": "no UDP", "proxy": "web pages through a proxy only"}
+    return Words(
+        f"{line.name} lets {lets.get(line.lets_out or '', 'no UDP')} pass outward; {stream.name} has to go by a relay on port 443, or is blocked.",
+        "The guest is seen in the lobby and never in the picture, or only after the service is allowed.",
+        "Have the service allowed by name in time, or put the phone on mobile data. Try it there.",
+    )
+
+
+CHECKS = (sides_do_not_meet,)
