@@ -2,14 +2,12 @@
 
 from collections.abc import Iterator
 
+from humble_relay.core.addressing.address_faults import PortOnNetwork
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
 from humble_relay.core.lan.wired_paths import alone_with
-from humble_relay.core.plan import Network, Port
-
-PortOnNetwork = tuple[str, Port, Network]
 
 
 def _leased(case: Case) -> Iterator[tuple[Thing, PortOnNetwork]]:

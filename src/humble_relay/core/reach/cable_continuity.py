@@ -8,7 +8,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words,
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.lan.wired_paths import reached_from
+from humble_relay.core.lan.wired_paths import alone_with, reached_from
 from humble_relay.core.plan import Device, Stream
 
 

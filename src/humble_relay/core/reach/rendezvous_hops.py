@@ -25,6 +25,11 @@ def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward
     if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
         yield CallHop("router", thing, words, "not-let-in", rendezvous_verdicts.not_behind(call, line))
         return
+    if not router.translates:
+        yield CallHop(
+            "router", thing, words, "not-let-in", rendezvous_verdicts.nobody_there(call, line, router)
+        )
+        return
     caller, listener = strictest(sent.sides), side_up_to(case, call.listener, call.stream, line.id)
     met = rendezvous_verdicts.met(case, call, caller, listener)
     home = _forwarded_home(case, call, router, call.port)

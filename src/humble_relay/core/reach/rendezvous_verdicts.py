@@ -49,6 +49,17 @@ def not_behind(call: Call, line: Uplink) -> Verdict:
     )
 
 
+def nobody_there(call: Call, line: Uplink, router: Router) -> Verdict:
+    """A rendezvous at the address of a router that does not translate: nobody calls from there."""
+    return fails(
+        lambda: Words(
+            f"{call.stream.name} is to meet at {call.host or line.address}, which {router.name} has itself, and {call.listener.name} calls from its own address.",
+            "Both ends call, and neither hears the other.",
+            f"Type the address of {call.listener.name} itself: {router.name} does not translate addresses.",
+        )
+    )
+
+
 def met_by_forward(call: Call, router: Router) -> Verdict:
     """A rendezvous that comes about by a forward alone: if the side that is let in by it calls first."""
     return doubtful(
