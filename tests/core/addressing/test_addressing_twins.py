@@ -7,6 +7,7 @@ import pytest
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Network, Site
 from humble_relay.core.plan.edits import (
+    Edit,
     added,
 )
 from tests.build import (
@@ -16,6 +17,15 @@ from tests.build import (
 )
 from tests.core.twins import Twin, hold, named
 from tests.shows import wire
+
+TOGETHER = [wire("sender/lan", "decoder/lan", "ethernet", 44, "direct")]
+
+
+def FOREIGN(decoder: str, hide: str) -> list[Edit]:
+    """The two ends of the stream of the hide, at addresses that the network does not have."""
+    fixed = [put_port(f"{d}/lan", "interface.addressing", "fixed") for d in ("decoder", "hide")]
+    return [*fixed, put_port("decoder/lan", "interface.address", decoder), put_port("hide/lan", "interface.address", hide), put("link", "watch", "address", f"rtsp://{hide}:554/main")]
+
 
 TWINS = [
     # Networks.
@@ -35,6 +45,11 @@ TWINS = [
     Twin("plain", [put_port("encoder/lan", "interface.address", "")], "address-missing:encoder:lan risks", "none is given", "Use 192.168.20.40"),
     Twin("plain", [added(Site(id="town", name="Town")), added(Network(id="far", name="Far", site="town")), leave_by("far", "fibre"),
                    put_port("encoder/lan", "interface.network", "far")], "network-elsewhere:encoder:lan stops", "stands at Creek"),
+    # Two devices on one cable, where nobody gives addresses (RFC 2131); ranges of their own that agree (RFC 3927 §2.6, RFC 1122 §3.3.1.1).
+    Twin("paired", TOGETHER, "no-lease:decoder:lan risks, no-lease:sender:lan risks", "its cable leads to Sender alone", "Use 192.168.20."),
+    Twin("pole", [*FOREIGN("169.254.7.7", "169.254.9.9")], "address-fault:decoder:lan risks, address-fault:hide:lan risks", "Hide has one alike, and the two reach each other", "Use"),
+    Twin("pole", [*FOREIGN("10.1.1.7", "10.1.1.9")], "address-fault:decoder:lan risks, address-fault:hide:lan risks", "is outside Show network", "Use"),
+    Twin("pole", [*FOREIGN("10.1.1.7", "10.1.2.9")], "address-fault:decoder:lan stops, address-fault:hide:lan stops", "is outside Show network", "Use"),
     # A mask of /29 makes .24 to .31 of .30's neighbours, one of /26 .0 to .63 of .41's; .30 is the last of .16 to .31 cut short.
     Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 29)], "mask-hides:encoder:lan stops", "the gateway 192.168.20.1 is outside of that", "Use the network's mask"),
     Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 16)], "mask-hides:encoder:lan note", "nothing it deals with", "Use the network's mask"),

@@ -147,7 +147,7 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     if trouble is None:
         return HOLDS
     wrong, means = trouble
-    if apart := _neighbours_alike(case, ref, port, network):
+    if apart := neighbours_alike(case, ref, port, network):
         return doubtful(
             lambda: Words(
                 f"{case.port_name(ref)}: {wrong} {listed(d.name for d in apart)} has one alike, and the two reach each other.",
@@ -165,7 +165,7 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
     )
 
 
-def _neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:
+def neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:
     """The devices at the other ends of all its streams, where they are on the same network, and by their addresses and masks on
     the same foreign range as it: such talk to each other on the cable, whatever the range of the network is (RFC 1122 §3.3.1.1;
     RFC 3927 §2.6)."""

@@ -7,9 +7,12 @@ from humble_relay.core.addressing.address_faults import (
     address_fault,
     address_missing,
     address_twice,
+    neighbours_alike,
     network_range,
 )
 from humble_relay.core.addressing.address_plan import free_address
+from humble_relay.core.addressing.hosts import host_of, readdressed
+from humble_relay.core.addressing.leases import no_lease
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.egress.service_zones import SERVED, nearest_zone, zone_far
@@ -19,9 +22,10 @@ from humble_relay.core.endpoints.stream_urls import built_address, stream_addres
 from humble_relay.core.endpoints.substreams import other_stream_of_it, with_path
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import lan_port
-from humble_relay.core.plan import Stream
-from humble_relay.core.plan.edits import SetField, SetPort
+from humble_relay.core.plan import Device, Network, Stream
+from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.reach.address_stability import address_may_move, called_at
 from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import networks_apart
@@ -40,7 +44,10 @@ def _whole_range(case: Case, thing: Thing) -> Iterator[Cure]:
 def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
     ref = f"{thing.id}/{thing.part}"
     port = case.ports[ref]
-    free = free_address(case, case.networks[port.network or ""], case.devices[thing.id].kind)
+    network = case.networks[port.network or ""]
+    free = free_address(case, network, case.devices[thing.id].kind)
+    if apart := neighbours_alike(case, ref, port, network):
+        yield from _of_their_network(case, network, (case.devices[thing.id], *apart))
     if free:
         fixed = "fixed" if port.addressing == "dhcp" else port.addressing
         yield Cure(
@@ -49,6 +56,37 @@ def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
             edits=(set_port(ref, "address", str(free)), set_port(ref, "addressing", fixed)),
         )
     yield Cure(title="Leave it to DHCP", edits=_by_dhcp(ref))
+
+
+def _of_their_network(case: Case, network: Network, devices: tuple[Device, ...]) -> Iterator[Cure]:
+    """Addresses of the network for devices that have some of another range, and what is typed of the old ones."""
+    made: dict[str, str] = {}
+    edits: list[Edit] = []
+    for device in devices:
+        port = next(p for p in device.ports if p.network == network.id and p.address)
+        free = free_address(case, network, device.kind, tuple(made.values()))
+        if free is None:
+            return
+        made[port.address] = str(free)
+        edits.append(set_port(f"{device.id}/{port.id}", "address", str(free)))
+    typed = ((s, made.get(host_of(s.address))) for s in case.streams)
+    edits += [set_link(s.id, "address", readdressed(s.address, new)) for s, new in typed if new]
+    yield Cure(title=f"Use {listed(made.values())}", needs="typing them into the devices", edits=tuple(edits))
+
+
+def _fixed_alone(case: Case, thing: Thing) -> Iterator[Cure]:
+    """Fixed addresses of their network for the two devices that one cable joins."""
+    made: list[str] = []
+    edits: list[SetPort] = []
+    for ref in (f"{thing.id}/{thing.part}", case.other_end(f"{thing.id}/{thing.part}")):
+        port = case.ports[ref] if ref else None
+        if ref and port and port.network and not port.address:
+            free = free_address(case, case.networks[port.network], case.device_of(ref).kind, made)
+            if free is None:
+                return
+            made.append(str(free))
+            edits += [set_port(ref, "address", str(free)), set_port(ref, "addressing", "fixed")]
+    yield Cure(title=f"Use {listed(made)}, fixed", needs="typing them into the devices", edits=tuple(edits))
 
 
 def _reserved(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -170,6 +208,7 @@ CURES: Cures = {
     address_fault: _readdress,
     address_twice: _readdress,
     address_missing: _readdress,
+    no_lease: _fixed_alone,
     address_may_move: _reserved,
     no_way_out: _onto_a_network,
     stream_address: _use_built,

@@ -1,16 +1,18 @@
 """The cures of a finding, each tried before it is offered."""
 
 from collections.abc import Iterable
+from typing import get_args
 
 from humble_relay.core.cures import address_cures, bitrate_cures, reach_cures, show_cures, signal_cures
 from humble_relay.core.cures.cure import Cure, Cures
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import BY_NAME, answers, findings
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.finding import Finding
+from humble_relay.core.judging.finding import Finding, Severity
 from humble_relay.core.plan.edits.draft import EditRefused
 
 MOST = 6
+_SEVERITIES = get_args(Severity)
 CURES: Cures = {
     **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES, **show_cures.CURES,
 }  # fmt: skip
@@ -51,9 +53,11 @@ def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:
 def difference(
     before: Iterable[Finding], after: Iterable[Finding]
 ) -> tuple[tuple[Finding, ...], tuple[Finding, ...]]:
-    """The findings that go, and those that come: a doubt that was accepted and is open again comes too."""
+    """The findings that go, and those that come: what was at risk and now stops comes too, and a doubt that was accepted and is
+    open again."""
     old, new = {f.id: f for f in before}, {f.id: f for f in after}
+    worse = {id for id, f in old.items() if id in new and _SEVERITIES.index(f.severity) > _SEVERITIES.index(new[id].severity)}  # fmt: skip
     reopened = {id for id, f in old.items() if f.accepted and id in new and not new[id].accepted}
     return tuple(f for id, f in old.items() if id not in new), tuple(
-        f for id, f in new.items() if id not in old or id in reopened
+        f for id, f in new.items() if id not in old or id in worse | reopened
     )
