@@ -76,6 +76,8 @@ def networked(seed: int) -> Plan:
     streams = [x for n in range(10) if (x := _stream(rng, n, devices, uplinks, routers, networks))]
     for router in routers:
         _forwards(rng, router, streams, devices, uplinks, networks)
+    for device in devices:
+        _asked_by_nobody(rng, device, streams, routers)
     show = Show(name="Drawn", starts_at=START, format=hd())
     doc = {"show": show.model_dump(mode="json"), "sites": sites, "places": places, "uplinks": uplinks, "networks": networks,
            "routers": routers, "devices": devices, "links": streams}  # fmt: skip
@@ -169,7 +171,9 @@ def _device(id: str, place: str, network: str, address: str, v6: str, rng: rando
 
 def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: list[dict[str, Any]], routers: list[dict[str, Any]], networks: list[dict[str, Any]]) -> dict[str, Any] | None:  # fmt: skip
     a, b = rng.sample(devices, 2)
-    protocol = rng.choice(("srt", "rtsp"))
+    protocol = rng.choice(("srt", "srt", "rtsp", "rtsp", "web"))
+    if protocol == "web":
+        return _browsers(n, a, b) if "cloud" not in (a["id"], b["id"]) else None
     if a["id"] == "cloud" and protocol == "srt":
         a, b = b, a
     _caller, listener = (b, a) if protocol == "rtsp" else (a, b)
@@ -184,6 +188,8 @@ def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: 
     if rng.random() < 0.6:  # as somebody would type it who knows where both stand
         near = _caller.get("place") == listener["place"]
         host = rng.choice([socket["address"], *six] if near else [*lines[:1], *six] or [wrong])
+    if len(listener["ports"]) == len(_caller.get("ports", [1])) == 1 and rng.random() < 0.1:
+        host = f"{listener['id']}.example"
     made = _made(n, protocol, a, b, host, rng.choice((5000, 5001, 5002)))
     more = {"media_over": rng.choice((None, None, "tcp", "udp"))} if protocol == "rtsp" else {}
     if protocol == "srt" and rng.random() < 0.25:
@@ -191,6 +197,26 @@ def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: 
     elif rng.random() < 0.1:
         more["listens_port"] = rng.choice((5000, 5001, 5009))
     return made | more
+
+
+def _browsers(n: int, a: dict[str, Any], b: dict[str, Any]) -> dict[str, Any]:
+    """A browser link by a service that has no relay."""
+    made = _made(n, "rtsp", a, b, "meet.example", 443)
+    links = {"address": "https://meet.example/a", "view_address": "https://meet.example/b"}
+    return made | links | {"protocol": "web", "relayed": False}
+
+
+def _asked_by_nobody(rng: random.Random, device: dict[str, Any], streams: list[dict[str, Any]], routers: list[dict[str, Any]]) -> None:  # fmt: skip
+    """DHCP gives an address to some boxes that nobody calls by one, and nobody wrote it down."""
+    forwarded = {f["to_address"] for r in routers for f in r["forwards"]}
+    for port in device.get("ports", []):
+        address = port["interface"]["address"]
+        if (
+            rng.random() < 0.3
+            and address not in forwarded
+            and not any(address in s["address"] for s in streams)
+        ):
+            port["interface"] |= {"address": "", "addressing": "dhcp"}
 
 
 def _made(
@@ -204,7 +230,7 @@ def _made(
 def _forwards(rng: random.Random, router: dict[str, Any], streams: list[dict[str, Any]], devices: list[dict[str, Any]], uplinks: list[dict[str, Any]], networks: list[dict[str, Any]]) -> None:  # fmt: skip
     """Forwards that somebody set for the streams: most to whom they are meant for, some to another."""
     made: dict[tuple[str, int, bool], dict[str, Any]] = {}
-    for stream in streams:
+    for stream in (s for s in streams if s["protocol"] != "web"):
         listener = stream["from_device" if stream["protocol"] == "rtsp" else "to_device"]
         device = next(d for d in devices if d["id"] == listener)
         if not device.get("ports") or rng.random() < 0.15:

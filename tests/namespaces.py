@@ -6,6 +6,7 @@ Addresses are private ones and those of the documentation (RFC 1918, RFC 5737, R
 
 import ctypes
 import os
+import select
 import selectors
 import shutil
 import socket
@@ -326,6 +327,52 @@ class Lab:
         at_whom = {n: {0} if k.back else k.listens for n, k in meant.items()}
         here = {n for n, by, at in heard if meant[n].listener == by and at in at_whom[n]}
         return here & back
+
+    def meets(self, one: str, other: str, patience_s: float = 1.2) -> bool:
+        """Whether two browsers get through to each other (ICE, RFC 8445, in short): each learns from a box on the internet how it
+        is seen (STUN), both send to all that the other may be at and to whoever is heard, and one answer is enough."""
+        server = self._udp("cloud", 3478)
+        sides = [self._udp(one, 7001), self._udp(other, 7002)]
+        known = [{(a, 7001) for a in self._hosts(one)}, {(a, 7002) for a in self._hosts(other)}]
+        ends, again = time.monotonic() + patience_s, 0.0
+        try:
+            while time.monotonic() < ends:
+                if time.monotonic() > again:
+                    again = time.monotonic() + 0.05
+                    for n, side in enumerate(sides):
+                        for to in [*sorted(known[1 - n]), (self.address["cloud"], 3478)]:
+                            with suppress(OSError):
+                                side.sendto(b"check", to)
+                for sock in select.select([server, *sides], [], [], 0.05)[0]:
+                    data, sender = sock.recvfrom(200)
+                    with suppress(OSError):
+                        if sock is server:
+                            sock.sendto(f"{sender[0]} {sender[1]}".encode(), sender)
+                            continue
+                        n = sides.index(sock)
+                        if data == b"yes":
+                            return True
+                        if data == b"check":
+                            known[1 - n].add(sender)
+                            sock.sendto(b"yes", sender)
+                        else:
+                            seen, port = data.decode().split()
+                            known[n].add((seen, int(port)))
+            return False
+        finally:
+            for sock in (server, *sides):
+                sock.close()
+
+    def _hosts(self, device: str) -> list[str]:
+        return [
+            a for key, a in self.address.items() if key.startswith(f"{device}/") and not key.endswith("/v6")
+        ]
+
+    def _udp(self, name: str, port: int) -> socket.socket:
+        with inside(self.prefix + name):
+            sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM | socket.SOCK_NONBLOCK)
+        sock.bind(("0.0.0.0", port))
+        return sock
 
     def _listen(self, poll: selectors.BaseSelector, knock: Knock, port: int) -> socket.socket:
         with inside(self.prefix + knock.listener):

@@ -25,7 +25,7 @@ from tests.soak import of_many
 
 ASKED = {
     "networks-apart", "kept-apart", "not-let-in", "not-let-out", "firewall-in-the-box", "far-way-out", "far-address", "local-address",
-    "stream-address", "no-way-out",
+    "stream-address", "no-way-out", "sides-do-not-meet", "address-may-move",
 }  # fmt: skip
 """The checks whose answers say together whether a stream's call arrives."""
 FORWARD = {"transport": "udp", "port": 9000, "to_address": "10.4.0.20"}
@@ -69,6 +69,9 @@ def knocks(case: Case, lab: Lab) -> Iterator[Knock]:
     forwards = [f for r in case.plan.routers for f in r.forwards]
     for stream in case.streams:
         call = call_of(case, stream)
+        if stream.protocol == "web" and "cloud" in lab.inside:
+            for end in (stream.from_device, stream.to_device):
+                yield Knock(f"{stream.id}/{end}", end, "cloud", "tcp", lab.address["cloud"], 443, frozenset({443}))  # fmt: skip
         if (
             stream.protocol == "web"
             or not call.port
@@ -115,6 +118,11 @@ def held_against(plan: Plan, prefix: str) -> tuple[int, list[str]]:
         with built(plan, case, f"{prefix}{in_order:d}-", in_order) as lab:
             tried = [k for k in knocks(case, lab) if verdicts[stream_of(k)] in ("holds", "fails")]
             found = lab.answers(tried, {k.name for k in tried if verdicts[stream_of(k)] == "holds"})
+            for s in (
+                s for s in case.streams if s.protocol == "web" and verdicts[s.id] in ("holds", "fails")
+            ):
+                found |= {f"{s.id}/met"} if lab.meets(s.from_device, s.to_device) else set()
+                tried.append(Knock(f"{s.id}/met", s.from_device, s.to_device, "udp", "", 0, frozenset()))
             sure = {stream_of(k): k for k in reversed(tried)}
             for id in sure:
                 arrived.setdefault(id, []).append(all(k.name in found for k in tried if stream_of(k) == id))

@@ -1,7 +1,6 @@
 """The hops of a call on its listener's side: in at a line, past its router's forwards, to the socket that listens and the one that answers."""
 
 from collections.abc import Iterator
-from ipaddress import IPv6Address
 
 from humble_relay.core.addressing.hosts import address_in, host_class
 from humble_relay.core.egress.outbound import line_routers
@@ -15,8 +14,7 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.endpoints.forwarded_ports import forward_for
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.judging.case import Case
-from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Device, Port, Router
+from humble_relay.core.plan import Router
 from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import (
     HAIRPIN,
@@ -31,8 +29,7 @@ from humble_relay.core.reach.nat_traversal import NatSide, strictest
 from humble_relay.core.reach.public_address import address_words
 from humble_relay.core.reach.rendezvous_hops import meets
 from humble_relay.core.reach.routing_table import (
-    connected_sockets,
-    default_sockets,
+    answering_sockets,
 )
 from humble_relay.core.reach.static_routes import known_route
 
@@ -171,18 +168,9 @@ def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None
     at, listens = port or call.port, call.stream.listens_port
     if listens and at and at != listens and not (call.both or call.media):
         yield CallHop("socket", thing, f"{device.name} listens at port {listens}", "not-let-in", route_verdicts.listens_elsewhere(call, at, listens))  # fmt: skip
-    answering = _answering(case, device, sent)
+    answering = answering_sockets(case, device, sent)
     if not answering and sent.network != socket.network:
         yield CallHop("socket", thing, f"{device.name} has no default route", "not-let-in", route_verdicts.no_default_route(device, socket))  # fmt: skip
     if {p.network for p in answering} - {socket.network}:
         verdict = hop_verdicts.answers_come_back(case, call, socket, answering)
         yield CallHop("socket", thing, f"{device.name} answers by {case.networks[answering[0].network or ''].name}", "not-let-in", verdict)  # fmt: skip
-
-
-def _answering(case: Case, device: Device, sent: CallPacket) -> tuple[Port, ...]:
-    """The sockets by which a listener may answer: by its own routing table, whichever was called (RFC 1122 §3.3.4.2)."""
-    if sent.address is not None and sent.network is not None:
-        near = connected_sockets(case, device, sent.address)
-    else:
-        near = tuple(p for p in picture_sockets(device) if p.network and p.network == sent.network)
-    return near or default_sockets(case, device, isinstance(sent.address, IPv6Address))

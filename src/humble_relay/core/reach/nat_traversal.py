@@ -42,9 +42,9 @@ def strictest(levels: Sequence[NatSide]) -> NatSide:
     return NatSide(_strictest([s.mapping for s in levels]), _strictest([s.filtering for s in levels]))
 
 
-def keeps_its_port(side: NatSide) -> bool:
-    """Whether a device is known to be seen from one port by everybody, however many it sends to."""
-    return side.mapping == _ONE
+def may_keep_its_port(side: NatSide) -> bool:
+    """Whether a device may be seen from one port by everybody, for all that is known."""
+    return side.mapping in (_ONE, None)
 
 
 def levels_of(case: Case, router: Router, line: Uplink) -> Iterator[NatSide]:

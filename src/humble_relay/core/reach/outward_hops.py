@@ -32,6 +32,7 @@ from humble_relay.core.reach.forward_targets import networks_behind, networks_by
 from humble_relay.core.reach.inward_hops import (
     arrival,
     from_the_internet,
+    hole,
     in_at,
     stays_inside,
 )
@@ -260,7 +261,9 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
     six = isinstance(to, InsideHost) and to.v6
     translates = router.translates and not six
     under = ", under its own address" if translates else ""
-    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", hop_verdicts.ruled(case, call, router, network.id, None), translates)  # fmt: skip
+    opened = call.both and not translates and _opened_by_other(case, call, router, network, sent, six)
+    ruled = HOLDS if opened else hop_verdicts.ruled(case, call, router, network.id, None)
+    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", ruled, translates)  # fmt: skip
     if translates:
         sides = (*sent.sides, *levels_of(case, router, line))
         sent = sent._replace(network=line.behind, address=ipv4(line.address), sides=sides)
@@ -268,7 +271,7 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
         yield CallHop("router", thing, f"{router.name} does not translate addresses", "kept-apart", lost)
     bypassed = isinstance(to, InsideHost) and sent.address is not None and connected_sockets(case, call.listener, sent.address)  # fmt: skip
     if (
-        not (translates or call.media or bypassed)
+        not (translates or bypassed or (call.media and not call.both))
         and line.behind
         and (before := case.router_of.get(line.behind))
     ):
@@ -288,7 +291,7 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
         alike = next((case.networks[n] for n in router.networks if _overlap(case.networks[n], outer)), None)
         if alike:
             yield CallHop("router", thing, f"{router.name} has the same addresses inside and outside", "kept-apart", hop_verdicts.alike_inside_and_out(router, alike, outer))  # fmt: skip
-        verdict = hop_verdicts.let_out(case, call, line) if line.lets_out else HOLDS
+        verdict = hop_verdicts.let_out(case, call, line) if line.lets_out and not opened else HOLDS
         yield CallHop("line", Thing("uplink", line.id), f"{line.name} is a socket on {outer.name}", "not-let-out" if line.lets_out else "", verdict)  # fmt: skip
         yield from _from_network(case, call, to, line.behind, sent)
         return
@@ -296,6 +299,14 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
     yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line))  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
+
+
+def _opened_by_other(case: Case, call: Call, router: Router, network: Network, sent: CallPacket, six: bool) -> bool:  # fmt: skip
+    """Of two that call each other at once past a router that does not translate: whether it lets the other's call in, which opens
+    the way for the answers."""
+    back = call._replace(caller=call.listener, listener=call.caller, host=str(sent.address or ""), both=False)
+    verdict = hole(case, back, router, network.id).verdict if six else route_verdicts.passed_in(case, back, router, network.id)  # fmt: skip
+    return verdict.state == "holds"
 
 
 def _source(case: Case, sent: CallPacket, six: bool) -> IPv4Address | IPv6Address | None:

@@ -12,8 +12,8 @@ from humble_relay.core.plan import Forward, Router, Uplink
 from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
 from humble_relay.core.reach.call_hops import CallHop, CallPacket
 from humble_relay.core.reach.forward_targets import forwarded_to, line_at, networks_behind
-from humble_relay.core.reach.nat_traversal import keeps_its_port, side_up_to, strictest
-from humble_relay.core.reach.routing_table import default_sockets
+from humble_relay.core.reach.nat_traversal import may_keep_its_port, side_up_to, strictest
+from humble_relay.core.reach.routing_table import answering_sockets, default_sockets
 
 
 def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward | None, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
@@ -22,7 +22,9 @@ def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward
     words = (
         f"{router.name} keeps the port that {call.listener.name} opened itself, by calling at the same time"
     )
-    if not any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener)):
+    behind, answering = networks_behind(case, router), answering_sockets(case, call.listener, sent)
+    here = [p.network in behind for p in answering]
+    if not any(p.network in behind for p in picture_sockets(call.listener)) or not any(here):
         yield CallHop("router", thing, words, "not-let-in", rendezvous_verdicts.not_behind(call, line))
         return
     if not router.translates:
@@ -30,10 +32,14 @@ def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward
             "router", thing, words, "not-let-in", rendezvous_verdicts.nobody_there(call, line, router)
         )
         return
+    if not all(here):
+        verdict = hop_verdicts.default_route(case, call.listener, answering)
+        yield CallHop("router", thing, words, "not-let-in", verdict)
+        return
     caller, listener = strictest(sent.sides), side_up_to(case, call.listener, call.stream, line.id)
     met = rendezvous_verdicts.met(case, call, caller, listener)
     home = _forwarded_home(case, call, router, call.port)
-    helped = home and keeps_its_port(caller)
+    helped = home and may_keep_its_port(caller)
     if helped and met.state == "fails":  # the forward lets the caller in, if that calls first
         met = rendezvous_verdicts.met_by_forward(call, router)
     yield CallHop("router", thing, words, "not-let-in", met)

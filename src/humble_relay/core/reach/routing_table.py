@@ -12,6 +12,7 @@ from humble_relay.core.egress.outbound import default_route_rank
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
+from humble_relay.core.reach.call_hops import CallPacket
 
 
 def range_of(network: Network, v6: bool = False) -> IPv4Network | IPv6Network | None:
@@ -50,6 +51,15 @@ def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port,
     first = min(map(default_route_rank, routed), default=None)
     found = [p for p in routed if default_route_rank(p) == first]
     return tuple({p.network: p for p in reversed(found)}.values())[::-1]
+
+
+def answering_sockets(case: Case, device: Device, sent: CallPacket) -> tuple[Port, ...]:
+    """The sockets by which a device may answer who called it: by its own routing table, whichever was called (RFC 1122 §3.3.4.2)."""
+    if sent.address is not None and sent.network is not None:
+        near = connected_sockets(case, device, sent.address)
+    else:
+        near = tuple(p for p in picture_sockets(device) if p.network and p.network == sent.network)
+    return near or default_sockets(case, device, isinstance(sent.address, IPv6Address))
 
 
 def has_no_default_route(port: Port) -> bool:
