@@ -32,7 +32,7 @@ from humble_relay.core.plan.edits import SetField, added
 from humble_relay.core.plan.edits.draft import apply, told
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.reach.connection_trace import connection_traces
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.core.signal.diagram.content import signal_map
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.whole_show import patch_all

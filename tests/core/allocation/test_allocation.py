@@ -23,8 +23,8 @@ from humble_relay.core.plan import Aim, Plan, Stream, Uplink
 from humble_relay.core.plan.edits import Remove, added
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, edit_of, hd, measured, put, small_show
 

@@ -13,8 +13,8 @@ from humble_relay.core.judgement import answers
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Plan, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, added
-from humble_relay.core.reach.connection_trace import connection_traces
-from humble_relay.core.reach.nat_traversal import KINDS, NatSide, meet
+from humble_relay.core.reach.routing.nat_traversal import KINDS, NatSide, meet
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.conftest import passed_over

@@ -20,7 +20,7 @@ from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.picture.shrinks import smaller_formats
 from humble_relay.core.plan import Device, HeadroomRule, Protocol, Router, Stream
 from humble_relay.core.plan.video import Codec, VideoFormat, frames_per_second
-from humble_relay.core.reach.hop_verdicts import let_out
+from humble_relay.core.reach.hop_answers.hop_verdicts import let_out
 from humble_relay.core.uplinks.policy_routes import line_rules
 from humble_relay.core.upload.headroom import uploads
 

@@ -24,7 +24,6 @@ from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Forward, Opening, Port, Router, Rule, StaticRoute, Stream, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, added
 from humble_relay.core.reach.browser_sides import sides_do_not_meet
-from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.exposure import open_to_the_world
 from humble_relay.core.reach.firewalls import (
     clock_not_set,
@@ -37,8 +36,9 @@ from humble_relay.core.reach.firewalls import (
 )
 from humble_relay.core.reach.intersite_streams import far_address
 from humble_relay.core.reach.local_streams import local_address
-from humble_relay.core.reach.public_address import outside_of
-from humble_relay.core.reach.routing_table import static_route
+from humble_relay.core.reach.routing.public_address import outside_of
+from humble_relay.core.reach.routing.routing_table import static_route
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.core.uplinks.policy_routes import line_not_chosen
 
 

@@ -10,9 +10,9 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Port, Stream
-from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.intersite_streams import FAR_STREAMS
 from humble_relay.core.reach.local_streams import CALLED_LOCALLY, local_address
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 
 
 class CalledAddress(NamedTuple):

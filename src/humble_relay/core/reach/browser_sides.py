@@ -22,9 +22,9 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Router, Stream, Uplink
-from humble_relay.core.reach.hop_verdicts import let_out
-from humble_relay.core.reach.nat_traversal import meet, side_of
-from humble_relay.core.reach.outward_hops import from_caller
+from humble_relay.core.reach.hop_answers.hop_verdicts import let_out
+from humble_relay.core.reach.routing.nat_traversal import meet, side_of
+from humble_relay.core.reach.trace.outward_hops import from_caller
 
 
 class BrowserLink(NamedTuple):
@@ -63,10 +63,9 @@ def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
     if blocked is None:
         through = meet(side_of(case, a, stream), side_of(case, b, stream))
         first, second = (_last_router(case, line) for line in lines)
-        if (
-            first is second and first is not None and first.reflects is not True
-        ):  # both are seen at its one address
-            through = through and first.reflects
+        if through and first is second and first is not None:
+            # Both are seen at its one address. Few routers turn round more than what they forward (RFC 4787 §6).
+            through = False if first.reflects is False else None
         if through or stream.relayed:
             return HOLDS
         if beside is None and not through:

@@ -12,9 +12,9 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.wired_paths import PASSES_ON
 from humble_relay.core.plan import Device, Forward, Port, Router, Stream
-from humble_relay.core.reach.call_hops import ConnectionTrace
-from humble_relay.core.reach.connection_trace import connection_traces
-from humble_relay.core.reach.public_address import outside_of
+from humble_relay.core.reach.routing.call_hops import ConnectionTrace
+from humble_relay.core.reach.routing.public_address import outside_of
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 
 
 class OpenPort(NamedTuple):

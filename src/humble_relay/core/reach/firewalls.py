@@ -19,8 +19,8 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
 from humble_relay.core.plan import Network, Port, Stream, Uplink
-from humble_relay.core.reach.call_hops import HopQuestion
-from humble_relay.core.reach.connection_trace import connection_traces
+from humble_relay.core.reach.routing.call_hops import HopQuestion
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 
 EachVerdict = Callable[[Case], Iterable[tuple[Thing, Verdict]]]
 

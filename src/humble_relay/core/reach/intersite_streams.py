@@ -13,7 +13,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
-from humble_relay.core.reach.connection_trace import has_a_way, no_route, stays_on_our_routers
+from humble_relay.core.reach.trace.connection_trace import has_a_way, no_route, stays_on_our_routers
 
 
 class FarStream(NamedTuple):

@@ -6,7 +6,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Stream
-from humble_relay.core.reach.connection_trace import no_route
+from humble_relay.core.reach.trace.connection_trace import no_route
 
 LEAVING: SubjectKind[tuple[Device, Stream]] = SubjectKind(
     "push to a platform at its sender, or browser link at each side",

@@ -27,7 +27,7 @@ from humble_relay.core.judging.things import port_of
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
 from humble_relay.core.lan.wired_paths import alone_with
 from humble_relay.core.plan import Device, Protocol, Stream
-from humble_relay.core.reach.connection_trace import has_a_way, no_route
+from humble_relay.core.reach.trace.connection_trace import has_a_way, no_route
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
 """Protocols whose sources are found by multicast DNS, which does not cross a router (RFC 6762 §11)."""

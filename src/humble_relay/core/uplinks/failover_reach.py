@@ -6,10 +6,10 @@ from typing import NamedTuple
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
-from humble_relay.core.reach.call_hops import CallHop, ConnectionTrace
-from humble_relay.core.reach.connection_trace import connection_traces
-from humble_relay.core.reach.hop_verdicts import DOWN
+from humble_relay.core.reach.hop_answers.hop_verdicts import DOWN
+from humble_relay.core.reach.routing.call_hops import CallHop, ConnectionTrace
 from humble_relay.core.reach.stream_uplinks import downlink_crossed, uplink_crossed
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 
 
 class UplinkDrop(NamedTuple):

@@ -10,7 +10,7 @@ from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words,
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Router, Stream
-from humble_relay.core.reach.hop_verdicts import YES_NO
+from humble_relay.core.reach.hop_answers.hop_verdicts import YES_NO
 
 
 class LineRule(NamedTuple):

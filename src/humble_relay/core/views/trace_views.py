@@ -7,9 +7,9 @@ from humble_relay.core.judgement import answers
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Caller, Stream
-from humble_relay.core.reach.call_hops import ConnectionTrace, WaypointKind
-from humble_relay.core.reach.connection_trace import connection_traces
 from humble_relay.core.reach.exposure import open_ports
+from humble_relay.core.reach.routing.call_hops import ConnectionTrace, WaypointKind
+from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.core.uplinks.failover_reach import changed_journeys
 
 COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (

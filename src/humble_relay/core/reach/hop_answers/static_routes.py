@@ -8,8 +8,8 @@ from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.judging.answer import HOLDS, Verdict, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Router, StaticRoute, Uplink
-from humble_relay.core.reach import route_verdicts
-from humble_relay.core.reach.routing_table import longest_match, range_of, static_route
+from humble_relay.core.reach.hop_answers import route_verdicts
+from humble_relay.core.reach.routing.routing_table import longest_match, range_of, static_route
 
 
 def known_route(

@@ -7,7 +7,7 @@ from humble_relay.core.endpoints.calls import Call
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Port, Router, StaticRoute, Uplink
-from humble_relay.core.reach.hop_verdicts import ruled
+from humble_relay.core.reach.hop_answers.hop_verdicts import ruled
 
 _WAITS = "The caller tries, waits, and says that it cannot connect; the listener shows nothing at all."
 

@@ -7,7 +7,7 @@ from humble_relay.core.judging.answer import HOLDS, Verdict
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Forward, Router, Uplink
-from humble_relay.core.reach import hop_verdicts
+from humble_relay.core.reach.hop_answers import hop_verdicts
 
 
 @analysis

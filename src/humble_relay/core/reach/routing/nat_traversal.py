@@ -12,7 +12,7 @@ from typing import NamedTuple, get_args
 from humble_relay.core.egress.outbound import in_the_cloud, sockets_out, uplink_by_policy
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, NatBehaviour, Router, Stream, Uplink
-from humble_relay.core.reach.public_address import outside_of
+from humble_relay.core.reach.routing.public_address import outside_of
 
 KINDS: tuple[NatBehaviour, ...] = get_args(NatBehaviour)
 """From the most open to the strictest."""

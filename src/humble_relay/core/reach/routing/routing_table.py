@@ -12,7 +12,7 @@ from humble_relay.core.egress.outbound import default_route_rank
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
-from humble_relay.core.reach.call_hops import CallPacket
+from humble_relay.core.reach.routing.call_hops import CallPacket
 
 
 def range_of(network: Network, v6: bool = False) -> IPv4Network | IPv6Network | None:

@@ -14,9 +14,9 @@ from humble_relay.core.endpoints.calls import (
 )
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Device, Router, Stream
-from humble_relay.core.reach.call_hops import CallHop, ConnectionTrace
-from humble_relay.core.reach.media_hops import media_trace
-from humble_relay.core.reach.outward_hops import from_caller
+from humble_relay.core.reach.routing.call_hops import CallHop, ConnectionTrace
+from humble_relay.core.reach.trace.media_hops import media_trace
+from humble_relay.core.reach.trace.outward_hops import from_caller
 
 
 @analysis

@@ -23,7 +23,7 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Forward, Network, Port, Router, Rule, Uplink
-from humble_relay.core.reach.public_address import address_words, outside_of
+from humble_relay.core.reach.routing.public_address import address_words, outside_of
 
 WEB_PAGES = (80, 443)
 """The TCP ports of web pages (RFC 9110)."""

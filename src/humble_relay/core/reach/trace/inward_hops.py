@@ -15,8 +15,10 @@ from humble_relay.core.endpoints.forwarded_ports import forward_for
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Router
-from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
-from humble_relay.core.reach.call_hops import (
+from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
+from humble_relay.core.reach.hop_answers.forward_targets import forwarded_to, line_at
+from humble_relay.core.reach.hop_answers.static_routes import known_route
+from humble_relay.core.reach.routing.call_hops import (
     HAIRPIN,
     INTERNET,
     CallHop,
@@ -24,14 +26,12 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
-from humble_relay.core.reach.forward_targets import forwarded_to, line_at
-from humble_relay.core.reach.nat_traversal import NatSide, strictest
-from humble_relay.core.reach.public_address import address_words
-from humble_relay.core.reach.rendezvous_hops import meets
-from humble_relay.core.reach.routing_table import (
+from humble_relay.core.reach.routing.nat_traversal import NatSide, strictest
+from humble_relay.core.reach.routing.public_address import address_words
+from humble_relay.core.reach.routing.routing_table import (
     answering_sockets,
 )
-from humble_relay.core.reach.static_routes import known_route
+from humble_relay.core.reach.trace.rendezvous_hops import meets
 
 
 def from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket = INTERNET) -> Iterator[CallHop]:  # fmt: skip

@@ -9,11 +9,11 @@ from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Forward, Router, Uplink
-from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
-from humble_relay.core.reach.call_hops import CallHop, CallPacket
-from humble_relay.core.reach.forward_targets import forwarded_to, line_at, networks_behind
-from humble_relay.core.reach.nat_traversal import may_keep_its_port, side_up_to, strictest
-from humble_relay.core.reach.routing_table import answering_sockets, default_sockets
+from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
+from humble_relay.core.reach.hop_answers.forward_targets import forwarded_to, line_at, networks_behind
+from humble_relay.core.reach.routing.call_hops import CallHop, CallPacket
+from humble_relay.core.reach.routing.nat_traversal import may_keep_its_port, side_up_to, strictest
+from humble_relay.core.reach.routing.routing_table import answering_sockets, default_sockets
 
 
 def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward | None, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip

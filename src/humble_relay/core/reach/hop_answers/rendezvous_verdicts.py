@@ -5,7 +5,7 @@ from humble_relay.core.endpoints.calls import Call, call_of
 from humble_relay.core.judging.answer import Verdict, Words, doubtful, fails, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Forward, Router, Stream, Uplink
-from humble_relay.core.reach.nat_traversal import NatSide, rendezvous
+from humble_relay.core.reach.routing.nat_traversal import NatSide, rendezvous
 
 
 def met(case: Case, call: Call, caller: NatSide, listener: NatSide) -> Verdict:

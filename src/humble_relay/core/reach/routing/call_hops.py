@@ -8,7 +8,7 @@ from humble_relay.core.endpoints.calls import (
 )
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
 from humble_relay.core.plan import Network, Port
-from humble_relay.core.reach.nat_traversal import NatSide
+from humble_relay.core.reach.routing.nat_traversal import NatSide
 
 WaypointKind = Literal["socket", "network", "router", "line", "internet", "nowhere"]
 

@@ -19,8 +19,10 @@ from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Router, Uplink
-from humble_relay.core.reach import hop_verdicts, rendezvous_verdicts, route_verdicts
-from humble_relay.core.reach.call_hops import (
+from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
+from humble_relay.core.reach.hop_answers.forward_targets import networks_behind, networks_by_line
+from humble_relay.core.reach.hop_answers.static_routes import known_route, range_bits
+from humble_relay.core.reach.routing.call_hops import (
     HAIRPIN,
     CallHop,
     CallPacket,
@@ -28,18 +30,9 @@ from humble_relay.core.reach.call_hops import (
     addressed,
     network_words,
 )
-from humble_relay.core.reach.forward_targets import networks_behind, networks_by_line
-from humble_relay.core.reach.inward_hops import (
-    arrival,
-    from_the_internet,
-    hole,
-    in_at,
-    stays_inside,
-)
-from humble_relay.core.reach.nat_traversal import levels_of
-from humble_relay.core.reach.public_address import outside_of
-from humble_relay.core.reach.routed_hops import by_static_route, in_routed, passed_on
-from humble_relay.core.reach.routing_table import (
+from humble_relay.core.reach.routing.nat_traversal import levels_of
+from humble_relay.core.reach.routing.public_address import outside_of
+from humble_relay.core.reach.routing.routing_table import (
     connected_sockets,
     default_sockets,
     has_no_default_route,
@@ -47,7 +40,14 @@ from humble_relay.core.reach.routing_table import (
     range_of,
     static_route,
 )
-from humble_relay.core.reach.static_routes import known_route, range_bits
+from humble_relay.core.reach.trace.inward_hops import (
+    arrival,
+    from_the_internet,
+    hole,
+    in_at,
+    stays_inside,
+)
+from humble_relay.core.reach.trace.routed_hops import by_static_route, in_routed, passed_on
 
 
 def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:

@@ -9,8 +9,8 @@ from humble_relay.core.endpoints.calls import Call, CloudHost, InsideHost
 from humble_relay.core.judging.answer import Thing, Words, doubtful, fails
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Router
-from humble_relay.core.reach.call_hops import CallHop, ConnectionTrace
-from humble_relay.core.reach.outward_hops import from_caller
+from humble_relay.core.reach.routing.call_hops import CallHop, ConnectionTrace
+from humble_relay.core.reach.trace.outward_hops import from_caller
 
 
 def media_trace(case: Case, asked: ConnectionTrace) -> ConnectionTrace:

@@ -1,0 +1,1 @@
+"""The connection trace of a call, hop by hop."""
