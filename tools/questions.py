@@ -12,13 +12,13 @@ from humble_relay.core.judgement.questions import QUESTIONS
 from humble_relay.core.plan.stages import STAGES
 from humble_relay.core.power.over_ethernet import no_power_over_ethernet, poe_budget
 from humble_relay.core.radio.range_of_links import radio_too_far
+from humble_relay.core.reach.browser_sides import sides_do_not_meet
 from humble_relay.core.reach.firewalls import (
     firewall_in_the_box,
     kept_apart,
     not_let_in,
     not_let_out,
     packets_too_large,
-    sides_do_not_meet,
 )
 from humble_relay.core.reach.intersite_streams import far_address
 from humble_relay.core.reach.local_streams import local_address, networks_apart

@@ -1809,7 +1809,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 10
+             * @default 11
              */
             form: number;
             /**
@@ -2489,6 +2489,8 @@ export interface components {
             addressing: "dhcp" | "reserved" | "fixed";
             /** Admitted */
             admitted?: boolean | null;
+            /** Default Route */
+            default_route?: boolean | null;
             /**
              * Hardware Address
              * @default
@@ -3922,6 +3924,8 @@ export interface components {
             reflects?: boolean | null;
             /** Repeats Names */
             repeats_names?: boolean | null;
+            /** Routes */
+            routes?: components["schemas"]["StaticRoute"][] | null;
             /**
              * Rules
              * @default []
@@ -3946,13 +3950,14 @@ export interface components {
         };
         /**
          * Rule
-         * @description What a router lets pass, or not, from one of its networks to another, or out; the first that fits decides.
+         * @description What a router lets pass, or not, from one of its networks to another, out, or in from outside; the first that fits
+         *     decides.
          */
         Rule: {
             /** First Port */
             first_port?: number | null;
             /** From Network */
-            from_network: string;
+            from_network?: string | null;
             /** Last Port */
             last_port?: number | null;
             /** Lets */
@@ -4251,6 +4256,8 @@ export interface components {
             admitted: boolean | null;
             /** Clock Set */
             clock_set: boolean | null;
+            /** Default Route */
+            default_route: boolean | null;
             /** Device */
             device: string;
             /** Device Name */
@@ -4400,6 +4407,16 @@ export interface components {
             version: number;
         };
         /**
+         * StaticRoute
+         * @description A static route of a router: what is sent to `to_range` goes to the router that has the address `via` (RFC 1812 §5.2.4).
+         */
+        StaticRoute: {
+            /** To Range */
+            to_range: string;
+            /** Via */
+            via: string;
+        };
+        /**
          * Step
          * @description One line of a sum: what it is, its value and unit, how it came, and where it is from.
          */
@@ -4508,6 +4525,10 @@ export interface components {
             layout: "full" | "crop" | "fit";
             /** Line */
             line?: string | null;
+            /** Listens Port */
+            listens_port?: number | null;
+            /** Media Over */
+            media_over?: ("tcp" | "udp") | null;
             /**
              * Multicast
              * @default false
@@ -4584,6 +4605,8 @@ export interface components {
          * @description A stream: its answers under each heading, and its journeys.
          */
         StreamReach: {
+            /** Asks For Media */
+            asks_for_media: boolean;
             /** Calls */
             calls: string;
             /** Cells */
@@ -4592,8 +4615,12 @@ export interface components {
             chosen: ("sender" | "receiver" | "rendezvous") | null;
             /** Journeys */
             journeys: components["schemas"]["JourneyLine"][];
+            /** Listens Port */
+            listens_port: number | null;
             /** May Choose */
             may_choose: boolean;
+            /** Media Over */
+            media_over: ("tcp" | "udp") | null;
             /** Name */
             name: string;
             spare: components["schemas"]["JourneyLine"] | null;
@@ -4878,6 +4905,8 @@ export interface components {
             holds_ms?: number | null;
             /** Id */
             id: string;
+            /** Ipv6 */
+            ipv6?: boolean | null;
             /**
              * Kind
              * @default fibre

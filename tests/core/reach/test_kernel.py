@@ -84,7 +84,9 @@ def knocks(case: Case, lab: Lab) -> Iterator[Knock]:
             socket = next((p for p in call.listener.ports if p.network), None)
             router = case.router_of.get((socket.network if socket else "") or "")
             line = router.uplinks[0] if router and router.uplinks else ""
-            host = lab.address.get(call.listener.id) or lab.address[f"{call.listener.id}/{socket.id}" if near and socket else line]  # fmt: skip
+            host = lab.address.get(call.listener.id) or lab.address.get(f"{call.listener.id}/{socket.id}" if near and socket else line, "")  # fmt: skip
+            if not host:
+                continue  # a name that nothing answers to
         listens = {call.port, *(f.to_port for f in forwards if f.to_port and f.port == call.port)}
         heard_at = frozenset({stream.listens_port} if stream.listens_port else listens)
         back = seen_as(case, lab, stream)

@@ -272,6 +272,12 @@ function DeviceAddresses() {
                       value={socket.mask_bits}
                       edits={(v) => [setPort(socket.port, "interface.mask_bits", v)]}
                     />
+                    <span className="text-faint block text-[12px]">Default route by this socket</span>
+                    <YesNo
+                      label={`Whether the default route of ${socket.device_name} goes by ${socket.port_name}`}
+                      value={socket.default_route ?? null}
+                      edits={(v) => [setPort(socket.port, "interface.default_route", v)]}
+                    />
                     <span className="text-faint block text-[12px]">Registered, or has the login</span>
                     <YesNo
                       label={`Whether ${socket.device_name} is let onto its network`}

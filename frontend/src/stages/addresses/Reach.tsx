@@ -3,10 +3,10 @@ import type { Schemas } from "../../api/client";
 import { set } from "../../api/edits";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { CALLER } from "../../api/vocabulary";
+import { CALLER, TRANSPORTS } from "../../api/vocabulary";
 import { Journey } from "../../instruments/Journey";
 import { Cures } from "../../parts/Cures";
-import { Choice } from "../../parts/Field";
+import { Choice, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
@@ -111,6 +111,28 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
             options={CALLER}
             edits={(v) => [set("link", stream.stream, "caller", v || null)]}
           />
+        )}
+        {stream.asks_for_media && (
+          <Choice
+            label={`Media of ${stream.name} over`}
+            width="w-40"
+            none="not known"
+            value={stream.media_over ?? ""}
+            options={TRANSPORTS}
+            edits={(v) => [set("link", stream.stream, "media_over", v || null)]}
+          />
+        )}
+        {stream.journeys.length > 0 && (
+          <div className="w-40">
+            <NumberField
+              optional
+              label={`Port that the listener of ${stream.name} is set to`}
+              placeholder="as called"
+              least={1}
+              value={stream.listens_port ?? null}
+              edits={(v) => [set("link", stream.stream, "listens_port", v)]}
+            />
+          </div>
         )}
       </div>
       <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">

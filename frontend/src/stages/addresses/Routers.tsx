@@ -5,7 +5,7 @@ import { HIGHEST_PORT } from "../../api/form";
 import { useEdits, usePlan } from "../../api/plan";
 import { BEHAVIOURS, FILTERINGS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../api/vocabulary";
 import { Choice, Field, NumberField } from "../../parts/Field";
-import { NumberInput, Select } from "../../parts/inputs";
+import { NumberInput, Select, TextInput } from "../../parts/inputs";
 import { FirstThing, Section } from "../../parts/Section";
 import { Wrong } from "../../parts/Wrong";
 import { YesNo } from "../../parts/YesNo";
@@ -13,6 +13,7 @@ import { YesNo } from "../../parts/YesNo";
 type Router = Schemas["Router"];
 type Uplink = Schemas["Uplink"];
 type Forward = Router["forwards"][number];
+type StaticRoute = Schemas["StaticRoute"];
 
 /** What each line is from outside, and what each router forwards. */
 export function Routers() {
@@ -29,7 +30,8 @@ export function Routers() {
               <th>What kind</th>
               <th>Lets out</th>
               <th>Socket of</th>
-              <th>Sign-in page</th>
+              <th>Captive portal</th>
+              <th>IPv6</th>
             </tr>
           </thead>
           <tbody>
@@ -100,6 +102,13 @@ function LineRow({ line }: { line: Uplink }) {
           edits={(v) => [set("uplink", line.id, "sign_in", v ?? false)]}
         />
       </td>
+      <td className="w-24">
+        <YesNo
+          label={`Whether ${line.name} carries IPv6`}
+          value={line.ipv6 ?? null}
+          edits={(v) => [set("uplink", line.id, "ipv6", v)]}
+        />
+      </td>
     </tr>
   );
 }
@@ -116,8 +125,16 @@ function RouterBlock({ router }: { router: Router }) {
         <span className="margin-note">{router.networks.map(named).join(", ") || "no network yet"}</span>
       </div>
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <div className="w-32">
+          <span className="text-faint block text-[12px]">Translates (NAT)</span>
+          <YesNo
+            label={`Whether ${router.name} translates addresses (NAT)`}
+            value={router.translates ?? true}
+            edits={(v) => [set("router", router.id, "translates", v ?? true)]}
+          />
+        </div>
         <Choice
-          label="A box keeps its port"
+          label="NAT mapping"
           width="w-56"
           none="not known"
           value={router.mapping ?? ""}
@@ -125,7 +142,7 @@ function RouterBlock({ router }: { router: Router }) {
           edits={(v) => [set("router", router.id, "mapping", v || null)]}
         />
         <Choice
-          label="Answers are let in from"
+          label="NAT filtering: lets in"
           width="w-56"
           none="not known"
           value={router.filtering ?? ""}
@@ -133,16 +150,26 @@ function RouterBlock({ router }: { router: Router }) {
           edits={(v) => [set("router", router.id, "filtering", v || null)]}
         />
         <div className="w-56">
-          <span className="text-faint block text-[12px]">Turns calls of its own address round</span>
+          <span className="text-faint block text-[12px]">Hairpin NAT</span>
           <YesNo
             label={`Whether ${router.name} turns calls of its own outside address round`}
             value={router.reflects ?? null}
             edits={(v) => [set("router", router.id, "reflects", v)]}
           />
         </div>
+        {router.networks.length > 1 && (
+          <div className="w-40">
+            <span className="text-faint block text-[12px]">Repeats multicast DNS</span>
+            <YesNo
+              label={`Whether ${router.name} repeats multicast DNS between its networks`}
+              value={router.repeats_names ?? null}
+              edits={(v) => [set("router", router.id, "repeats_names", v)]}
+            />
+          </div>
+        )}
         {router.uplinks.length > 1 && (
           <div className="w-64">
-            <span className="text-faint block text-[12px]">Sends single streams by a line of their own</span>
+            <span className="text-faint block text-[12px]">Policy routes</span>
             <YesNo
               label={`Whether ${router.name} sends single streams by a line of their own (policy routing)`}
               value={router.steers ?? null}
@@ -207,6 +234,7 @@ function RouterBlock({ router }: { router: Router }) {
       )}
       <NewForward router={router} />
       <Rules router={router} />
+      <StaticRoutes router={router} />
     </div>
   );
 }
@@ -263,6 +291,7 @@ function Rules({ router }: { router: Router }) {
   );
 }
 
+const OUTSIDE = "outside";
 const LETS = [
   ["stop", "stop"],
   ["let", "let"],
@@ -278,14 +307,14 @@ function NewRule({ router }: { router: Router }) {
   const [last, setLast] = useState<number | null>(null);
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
-  const start = from || router.networks[0] || "";
+  const start = from === OUTSIDE ? "" : from || router.networks[0] || "";
   const choices = (ids: readonly string[], before: string) =>
     ids.map((id) => [id, `${before} ${named(id)}`] as const);
   const add = async () => {
     const rule = {
       lets: lets === "let",
-      from_network: start,
-      to_network: to || null,
+      from_network: start || null,
+      to_network: to || (start ? null : (router.networks[0] ?? null)),
       transport: over || null,
       first_port: first,
       last_port: last,
@@ -346,9 +375,9 @@ function NewRule({ router }: { router: Router }) {
         hideLabel
         width="w-44"
         label={`Network that the new rule of ${router.name} is about`}
-        value={start}
+        value={start || OUTSIDE}
         choose={setFrom}
-        options={choices(router.networks, "from")}
+        options={[...choices(router.networks, "from"), [OUTSIDE, "from outside"] as const]}
       />
       <Select
         hideLabel
@@ -360,11 +389,98 @@ function NewRule({ router }: { router: Router }) {
           router.networks.filter((id) => id !== start),
           "to",
         )}
-        none="to outside"
+        {...(start ? { none: "to outside" } : {})}
       />
       <button type="submit" className="button">
         Add the rule
       </button>
+    </form>
+  );
+}
+
+/** Its static routes: that it has none is known once somebody says so. */
+function StaticRoutes({ router }: { router: Router }) {
+  const { edit } = useEdits();
+  const routes = router.routes ?? [];
+  const put = (list: StaticRoute[] | null) => set("router", router.id, "routes", list);
+  return (
+    <div className="mt-2">
+      {routes.map((route, n) => (
+        <p key={`${n} ${route.to_range} ${route.via}`} className="flex flex-wrap gap-x-3 text-[13px]">
+          <span>
+            Static route to <span className="font-mono">{route.to_range}</span> via{" "}
+            <span className="font-mono">{route.via}</span>
+          </span>
+          <button
+            type="button"
+            className="link"
+            onClick={() => void edit([put(routes.filter((_, at) => at !== n))])}
+          >
+            Take out
+            <span className="sr-only">
+              {" "}
+              the route to {route.to_range} of {router.name}
+            </span>
+          </button>
+        </p>
+      ))}
+      {!routes.length && (
+        <p className="flex flex-wrap gap-x-3 text-[13px]">
+          <span>Static routes: {router.routes ? "none" : "not known"}</span>
+          <button type="button" className="link" onClick={() => void edit([put(router.routes ? null : [])])}>
+            {router.routes ? "Not known" : "It has none"}
+            <span className="sr-only">: static routes of {router.name}</span>
+          </button>
+        </p>
+      )}
+      <NewRoute router={router} add={(made) => edit([put([...routes, made])])} />
+    </div>
+  );
+}
+
+/** A static route in one line: a range, and the next router's address. */
+function NewRoute({ router, add }: { router: Router; add: (made: StaticRoute) => Promise<boolean> }) {
+  const [range, setRange] = useState("");
+  const [via, setVia] = useState("");
+  const [wrong, setWrong] = useState<string | null>(null);
+  return (
+    <form
+      className="flex flex-wrap items-start gap-2"
+      data-not-kept={range.trim() || via.trim() ? "" : undefined}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!range.trim() || !via.trim())
+          return setWrong("Say the range that it leads to, and the address of the next router.");
+        setWrong(null);
+        void add({ to_range: range.trim(), via: via.trim() }).then((kept) => {
+          if (!kept) return;
+          setRange("");
+          setVia("");
+        });
+      }}
+    >
+      <TextInput
+        hideLabel
+        mono
+        width="w-44"
+        label={`Range of the new static route of ${router.name}`}
+        placeholder="10.5.0.0/24"
+        value={range}
+        write={setRange}
+      />
+      <TextInput
+        hideLabel
+        mono
+        width="w-44"
+        label={`Next router of the new static route of ${router.name}`}
+        placeholder="via 192.168.20.250"
+        value={via}
+        write={setVia}
+      />
+      <button type="submit" className="button">
+        Add static route
+      </button>
+      <Wrong>{wrong}</Wrong>
     </form>
   );
 }

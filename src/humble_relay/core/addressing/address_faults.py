@@ -2,15 +2,15 @@
 
 from collections import defaultdict
 from functools import partial
-from ipaddress import IPv4Network
+from ipaddress import IPv4Network, ip_network
 
-from humble_relay.core.addressing.subnets import Subnet, classify, ipv4, subnet
+from humble_relay.core.addressing.subnets import Subnet, address_or_none, classify, ipv4, ipv6_range, subnet
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import ADDRESSED_PORTS, NETWORK_PORTS, NETWORKS
-from humble_relay.core.plan import Device, Network, Port
+from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
 
 PortOnNetwork = tuple[str, Port, Network]
 
@@ -261,7 +261,52 @@ def network_elsewhere(case: Case, what: PortOnNetwork) -> Verdict:
     )
 
 
-CHECKS = (network_range, networks_overlap, address_fault, address_twice, address_missing, network_elsewhere)
+ROUTES: SubjectKind[tuple[Router, StaticRoute]] = SubjectKind(
+    "static route of a router",
+    lambda case: ((Thing("router", r.id, f"route-{n}"), (r, route)) for r in case.plan.routers for n, route in enumerate(r.routes or ())),
+)  # fmt: skip
+
+
+@check(
+    "route-fault", ROUTES, "addresses", "Can this static route be set: its range, and a next router on a network of its own?",
+    "RFC 4632; RFC 1812 §5.2.4", "standard",
+)  # fmt: skip
+def route_fault(case: Case, what: tuple[Router, StaticRoute]) -> Verdict:
+    """Whether the range of a static route can be read, and its next hop is an address on a network of the router."""
+    router, route = what
+    via = address_or_none(route.via.strip())
+    try:
+        ip_network(route.to_range.strip())
+    except ValueError:
+        wrong = f"{route.to_range!r} is not a range such as 10.5.0.0/24"
+        return fails(partial(_unset, router, wrong))
+    if via is None:
+        return fails(partial(_unset, router, f"{route.via!r} is not an address of a router"))
+    outer = (b for up in router.uplinks if (b := case.uplinks[up].behind))
+    near = [case.networks[n] for n in (*router.networks, *outer)]
+    ranges = [ipv6_range(n) if via.version == 6 else (s.range if (s := subnet(n)) else None) for n in near]
+    if via.is_link_local or None in ranges or any(r is not None and via in r for r in ranges):
+        return HOLDS
+    return fails(partial(_unset, router, f"{route.via} is on no network of it"))
+
+
+def _unset(router: Router, wrong: str) -> Words:
+    return Words(
+        f"A static route of {router.name} cannot be set: {wrong}.",
+        "The router refuses it, or keeps it and never uses it.",
+        "Write the range with its mask length, and the address that the next router has on a network of this one.",
+    )
+
+
+CHECKS = (
+    network_range,
+    networks_overlap,
+    address_fault,
+    address_twice,
+    address_missing,
+    network_elsewhere,
+    route_fault,
+)
 
 
 def _is_router(case: Case, ref: str, network: Network) -> bool:

@@ -14,6 +14,7 @@ from humble_relay.core.addressing.address_faults import (
     network_elsewhere,
     network_range,
     networks_overlap,
+    route_fault,
 )
 from humble_relay.core.addressing.leases import no_lease
 from humble_relay.core.addressing.masks import mask_hides
@@ -316,7 +317,7 @@ _BOX: Row = {
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
     "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
-    "address": _asked(address_fault, address_twice, address_missing, no_lease, gateway_missing, network_range, networks_overlap, mask_hides, zone_far,
+    "address": _asked(address_fault, address_twice, address_missing, no_lease, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far,
                       unless="it is on no network"),
     "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),

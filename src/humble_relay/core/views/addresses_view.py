@@ -49,6 +49,7 @@ class SocketLine(Frozen):
     address_v6: str
     hardware_address: str
     mask_bits: int | None
+    default_route: bool | None
     admitted: bool | None
     lets_in: bool | None
     clock_set: bool | None
@@ -110,6 +111,7 @@ def _sockets(case: Case) -> Iterator[SocketLine]:
                     address_v6=port.interface.address_v6 if port.interface else "",
                     hardware_address=port.interface.hardware_address if port.interface else "",
                     mask_bits=port.interface.mask_bits if port.interface else None,
+                    default_route=port.interface.default_route if port.interface else None,
                     admitted=port.interface.admitted if port.interface else None,
                     lets_in=device.lets_in,
                     clock_set=device.clock_set,

@@ -6,7 +6,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers
 from humble_relay.core.judging.answer import WEAKEST, State
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Caller, Stream
+from humble_relay.core.plan import Caller, Stream, Transport
 from humble_relay.core.reach.exposure import open_ports
 from humble_relay.core.reach.routing.call_hops import ConnectionTrace, WaypointKind
 from humble_relay.core.reach.trace.connection_trace import connection_traces
@@ -69,6 +69,11 @@ class StreamReach(Frozen):
     may_choose: bool
     """Whether either end may call."""
     chosen: Caller | None
+    listens_port: int | None
+    """The port that its listener is set to, where it is called by an address; None: as the address and the forward say."""
+    media_over: Transport | None
+    asks_for_media: bool
+    """Whether it is RTSP, whose media may come by TCP or UDP."""
     cells: tuple[AnswerCell, ...]
     journeys: tuple[JourneyLine, ...]
     spare: JourneyLine | None
@@ -100,6 +105,9 @@ def _reach(case: Case, stream: Stream) -> StreamReach:
         calls="both call a service" if stream.protocol == "web" else f"{call.caller.name} calls {call.listener.name}" if call else "between services",
         may_choose=stream.protocol == "srt" and bool(found),
         chosen=stream.caller,
+        listens_port=stream.listens_port,
+        media_over=stream.media_over,
+        asks_for_media=stream.protocol == "rtsp",
         cells=_cells(case, stream),
         journeys=tuple(_line(j, stream.id) for j in found),
         spare=_line(spare.then, "") if spare else None,
