@@ -125,14 +125,13 @@ function RouterBlock({ router }: { router: Router }) {
         <span className="margin-note">{router.networks.map(named).join(", ") || "no network yet"}</span>
       </div>
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <div className="w-32">
-          <span className="text-faint block text-[12px]">Translates (NAT)</span>
-          <YesNo
-            label={`Whether ${router.name} translates addresses (NAT)`}
-            value={router.translates ?? true}
-            edits={(v) => [set("router", router.id, "translates", v ?? true)]}
-          />
-        </div>
+        <Choice
+          label="Translates (NAT)"
+          width="w-32"
+          value={router.translates === false ? "no" : "yes"}
+          options={YES_NO}
+          edits={(v) => [set("router", router.id, "translates", v === "yes")]}
+        />
         <Choice
           label="NAT mapping"
           width="w-56"
@@ -291,6 +290,10 @@ function Rules({ router }: { router: Router }) {
   );
 }
 
+const YES_NO = [
+  ["yes", "yes"],
+  ["no", "no"],
+] as const;
 const OUTSIDE = "outside";
 const LETS = [
   ["stop", "stop"],

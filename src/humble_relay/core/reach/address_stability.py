@@ -33,11 +33,14 @@ def called_at(case: Case) -> Iterator[tuple[Thing, CalledAddress]]:
             asked[id] = True
     for stream in case.streams:
         if stream.id in asked:
-            yield from _at(stream, call_of(case, stream).listener, asked[stream.id])
+            yield from _at(case, stream, call_of(case, stream).listener, asked[stream.id])
 
 
-def _at(stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAddress]]:
-    port = next((p for p in picture_sockets(box) if p.network), None)
+def _at(case: Case, stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAddress]]:
+    hops = (w for trace in connection_traces(case).get(stream.id, ())[:1] for w in trace.waypoints[1:])
+    called = next((w.thing.part for w in hops if w.kind == "socket" and w.thing.id == box.id), "")
+    sockets = [p for p in picture_sockets(box) if p.network]
+    port = next((p for p in sockets if p.id == called), sockets[0] if sockets else None)
     if port:
         yield Thing("link", stream.id, "stays"), CalledAddress(stream, box, port, far)
 
