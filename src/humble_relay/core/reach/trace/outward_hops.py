@@ -296,7 +296,7 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
         yield from _from_network(case, call, to, line.behind, sent)
         return
     words = f"{line.name} carries {call.wants} out" + (", under an address that its carrier shares" if outside_of(line) == "shared" else "")  # fmt: skip
-    yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line))  # fmt: skip
+    yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", HOLDS if opened else hop_verdicts.let_out(case, call, line))  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
 
