@@ -20,10 +20,10 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
-from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Router, Stream, Uplink
 from humble_relay.core.reach.hop_answers.hop_verdicts import let_out
 from humble_relay.core.reach.routing.nat_traversal import meet, side_of
+from humble_relay.core.reach.routing.routing_table import sockets_on_networks
 from humble_relay.core.reach.trace.outward_hops import from_caller
 
 
@@ -92,20 +92,28 @@ def _beside(case: Case, stream: Stream) -> bool | None:
     """Whether one of the two sides reaches the address that the other has itself, on a network of both or by routers between
     (a host candidate, RFC 8445 §5.1.1): the other answers to where it hears it from. None where that is not known."""
     a, b = case.devices[stream.from_device], case.devices[stream.to_device]
-    found = [_reaches(case, stream, one, other) for one, other in ((a, b), (b, a))]
-    return True if True in found else None if None in found else False
+    known: bool | None = False
+    for one, other in ((a, b), (b, a)):
+        reached = _reaches(case, stream, one, other)
+        if reached:
+            return True
+        known = None if reached is None else known
+    return known
 
 
 def _reaches(case: Case, stream: Stream, one: Device, other: Device) -> bool | None:
-    states: list[bool | None] = []
-    for port in picture_sockets(other):
-        if port.network:
-            call = Call(stream, one, other, ("udp",), None, port.address, both=True, media=True)
-            to = InsideHost(f"{other.id}/{port.id}", port.network)
-            hops = tuple(from_caller(case, call, to))
-            ended = any(h.verdict.state == "fails" for h in hops)
-            states.append(False if ended else True if all(h.verdict.state == "holds" for h in hops) else None)
-    return True if True in states else None if None in states else False
+    found: bool | None = False
+    for port in sockets_on_networks(case)[other.id]:
+        call = Call(stream, one, other, ("udp",), None, port.address, both=True, media=True)
+        states = set()
+        for hop in from_caller(case, call, InsideHost(f"{other.id}/{port.id}", port.network or "")):
+            states.add(hop.verdict.state)
+            if hop.verdict.state == "fails":
+                break
+        if states == {"holds"}:
+            return True
+        found = found if "fails" in states else None
+    return found
 
 
 def _last_router(case: Case, line: Uplink) -> Router | None:

@@ -59,7 +59,7 @@ def cut_off(case: Case, what: WiredStream) -> Verdict:
     if what.target is None:  # a sender whose cables lead to one other device alone does not get out
         sockets = [f"{what.sender.id}/{p.id}" for p in picture_sockets(what.sender) if p.network]
         alone = [alone_with(case, ref) for ref in sockets]
-        return fails(lambda: _nothing_leads_out(what, alone[0])) if all(alone) else HOLDS
+        return fails(lambda: _nothing_leads_out(what, alone[0])) if alone and all(alone) else HOLDS
     return _led_to(case, what, what.target)
 
 

@@ -6,19 +6,35 @@ from humble_relay.core.endpoints.calls import Call
 from humble_relay.core.judging.answer import HOLDS, Verdict
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Forward, Router, Uplink
+from humble_relay.core.plan import Device, Forward, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts
+from humble_relay.core.reach.routing.routing_table import sockets_on_networks
 
 
 @analysis
-def networks_by_line(case: Case) -> dict[str, set[str]]:
+def networks_by_line(case: Case) -> dict[str, frozenset[str]]:
     """For each line that is a socket on a network of the plan, the networks behind its router."""
     hung = ((u, line_routers(case).get(u.id)) for u in case.uplinks.values() if u.behind)
     return {line.id: networks_behind(case, router) for line, router in hung if router}
 
 
-def networks_behind(case: Case, router: Router) -> set[str]:
+def networks_behind(case: Case, router: Router) -> frozenset[str]:
     """The networks of a router, and of those that hang behind it."""
+    return _networks_behind(case)[router.id]
+
+
+def is_behind(case: Case, device: Device, router: Router) -> bool:
+    """Whether a device has a socket on a network of a router, or of one that hangs behind it."""
+    behind = networks_behind(case, router)
+    return any(p.network in behind for p in sockets_on_networks(case)[device.id])
+
+
+@analysis
+def _networks_behind(case: Case) -> dict[str, frozenset[str]]:
+    return {r.id: frozenset(_behind(case, r)) for r in case.plan.routers}
+
+
+def _behind(case: Case, router: Router) -> set[str]:
     found: set[str] = set()
     todo = [router]
     while todo:

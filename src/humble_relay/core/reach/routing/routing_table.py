@@ -9,7 +9,7 @@ from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_net
 
 from humble_relay.core.addressing.subnets import ipv6_range, subnet
 from humble_relay.core.egress.outbound import default_route_rank
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
 from humble_relay.core.reach.routing.call_hops import CallPacket
@@ -32,7 +32,7 @@ def longest_match(
 
 def connected_sockets(case: Case, device: Device, address: IPv4Address | IPv6Address) -> tuple[Port, ...]:
     """The sockets by which a device reaches an address on a network of its own; several where alike ranges are on both."""
-    sockets = _on_networks(device)
+    sockets = sockets_on_networks(case)[device.id]
     held = longest_match(case, tuple(dict.fromkeys(p.network or "" for p in sockets)), address)
     return tuple(p for p in sockets if p.network in held)
 
@@ -41,9 +41,18 @@ def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port,
     """The sockets that the default route of a device may go by, of those on a network with a router: the one that it is set to,
     else the one marked as its WAN port, else by kind of socket. Several where nothing tells them apart; none where no router
     is near, or none of them has a default route."""
+    return _default_sockets(case)[device.id, v6]
+
+
+@analysis
+def _default_sockets(case: Case) -> dict[tuple[str, bool], tuple[Port, ...]]:
+    return {(d.id, v6): _defaults(case, d, v6) for d in case.devices.values() for v6 in (False, True)}
+
+
+def _defaults(case: Case, device: Device, v6: bool) -> tuple[Port, ...]:
     routed = [
         p
-        for p in _on_networks(device)
+        for p in sockets_on_networks(case)[device.id]
         if case.router_of.get(p.network or "")
         and not has_no_default_route(p)
         and (not v6 or ipv6_range(case.networks[p.network or ""]))
@@ -58,7 +67,7 @@ def answering_sockets(case: Case, device: Device, sent: CallPacket) -> tuple[Por
     if sent.address is not None and sent.network is not None:
         near = connected_sockets(case, device, sent.address)
     else:
-        near = tuple(p for p in picture_sockets(device) if p.network and p.network == sent.network)
+        near = tuple(p for p in sockets_on_networks(case)[device.id] if p.network == sent.network)
     return near or default_sockets(case, device, isinstance(sent.address, IPv6Address))
 
 
@@ -84,5 +93,7 @@ def _read(text: str) -> IPv4Network | IPv6Network | None:
         return None
 
 
-def _on_networks(device: Device) -> list[Port]:
-    return [p for p in picture_sockets(device) if p.network]
+@analysis
+def sockets_on_networks(case: Case) -> dict[str, tuple[Port, ...]]:
+    """For each device, its sockets that are on a network."""
+    return {d.id: tuple(p for p in picture_sockets(d) if p.network) for d in case.devices.values()}

@@ -17,10 +17,9 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.endpoints.forwarded_ports import inside_port
 from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Network, Port, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
-from humble_relay.core.reach.hop_answers.forward_targets import networks_behind, networks_by_line
+from humble_relay.core.reach.hop_answers.forward_targets import is_behind, networks_by_line
 from humble_relay.core.reach.hop_answers.static_routes import known_route, range_bits
 from humble_relay.core.reach.routing.call_hops import (
     HAIRPIN,
@@ -38,6 +37,7 @@ from humble_relay.core.reach.routing.routing_table import (
     has_no_default_route,
     longest_match,
     range_of,
+    sockets_on_networks,
     static_route,
 )
 from humble_relay.core.reach.trace.inward_hops import (
@@ -67,7 +67,7 @@ def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
         yield from from_the_internet(case, call, to)
         return
     sockets = _sockets(case, call, to)
-    if not sockets and (lone := next((p for p in picture_sockets(call.caller) if p.network), None)):
+    if not sockets and (lone := next(iter(sockets_on_networks(case)[call.caller.id]), None)):
         yield CallHop("socket", Thing("device", call.caller.id, lone.id), f"{case.port_name(f'{call.caller.id}/{lone.id}')} {addressed(lone)} calls {call.wants}")  # fmt: skip
         yield CallHop("socket", Thing("device", call.caller.id, lone.id), f"{call.caller.name} has no default route", "no-route", route_verdicts.no_default_route(call.caller, lone))  # fmt: skip
         return
@@ -120,7 +120,7 @@ def _meant(case: Case, to: Destination) -> str | None:
 def _sockets(case: Case, call: Call, to: Destination) -> tuple[Port, ...]:
     """The sockets by which a device may call (RFC 1122 §3.3.1): one on the network that it calls, else that of its default
     route, else any."""
-    sockets = tuple(p for p in picture_sockets(call.caller) if p.network)
+    sockets = sockets_on_networks(case)[call.caller.id]
     target = _target(case, call, to)
     there = _meant(case, to)
     beside = tuple(p for p in sockets if there and p.network == there)
@@ -193,8 +193,7 @@ def _through(case: Case, call: Call, to: Destination, network: Network, router: 
         return
     if isinstance(to, InsideHost) and target is None and _overlap(network, case.networks[to.network]):
         yield _neighbour(case, call, to, network)
-    both_behind = call.both and any(p.network in networks_behind(case, router) for p in picture_sockets(call.listener))  # fmt: skip
-    if isinstance(to, OutsideHost) and to.line in router.uplinks and both_behind:
+    if isinstance(to, OutsideHost) and to.line in router.uplinks and call.both and is_behind(case, call.listener, router):  # fmt: skip
         words = f"{router.name} has one outside address for both ends"
         yield CallHop(
             "router", thing, words, "not-let-in", rendezvous_verdicts.one_port_for_two(call, router)

@@ -10,7 +10,12 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.plan import Forward, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
-from humble_relay.core.reach.hop_answers.forward_targets import forwarded_to, line_at, networks_behind
+from humble_relay.core.reach.hop_answers.forward_targets import (
+    forwarded_to,
+    is_behind,
+    line_at,
+    networks_behind,
+)
 from humble_relay.core.reach.routing.call_hops import CallHop, CallPacket
 from humble_relay.core.reach.routing.nat_traversal import may_keep_its_port, side_up_to, strictest
 from humble_relay.core.reach.routing.routing_table import answering_sockets, default_sockets
@@ -24,7 +29,7 @@ def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward
     )
     behind, answering = networks_behind(case, router), answering_sockets(case, call.listener, sent)
     here = [p.network in behind for p in answering]
-    if not any(p.network in behind for p in picture_sockets(call.listener)) or not any(here):
+    if not is_behind(case, call.listener, router) or not any(here):
         yield CallHop("router", thing, words, "not-let-in", rendezvous_verdicts.not_behind(call, line))
         return
     if not router.translates:
