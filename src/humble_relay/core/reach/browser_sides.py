@@ -5,7 +5,7 @@ from functools import partial
 from typing import NamedTuple
 
 from humble_relay.core.egress.outbound import line_routers, uplink_out
-from humble_relay.core.endpoints.calls import Call, InsideHost
+from humble_relay.core.endpoints.calls import Call, CloudHost, InsideHost
 from humble_relay.core.judging.answer import (
     HOLDS,
     Choice,
@@ -21,7 +21,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Router, Stream, Uplink
-from humble_relay.core.reach.hop_answers.hop_verdicts import let_out
+from humble_relay.core.reach.routing.call_hops import CallHop
 from humble_relay.core.reach.routing.nat_traversal import meet, side_of
 from humble_relay.core.reach.routing.routing_table import sockets_on_networks
 from humble_relay.core.reach.trace.outward_hops import from_caller
@@ -59,7 +59,7 @@ def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
     beside = _beside(case, stream)
     if beside:
         return HOLDS
-    blocked = next((up for up, d in zip(lines, (a, b), strict=True) if _no_udp(case, stream, up)), None)
+    blocked = _no_udp(case, stream, a, b) or _no_udp(case, stream, b, a)
     if blocked is None:
         through = meet(side_of(case, a, stream), side_of(case, b, stream))
         first, second = (_last_router(case, line) for line in lines)
@@ -82,7 +82,7 @@ def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
         return fails(partial(_may_not_meet, case, stream))
     if stream.relayed:
         return HOLDS
-    return fails(partial(_by_relay, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, stream, blocked))  # fmt: skip
+    return fails(partial(_by_relay, case, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, case, stream, blocked))  # fmt: skip
 
 
 _RELAYED = (Choice(value=True, words="it has one"), Choice(value=False, words="it has none"))
@@ -128,10 +128,10 @@ def _last_router(case: Case, line: Uplink) -> Router | None:
     return line_routers(case).get(line.id)
 
 
-def _no_udp(case: Case, stream: Stream, line: Uplink) -> bool:
-    sender = case.devices[stream.from_device]
-    call = Call(stream, sender, case.devices[stream.to_device], ("udp",), None, "")
-    return let_out(case, call, line).state == "fails"
+def _no_udp(case: Case, stream: Stream, side: Device, other: Device) -> CallHop | None:
+    """Where UDP of one side is stopped on its way out to the internet; None where it is not."""
+    call = Call(stream, side, other, ("udp",), None, "", media=True)
+    return next((hop for hop in from_caller(case, call, CloudHost()) if hop.verdict.state == "fails"), None)
 
 
 def _may_not_meet(case: Case, stream: Stream) -> Words:
@@ -143,10 +143,12 @@ def _may_not_meet(case: Case, stream: Stream) -> Words:
     )
 
 
-def _by_relay(stream: Stream, line: Uplink) -> Words:
-    lets = {"web": "web pages only", "tcp": "no UDP", "proxy": "web pages through a proxy only"}
+def _by_relay(case: Case, stream: Stream, blocked: CallHop) -> Words:
+    line = case.uplinks.get(blocked.thing.id) if blocked.thing.noun == "uplink" else None
+    lets = {"web": "web pages only", "proxy": "web pages through a proxy only"}
+    stops = f"{line.name} lets {lets.get(line.lets_out or '', 'no UDP')} pass outward" if line else f"{blocked.says}, and no UDP gets out there"  # fmt: skip
     return Words(
-        f"{line.name} lets {lets.get(line.lets_out or '', 'no UDP')} pass outward; {stream.name} has to go by a relay on port 443, or is blocked.",
+        f"{stops}; {stream.name} has to go by a relay on port 443, or is blocked.",
         "The guest is seen in the lobby and never in the picture, or only after the service is allowed.",
         "Have the service allowed by name in time, or put the phone on mobile data. Try it there.",
     )
