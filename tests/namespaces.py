@@ -74,6 +74,7 @@ class Lab:
         self.rules: dict[str, list[str]] = {}
         self.address: dict[str, str] = {}
         self.count = 0
+        self.in_the_cloud = next((d.id for d in plan.devices if d.place is None), "")
 
     def build(self) -> None:
         """Lays everything: as few calls as can be, for each takes milliseconds."""
@@ -331,7 +332,7 @@ class Lab:
     def meets(self, one: str, other: str, patience_s: float = 1.2) -> bool:
         """Whether two browsers get through to each other (ICE, RFC 8445, in short): each learns from a box on the internet how it
         is seen (STUN), both send to all that the other may be at and to whoever is heard, and one answer is enough."""
-        server = self._udp("cloud", 3478)
+        server = self._udp(self.in_the_cloud, 3478)
         sides = [self._udp(one, 7001), self._udp(other, 7002)]
         known = [{(a, 7001) for a in self._hosts(one)}, {(a, 7002) for a in self._hosts(other)}]
         ends, again = time.monotonic() + patience_s, 0.0
@@ -340,7 +341,7 @@ class Lab:
                 if time.monotonic() > again:
                     again = time.monotonic() + 0.05
                     for n, side in enumerate(sides):
-                        for to in [*sorted(known[1 - n]), (self.address["cloud"], 3478)]:
+                        for to in [*sorted(known[1 - n]), (self.address[self.in_the_cloud], 3478)]:
                             with suppress(OSError):
                                 side.sendto(b"check", to)
                 for sock in select.select([server, *sides], [], [], 0.05)[0]:

@@ -18,6 +18,7 @@ from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.demo import demo_plan
 from tests.build import case_of, put, put_port, small_show
 from tests.conftest import passed_over
+from tests.core.reach.test_reach_twins import BACK, DEEP, INNER
 from tests.generate_networks import networked
 from tests.namespaces import Knock, Lab, built, lacking
 from tests.shows import SHOWS
@@ -69,9 +70,9 @@ def knocks(case: Case, lab: Lab) -> Iterator[Knock]:
     forwards = [f for r in case.plan.routers for f in r.forwards]
     for stream in case.streams:
         call = call_of(case, stream)
-        if stream.protocol == "web" and "cloud" in lab.inside:
+        if stream.protocol == "web" and lab.in_the_cloud:
             for end in (stream.from_device, stream.to_device):
-                yield Knock(f"{stream.id}/{end}", end, "cloud", "tcp", lab.address["cloud"], 443, frozenset({443}))  # fmt: skip
+                yield Knock(f"{stream.id}/{end}", end, lab.in_the_cloud, "tcp", lab.address[lab.in_the_cloud], 443, frozenset({443}))  # fmt: skip
         if (
             stream.protocol == "web"
             or not call.port
@@ -120,9 +121,8 @@ def held_against(plan: Plan, prefix: str) -> tuple[int, list[str]]:
         with built(plan, case, f"{prefix}{in_order:d}-", in_order) as lab:
             tried = [k for k in knocks(case, lab) if verdicts[stream_of(k)] in ("holds", "fails")]
             found = lab.answers(tried, {k.name for k in tried if verdicts[stream_of(k)] == "holds"})
-            for s in (
-                s for s in case.streams if s.protocol == "web" and verdicts[s.id] in ("holds", "fails")
-            ):
+            links = [s for s in case.streams if s.protocol == "web" and s.relayed is False]
+            for s in (s for s in links if lab.in_the_cloud and verdicts[s.id] in ("holds", "fails")):
                 found |= {f"{s.id}/met"} if lab.meets(s.from_device, s.to_device) else set()
                 tried.append(Knock(f"{s.id}/met", s.from_device, s.to_device, "udp", "", 0, frozenset()))
             sure = {stream_of(k): k for k in reversed(tried)}
@@ -180,6 +180,19 @@ HAND: dict[str, tuple[str, list[Edit], str]] = {
     "by a rule past a line that stops it": ("far", [*BY_SPARE, put("uplink", "fibre", "lets_out", "tcp")], "holds"),
     "by a rule into a line that stops it": ("far", [*BY_SPARE, put("uplink", "spare", "lets_out", "tcp")], "fails"),
     "a rule that the router cannot": ("far", [*BY_SPARE, put("router", "router", "steers", False), put("uplink", "spare", "lets_out", "tcp")], "holds"),
+    "forwarded on by a static route": ("far", DEEP, "holds"),
+    "forwarded on, and no rule lets it in": ("far", [*DEEP, put("router", "deep-router", "rules", [{"lets": False, "to_network": "deep"}])], "fails"),
+    "forwarded on, and no route": ("far", [*DEEP, put("router", "town-router", "routes", [])], "fails"),
+    "a way back to who is not translated": ("far", [*INNER, put("router", "router", "routes", [BACK])], "holds"),
+    "no way back to who is not translated": ("far", [*INNER, put("router", "router", "routes", [])], "fails"),
+    "a listener without a default route": ("far", [put_port("decoder/lan", "interface.default_route", False)], "fails"),
+    "a caller without a default route": ("far", [put_port("sender/lan", "interface.default_route", False)], "fails"),
+    "an inbound rule before a forward": ("far", [put("router", "town-router", "rules", [{"lets": False, "to_network": "hall-lan", "transport": "udp"}])], "fails"),
+    "another port than it listens at": ("far", [put("link", "feed-2", "listens_port", 9001)], "fails"),
+    "the port that it listens at": ("far", [put("link", "feed-2", "listens_port", 9001), put("router", "town-router", "forwards", [FORWARD | {"to_port": 9001}])], "holds"),
+    "media by UDP on one network": ("pole", [put("link", "watch", "media_over", "udp")], "holds"),
+    "media by UDP into a firewall": ("pole", [put("link", "watch", "media_over", "udp"), put("device", "decoder", "lets_in", False)], "fails"),
+    "IPv6 over a line that has none": ("far", [*SIX, put("router", "town-router", "forwards", [FORWARD | {"to_address": "2001:db8:4::20"}]), put("uplink", "line", "ipv6", False)], "fails"),
     "the wrong box": ("far", [put("router", "town-router", "forwards", [FORWARD | {"port": 9001}])], "fails"),
 }  # fmt: skip
 

@@ -37,6 +37,11 @@ NO_FORWARD = put("router", "town-router", "forwards", [])
 INNER = [added(Network(id="inner", name="Inner", site="creek", range="10.9.0.0/24", gateway="10.9.0.1")), added(Uplink(id="hung", name="Inner line", site="creek", behind="lan", address="192.168.20.9")),
          added(Router(id="inner-router", name="Inner router", site="creek", networks=("inner",), uplinks=("hung",), translates=False)),
          put_port("sender/lan", "interface.network", "inner"), put_port("sender/lan", "interface.address", "10.9.0.5"), put_port("sender/lan", "interface.addressing", "fixed"), put("network", "lan", "gateway", "192.168.20.1")]
+# A forward to a listener behind a second router that does not translate, which a static route of the first leads to.
+DEEP = [added(Network(id="deep", name="Deep", site="town", range="10.9.0.0/24", gateway="10.9.0.1")), added(Uplink(id="deep-line", name="Deep line", site="town", behind="hall-lan", address="10.4.0.9")),
+        added(Router(id="deep-router", name="Deep router", site="town", networks=("deep",), uplinks=("deep-line",), translates=False)), put("network", "hall-lan", "gateway", "10.4.0.1"),
+        put_port("decoder/lan", "interface.network", "deep"), put_port("decoder/lan", "interface.address", "10.9.0.20"), put("router", "town-router", "forwards", [OPEN | {"to_address": "10.9.0.20"}]),
+        put("router", "town-router", "routes", [{"to_range": "10.9.0.0/24", "via": "10.4.0.9"}]), put("router", "deep-router", "rules", [{"lets": True, "to_network": "deep", "transport": "udp"}])]
 BACK = {"to_range": "10.9.0.0/24", "via": "192.168.20.9"}
 
 TWINS = [
@@ -120,6 +125,7 @@ TWINS = [
     # Routes: the way back to who is not translated (RFC 1812 §5.2.4), a default route, and what is let in unasked.
     Twin("far", [*INNER, put("router", "router", "routes", [])], "kept-apart:feed-2:apart stops", "Router has no static route that leads to 10.9.0.5 by 192.168.20.9", "Add a static route to 10.9.0.0/24"),
     Twin("far", [*INNER, put("router", "router", "routes", [BACK | {"via": "192.168.20.8"}])], "kept-apart:feed-2:apart stops", "Router has no static route that leads to 10.9.0.5", "Switch NAT on in Inner router"),
+    Twin("far", [*DEEP, put("router", "deep-router", "rules", [{"lets": False, "to_network": "deep"}])], "not-let-in:feed-2:in stops", "keeps UDP 9000 of outside from Deep", "Let UDP 9000 pass"),
     Twin("far", [put_port("decoder/lan", "interface.default_route", False)], "not-let-in:feed-2:in stops", "Decoder has no default route by LAN", ""),
     Twin("far", [put_port("sender/lan", "interface.default_route", False)], "far-way-out:feed-2 stops", "has no default route", ""),
     Twin("far", [put("router", "town-router", "rules", [{"lets": False, "to_network": "hall-lan", "transport": "udp"}])], "not-let-in:feed-2:in stops", "keeps UDP 9000 of outside from Hall network", "Let UDP 9000 pass"),

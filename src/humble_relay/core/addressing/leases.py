@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from humble_relay.core.addressing.address_faults import PortOnNetwork
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, wants
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, holds, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
@@ -39,8 +39,9 @@ def no_lease(case: Case, what: PortOnNetwork) -> Verdict:
             ),
             compared=(ref, other.id),
         )
-    if network.id in case.router_of or network.pool_first or network.medium == "wifi":
-        return HOLDS
+    served = network.id in case.router_of or network.pool_first or network.medium == "wifi"
+    if served or case.sites[network.site].run_by == "venue":
+        return HOLDS if network.pool_first else holds(evidence="practice")
     asked = f"What gives out addresses on {network.name} (DHCP), and from which on? Nothing on it does in this plan."
     return wants(Want(Thing("network", network.id), "pool_first", asked))
 

@@ -82,7 +82,8 @@ def sides_do_not_meet(case: Case, what: BrowserLink) -> Verdict:
         return fails(partial(_may_not_meet, case, stream))
     if stream.relayed:
         return HOLDS
-    return fails(partial(_by_relay, case, stream, blocked)) if stream.relayed is False else doubtful(partial(_by_relay, case, stream, blocked))  # fmt: skip
+    say = partial(_by_relay, case, stream, blocked)
+    return fails(say) if stream.relayed is False and beside is False else doubtful(say)
 
 
 _RELAYED = (Choice(value=True, words="it has one"), Choice(value=False, words="it has none"))

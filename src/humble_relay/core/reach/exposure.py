@@ -14,6 +14,7 @@ from humble_relay.core.lan.wired_paths import PASSES_ON
 from humble_relay.core.plan import Device, Forward, Port, Router, Stream
 from humble_relay.core.reach.routing.call_hops import ConnectionTrace
 from humble_relay.core.reach.routing.public_address import outside_of
+from humble_relay.core.reach.routing.routing_table import static_route
 from humble_relay.core.reach.trace.connection_trace import connection_traces
 
 
@@ -58,11 +59,12 @@ def _open_ports(case: Case) -> Iterator[OpenPort]:
             if ":" not in forward.to_address and not callable_:
                 continue
             wanted = address_in(forward.to_address)
+            routed = wanted is not None and static_route(router, wanted) is not None
             ref = next(
                 (
                     ref
                     for ref, p in case.ports.items()
-                    if p.network in router.networks and wanted in addresses_of(p)
+                    if (p.network in router.networks or routed) and wanted in addresses_of(p)
                 ),
                 None,
             )

@@ -1,8 +1,10 @@
 """The hops of a call on its listener's side: in at a line, past its router's forwards, to the socket that listens and the one that answers."""
 
 from collections.abc import Iterator
+from ipaddress import IPv4Address
 
 from humble_relay.core.addressing.hosts import address_in, host_class
+from humble_relay.core.addressing.subnets import ipv4
 from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import (
     Call,
@@ -12,26 +14,24 @@ from humble_relay.core.endpoints.calls import (
     OutsideHost,
 )
 from humble_relay.core.endpoints.forwarded_ports import forward_for
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
+from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Router
-from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
+from humble_relay.core.plan import Forward, Router, Uplink
+from humble_relay.core.reach.hop_answers import hop_verdicts, route_verdicts
 from humble_relay.core.reach.hop_answers.forward_targets import forwarded_to, line_at
-from humble_relay.core.reach.hop_answers.static_routes import known_route
+from humble_relay.core.reach.hop_answers.static_routes import known_route, next_line
 from humble_relay.core.reach.routing.call_hops import (
     HAIRPIN,
     INTERNET,
     CallHop,
     CallPacket,
-    addressed,
     network_words,
 )
-from humble_relay.core.reach.routing.nat_traversal import NatSide, strictest
 from humble_relay.core.reach.routing.public_address import address_words
-from humble_relay.core.reach.routing.routing_table import (
-    answering_sockets,
-)
+from humble_relay.core.reach.routing.routing_table import sockets_on_networks, static_route
+from humble_relay.core.reach.trace.arrival_hops import arrival, hole
 from humble_relay.core.reach.trace.rendezvous_hops import meets
+from humble_relay.core.reach.trace.routed_hops import in_routed
 
 
 def from_the_internet(case: Case, call: Call, to: Destination, sent: CallPacket = INTERNET) -> Iterator[CallHop]:  # fmt: skip
@@ -81,6 +81,16 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
         yield from in_at(case, call, behind.id, inner, sent.by(behind.id), near=True)
         return
     ref, verdict = forwarded_to(case, call, router, forward)
+    deep = _routed_to(case, call, router, forward) if ref is None else None
+    if deep:
+        hairpin, (next_, inside) = sent.network == HAIRPIN, deep
+        there = next_.behind or ""
+        moved = call._replace(port=inner, host=forward.to_address)
+        yield CallHop("router", thing, words, "not-let-in", HOLDS if hairpin else route_verdicts.ruled_in(case, moved, router, there))  # fmt: skip
+        yield CallHop("network", Thing("network", there), network_words(case.networks[there]))
+        sent = sent._replace(network=there, address=None) if hairpin else sent
+        yield from in_routed(case, moved, inside, next_, IPv4Address(forward.to_address), sent)
+        return
     if ref and sent.network != HAIRPIN:
         verdict = route_verdicts.ruled_in(
             case, call._replace(port=inner), router, case.ports[ref].network or ""
@@ -96,6 +106,16 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
             sent._replace(network=network.id, address=None) if sent.network == HAIRPIN else sent,
             inner,
         )
+
+
+def _routed_to(case: Case, call: Call, router: Router, forward: Forward) -> tuple[Uplink, InsideHost] | None:
+    """The next router that a static route leads to from a forward, and the socket of the listener behind it."""
+    target = ipv4(forward.to_address)
+    found = static_route(router, target) if target else None
+    line = next_line(case, router, found[1]) if found else None
+    sockets = (p for p in sockets_on_networks(case)[call.listener.id] if target and ipv4(p.address) == target)
+    socket = next(sockets, None)
+    return (line, InsideHost(f"{call.listener.id}/{socket.id}", socket.network or "")) if line and socket else None  # fmt: skip
 
 
 def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Iterator[CallHop]:
@@ -127,50 +147,3 @@ def _in_by_v6(case: Case, call: Call, to: InsideHost, sent: CallPacket) -> Itera
     network = case.networks[to.network]
     yield CallHop("network", Thing("network", network.id), network_words(network))
     yield from arrival(case, call, to.ref, sent)
-
-
-def hole(case: Case, call: Call, router: Router, there: str) -> CallHop:
-    """Whether a router's filter has a hole for a call by IPv6: a forward to its address, or a rule."""
-    hole = next(
-        (f for f in router.forwards if f.transport in call.transports and f.port == call.port and address_in(f.to_address) == address_in(call.host)),
-        None,
-    )  # fmt: skip
-    otherwise = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
-    verdict = route_verdicts.ruled_in(case, call, router, there, otherwise)
-    if call.both and verdict.state != "holds":
-        verdict = opened_from_inside(case, call, router, there, verdict)
-    lets = "lets" if verdict.state == "holds" else "does not let"
-    words = f"{router.name} {lets} {call.wants} in to {call.host}"
-    return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
-
-
-def opened_from_inside(case: Case, call: Call, router: Router, there: str, otherwise: Verdict) -> Verdict:
-    """Of a rendezvous past a filter that does not translate: the listener's own call opens the way in, where that gets out."""
-    back = call._replace(caller=call.listener, listener=call.caller)
-    line = case.uplinks[router.uplinks[0]] if router.uplinks else None
-    out = hop_verdicts.ruled(case, back, router, there, None)
-    if line and line.lets_out and out.state == "holds":
-        out = hop_verdicts.let_out(case, back, line)
-    return HOLDS if out.state == "holds" else otherwise
-
-
-def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None = None) -> Iterator[CallHop]:
-    """The socket that is called, and the one that answers. `port`: where a forward led to, if it was another than was asked for."""
-    socket, device = case.ports[ref], case.device_of(ref)
-    thing = Thing("device", device.id, socket.id)
-    yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
-                  "firewall-in-the-box", HOLDS if call.both else hop_verdicts.firewall(call, device))  # fmt: skip
-    if call.both and sent.sides and not call.media:
-        verdict = rendezvous_verdicts.met(case, call, strictest(sent.sides), NatSide())
-        yield CallHop(
-            "socket", thing, f"{device.name} calls back to the port that it hears", "not-let-in", verdict
-        )
-    at, listens = port or call.port, call.stream.listens_port
-    if listens and at and at != listens and not (call.both or call.media):
-        yield CallHop("socket", thing, f"{device.name} listens at port {listens}", "not-let-in", route_verdicts.listens_elsewhere(call, at, listens))  # fmt: skip
-    answering = answering_sockets(case, device, sent)
-    if not answering and sent.network != socket.network:
-        yield CallHop("socket", thing, f"{device.name} has no default route", "not-let-in", route_verdicts.no_default_route(device, socket))  # fmt: skip
-    if {p.network for p in answering} - {socket.network}:
-        verdict = hop_verdicts.answers_come_back(case, call, socket, answering)
-        yield CallHop("socket", thing, f"{device.name} answers by {case.networks[answering[0].network or ''].name}", "not-let-in", verdict)  # fmt: skip

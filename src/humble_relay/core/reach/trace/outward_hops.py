@@ -40,13 +40,8 @@ from humble_relay.core.reach.routing.routing_table import (
     sockets_on_networks,
     static_route,
 )
-from humble_relay.core.reach.trace.inward_hops import (
-    arrival,
-    from_the_internet,
-    hole,
-    in_at,
-    stays_inside,
-)
+from humble_relay.core.reach.trace.arrival_hops import arrival, hole
+from humble_relay.core.reach.trace.inward_hops import from_the_internet, in_at, stays_inside
 from humble_relay.core.reach.trace.routed_hops import by_static_route, in_routed, passed_on
 
 

@@ -12,7 +12,7 @@ from humble_relay.core.reach.hop_answers import hop_verdicts, route_verdicts
 from humble_relay.core.reach.hop_answers.static_routes import next_line, range_bits
 from humble_relay.core.reach.routing.call_hops import CallHop, CallPacket, network_words
 from humble_relay.core.reach.routing.routing_table import longest_match, static_route
-from humble_relay.core.reach.trace.inward_hops import arrival, hole, opened_from_inside
+from humble_relay.core.reach.trace.arrival_hops import arrival, hole, opened_from_inside
 
 
 def by_static_route(case: Case, call: Call, to: Destination, here: str, router: Router, route: StaticRoute, target: IPv4Address | IPv6Address, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
