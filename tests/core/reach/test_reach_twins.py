@@ -5,7 +5,8 @@
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
-from humble_relay.core.plan import Interface, Network, Port, Router, Uplink
+from humble_relay.core.judgement import answers, findings
+from humble_relay.core.plan import Forward, Interface, Network, Port, Router, Uplink
 from humble_relay.core.plan.edits import (
     AddPort,
     Edit,
@@ -13,12 +14,14 @@ from humble_relay.core.plan.edits import (
     added,
 )
 from tests.build import (
+    case_of,
     leave_by,
     put,
     put_port,
+    small_show,
 )
 from tests.core.twins import EACH, OPEN, Twin, hold, named
-from tests.shows import wire
+from tests.shows import SHOWS, wire
 
 GUESTS = [added(Network(id="far", name="Guests", site="creek")), leave_by("far", "fibre"), put_port("decoder/lan", "interface.network", "far")]
 
@@ -32,6 +35,10 @@ def second(device: str, network: str, address: str, role: str) -> Edit:
 SIX = [put("network", "lan", "range_v6", "2001:db8:1::/64"), put("network", "hall-lan", "range_v6", "2001:db8:4::/64"), put_port("decoder/lan", "interface.address_v6", "2001:db8:4::20"),
        put("link", "feed-2", "address", "srt://[2001:db8:4::20]:9000")]
 KEPT_PORT = [put("router", r, f, "endpoint-independent") for r in ("router", "town-router") for f in ("mapping", "filtering")]
+DIRECT = [wire("sender/lan", "decoder/lan", "ethernet", 44, "direct"), *(put_port(f"{d}/lan", f, v) for d, a in (("sender", "169.254.1.5"), ("decoder", "169.254.9.5"))
+          for f, v in (("interface.network", None), ("interface.addressing", "fixed"), ("interface.address", a)))]
+ACROSS = [added(Network(id="far", name="Guests", site="creek", range="10.7.0.0/24", gateway="10.7.0.1")), leave_by("far", "fibre"), put_port("hide/lan", "interface.network", "far"),
+          put_port("hide/lan", "interface.address", "10.7.0.5"), put("link", "watch", "address", "rtsp://10.7.0.5:554/main")]
 NO_FORWARD = put("router", "town-router", "forwards", [])
 # An inner router that does not translate, with the caller behind it, and the listener beyond the router before it.
 INNER = [added(Network(id="inner", name="Inner", site="creek", range="10.9.0.0/24", gateway="10.9.0.1")), added(Uplink(id="hung", name="Inner line", site="creek", behind="lan", address="192.168.20.9")),
@@ -42,6 +49,10 @@ DEEP = [added(Network(id="deep", name="Deep", site="town", range="10.9.0.0/24", 
         added(Router(id="deep-router", name="Deep router", site="town", networks=("deep",), uplinks=("deep-line",), translates=False)), put("network", "hall-lan", "gateway", "10.4.0.1"),
         put_port("decoder/lan", "interface.network", "deep"), put_port("decoder/lan", "interface.address", "10.9.0.20"), put("router", "town-router", "forwards", [OPEN | {"to_address": "10.9.0.20"}]),
         put("router", "town-router", "routes", [{"to_range": "10.9.0.0/24", "via": "10.4.0.9"}]), put("router", "deep-router", "rules", [{"lets": True, "to_network": "deep", "transport": "udp"}])]
+# A listener behind an inner router whose WAN port has its address by DHCP.
+IN_BY_DHCP = [added(Network(id="inner", name="Inner", site="creek", range="10.9.0.0/24", gateway="10.9.0.1")), added(Uplink(id="hung", name="Inner line", site="creek", behind="lan")),
+              added(Router(id="inner-router", name="Inner router", site="creek", networks=("inner",), uplinks=("hung",), forwards=(Forward(transport="tcp", port=554, to_address="10.9.0.5"),))),
+              put_port("hide/lan", "interface.network", "inner"), put_port("hide/lan", "interface.address", "10.9.0.5"), put_port("hide/lan", "interface.addressing", "fixed")]
 BACK = {"to_range": "10.9.0.0/24", "via": "192.168.20.9"}
 
 TWINS = [
@@ -131,6 +142,9 @@ TWINS = [
     Twin("far", [put("router", "town-router", "rules", [{"lets": False, "to_network": "hall-lan", "transport": "udp"}])], "not-let-in:feed-2:in stops", "keeps UDP 9000 of outside from Hall network", "Let UDP 9000 pass"),
     Twin("far", [put("link", "feed-2", "listens_port", 9001)], "not-let-in:feed-2:in stops", "arrives at port 9000 of Decoder, which listens at 9001", "Set Decoder to the port that is called"),
     Twin("far", [*SIX, put("router", "town-router", "forwards", [OPEN | {"to_address": "2001:db8:4::20"}]), put("uplink", "line", "ipv6", False)], "not-let-in:feed-2:in stops", "Line has no IPv6", "Use 203.0.113.20"),
+    # Two devices on one cable and no network (RFC 3927); a group across a router; both sides of a browser link behind one router that turns nothing round.
+    Twin("paired", [*DIRECT, put_port("decoder/lan", "interface.address", "10.1.1.5")], "networks-apart:feed-2 stops", "their addresses are of two ranges (169.254.0.0/16 and 10.1.1.0/24)"),
+    Twin("pole", [*ACROSS, put("link", "watch", "multicast", True)], "networks-apart:watch risks", "goes to a multicast group, from one network to another", "Put Decoder on Guests"),
     # The media of RTSP by UDP: the way back of a call, which a router expects nothing by (RFC 7826 Appendix C).
     Twin("pole", [put("link", "watch", "media_over", "udp"), put("device", "decoder", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets UDP in from nobody", "It has been allowed"),
     Twin("pole", [put("device", "hide", "lets_in", False)], "firewall-in-the-box:watch:door stops", "lets TCP 554 in from nobody", "It has been allowed"),
@@ -148,3 +162,22 @@ TWINS = [
 @pytest.mark.parametrize("twin", TWINS, ids=named(TWINS))
 def test_its_broken_twin_has_these_findings_and_no_others_and_is_cured_as_it_says(twin: Twin) -> None:
     hold(twin)
+
+
+ASKED = [
+    ("far", INNER, "kept-apart:feed-2:apart", "routes", "Which static routes has Router?"),
+    ("far", [*DEEP, put("router", "deep-router", "rules", [])], "not-let-in:feed-2:in", "rules", "Does Deep router let UDP 9000 in from outside to Deep"),
+    ("pole", [*IN_BY_DHCP, put("link", "watch", "address", "rtsp://192.168.20.77:554/main")], "local-address:watch", "address", "Which address has Inner line on Show network?"),
+    ("paired", [added(Network(id="alone", name="Alone", site="creek")), *(put_port(f"{d}/lan", "interface.network", "alone") for d in ("sender", "decoder"))],
+     "no-lease:sender:lan", "pool_first", "What gives out addresses on Alone"),
+    ("far", [*GUESTS[:2], second("sender", "far", "10.9.0.5", "lan"), put_port("sender/air", "interface.default_route", True), put_port("sender/lan", "interface.default_route", True),
+             put("network", "far", "guest_isolation", False), put("router", "router", "rules", [{"lets": False, "from_network": "lan"}])], "kept-apart:feed-2:apart", "interface.default_route", "the socket that it goes out by"),
+]
+
+
+@pytest.mark.parametrize(("show", "edits", "id", "field", "question"), ASKED, ids=[a[2] for a in ASKED])
+def test_what_the_plan_does_not_say_is_asked_and_not_denied(show: str, edits: list[Edit], id: str, field: str, question: str) -> None:
+    case = case_of(small_show(*SHOWS[show], *edits))
+    found = next(a for a in answers(case).every if a.id == id)
+    assert found.want and found.want.field == field and question in found.want.question
+    assert all(f"{f.id} {f.severity}" not in (f"{id} stops", f"{id} risks") for f in findings(case))

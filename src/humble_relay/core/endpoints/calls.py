@@ -1,7 +1,7 @@
 """Who calls whom: for each stream the box that begins, the one that listens, and the address, port and transport it asks for."""
 
 from functools import lru_cache
-from ipaddress import IPv6Address
+from ipaddress import IPv4Address, IPv6Address
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
@@ -12,7 +12,7 @@ from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT, typed_address
 from humble_relay.core.judging.answer import NamedQuestion
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.plan import Device, Port, Protocol, Stream, Transport
+from humble_relay.core.plan import Device, Port, Protocol, Stream, Transport, Uplink
 
 _TRANSPORTS: dict[Protocol, tuple[Transport, ...]] = {"srt": ("udp",), "paired": ("udp", "tcp")}
 """What a protocol runs over, where it is not TCP alone (draft-sharabayko-srt; makers' links: not said, so either)."""
@@ -184,6 +184,13 @@ def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: s
         typed = (port.interface.address_v6 if port.interface else "") if six else port.address
         if typed and address_in(typed) == address:
             return InsideHost(ref, port.network or "", six)
+    lines = [u for u in case.uplinks.values() if u.address and ipv4(u.address) == address]
+    if lines:  # a private address may stand at several sites: the caller's own side is meant first
+        near, far = case.site_of(call.caller), case.site_of(call.listener)
+        sites = [site.id if site else "" for site in (near, far)]
+        return OutsideHost(
+            min(lines, key=lambda u: (bool(u.behind) and u.site != sites[0], u.site != sites[1])).id
+        )
     for ref, port in sockets:
         network = case.networks[port.network or ""]
         known = ipv6_range(network) if six else (sub.range if (sub := subnet(network)) else None)
@@ -192,15 +199,24 @@ def _at_address(case: Case, call: Call, sockets: list[tuple[str, Port]], host: s
             return InsideHost(ref, network.id, six)
     if six:
         return NoHost()
-    lines = [u for u in case.uplinks.values() if u.address and ipv4(u.address) == address]
-    if lines:  # a private address may stand at several sites: the caller's own side is meant first
-        near, far = case.site_of(call.caller), case.site_of(call.listener)
-        sites = [site.id if site else "" for site in (near, far)]
-        return OutsideHost(
-            min(lines, key=lambda u: (bool(u.behind) and u.site != sites[0], u.site != sites[1])).id
-        )
+    if (unsaid := line_that_may_have(case, call.listener, address)) is not None:
+        return OutsideHost(unsaid.id)
     kind = host_class(host)
     own = uplink_out(case, call.listener, call.stream)
     if kind and kind[0] in ("public", "documentation", "carrier shared") and own:
         return OutsideHost(own)
     return NoHost()
+
+
+def line_that_may_have(
+    case: Case, listener: Device, address: IPv4Address | IPv6Address | None
+) -> Uplink | None:
+    """The line of a listener's router that is a socket on a network whose range holds an address, and whose own address nobody
+    said; None where there is none."""
+    routers = {r.id: r for p in picture_sockets(listener) if (r := case.router_of.get(p.network or ""))}
+    lines = (case.uplinks[up] for r in routers.values() for up in r.uplinks)
+    for line in lines:
+        outer = subnet(case.networks[line.behind]) if line.behind and not line.address else None
+        if outer and isinstance(address, IPv4Address) and address in outer.range:
+            return line
+    return None

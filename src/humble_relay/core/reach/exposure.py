@@ -54,7 +54,8 @@ def _open_ports(case: Case) -> Iterator[OpenPort]:
     every = [j for found in connection_traces(case).values() for j in found if not j.call.service]
     calls = [j.call for j in every]
     for router in case.plan.routers:
-        callable_ = any(outside_of(case.uplinks[up]) not in ("shared", "private") for up in router.uplinks)
+        lines = [case.uplinks[up] for up in router.uplinks]
+        callable_ = any(not u.behind and outside_of(u) not in ("shared", "private") for u in lines)
         for forward in router.forwards:
             if ":" not in forward.to_address and not callable_:
                 continue

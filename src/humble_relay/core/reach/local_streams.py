@@ -7,7 +7,7 @@ from typing import NamedTuple
 from humble_relay.core.addressing.hosts import address_in, host_class, host_of
 from humble_relay.core.addressing.subnets import addresses_of, ipv4, ipv6_range, subnet
 from humble_relay.core.egress.outbound import in_the_cloud, uplink_out
-from humble_relay.core.endpoints.calls import call_of
+from humble_relay.core.endpoints.calls import call_of, line_that_may_have
 from humble_relay.core.endpoints.typed_addresses import fault_in
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -263,6 +263,9 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     )
     if other:
         return fails(lambda: _mistyped(stream, f"{host} is the address of {other.name}"))
+    if unsaid := line_that_may_have(case, called, address):
+        asked = f"Which address has {unsaid.name} on {case.networks[unsaid.behind or ''].name}? {stream.name} is called at {host}."
+        return wants(Want(Thing("uplink", unsaid.id), "address", asked))
     line = case.uplinks.get(uplink_out(case, called, stream) or "")
     if line and not line.address and kind and kind[0] in ("public", "documentation"):
         return wants(Want(Thing("uplink", line.id), "address", f"Which address does the internet see of {line.name}? {stream.name} is called at {host}."))  # fmt: skip

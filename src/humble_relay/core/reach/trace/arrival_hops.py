@@ -42,8 +42,11 @@ def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None
     """The socket that is called, and the one that answers. `port`: where a forward led to, if it was another than was asked for."""
     socket, device = case.ports[ref], case.device_of(ref)
     thing = Thing("device", device.id, socket.id)
+    expected = call.both and not (
+        call.media and sent.sides
+    )  # a browser sends to no address that it was not told
     yield CallHop("socket", thing, f"{case.port_name(ref)} {addressed(socket)} {'takes them' if call.media else 'listens'}",
-                  "firewall-in-the-box", HOLDS if call.both else hop_verdicts.firewall(call, device))  # fmt: skip
+                  "firewall-in-the-box", HOLDS if expected else hop_verdicts.firewall(call, device))  # fmt: skip
     if call.both and sent.sides and not call.media:
         verdict = rendezvous_verdicts.met(case, call, strictest(sent.sides), NatSide())
         yield CallHop(
