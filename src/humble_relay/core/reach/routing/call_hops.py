@@ -27,6 +27,8 @@ class CallHop(NamedTuple):
     verdict: Verdict = HOLDS
     translates: bool = False
     """Whether the caller goes on under the address of a router (NAT)."""
+    other_way: bool | None = None
+    """Of two that call each other at once: whether the other's call passes here; None: as this one does."""
 
 
 class ConnectionTrace(NamedTuple):

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.endpoints.calls import Call
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict
+from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Router
 from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
@@ -21,21 +21,20 @@ def hole(case: Case, call: Call, router: Router, there: str) -> CallHop:
     )  # fmt: skip
     otherwise = HOLDS if hole else hop_verdicts.not_forwarded(case, call, router, call.port)
     verdict = route_verdicts.ruled_in(case, call, router, there, otherwise)
-    if call.both and verdict.state != "holds":
-        verdict = opened_from_inside(case, call, router, there, verdict)
     lets = "lets" if verdict.state == "holds" else "does not let"
     words = f"{router.name} {lets} {call.wants} in to {call.host}"
-    return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict)
+    other_way = gets_out(case, call, router, there) if call.both else None
+    return CallHop("router", Thing("router", router.id), words, "not-let-in", verdict, other_way=other_way)
 
 
-def opened_from_inside(case: Case, call: Call, router: Router, there: str, otherwise: Verdict) -> Verdict:
-    """Of a rendezvous past a filter that does not translate: the listener's own call opens the way in, where that gets out."""
+def gets_out(case: Case, call: Call, router: Router, there: str) -> bool:
+    """Of two that call each other at once past a filter that does not translate: whether the listener's own call gets out there."""
     back = call._replace(caller=call.listener, listener=call.caller)
     line = case.uplinks[router.uplinks[0]] if router.uplinks else None
     out = hop_verdicts.ruled(case, back, router, there, None)
     if line and line.lets_out and out.state == "holds":
         out = hop_verdicts.let_out(case, back, line)
-    return HOLDS if out.state == "holds" else otherwise
+    return out.state == "holds"
 
 
 def arrival(case: Case, call: Call, ref: str, sent: CallPacket, port: int | None = None) -> Iterator[CallHop]:

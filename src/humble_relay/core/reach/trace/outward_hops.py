@@ -1,7 +1,8 @@
 """The hops of a call on its caller's side: the socket by which it leaves, its networks and routers, and the line that it goes out by."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from ipaddress import IPv4Address, IPv6Address
+from itertools import takewhile
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.addressing.subnets import classify, ipv4, ipv6_range, subnet
@@ -45,8 +46,34 @@ from humble_relay.core.reach.trace.inward_hops import from_the_internet, in_at, 
 from humble_relay.core.reach.trace.routed_hops import by_static_route, in_routed, passed_on
 
 
-def from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
+def from_caller(case: Case, call: Call, to: Destination) -> Iterable[CallHop]:
     """The hops of a call from its caller on, by the socket or sockets that it may leave by."""
+    hops = _from_caller(case, call, to)
+    return _opened_by_both(tuple(hops)) if call.both else hops
+
+
+def _opened_by_both(hops: tuple[CallHop, ...]) -> tuple[CallHop, ...]:
+    """The hops of two that call each other at once: a filter remembers whom it let pass, so that either call opens it for the
+    other, as far as each gets (RFC 4787 §5; RFC 6092 §3.2.3)."""
+    this_way = [h.verdict.state == "holds" for h in hops]
+    other_way = [
+        h.other_way if h.other_way is not None else here for h, here in zip(hops, this_way, strict=True)
+    ]
+    passed: set[int] = set()
+    while not passed >= (new := _passed(this_way, passed) | _passed(other_way[::-1], {-1 - n + len(hops) for n in passed}, len(hops))):  # fmt: skip
+        passed |= new
+    opened = {n for n in passed if hops[n].other_way is not None} if len(passed) == len(hops) else set()
+    return tuple(h._replace(verdict=HOLDS) if n in opened else h for n, h in enumerate(hops))
+
+
+def _passed(lets: list[bool], opened: set[int], backwards: int = 0) -> set[int]:
+    """The filters that a call passes, from its own end on, where it is let or has been opened; counted from the other end, if the
+    call comes from there (`backwards`: how many there are)."""
+    found = set(takewhile(lambda n: lets[n] or n in opened, range(len(lets))))
+    return {backwards - 1 - n for n in found} if backwards else found
+
+
+def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
     if isinstance(to, NoHost):
         thing = Thing("link", call.stream.id)
         yield CallHop(
@@ -255,9 +282,9 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
     six = isinstance(to, InsideHost) and to.v6
     translates = router.translates and not six
     under = ", under its own address" if translates else ""
-    opened = call.both and not translates and _opened_by_other(case, call, router, network, sent, six)
-    ruled = HOLDS if opened else hop_verdicts.ruled(case, call, router, network.id, None)
-    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", ruled, translates)  # fmt: skip
+    opens = call.both and not translates
+    ruled, other_way = hop_verdicts.ruled(case, call, router, network.id, None), _lets_other_in(case, call, router, network, sent, six) if opens else None  # fmt: skip
+    yield CallHop("router", thing, f"{router.name} sends it out by {line.name}{under}", "kept-apart", ruled, translates, other_way)  # fmt: skip
     if translates:
         sides = (*sent.sides, *levels_of(case, router, line))
         sent = sent._replace(network=line.behind, address=ipv4(line.address), sides=sides)
@@ -285,19 +312,18 @@ def _out_by(case: Case, call: Call, to: Destination, network: Network, router: R
         alike = next((case.networks[n] for n in router.networks if _overlap(case.networks[n], outer)), None)
         if alike:
             yield CallHop("router", thing, f"{router.name} has the same addresses inside and outside", "kept-apart", hop_verdicts.alike_inside_and_out(router, alike, outer))  # fmt: skip
-        verdict = hop_verdicts.let_out(case, call, line) if line.lets_out and not opened else HOLDS
-        yield CallHop("line", Thing("uplink", line.id), f"{line.name} is a socket on {outer.name}", "not-let-out" if line.lets_out else "", verdict)  # fmt: skip
+        verdict = hop_verdicts.let_out(case, call, line) if line.lets_out else HOLDS
+        yield CallHop("line", Thing("uplink", line.id), f"{line.name} is a socket on {outer.name}", "not-let-out" if line.lets_out else "", verdict, other_way=True if opens else None)  # fmt: skip
         yield from _from_network(case, call, to, line.behind, sent)
         return
     words = f"{line.name} carries {call.wants} out" + (", under an address that its carrier shares" if outside_of(line) == "shared" else "")  # fmt: skip
-    yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", HOLDS if opened else hop_verdicts.let_out(case, call, line))  # fmt: skip
+    yield CallHop("line", Thing("uplink", line.id), words, "not-let-out", hop_verdicts.let_out(case, call, line), other_way=True if opens else None)  # fmt: skip
     yield CallHop("internet", Thing("uplink", line.id), "across the internet")
     yield from from_the_internet(case, call, to, sent)
 
 
-def _opened_by_other(case: Case, call: Call, router: Router, network: Network, sent: CallPacket, six: bool) -> bool:  # fmt: skip
-    """Of two that call each other at once past a router that does not translate: whether it lets the other's call in, which opens
-    the way for the answers."""
+def _lets_other_in(case: Case, call: Call, router: Router, network: Network, sent: CallPacket, six: bool) -> bool:  # fmt: skip
+    """Of two that call each other at once past a router that does not translate: whether it lets the other's call in."""
     back = call._replace(caller=call.listener, listener=call.caller, host=str(sent.address or ""), both=False)
     verdict = hole(case, back, router, network.id).verdict if six else route_verdicts.passed_in(case, back, router, network.id)  # fmt: skip
     return verdict.state == "holds"

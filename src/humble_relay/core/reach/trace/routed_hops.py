@@ -12,7 +12,7 @@ from humble_relay.core.reach.hop_answers import hop_verdicts, route_verdicts
 from humble_relay.core.reach.hop_answers.static_routes import next_line, range_bits
 from humble_relay.core.reach.routing.call_hops import CallHop, CallPacket, network_words
 from humble_relay.core.reach.routing.routing_table import longest_match, static_route
-from humble_relay.core.reach.trace.arrival_hops import arrival, hole, opened_from_inside
+from humble_relay.core.reach.trace.arrival_hops import arrival, gets_out, hole
 
 
 def by_static_route(case: Case, call: Call, to: Destination, here: str, router: Router, route: StaticRoute, target: IPv4Address | IPv6Address, sent: CallPacket) -> Iterator[CallHop]:  # fmt: skip
@@ -40,9 +40,10 @@ def passed_on(case: Case, call: Call, router: Router, here: Network, there: Netw
         yield CallHop("network", Thing("network", here.id), f"{here.name} carries the answers straight back", "kept-apart", apart)  # fmt: skip
         return
     verdict = hop_verdicts.ruled(case, call, router, here.id, there.id)
-    if call.both and verdict.state != "holds":
-        verdict = hop_verdicts.ruled(case, call, router, there.id, here.id)
-    yield CallHop("router", thing, f"{router.name} passes it on to {there.name}", "kept-apart", verdict)
+    other_way = (
+        hop_verdicts.ruled(case, call, router, there.id, here.id).state == "holds" if call.both else None
+    )
+    yield CallHop("router", thing, f"{router.name} passes it on to {there.name}", "kept-apart", verdict, other_way=other_way)  # fmt: skip
     yield CallHop("network", Thing("network", there.id), network_words(there))
 
 
@@ -67,9 +68,8 @@ def in_routed(case: Case, call: Call, to: Destination, line: Uplink, target: IPv
         yield hole(case, call, router, inner)
     else:
         words, verdict = f"{router.name} passes it on to {case.networks[inner].name}", route_verdicts.passed_in(case, call, router, inner)  # fmt: skip
-        if call.both and verdict.state != "holds" and not router.translates:
-            verdict = opened_from_inside(case, call, router, inner, verdict)
-        yield CallHop("router", thing, words, "not-let-in", verdict)
+        other_way = gets_out(case, call, router, inner) if call.both and not router.translates else None
+        yield CallHop("router", thing, words, "not-let-in", verdict, other_way=other_way)
     if by_route and onward:
         yield from by_static_route(case, call, to, inner, router, onward[1], target, sent)
     elif isinstance(to, InsideHost) and to.network in held:
