@@ -155,6 +155,6 @@ def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, 
     expect(
         page.get_by_role("button", name=re.compile(f"^It has none.*static routes of {of}"))
     ).to_be_visible()
-    page.get_by_text(re.compile("about Boathouse encoder, ")).first.click()
+    page.locator("summary").filter(has_text="about Boathouse encoder, ").first.click()
     page.get_by_label("Whether the default route of Boathouse encoder goes by LAN").first.select_option("no")
     expect(docket.get_by_text("has no default route").first).to_be_visible()
