@@ -73,6 +73,8 @@ def networked(seed: int) -> Plan:
     devices.append({"id": "cloud", "name": "Cloud", "kind": "platform", "ingest": {"protocols": ["srt", "rtsp"], "host": "192.0.2.99", "port": 7000}})  # fmt: skip
     for router in routers:
         _static_routes(rng, router, routers, uplinks, networks)
+    for network in networks:
+        _of_themselves(rng, network["id"], devices)
     streams = [x for n in range(10) if (x := _stream(rng, n, devices, uplinks, routers, networks))]
     for router in routers:
         _forwards(rng, router, streams, devices, uplinks, networks)
@@ -204,6 +206,17 @@ def _browsers(n: int, a: dict[str, Any], b: dict[str, Any]) -> dict[str, Any]:
     made = _made(n, "rtsp", a, b, "meet.example", 443)
     links = {"address": "https://meet.example/a", "view_address": "https://meet.example/b"}
     return made | links | {"protocol": "web", "relayed": False}
+
+
+def _of_themselves(rng: random.Random, network: str, devices: list[dict[str, Any]]) -> None:
+    """Boxes of a network that gave themselves addresses (RFC 3927), or have some of another range typed in."""
+    if rng.random() > 0.1:
+        return
+    start = rng.choice(("169.254", "169.254", "10.77"))
+    for n, device in enumerate(d for d in devices if len(d.get("ports", [])) == 1):
+        interface = device["ports"][0]["interface"]
+        if interface["network"] == network and rng.random() < 0.8:
+            interface["address"] = f"{start}.{n if start == '169.254' else 7}.{40 + n}"
 
 
 def _asked_by_nobody(rng: random.Random, device: dict[str, Any], streams: list[dict[str, Any]], routers: list[dict[str, Any]]) -> None:  # fmt: skip

@@ -250,11 +250,16 @@ class Lab:
             v6 = (port.interface.address_v6 if port.interface else "") or (str(six.network_address + 0x100 + number) if six else "")  # fmt: skip
             self.address[f"{id}/{port.id}"] = address
             self.address[f"{id}/{port.id}/v6"] = v6
-            self._wire(id, f"e{n}", self.bridge[network.id], address, whole.prefixlen, v6, bool(network.guest_isolation))  # fmt: skip
+            foreign = ip_address(address) not in whole
+            bits = 16 if ip_address(address).is_link_local else whole.prefixlen
+            self._wire(id, f"e{n}", self.bridge[network.id], address, bits, v6, bool(network.guest_isolation))
             said = port.interface.default_route if port.interface else None
             if any(network.id in r.networks for r in self.plan.routers) and said is not False:
                 metric = self._metric(port, n)
-                self.inside[id].append(f"route add default via {self.gateway[network.id]} metric {metric}")
+                if not foreign:
+                    self.inside[id].append(
+                        f"route add default via {self.gateway[network.id]} metric {metric}"
+                    )
                 if six:
                     self.inside[id].append(f"route add ::/0 via {six.network_address + 1} metric {metric}")
         if device.lets_in is False:

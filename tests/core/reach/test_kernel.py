@@ -60,6 +60,13 @@ def said(case: Case) -> dict[str, str]:
             id = a.thing.id if a.thing.noun == "link" else a.thing.part if a.check == "no-way-out" else ""
             if id in found:
                 found[id].append(a.state)
+        if a.check == "address-fault":
+            for id, traces in connection_traces(case).items():
+                four = [
+                    t for t in traces if t.call.host.count(":") < 2
+                ]  # it is the IPv4 address that is at fault
+                if any(w.kind == "socket" and w.thing == a.thing for t in four for w in t.waypoints):
+                    found[id].append(a.state)
     order = ("fails", "not known", "doubtful", "holds")
     return {id: min(states, key=order.index, default="holds") for id, states in found.items()}
 

@@ -4,6 +4,7 @@ from collections import defaultdict
 from functools import partial
 from ipaddress import IPv4Network, ip_network
 
+from humble_relay.core.addressing.hosts import host_of
 from humble_relay.core.addressing.subnets import Subnet, address_or_none, classify, ipv4, ipv6_range, subnet
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case, analysis
@@ -156,13 +157,20 @@ def address_fault(case: Case, what: PortOnNetwork) -> Verdict:
             ),
             compared=(port.address, *(d.id for d in apart)),
         )
-    return fails(
-        lambda: Words(
-            f"{case.port_name(ref)}: {wrong}",
-            means,
-            "Give it an address of its own on this network, or leave it to DHCP.",
-        )
+    say = partial(
+        Words,
+        f"{case.port_name(ref)}: {wrong}",
+        means,
+        "Give it an address of its own on this network, or leave it to DHCP.",
     )
+    return doubtful(say, compared=(port.address,)) if _by_ipv6_alone(case, ref) else fails(say)
+
+
+def _by_ipv6_alone(case: Case, ref: str) -> bool:
+    """Whether every stream of a device is called by an IPv6 address, so that none goes by its IPv4 address."""
+    id = case.device_of(ref).id
+    hosts = [host_of(s.address) for s in (*case.streams_from.get(id, ()), *case.streams_to.get(id, ()))]
+    return bool(hosts) and all(":" in host for host in hosts)
 
 
 def neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:

@@ -56,21 +56,25 @@ def _opened_by_both(hops: tuple[CallHop, ...]) -> tuple[CallHop, ...]:
     """The hops of two that call each other at once: a filter remembers whom it let pass, so that either call opens it for the
     other, as far as each gets (RFC 4787 §5; RFC 6092 §3.2.3)."""
     this_way = [h.verdict.state == "holds" for h in hops]
-    other_way = [
-        h.other_way if h.other_way is not None else here for h, here in zip(hops, this_way, strict=True)
-    ]
-    passed: set[int] = set()
-    while not passed >= (new := _passed(this_way, passed) | _passed(other_way[::-1], {-1 - n + len(hops) for n in passed}, len(hops))):  # fmt: skip
-        passed |= new
+    other_way = [here if h.other_way is None else h.other_way for h, here in zip(hops, this_way, strict=True)]
+    router = 0
+    for n, hop in enumerate(hops):
+        if (
+            hop.other_way is not None and hop.kind == "line"
+        ):  # opens together with the router before it, or not at all
+            this_way[router] = this_way[router] and this_way[n]
+            other_way[n] = other_way[router]
+        elif hop.other_way is not None:
+            router = n
+    passed = set[int]()
+    while True:
+        there = takewhile(lambda n: this_way[n] or n in passed, range(len(hops)))
+        back = takewhile(lambda n: other_way[n] or n in passed, reversed(range(len(hops))))
+        if passed.issuperset(new := {*there, *back}):
+            break
+        passed.update(new)
     opened = {n for n in passed if hops[n].other_way is not None} if len(passed) == len(hops) else set()
     return tuple(h._replace(verdict=HOLDS) if n in opened else h for n, h in enumerate(hops))
-
-
-def _passed(lets: list[bool], opened: set[int], backwards: int = 0) -> set[int]:
-    """The filters that a call passes, from its own end on, where it is let or has been opened; counted from the other end, if the
-    call comes from there (`backwards`: how many there are)."""
-    found = set(takewhile(lambda n: lets[n] or n in opened, range(len(lets))))
-    return {backwards - 1 - n for n in found} if backwards else found
 
 
 def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
