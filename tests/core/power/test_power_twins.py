@@ -23,7 +23,9 @@ TWINS = [
     # A power bank of 74 Wh gives 0.85 · 74 ÷ 4 = 15.7 h to a phone of 4 W, 1.57 h to ten times that.
     Twin("call", [put("place", "slipway", "mains", False), put("device", "phone", "power.battery_h", 1), put("device", "phone", "power.draw_w", 40),
                   added(from_library("power-bank", "bank", "slipway", "Bank"))], "nothing-feeds-it:phone:feed risks", "lasts 1.57 h; the show takes 2 h"),
-    Twin("pole", [put("device", "net", "power.poe_budget_w", 10)], "poe-budget:net:budget stops", "10.6 W hang on them"),
+    # 9 W over 50 m of a 30 W source lose at most half of what 100 m do: 9 · (1 + 0.5 · (30 ÷ 25.5 − 1)) = 9.8 W (IEEE 802.3; I²R).
+    Twin("pole", [put("device", "net", "power.poe_budget_w", 9.5)], "poe-budget:net:budget risks", "9.8 W hang on them"),
+    Twin("pole", [put("device", "net", "power.poe_budget_w", 8.9)], "poe-budget:net:budget stops", "9.8 W hang on them"),
 ]
 
 

@@ -9,6 +9,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import fed_by_network
+from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Device, Port
 
 AT_THE_DEVICE = ((90.0, 71.3), (60.0, 51.0), (30.0, 25.5), (15.4, 12.95))
@@ -126,18 +127,23 @@ GIVERS: SubjectKind[tuple[Device, list[tuple[Device, Port]]]] = SubjectKind(
     "IEEE 802.3 af, at, bt; the maker's data",
     "gear",
 )
-def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdict:
+def poe_budget(case: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdict:
     """Whether what a switch gives over all its sockets (W at the source) is enough for all that hang on them, the loss on
-    each cable added. What one socket may give, all together can."""
+    each cable added, at most as much as its length may lose; without any loss it is hopeless. What one socket may give, all
+    together can."""
     giver, feeding = what
     unsaid = next((d for d, _ in feeding if d.power is None or d.power.draw_w is None), None)
     if unsaid:
         asked = f"How much does {unsaid.name} draw?"
         return wants(Want(Thing("device", unsaid.id), "power.draw_w", asked, "W", unsaid.model))
-    draws = [(d, (d.power.draw_w or 0) * _at_source(p.poe_w or 0)) for d, p in feeding if d.power]
+    draws = [
+        (d, (d.power.draw_w or 0) * _at_source(p.poe_w or 0, _length_m(case, giver, p)))
+        for d, p in feeding
+        if d.power
+    ]
     together = round(sum(watts for _, watts in draws), 1)
     # What may live on mains as well may be plugged in there.
-    alone = sum(watts for d, watts in draws if fed_by_network(d))
+    alone = sum(d.power.draw_w or 0 for d, _ in draws if fed_by_network(d) and d.power)
     one = max(p.poe_w or 0 for _, p in feeding)
     budget = giver.power.poe_budget_w if giver.power else None
     if budget is None:
@@ -163,8 +169,20 @@ def poe_budget(_: Case, what: tuple[Device, list[tuple[Device, Port]]]) -> Verdi
     )
 
 
-def _at_source(source_w: float) -> float:
-    return source_w / at_the_device_w(source_w)
+def _at_source(source_w: float, length_m: float) -> float:
+    """How many times what a device draws its source gives at most: the loss is that of 100 m, I²R, in the ratio of the lengths.
+
+    >>> round(36 * _at_source(60, 30), 1)  # 36 W over 30 m of a 60 W source
+    37.9
+    """
+    return 1 + (source_w / at_the_device_w(source_w) - 1) * min(length_m, 100) / 100
+
+
+def _length_m(case: Case, giver: Device, port: Port) -> float:
+    """The length of the cable on a socket, in m; 100, the longest there is, where it is not known."""
+    join = case.join_at.get(f"{giver.id}/{port.id}")
+    known = length_of(case, join) if join else None
+    return 100.0 if known is None else known
 
 
 CHECKS = (no_power_over_ethernet, poe_budget)
