@@ -53,6 +53,8 @@ TWINS = [
     # Static routes (RFC 1812 §5.2.4): a next hop is on a network of the router itself.
     Twin("plain", [put("router", "router", "routes", [{"to_range": "10.9.0.0/33", "via": "192.168.20.9"}])], "route-fault:router:route-0 stops", "is not a range such as"),
     Twin("plain", [put("router", "router", "routes", [{"to_range": "10.9.0.0/24", "via": "192.168.21.9"}])], "route-fault:router:route-0 stops", "192.168.21.9 is on no network of it"),
+    # A pool of one for two sockets that wait (RFC 2131 §4.3.1).
+    Twin("paired", [put("network", "lan", "pool_last", "192.168.20.100")], "pool-too-small:lan:pool stops", "2 devices wait for an address on Show network, and its pool"),
     # A mask of /29 makes .24 to .31 of .30's neighbours, one of /26 .0 to .63 of .41's; .30 is the last of .16 to .31 cut short.
     Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 29)], "mask-hides:encoder:lan stops", "the gateway 192.168.20.1 is outside of that", "Use the network's mask"),
     Twin("plain", [put_port("encoder/lan", "interface.mask_bits", 16)], "mask-hides:encoder:lan note", "nothing it deals with", "Use the network's mask"),

@@ -12,9 +12,13 @@ from humble_relay.core.plan.edits import (
 from tests.core.twins import Twin, hold, named
 from tests.shows import wire
 
+ANOTHER = added(from_library("switch-poe", "other", "boathouse", "Other"))
 TWINS = [
     Twin("pole", [added(from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
          "not-plugged-in:hide:lan stops", "leads nowhere", ""),
+    # Loops (IEEE 802.1D): two cables between two switches, and a switch plugged into itself; one cable between two is none.
+    Twin("pole", [ANOTHER, wire("net/lan-6", "other/lan-6", "ethernet", 2, "one"), wire("net/lan-7", "other/lan-7", "ethernet", 2, "two")], "network-loop:two:loop risks", "joins Net and Other, which are joined already"),
+    Twin("pole", [wire("net/lan-6", "net/lan-7", "ethernet", 1, "self")], "network-loop:self:loop stops", "is plugged into Net at both ends"),
 ]
 
 

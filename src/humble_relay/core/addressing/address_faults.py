@@ -2,10 +2,19 @@
 
 from collections import defaultdict
 from functools import partial
-from ipaddress import IPv4Network, ip_network
+from ipaddress import ip_network
 
 from humble_relay.core.addressing.hosts import host_of
-from humble_relay.core.addressing.subnets import Subnet, address_or_none, classify, ipv4, ipv6_range, subnet
+from humble_relay.core.addressing.subnets import (
+    Subnet,
+    address_or_none,
+    classify,
+    ipv4,
+    ipv6_range,
+    is_foreign,
+    own_range,
+    subnet,
+)
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
@@ -174,26 +183,26 @@ def _by_ipv6_alone(case: Case, ref: str) -> bool:
 
 
 def neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:
-    """The devices at the other ends of all its streams, where they are on the same network, and by their addresses and masks on
-    the same foreign range as it: such talk to each other on the cable, whatever the range of the network is (RFC 1122 §3.3.1.1;
-    RFC 3927 §2.6)."""
-    id, own = case.device_of(ref).id, _block(port, network)
-    sub = subnet(network)
-    if own is None or sub is None or own.overlaps(sub.range):
+    """The devices at the other ends of its streams that are on the same network, and by their addresses and masks on the same
+    foreign range as it: such talk to each other on the cable, whatever the range of the network is (RFC 1122 §3.3.1.1; RFC 3927
+    §2.6). Whether its other streams get through is asked of each."""
+    id, own = case.device_of(ref).id, own_range(port, network)
+    if not is_foreign(port, network):
         return ()
     streams = (*case.streams_from.get(id, ()), *case.streams_to.get(id, ()))
     others = [case.devices[s.to_device if s.from_device == id else s.from_device] for s in streams]
-    alike = [any(p.network == network.id and _block(p, network) == own and p.address != port.address for p in d.ports) for d in others]  # fmt: skip
-    return tuple({d.id: d for d in others}.values()) if others and all(alike) else ()
+    alike = (d for d in others if any(p.network == network.id and own_range(p, network) == own and p.address != port.address for p in d.ports))  # fmt: skip
+    return tuple({d.id: d for d in alike}.values())
 
 
-def _block(port: Port, network: Network) -> IPv4Network | None:
-    """What a socket takes for its network, by its address and mask."""
-    address, sub = ipv4(port.address), subnet(network)
-    if address is None or sub is None:
-        return None
-    bits = port.interface.mask_bits if port.interface else None
-    return IPv4Network((address, 16 if address.is_link_local else bits or sub.range.prefixlen), strict=False)
+@analysis
+def among_themselves(case: Case) -> frozenset[str]:
+    """The sockets that have an address of another range than their network, and a neighbour of that range to talk to."""
+    return frozenset(
+        ref
+        for _, (ref, port, network) in ADDRESSED_PORTS.each(case)
+        if neighbours_alike(case, ref, port, network)
+    )
 
 
 @analysis

@@ -3,11 +3,24 @@
 from collections.abc import Iterator
 
 from humble_relay.core.addressing.address_faults import PortOnNetwork
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, holds, wants
+from humble_relay.core.addressing.subnets import subnet
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    holds,
+    wants,
+    within,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import NETWORK_PORTS
 from humble_relay.core.lan.wired_paths import alone_with
+from humble_relay.core.plan import Network
 
 
 def _leased(case: Case) -> Iterator[tuple[Thing, PortOnNetwork]]:
@@ -46,4 +59,38 @@ def no_lease(case: Case, what: PortOnNetwork) -> Verdict:
     return wants(Want(Thing("network", network.id), "pool_first", asked))
 
 
-CHECKS = (no_lease,)
+def _pools(case: Case) -> Iterator[tuple[Thing, tuple[Network, int, int]]]:
+    clients: dict[str, int] = {}
+    for _, (_, port, network) in NETWORK_PORTS.each(case):
+        if port.addressing == "dhcp":
+            clients[network.id] = clients.get(network.id, 0) + 1
+    for id, count in clients.items():
+        sub = subnet(case.networks[id])
+        if sub and sub.pool and sub.pool[0] <= sub.pool[1]:
+            size = int(sub.pool[1]) - int(sub.pool[0]) + 1
+            yield Thing("network", id, "pool"), (case.networks[id], count, size)
+
+
+POOLS: SubjectKind[tuple[Network, int, int]] = SubjectKind(
+    "network whose DHCP pool is known, with its clients", _pools
+)
+
+
+@check(
+    "pool-too-small", POOLS, "addresses", "Has its DHCP pool an address for every device that waits for one?", "RFC 2131 §4.3.1; arithmetic", "plan"
+)  # fmt: skip
+def pool_too_small(_: Case, what: tuple[Network, int, int]) -> Verdict:
+    """Whether the addresses of a pool are as many as the sockets of the plan that DHCP gives one; the phones of the crew come on
+    top, and are nobody's in the plan."""
+    network, count, size = what
+    return within(
+        Numbers(count, size, size, ""),
+        lambda: Words(
+            f"{count} devices wait for an address on {network.name}, and its pool {network.pool_first} to {network.pool_last} has {size}.",
+            "The last ones that are switched on get none, another device each day.",
+            "Make the pool larger in the router, or give some devices fixed addresses outside it.",
+        ),
+    )
+
+
+CHECKS = (no_lease, pool_too_small)

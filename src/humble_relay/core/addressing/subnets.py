@@ -88,6 +88,21 @@ def _prefix(text: str) -> IPv6Network | None:
     return found if isinstance(found, IPv6Network) else None
 
 
+def own_range(port: Port, network: Network) -> IPv4Network | None:
+    """What a socket takes for its network, by its address and mask; None where its address or the network's range is not known."""
+    address, sub = ipv4(port.address), subnet(network)
+    if address is None or sub is None:
+        return None
+    bits = port.interface.mask_bits if port.interface else None
+    return IPv4Network((address, 16 if address.is_link_local else bits or sub.range.prefixlen), strict=False)
+
+
+def is_foreign(port: Port, network: Network) -> bool:
+    """Whether a socket has an address of another range than its network, so that it reaches neither its gateway nor the others."""
+    own, sub = own_range(port, network), subnet(network)
+    return own is not None and sub is not None and not own.overlaps(sub.range)
+
+
 def addresses_of(port: Port) -> tuple[IPv4Address | IPv6Address, ...]:
     """The addresses of either family that are written down for a port and can be read."""
     found = (

@@ -16,7 +16,7 @@ from humble_relay.core.addressing.address_faults import (
     networks_overlap,
     route_fault,
 )
-from humble_relay.core.addressing.leases import no_lease
+from humble_relay.core.addressing.leases import no_lease, pool_too_small
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.brief.device_names import name_twice
 from humble_relay.core.brief.times import end_not_known, no_start
@@ -40,6 +40,7 @@ from humble_relay.core.endpoints.stream_urls import key_missing, stream_address
 from humble_relay.core.endpoints.substreams import other_stream_of_it
 from humble_relay.core.judging.check import Check
 from humble_relay.core.judging.concerns import CONCERNS, SCOPES, Cell, HopKind, Row, Scope
+from humble_relay.core.lan.network_loops import network_loop
 from humble_relay.core.lan.wiring import not_plugged_in
 from humble_relay.core.load.cable_load import socket_overfull
 from humble_relay.core.load.multicast import multicast_floods
@@ -191,7 +192,9 @@ _ETHERNET: Row = {
     "protection": _none("any picture on it is a stream"),
     "sound": _none("any sound on it is in a stream"),
     "power": _none("asked of the boxes at its ends"),
-    "reach over networks": _none("asked of the box at its end: whether it is plugged into its network"),
+    "reach over networks": _asked(
+        network_loop, unless="asked of the device at its end: whether it is plugged into its network"
+    ),
     "capacity": _asked(socket_overfull),
 }
 _CABLES: dict[CableKind, Row] = {
@@ -317,7 +320,7 @@ _BOX: Row = {
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
     "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
-    "address": _asked(address_fault, address_twice, address_missing, no_lease, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far,
+    "address": _asked(address_fault, address_twice, address_missing, no_lease, pool_too_small, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far,
                       unless="it is on no network"),
     "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),

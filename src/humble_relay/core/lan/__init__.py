@@ -1,5 +1,5 @@
 """The local network: sockets, wiring, and which cables a stream runs over."""
 
-from humble_relay.core.lan import wiring
+from humble_relay.core.lan import network_loops, wiring
 
-CHECKS = (*wiring.CHECKS,)
+CHECKS = (*wiring.CHECKS, *network_loops.CHECKS)

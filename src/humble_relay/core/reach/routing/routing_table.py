@@ -7,7 +7,8 @@ A packet goes to the connected network whose range holds its address, the longes
 from functools import lru_cache
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_network
 
-from humble_relay.core.addressing.subnets import ipv6_range, subnet
+from humble_relay.core.addressing.address_faults import among_themselves
+from humble_relay.core.addressing.subnets import ipv6_range, own_range, subnet
 from humble_relay.core.egress.outbound import default_route_rank
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets
@@ -34,7 +35,11 @@ def connected_sockets(case: Case, device: Device, address: IPv4Address | IPv6Add
     """The sockets by which a device reaches an address on a network of its own; several where alike ranges are on both."""
     sockets = sockets_on_networks(case)[device.id]
     held = longest_match(case, tuple(dict.fromkeys(p.network or "" for p in sockets)), address)
-    return tuple(p for p in sockets if p.network in held)
+    apart = [p for p in sockets if f"{device.id}/{p.id}" in among_themselves(case)]
+    near = tuple(p for p in sockets if p.network in held and p not in apart)
+    return near or tuple(
+        p for p in apart if (own := own_range(p, case.networks[p.network or ""])) and address in own
+    )
 
 
 def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port, ...]:
@@ -55,7 +60,11 @@ def _defaults(case: Case, device: Device, v6: bool) -> tuple[Port, ...]:
         for p in sockets_on_networks(case)[device.id]
         if case.router_of.get(p.network or "")
         and not has_no_default_route(p)
-        and (not v6 or ipv6_range(case.networks[p.network or ""]))
+        and (
+            ipv6_range(case.networks[p.network or ""])
+            if v6
+            else f"{device.id}/{p.id}" not in among_themselves(case)
+        )
     ]
     first = min(map(default_route_rank, routed), default=None)
     found = [p for p in routed if default_route_rank(p) == first]

@@ -4,8 +4,9 @@ from collections.abc import Iterable, Iterator
 from ipaddress import IPv4Address, IPv6Address
 from itertools import takewhile
 
+from humble_relay.core.addressing.address_faults import among_themselves
 from humble_relay.core.addressing.hosts import address_in
-from humble_relay.core.addressing.subnets import classify, ipv4, ipv6_range, subnet
+from humble_relay.core.addressing.subnets import classify, ipv4, ipv6_range, own_range, subnet
 from humble_relay.core.egress.outbound import in_the_cloud, line_routers, uplink_by_policy
 from humble_relay.core.endpoints.calls import (
     Call,
@@ -159,7 +160,11 @@ def _sockets(case: Case, call: Call, to: Destination) -> tuple[Port, ...]:
         or beside[:1]
         or default_sockets(case, call.caller, six)
         or default_sockets(case, call.caller)
-        or tuple(p for p in sockets if not has_no_default_route(p))[:1]
+        or tuple(
+            p
+            for p in sockets
+            if not (has_no_default_route(p) or f"{call.caller.id}/{p.id}" in among_themselves(case))
+        )[:1]
     )
 
 
@@ -170,6 +175,9 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, sent: Call
     apart = hop_verdicts.isolation(case, call, network) if there or at_its_line else HOLDS
     yield CallHop("network", Thing("network", here), network_words(network), "kept-apart", apart)
     if there and isinstance(to, InsideHost):
+        if _ranges_differ(case, call, sent, to.ref, network):
+            yield CallHop("network", Thing("network", here), f"{call.host or call.listener.name} is of another range than {call.caller.name}", "no-route", hop_verdicts.NO_ROUTE)  # fmt: skip
+            return
         yield from arrival(case, call, to.ref, sent)
         return
     if at_its_line and isinstance(to, OutsideHost):
@@ -189,6 +197,20 @@ def _from_network(case: Case, call: Call, to: Destination, here: str, sent: Call
         )
         return  # fmt: skip
     yield from _through(case, call, to, network, router, sent.by(router.id))
+
+
+def _ranges_differ(case: Case, call: Call, sent: CallPacket, ref: str, network: Network) -> bool:
+    """Whether two sockets of one network have addresses of two ranges, one of them foreign: neither looks for the other there."""
+    apart = among_themselves(case)
+    ours = {f"{call.caller.id}/{p.id}" for p in call.caller.ports if p.network == network.id}
+    if (
+        sent.network != network.id
+        or not isinstance(sent.address, IPv4Address)
+        or not (ref in apart or ours & apart)
+    ):
+        return False
+    own = own_range(case.ports[ref], network)
+    return own is not None and sent.address not in own
 
 
 def _neighbour(case: Case, call: Call, to: Destination, here: Network) -> CallHop:
