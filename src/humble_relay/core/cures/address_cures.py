@@ -20,6 +20,7 @@ from humble_relay.core.endpoints.ndi_groups import groups_apart, groups_of
 from humble_relay.core.endpoints.stream_names import name_taken, with_name
 from humble_relay.core.endpoints.stream_urls import built_address, stream_address
 from humble_relay.core.endpoints.substreams import other_stream_of_it, with_path
+from humble_relay.core.endpoints.typed_addresses import taken_apart
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import listed
@@ -129,6 +130,21 @@ def _use_built(case: Case, thing: Thing) -> Iterator[Cure]:
     assert isinstance(stream, Stream)
     ingest = case.devices[stream.to_device].ingest
     built = built_address(stream, ingest) if ingest else None
+    if ingest and not stream.address:
+        host, port, path = taken_apart(ingest.host)
+        fields = {"host": host, **({"port": port} if port else {}), **({"app": path} if path else {})}
+        edits = tuple(
+            SetField(noun="device", id=stream.to_device, field=f"ingest.{f}", value=v)
+            for f, v in fields.items()
+        )
+        if host and host != ingest.host:
+            yield Cure(
+                title="Take it apart",
+                how=f"Host {host}"
+                + (f", port {port}" if port else "")
+                + (f", application {path}" if path else ""),
+                edits=edits,
+            )
     if built and stream.address:
         yield Cure(title=f"Use {built}", edits=(set_link(stream.id, "address", ""),))
 

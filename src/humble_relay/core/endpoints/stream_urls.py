@@ -3,14 +3,14 @@
 import re
 from urllib.parse import quote, urlsplit
 
-from humble_relay.core.addressing.hosts import host_class
-from humble_relay.core.endpoints.typed_addresses import fault_in
+from humble_relay.core.addressing.hosts import host_class, host_of
+from humble_relay.core.endpoints.typed_addresses import fault_in, taken_apart
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
-from humble_relay.core.plan import Ingest, Protocol, Stream
+from humble_relay.core.plan import Device, Ingest, Protocol, Stream
 
 DEFAULT_PORT: dict[Protocol, int | None] = {"rtmp": 1935, "rtmps": 443, "srt": None, "rtsp": 554, "hls": 443}
 """HTTP segments 443 (RFC 9110; 80 where the address says http). RTMP 1935: published protocol. RTSP 554: RFC 7826. RTMPS 443: common practice, no source. SRT has no assigned port."""
@@ -73,7 +73,16 @@ def stream_address(case: Case, stream: Stream) -> Verdict:
         asked = f"At which {field} does {platform.name} take {stream.name}? Its page for this event says."
         return wants(Want(Thing("device", platform.id), f"ingest.{field}", asked))
     else:
-        wrong = _not_there(ingest.host, here)
+        wrong = _host_typed(platform, stream, ingest) or _not_there(ingest.host, here)
+    if wrong is None and (other := _elsewhere(stream, ingest)):
+        return doubtful(
+            lambda: Words(
+                f"{stream.name} is sent to {other}, and {platform.name} is said to take streams at {ingest.host}.",
+                "One of the two is mistyped, or last year's: the encoder says 'cannot connect'.",
+                _FROM_THE_PAGE,
+            ),
+            compared=(other, ingest.host),
+        )
     if wrong is None:
         return HOLDS
     return fails(
@@ -155,10 +164,33 @@ def _within(address: str) -> bool:
     return bool(parts.query) or "/" in parts.path.strip("/")
 
 
+def _host_typed(platform: Device, stream: Stream, ingest: Ingest) -> str | None:
+    """What is wrong with the host that a platform is said to have, in words: more than a host, or none at all; None where nothing is."""
+    host = taken_apart(ingest.host)
+    if host[1] or host[2] or "//" in ingest.host:
+        return f"{ingest.host} is typed as the host of {platform.name}, and is more than a host: host, port and application have fields of their own."
+    built = built_address(stream, ingest) or ""
+    fault = fault_in(stream, built, ingest.port)
+    return f"the host of {platform.name} is typed as {ingest.host}: the address {fault}." if fault else None
+
+
+def _elsewhere(stream: Stream, ingest: Ingest) -> str | None:
+    """The host that a push is typed to go to, where its platform is said to be at another; None where it is that, or not said."""
+    asked_for = stream.protocol in ("rtsp", "ndi") or stream.caller in (
+        "receiver",
+        "rendezvous",
+    )  # by the service
+    typed = host_of(stream.address) if stream.address and not asked_for else ""
+    known = {ingest.host.strip("[]").lower(), *(z.host.lower() for z in ingest.zones)}
+    return typed if typed and ingest.host and typed not in known else None
+
+
 def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:
     """What is wrong with a typed address, in words, or None. `here`: the platform is a server at one of our places."""
     text = stream.address
-    if (fault := fault_in(stream, text)) is not None:
+    if (
+        fault := fault_in(stream, text, ingest.port if stream.protocol == ingest.protocols[0] else None)
+    ) is not None:
         return f"the address {fault}."
     parts = urlsplit(text)
     host, port = parts.hostname or "", parts.port
