@@ -12,6 +12,7 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from humble_relay.core.frozen import When
+from humble_relay.core.hidden_text import length_mark
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.views.report import report_on
@@ -187,7 +188,7 @@ def _check(args: argparse.Namespace) -> int:
     count: dict[str, str] = {}
 
     def put(secret: str) -> str:
-        return count.setdefault(secret, f"•{len(count) + 1:08x}•")
+        return count.setdefault(secret, f"•{len(count) + 1:08x}{length_mark(secret)}•")
 
     case = Case(sealed(found.plan, put), sealed(found.survey, put), args.as_of or datetime.now(UTC))
     if args.answers and not args.json:

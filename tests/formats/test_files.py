@@ -12,12 +12,13 @@ from humble_relay.cli import main
 from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan.survey import numbered
 from humble_relay.core.plan.upgrades import FORM
+from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.sheets import all_papers
 from humble_relay.demo import demo_plan
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, schema, write_plan
 from tests.build import STEADY, case_of, put, report_of, small_show
-from tests.shows import ASKED
+from tests.shows import ASKED, SHOWS
 
 
 def changed(**parts: object) -> str:
@@ -145,6 +146,18 @@ def test_check_says_it_in_words_and_by_exit_status(
     ]
     assert [p["state"] for p in told["proofs"]].count("doubtful") == 3 and len(told["wanted"]) == 1
     assert "answers" not in told
+    assert [t["id"] for t in told["order"]] == [t.id for t in order(case_of(found.plan, found.survey))]
+    for length, says in (
+        (9, "too short"),
+        (80, "too long"),
+    ):  # 10 to 79 characters (libsrt API, SRTO_PASSPHRASE)
+        sound.write_text(
+            write_plan(
+                small_show(*SHOWS["far"], put("link", "feed-2", "key", "k" * length)), STEADY, keys=True
+            )
+        )
+        main(["check", str(sound)])
+        assert says in capsys.readouterr().out
     assert main(["check", str(demo), "--json", "--answers"]) == 1
     every = json.loads(capsys.readouterr().out)["answers"]
     assert [(a["check"], a["thing"]) for a in every] == sorted({(a["check"], a["thing"]) for a in every})

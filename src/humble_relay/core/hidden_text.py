@@ -110,12 +110,16 @@ def left_out(text: str) -> str:
     return MARK.sub(HIDDEN, hide(text, lambda _: HIDDEN))
 
 
+def length_mark(secret: str) -> str:
+    """What a mark tells of the length of its secret: `s` or `l` where SRT does not take it, else nothing."""
+    return (passphrase_length(secret) or "")[:1]
+
+
 def salted(salt: bytes) -> Put:
     """Marks that tell nothing of their secret to whoever does not know the salt, and never change."""
 
     def put(secret: str) -> str:
-        length = "" if (wrong := passphrase_length(secret)) is None else wrong[0]
-        return f"•{hmac.new(salt, secret.encode(), hashlib.sha256).hexdigest()[:8]}{length}•"
+        return f"•{hmac.new(salt, secret.encode(), hashlib.sha256).hexdigest()[:8]}{length_mark(secret)}•"
 
     return put
 

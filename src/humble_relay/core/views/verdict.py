@@ -13,6 +13,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.finding import Finding
 from humble_relay.core.judging.proof import HopProof, Proof
 from humble_relay.core.judging.wanted import Wanted
+from humble_relay.core.show.go_live_order import Task, order
 
 _MARKS = {"stops": "STOPS", "risks": "RISK ", "note": "note "}
 _CURED = 20
@@ -40,6 +41,8 @@ class PlanVerdict(Frozen):
     remarks: tuple[Finding, ...]
     wanted: tuple[Wanted, ...]
     proofs: tuple[Proof, ...]
+    order: tuple[Task, ...] = ()
+    """What is to be done, and when, up to going live and after."""
     answers: tuple[AnswerLine, ...] | None = None
     """Every answer, where they were asked for."""
 
@@ -63,6 +66,7 @@ def verdict_on(case: Case) -> PlanVerdict:
         remarks=tuple(f for f in found if f.severity == "note"),
         wanted=proofs.wanted,
         proofs=proofs.proofs,
+        order=order(case),
     )
 
 
