@@ -91,7 +91,7 @@ NETWORKED: list[Edit] = [
     put_port("switcher/in-7", "assigned", "network"),
     put_port("roving/lan", "interface.network", "lan"),
     put_port("switcher/stream", "interface.network", "lan"),
-    SetFigure(figure="paired-delay", value=10),
+    SetFigure(figure="paired-lan-delay", value=10),
 ]
 AIR: list[Edit] = [
     added(from_library("radio-fast-tx", "tx", "slipway", "Sender")),

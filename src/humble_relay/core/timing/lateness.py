@@ -100,8 +100,15 @@ nobody says a least: what they add is set, or differs from network to network.""
 def _not_sure_ms(case: Case, links: Sequence[Link]) -> float:
     """How much of what the streams of a way are reckoned to add may be less, in ms."""
     streams = [x for x in links if isinstance(x, Stream)]
-    reckoned = ((s, protocol_delay_ms(case, s.protocol, case.devices[s.to_device])) for s in streams)
-    return sum(max(0.0, ms - SURELY_MS.get(s.protocol, 0.0)) for s, ms in reckoned)
+    reckoned = ((s, protocol_delay_ms(case, s, case.devices[s.to_device])) for s in streams)
+    return sum(max(0.0, ms - _surely_ms(s)) for s, ms in reckoned)
+
+
+def _surely_ms(stream: Stream) -> float:
+    """What a stream adds at least, in ms: the latency that is set for SRT, all of it (TSBPD, draft-sharabayko-srt §4.5)."""
+    if stream.protocol == "srt" and stream.latency_ms is not None:
+        return stream.latency_ms
+    return SURELY_MS.get(stream.protocol, 0.0)
 
 
 def _boxes(case: Case, source: str, ids: tuple[str, ...]) -> tuple[list[Device], list[Link]]:

@@ -125,7 +125,7 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
         order = place_of_port.get(ref or "", len(place_of_port))
         label, detail = _words(case, link)
         if isinstance(link, Stream):
-            delay = protocol_delay_ms(case, link.protocol, case.devices[link.to_device])
+            delay = protocol_delay_ms(case, link, case.devices[link.to_device])
             label = f"{PROTOCOL_WORDS[link.protocol]} {each[link.id].total.value:.3g} Mb/s{f', {delay:g} ms' if delay else ''}"
         if ref and sum(p.way == "in" and bool(VIDEO & set(p.types)) for p in case.devices[b].ports) > 2:
             detail = ", ".join(filter(None, (detail, case.ports[ref].name)))

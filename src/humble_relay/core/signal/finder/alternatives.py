@@ -156,7 +156,7 @@ def starts_of(
         if "/" not in ref:
             left = holder.encoding.destinations - len(case.streams_from[holder.id]) if holder.encoding else 0
             if left > 0 and port is None and signal.format:
-                came = (held_back_ms(case, s.protocol, holder) for s in case.streams_to.get(holder.id, ()))
+                came = (held_back_ms(case, s, holder) for s in case.streams_to.get(holder.id, ()))
                 held = max(came, default=0.0)
                 found.append(Start(Outlet(box, None, signal.format, signal.protected is not None, held)))
             continue

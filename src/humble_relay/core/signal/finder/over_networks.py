@@ -23,7 +23,7 @@ from humble_relay.core.signal.finder.routing_problem import (
     effort_of_entering,
 )
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.delays import hop_delay_ms
+from humble_relay.core.signal.flow.delays import ThoughtOf, hop_delay_ms
 from humble_relay.core.signal.flow.firmware import lacks_firmware
 
 CALLS_OUT: tuple[Protocol, ...] = ("srt", "paired", "rtmp", "rtmps")
@@ -131,7 +131,7 @@ def _stream(
     if None in sockets:
         return None
     last = entry.box.key == on.ends[0].box.key
-    delay = hop_delay_ms(on.case, protocol, taker, last, exit.held_ms)
+    delay = hop_delay_ms(on.case, ThoughtOf(protocol, not meeting.far), taker, last, exit.held_ms)
     cost = effort_of_entering(on, entry) + EFFORT["network"] + sum(m or 0 for m in sockets)
     cost += (
         delay * EFFORT["ms"] + (EFFORT["far"] if meeting.far else 0) + (EFFORT["mobile"] if meeting.by else 0)

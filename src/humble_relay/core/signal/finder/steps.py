@@ -30,7 +30,7 @@ from humble_relay.core.signal.finder.routing_problem import (
     to_get,
 )
 from humble_relay.core.signal.flow.conversion import refusal
-from humble_relay.core.signal.flow.delays import held_back_ms, hop_delay_ms
+from humble_relay.core.signal.flow.delays import ThoughtOf, held_back_ms, hop_delay_ms
 
 
 def onward(on: RoutingProblem, exit: Outlet) -> list[Leg]:
@@ -76,8 +76,8 @@ def leaving(on: RoutingProblem, hop: Leg) -> Iterator[tuple[Leg, Outlet]]:
             left = hop.exit.format if port.carries == "loop" else port.produces or fmt
             yield set_hop, Outlet(box, port, left, hop.exit.protected or port.protected)
         if box.device.encoding:
-            protocol = hop.medium if hop.medium in PROTOCOL_WORDS else None
-            held = held_back_ms(on.case, protocol, box.device, hop.exit.held_ms)
+            by = ThoughtOf(hop.medium, stays=False) if hop.medium in PROTOCOL_WORDS else None
+            held = held_back_ms(on.case, by, box.device, hop.exit.held_ms)
             yield set_hop, Outlet(box, None, fmt, hop.exit.protected, held)
 
 

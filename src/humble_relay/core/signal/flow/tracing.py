@@ -11,11 +11,11 @@ from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
 from humble_relay.core.plan.vocabulary import ends_of, is_source
 from humble_relay.core.signal.flow.conversion import conversion, refusal
 from humble_relay.core.signal.flow.delays import (
+    carrier_of,
     delay_along,
     delays_along,
     held_back_ms,
     hop_delay_ms,
-    protocol_of,
 )
 from humble_relay.core.signal.flow.propagation import Signal, downstream_order, flow
 
@@ -138,11 +138,11 @@ def _worked_out(case: Case, source: str) -> Quickest:
             taker = ends_of(case.links[link])[1]
             if source not in found.on_link[link].sources or not _arrives(case, link, taker):
                 continue
-            protocol, box, waits = protocol_of(case.links[link]), case.devices[taker], held.get(id, 0.0)
-            total = delay + hop_delay_ms(case, protocol, box, held_ms=waits)
+            stream, box, waits = carrier_of(case.links[link]), case.devices[taker], held.get(id, 0.0)
+            total = delay + hop_delay_ms(case, stream, box, held_ms=waits)
             if taker not in best or total < best[taker][0]:
                 best[taker] = (total, id, link)
-                held[taker] = held_back_ms(case, protocol, box, waits)
+                held[taker] = held_back_ms(case, stream, box, waits)
     return best
 
 
