@@ -15,7 +15,7 @@ from fastapi.testclient import TestClient
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import NOUNS, Plan
+from humble_relay.core.plan import NOUNS, Plan, StaticRoute
 from humble_relay.core.plan.secret_fields import Holds, held_by, nouns_in
 from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.demo import demo_plan
@@ -157,7 +157,10 @@ def rich() -> tuple[Plan, Survey]:
     demo = demo_plan()
     left = text_fields(Plan, Survey)
     fact = Fact.model_validate({"at": demo.survey.measurements[0].at, "noun": "device", "thing": demo.plan.devices[0].id, "quantity": "works", "value": "yes"})  # fmt: skip
-    plan = planted(demo.plan, left)
+    routed = demo.plan.routers[0].model_copy(
+        update={"routes": (StaticRoute(to_range="10.5.0.0/24", via="192.168.20.9"),)}
+    )
+    plan = planted(demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:])}), left)
     survey = Survey(measurements=planted(demo.survey.measurements[:3], left), facts=(planted(fact, left),))
     assert not left, left
     return Plan.model_validate(plan.model_dump()), survey
