@@ -115,6 +115,7 @@ def test_a_site_is_added_in_a_line_and_places_move_on_a_drawing_to_scale(page: P
     # A way that nobody spoke of is written down by typing its distance.
     way = page.get_by_label("Metres from Slipway to Net Loft")
     way.fill("61")
+    page.wait_for_timeout(1500)  # its effect is shown meanwhile
     way.press("Enter")
     saved(page, 5)
     expect(page.get_by_role("button", name="Forget the way from Slipway to Net Loft")).to_be_visible()

@@ -17,7 +17,8 @@ type Obstacle = Schemas["Obstacle"];
 export function Spans() {
   const { standing } = usePlan();
   const { edit } = useEdits();
-  const ways = useView("brief")?.ways ?? [];
+  // Of the plan as it stands: a way that is only being tried is not there yet, and must still be added.
+  const ways = useView("brief", "plan")?.ways ?? [];
   const { spans, places } = standing.plan;
   const [ends, setEnds] = useState({ a: "", b: "" });
   if (places.length < 2) return null;
