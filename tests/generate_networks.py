@@ -67,6 +67,14 @@ def networked(seed: int) -> Plan:
                                 "address": f"{_start(networks, other)}.251", "lets_out": "everything"})  # fmt: skip
                 routers[-1]["uplinks"].append(f"second-{s}{depth}")
             outer = inside["id"]
+        if rng.random() < 0.2:  # a network that no router is on, where nobody gives addresses
+            id = f"alone-{s}"
+            networks.append({"id": id, "name": id, "site": f"site-{s}", "range": f"10.9{s}.0.0/24", "gateway": "", "range_v6": "", "guest_isolation": False})  # fmt: skip
+            for _b in range(2):
+                devices.append(_device(f"box-{box}", f"place-{s}", id, f"10.9{s}.0.{30 + box}", "", rng))
+                if rng.random() < 0.4:
+                    devices[-1]["ports"][0]["interface"] |= {"addressing": "dhcp", "address": ""}
+                box += 1
         if rng.random() < 0.06:  # nothing leads out of the site
             next(r for r in routers if r["id"] == f"router-{s}")["uplinks"] = []
         _second_sockets(rng, f"site-{s}", [n for n in networks if n["site"] == f"site-{s}"], devices)
@@ -186,14 +194,20 @@ def _stream(rng: random.Random, n: int, devices: list[dict[str, Any]], uplinks: 
     lines = [u["address"] for u in uplinks if u["site"] == site and u["address"]]
     wrong = rng.choice(devices[:-1])["ports"][0]["interface"]["address"]
     six = [f"[{socket['address_v6']}]"] * 2 if socket.get("address_v6") else []
+    if rng.random() < 0.04:  # of one cable alone, and of which one it does not say (RFC 4007 §11)
+        six = [f"[fe80::{len(devices):x}]"]
     host = rng.choice([socket["address"], socket["address"], *(lines * 2), wrong, *six])
     if rng.random() < 0.6:  # as somebody would type it who knows where both stand
         near = _caller.get("place") == listener["place"]
         host = rng.choice([socket["address"], *six] if near else [*lines[:1], *six] or [wrong])
+    if not host:  # DHCP gives it one, which nobody wrote down
+        host = f"{listener['id']}.example"
     if len(listener["ports"]) == len(_caller.get("ports", [1])) == 1 and rng.random() < 0.1:
         host = f"{listener['id']}.example"
     made = _made(n, protocol, a, b, host, rng.choice((5000, 5001, 5002)))
     more = {"media_over": rng.choice((None, None, "tcp", "udp"))} if protocol == "rtsp" else {}
+    if protocol == "rtsp" and rng.random() < 0.06:
+        more |= {"multicast": True, "media_over": None}
     if protocol == "srt" and rng.random() < 0.25:
         more = {"caller": "rendezvous", "address": made["address"].rsplit(":", 1)[0] + f":{6000 + n}"}
     elif rng.random() < 0.1:

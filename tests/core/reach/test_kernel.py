@@ -60,7 +60,7 @@ def said(case: Case) -> dict[str, str]:
             id = a.thing.id if a.thing.noun == "link" else a.thing.part if a.check == "no-way-out" else ""
             if id in found:
                 found[id].append(a.state)
-        if a.check == "address-fault":
+        if a.check in ("address-fault", "no-lease"):
             for id, traces in connection_traces(case).items():
                 four = [
                     t for t in traces if t.call.host.count(":") < 2

@@ -77,6 +77,8 @@ def in_at(case: Case, call: Call, line_id: str, port: int | None, sent: CallPack
     if behind and behind.id not in sent.passed:
         hairpin = sent.network == HAIRPIN
         yield CallHop("router", thing, words, "not-let-in", HOLDS if hairpin else route_verdicts.ruled_in(case, call._replace(port=inner), router, behind.behind or ""))  # fmt: skip
+        between = case.networks[behind.behind or ""]
+        yield CallHop("network", Thing("network", between.id), network_words(between))
         sent = sent._replace(network=behind.behind, address=None) if sent.network == HAIRPIN else sent
         yield from in_at(case, call, behind.id, inner, sent.by(behind.id), near=True)
         return
