@@ -89,7 +89,13 @@ def knocks(case: Case, lab: Lab) -> Iterator[Knock]:
         host = urlsplit(stream.address).hostname or ""
         if not any(c in host for c in ".:") or host.endswith("example") or call.listener.place is None:
             near = case.site_of(call.caller) == case.site_of(call.listener)
-            socket = next((p for p in call.listener.ports if p.network), None)
+            ours = {
+                p.network for p in call.caller.ports
+            }  # of two networks, a name is meant on the one that both are on
+            sockets = sorted(
+                (p for p in call.listener.ports if p.network), key=lambda p: p.network not in ours
+            )
+            socket = next(iter(sockets), None)
             router = case.router_of.get((socket.network if socket else "") or "")
             line = router.uplinks[0] if router and router.uplinks else ""
             host = lab.address.get(call.listener.id) or lab.address.get(f"{call.listener.id}/{socket.id}" if near and socket else line, "")  # fmt: skip
