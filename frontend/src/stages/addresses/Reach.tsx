@@ -114,7 +114,7 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
         )}
         {stream.asks_for_media && (
           <Choice
-            label={`Media of ${stream.name} over`}
+            label="Media over"
             width="w-40"
             none="not known"
             value={stream.media_over ?? ""}
@@ -126,7 +126,7 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
           <div className="w-40">
             <NumberField
               optional
-              label={`Port that the listener of ${stream.name} is set to`}
+              label="Listener's own port"
               placeholder="as called"
               least={1}
               value={stream.listens_port ?? null}
