@@ -334,7 +334,7 @@ class Lab:
         here = {n for n, by, at in heard if meant[n].listener == by and at in at_whom[n]}
         return here & back
 
-    def meets(self, one: str, other: str, patience_s: float = 1.2) -> bool:
+    def meets(self, one: str, other: str, patience_s: float = 0.5) -> bool:
         """Whether two browsers get through to each other (ICE, RFC 8445, in short): each learns from a box on the internet how it
         is seen (STUN), both send to all that the other may be at and to whoever is heard, and one answer is enough."""
         server = self._udp(self.in_the_cloud, 3478)

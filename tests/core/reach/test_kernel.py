@@ -168,7 +168,7 @@ def test_what_is_said_to_arrive_arrives_and_nothing_else_does(part: int) -> None
         held += verdicts.count("holds")
         silent += verdicts.count("doubtful") + verdicts.count("not known")
     assert asked > PLANS and held > PLANS / 4  # something is asked, and both answers come
-    assert silent < 0.06 * asked  # an answer is not made true by withdrawing it
+    assert silent < 0.12 * asked  # an answer is not made true by withdrawing it
 
 
 HAND: dict[str, tuple[str, list[Edit], str]] = {
