@@ -18,7 +18,7 @@ from humble_relay.core.judging.answer import (
     holds,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Router, Stream, Uplink
 from humble_relay.core.reach.routing.call_hops import CallHop
@@ -95,11 +95,20 @@ def _beside(case: Case, stream: Stream) -> bool | None:
     a, b = case.devices[stream.from_device], case.devices[stream.to_device]
     known: bool | None = False
     for one, other in ((a, b), (b, a)):
-        reached = _reaches(case, stream, one, other)
+        key = (one.id, other.id, stream.line)
+        if key not in (known_pairs := _pairs(case)):
+            known_pairs[key] = _reaches(case, stream, one, other)
+        reached = known_pairs[key]
         if reached:
             return True
         known = None if reached is None else known
     return known
+
+
+@analysis
+def _pairs(_: Case) -> dict[tuple[str, str, str | None], bool | None]:
+    """What has been found of two devices already: many links join the same two."""
+    return {}
 
 
 def _reaches(case: Case, stream: Stream, one: Device, other: Device) -> bool | None:
