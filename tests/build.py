@@ -47,7 +47,7 @@ def base_edits() -> list[Edit]:
     )
     return [
         added(Site(id="creek", name="Creek")),
-        added(Place(id="slipway", name="Slipway", site="creek", x_m=40, y_m=0, mains=True)),
+        added(Place(id="slipway", name="Slipway", site="creek", x_m=38, y_m=0, mains=True)),
         added(Place(id="boathouse", name="Boathouse", site="creek", x_m=0, y_m=0, mains=True)),
         added(Uplink(id="fibre", name="Fibre", site="creek")),
         added(

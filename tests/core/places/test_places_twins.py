@@ -14,10 +14,10 @@ from tests.build import (
 from tests.core.twins import Twin, hold, named
 
 TWINS = [
-    # The way: 40 m between the two places; a tenth less is within how positions are paced.
-    Twin("plain", [put("link", "run", "length_m", 39.8)], "shorter-than-the-way:run risks", "to Boathouse it is 40 m", "Plan 44 m"),
-    Twin("plain", [put("link", "run", "length_m", 35.8)], "shorter-than-the-way:run stops", "is 35.8 m, and from Slipway", "Plan 44 m"),
-    Twin("air", [put("link", "air", "distance_m", 30)], "shorter-than-the-way:air stops", "to Boathouse it is 40 m", "Plan 40 m"),
+    # The way: 38 m between the two places, in a straight line; a tenth less is within how positions are paced, and a cable lies over rises.
+    Twin("plain", [put("link", "run", "length_m", 39)], "shorter-than-the-way:run risks", "to Boathouse it is 38 m", "Plan 42 m"),
+    Twin("plain", [put("link", "run", "length_m", 34)], "shorter-than-the-way:run stops", "is 34 m, and from Slipway", "Plan 42 m"),
+    Twin("air", [put("link", "air", "distance_m", 30)], "shorter-than-the-way:air risks", "Boathouse are 38 m apart", "Plan 38 m"),
     Twin("plain", [added(Span(id="way", a="slipway", b="boathouse", distance_m=60))], "shorter-than-the-way:run stops", "it is 60 m", "Plan 66 m"),
     Twin("plain", [added(Span(id="way", a="slipway", b="boathouse", cable=False))], "shorter-than-the-way:run stops", "where no cable can go",
          "Run it another way: SDI coax 2 m, NDI sender"),

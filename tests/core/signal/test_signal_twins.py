@@ -33,8 +33,10 @@ TWINS = [
     Twin("plain", [put("link", "run", "cable", "fibre"), put_port("camera/sdi", "types", ["fibre"]),
                    put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
+    Twin("call", [put("device", "phone", "produces", {"width": 1080, "height": 1920, "rate": "25"})], "source-turned:call:turn risks",
+         "Phone sends 1080 × 1920, and the source for Call is 1920 × 1080", "Make the source 1080 × 1920"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
-    Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.1966 Gb/s", "Run it another way: SDI coax 44 m, Capture, USB 3 2 m"),
+    Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.1966 Gb/s", "Run it another way: SDI coax 42 m, Capture, USB 3 2 m"),
     # 8K at 50 frames/s is 10560 × 4500 × 50 × 20 bit = 47.5 Gb/s (SMPTE ST 2036-1); 12G is the fastest link.
     Twin("plain", [put("device", "camera", "produces", {"width": 7680, "height": 4320, "rate": "50"}), put_port("encoder/sdi", "accepts", None), put_port("encoder/sdi", "scales", True)],
          "no-serial-format:run stops", "needs 47.5 Gb/s"),

@@ -30,7 +30,7 @@ from humble_relay.core.signal.cabling.runs import (
     run_broken,
 )
 from humble_relay.core.signal.finder.alternatives import reroute
-from humble_relay.core.signal.flow.canvases import canvas_undecided
+from humble_relay.core.signal.flow.canvases import canvas_undecided, source_turned
 from humble_relay.core.signal.flow.firmware import needed_for
 from humble_relay.core.signal.flow.propagation import flow, network_inputs
 from humble_relay.core.signal.flow.sound import microphone_open, mono_one_side
@@ -203,6 +203,14 @@ def _held_back(case: Case, thing: Thing) -> Iterator[Cure]:
         )
 
 
+def _source_as_sent(case: Case, thing: Thing) -> Iterator[Cure]:
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    if made := case.devices[stream.from_device].produces:
+        as_sent = set_link(stream.id, "format", made.model_dump(mode="json"))
+        yield Cure(title=f"Make the source {made.width} × {made.height}", edits=(as_sent,))
+
+
 def _layout(_: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title="Shrink it whole into the canvas", edits=(set_link(thing.id, "layout", "fit"),))
     yield Cure(title="Crop the middle", edits=(set_link(thing.id, "layout", "crop"),))
@@ -263,6 +271,7 @@ CURES: Cures = {
     microphone_open: _muted,
     mono_one_side: _on_both_sides,
     canvas_undecided: _layout,
+    source_turned: _source_as_sent,
     protocol_not_taken: _spoken_by_both,
     firmware_too_old: _updated,
     too_many_pictures: _one_picture,

@@ -85,7 +85,7 @@ from humble_relay.core.signal.cabling.runs import (
     run_broken,
     too_many_connections,
 )
-from humble_relay.core.signal.flow.canvases import canvas_undecided
+from humble_relay.core.signal.flow.canvases import canvas_undecided, source_turned
 from humble_relay.core.signal.flow.sound import microphone_open, mono_one_side
 from humble_relay.core.signal.ports.aim_delivery import (
     below_the_lowest,
@@ -290,6 +290,7 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
     crosses = scope in ("to a platform", "between sites", "from a service")
     if protocol == "web":
         row["address"] = _asked(links_mixed_up)
+        row["format"] = _asked(*row["format"].checks, source_turned)
         row["reach over networks"] = _asked(
             no_way_out, not_let_out, sides_do_not_meet, kept_apart, sign_in_page, clock_not_set
         )

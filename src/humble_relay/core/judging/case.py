@@ -11,12 +11,14 @@ from pydantic import ValidationError
 
 from humble_relay.core.catalogue.gear import Model, library
 from humble_relay.core.catalogue.stock import Stock
+from humble_relay.core.judging.implied import with_implied
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.patience import Pulse, Stopped, patient
 from humble_relay.core.plan import (
     NOUNS,
     Cable,
     Device,
+    Link,
     Network,
     Noun,
     Place,
@@ -32,6 +34,7 @@ from humble_relay.core.plan import (
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.survey import Fact, Survey
+from humble_relay.core.plan.vocabulary import PICTURE_CABLES, is_lan_socket
 
 T = TypeVar("T")
 
@@ -63,7 +66,7 @@ class Case:
         pulse: Pulse = patient,
     ) -> None:
         self.survey = survey.without(set(plan.struck))
-        self.intended, self.plan = plan, found_over(plan, self.survey)
+        self.intended, self.plan = plan, with_implied(found_over(plan, self.survey))
         self.stock, self.pulse = stock or Stock(), pulse
         if not plan.settings.takes_stock:
             self.stock = Stock(models=self.stock.models)
@@ -81,6 +84,7 @@ class Case:
         self.cables = [x for x in plan.links if isinstance(x, Cable)]
         self.streams = [x for x in plan.links if isinstance(x, Stream)]
         self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
+        self.lan_cables = {c.id: c for c in self.cables if self._joins_sockets(c)}
         self.radios = [x for x in plan.links if isinstance(x, Radio)]
         self.joins: list[Cable | Radio] = [x for x in plan.links if not isinstance(x, Stream)]
         self.join_at: dict[str, Cable | Radio] = {}
@@ -133,6 +137,16 @@ class Case:
         """The newest fact found about a quantity of a thing."""
         found = (f for f in self.survey.facts if (f.noun, f.thing, f.quantity) == (noun, thing, quantity))
         return max(found, key=lambda f: f.at, default=None)
+
+    def _joins_sockets(self, cable: Cable) -> bool:
+        ends = (self.ports[ref] for ref in (cable.from_port, cable.to_port))
+        return cable.cable == "ethernet" or (cable.cable == "fibre" and all(map(is_lan_socket, ends)))
+
+    def brings_picture(self, link: Link) -> bool:
+        """Whether a link is one that a picture runs over, broken or not: no network or audio cable."""
+        return not isinstance(link, Cable) or (
+            link.cable in PICTURE_CABLES and link.id not in self.lan_cables
+        )
 
     def device_of(self, port: str) -> Device:
         """The device a port belongs to."""

@@ -33,7 +33,7 @@ def closing_cables(case: Case) -> frozenset[str]:
 def _between_switches(case: Case) -> Iterator[Cable]:
     for cable in case.cables:
         ends = [case.device_of(ref) for ref in (cable.from_port, cable.to_port)]
-        if cable.cable == "ethernet" and not cable.broken and all(d.kind == _PLAIN for d in ends):
+        if cable.id in case.lan_cables and not cable.broken and all(d.kind == _PLAIN for d in ends):
             yield cable
 
 

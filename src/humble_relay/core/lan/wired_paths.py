@@ -5,6 +5,7 @@ from collections.abc import Iterator, Mapping
 
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Cable, Device, Kind, Stream
+from humble_relay.core.plan.vocabulary import is_lan_socket
 
 PASSES_ON: tuple[Kind, ...] = ("network-switch", "injector", "router")
 
@@ -25,7 +26,7 @@ def _beside(case: Case) -> dict[str, list[tuple[str, str]]]:
     found: dict[str, list[tuple[str, str]]] = {}
     for cable in case.cables:
         control = any(case.ports[ref].role == "control" for ref in (cable.from_port, cable.to_port))
-        if cable.cable == "ethernet" and not cable.broken and not control:
+        if cable.id in case.lan_cables and not cable.broken and not control:
             a, b = (ref.split("/")[0] for ref in (cable.from_port, cable.to_port))
             found.setdefault(a, []).append((b, cable.id))
             found.setdefault(b, []).append((a, cable.id))
@@ -61,7 +62,7 @@ def _path(
 def _plugged_into(case: Case, sender: str) -> Iterator[str]:
     """The boxes that its sockets on a network are plugged into."""
     for ref, port in case.network_ports(case.devices[sender]):
-        there = case.other_end(ref) if "ethernet" in port.types and port.role != "control" else None
+        there = case.other_end(ref) if is_lan_socket(port) and port.role != "control" else None
         if there:
             yield case.device_of(there).id
 
@@ -88,11 +89,11 @@ def reached_from(case: Case, device: str) -> frozenset[str]:
 def alone_with(case: Case, socket: str) -> Device | None:
     """The device that a network cable leads to from a socket, where nothing else can be reached by it: neither of the two hands
     anything on, nor has a second cable to somewhere. None where the cable leads on, or nobody drew one."""
-    there = case.other_end(socket) if "ethernet" in case.ports[socket].types else None
+    there = case.other_end(socket) if is_lan_socket(case.ports[socket]) else None
     if there is None:
         return None
     here, other = case.device_of(socket), case.device_of(there)
-    plugged = [r for d in (here, other) for p in d.ports if "ethernet" in p.types and (r := f"{d.id}/{p.id}") in case.join_at]  # fmt: skip
+    plugged = [r for d in (here, other) for p in d.ports if is_lan_socket(p) and (r := f"{d.id}/{p.id}") in case.join_at]  # fmt: skip
     ends = {here.kind, other.kind}.isdisjoint((*PASSES_ON, "radio"))
     return other if ends and len(plugged) == 2 else None
 

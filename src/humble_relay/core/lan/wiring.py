@@ -8,6 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import has_sockets
 from humble_relay.core.plan import Device, Port
+from humble_relay.core.plan.vocabulary import is_lan_socket
 
 
 class OnTheWire(NamedTuple):
@@ -24,7 +25,7 @@ def _on_the_wire(case: Case) -> Iterator[tuple[Thing, OnTheWire]]:
         if not used or not has_sockets(case, device.place):
             continue
         for port in device.ports:
-            if port.network and port.types == ("ethernet",):
+            if port.network and is_lan_socket(port) and "wifi" not in port.types:
                 yield Thing("device", device.id, port.id), OnTheWire(device, port, f"{device.id}/{port.id}")
 
 

@@ -12,6 +12,7 @@ from humble_relay.core.judging.answer import (
     Verdict,
     Want,
     Words,
+    doubtful,
     fails,
     waits,
     wants,
@@ -53,8 +54,10 @@ BETWEEN_PLACES: SubjectKind[Laid] = SubjectKind("cable or radio link between two
 def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
     """Whether a cable's length, or a radio link's distance (m), is at least the way between its places.
 
-    A tenth less is doubtful, for positions are paced and not surveyed (common practice, no source). A way that nobody
-    measured, between places without coordinates or in two sites, is not known.
+    A tenth less is doubtful, for positions are paced and not surveyed (common practice, no source); so is a cable of no more
+    than the straight line, which lies over rises and round corners. A way that nobody measured, between places without
+    coordinates or in two sites, is not known. A radio distance that contradicts its places is a doubt: its range is judged by
+    the longer of the two.
     """
     link, a, b, length = what
     own = link.length_m if isinstance(link, Cable) else link.distance_m
@@ -66,23 +69,31 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
         return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m", first=first))
     if own is None:
         return HOLDS  # it is cut to the way
+    laid = apart * (case.figures["rise"] if isinstance(link, Cable) else 1)
     numbers = Numbers(
-        length, apart - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
+        length, laid - _ROUNDED_M, apart * case.figures["paced"] - _ROUNDED_M, "m", at_least=True
     )
+    if isinstance(link, Radio):
+        return HOLDS if length >= apart * case.figures["paced"] - _ROUNDED_M else doubtful(lambda: _two_distances(case, what, apart), numbers)  # fmt: skip
 
     def say() -> Words:
-        cable = isinstance(link, Cable)
         return Words(
-            f"{case.link_name(link.id)} is {length:g} m, and from {a.name} to {b.name} it is {number(apart)} m.",
+            f"{case.link_name(link.id)} is {length:g} m, and from {a.name} to {b.name} it is {number(apart)} m in a straight line.",
             "The cable does not reach, and the day is spent looking for another."
-            if cable
-            else "The link is judged for less than it must bridge.",
-            "Plan the length that the way takes, rise and corners included."
-            if cable
-            else "Put in the distance between the two places.",
+            if length < apart
+            else "Nothing is left for the drop from the table, the corner and the loop at each end.",
+            "Plan the length that the way takes, rise and corners included.",
         )
 
     return within(numbers, say)
+
+
+def _two_distances(case: Case, what: Laid, apart: float) -> Words:
+    return Words(
+        f"{case.link_name(what.link.id)} is planned over {what.length_m:g} m, and {what.a.name} and {what.b.name} are {number(apart)} m apart.",
+        f"One of the two is wrong: its range is judged for {number(apart)} m.",
+        "Put in the distance between the two places, or move the place to where the device stands.",
+    )
 
 
 def length_unknown(case: Case, join: Cable | Radio) -> Verdict:

@@ -1,6 +1,6 @@
 """What kinds of device, connector and link do for a picture: who makes one, who mixes, what carries it."""
 
-from humble_relay.core.plan.devices import Device, Kind
+from humble_relay.core.plan.devices import Device, Kind, Port
 from humble_relay.core.plan.links import Cable, Link, Radio
 
 VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
@@ -19,9 +19,9 @@ def is_source(device: Device) -> bool:
     return not takes and bool(device.produces or any(p.produces for p in device.ports))
 
 
-def carries_picture(link: Link) -> bool:
-    """Whether the link takes a picture along: not a network or sound cable, and not broken."""
-    return not link.broken and (not isinstance(link, Cable) or link.cable in PICTURE_CABLES)
+def is_lan_socket(port: Port) -> bool:
+    """Whether a network cable goes into it: copper, or optical (a fibre port of one direction is a converter's)."""
+    return "ethernet" in port.types or ("fibre" in port.types and port.way == "both")
 
 
 def ends_of(link: Link) -> tuple[str, str]:

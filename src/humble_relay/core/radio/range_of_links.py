@@ -21,7 +21,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.places.distances import length_of, span_between, walls_between
+from humble_relay.core.places.distances import distance_m, length_of, span_between, walls_between
 from humble_relay.core.places.spans import length_unknown, where_it_is_said
 from humble_relay.core.plan import Device, Link, Radio, Stream
 from humble_relay.core.radio.walls import Loss, as_far_as_m, lost
@@ -61,7 +61,7 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
     walls = radio.walls or walls_between(case, ends[0].place, ends[1].place)
     loss, reach = through_the_air(case, ends[0].place, ends[1].place, ends, walls)
     hopeless = reach * case.figures["radio-hopeless"]
-    distance = length_of(case, radio)
+    distance = _bridged_m(case, radio)
     if distance is None:
         return length_unknown(case, radio)
     least, most = (as_far_as_m(distance, db) for db in (loss.least_db, loss.most_db))
@@ -90,6 +90,15 @@ def radio_too_far(case: Case, radio: Radio) -> Verdict:
     if most <= reach:
         return holds(numbers)
     return fails(say, numbers) if least > hopeless else doubtful(say, numbers)
+
+
+def _bridged_m(case: Case, radio: Radio) -> float | None:
+    """The distance that a radio link bridges, in metres: as planned, or that of its places where that is longer."""
+    planned, apart = (
+        length_of(case, radio),
+        distance_m(case, *(case.device_of(r).place for r in (radio.from_port, radio.to_port))),
+    )
+    return planned if planned is None or apart is None else max(planned, apart)
 
 
 def _what_is_it(case: Case, radio: Radio, ends: Sequence[Device]) -> Verdict:

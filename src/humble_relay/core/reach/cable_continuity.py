@@ -10,6 +10,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
 from humble_relay.core.lan.wired_paths import alone_with, reached_from
 from humble_relay.core.plan import Device, Stream
+from humble_relay.core.plan.vocabulary import is_lan_socket
 
 
 class WiredStream(NamedTuple):
@@ -40,7 +41,7 @@ def _wired(case: Case) -> Iterator[tuple[Thing, WiredStream]]:
 
 def _cabled(case: Case, device: Device, port: str) -> bool:
     ref = f"{device.id}/{port}"
-    return "ethernet" in case.ports[ref].types and ref in case.join_at
+    return is_lan_socket(case.ports[ref]) and ref in case.join_at
 
 
 WIRED: SubjectKind[WiredStream] = SubjectKind("stream whose sender is plugged into the network", _wired)

@@ -27,6 +27,7 @@ from humble_relay.core.judging.things import port_of
 from humble_relay.core.lan.sockets import lan_port, picture_sockets
 from humble_relay.core.lan.wired_paths import alone_with
 from humble_relay.core.plan import Device, Protocol, Stream
+from humble_relay.core.plan.vocabulary import is_lan_socket
 from humble_relay.core.reach.trace.connection_trace import has_a_way, no_route
 
 DISCOVERED: tuple[Protocol, ...] = ("ndi", "paired")
@@ -175,7 +176,7 @@ def _names_cross(case: Case, what: LocalStream) -> bool | None:
 
 
 def _is_wired(case: Case, device: Device) -> bool:
-    sockets = (f"{device.id}/{p.id}" for p in device.ports if "ethernet" in p.types)
+    sockets = (f"{device.id}/{p.id}" for p in device.ports if is_lan_socket(p))
     return any(ref in case.join_at for ref in sockets)
 
 

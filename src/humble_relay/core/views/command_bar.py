@@ -145,8 +145,7 @@ def _reroute(case: Case, text: str) -> Iterator[Alternative]:
     links = (
         id
         for id, link in case.links.items()
-        if getattr(link, "cable", "") not in ("ethernet", "audio")
-        and _fits(match.group(1), case.link_name(id))
+        if case.brings_picture(link) and _fits(match.group(1), case.link_name(id))
     )
     for id in islice(links, _RUNS):
         for route in reroute(case, id).routes[:2]:

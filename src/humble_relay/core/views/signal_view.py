@@ -122,7 +122,7 @@ def _link(case: Case, link: Link, run: Run | None, at: dict[Working, int]) -> Li
         reach=sum_of(run.reach if run and (run.cable.rated_m or run.cable.cable not in ONE_WAY) else None),
         by_way="" if isinstance(link, Stream) else length_words(case, link).removesuffix(" m"),
         by_promise=isinstance(link, Cable) and link.cable in ONE_WAY,
-        has_picture=not isinstance(link, Cable) or link.cable not in ("ethernet", "audio"),
+        has_picture=case.brings_picture(link),
         choices=tuple(_choices(case, link)),
     )
 

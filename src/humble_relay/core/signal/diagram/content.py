@@ -109,7 +109,7 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
     place_of_port = {ref: i for i, ref in enumerate(case.ports)}
     for link in case.links.values():
         a, b = ends_of(link)
-        if isinstance(link, Cable) and link.cable == "ethernet" and not network:
+        if link.id in case.lan_cables and not network:
             continue
         signal = found.on_link.get(link.id)
         state: Literal["live", "dark", "broken"] = "live" if signal else "dark"
@@ -117,7 +117,7 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
             state = "broken"
         elif isinstance(link, Stream) and is_dark(case, link):
             state = "dark"
-        elif isinstance(link, Cable) and link.cable in ("audio", "ethernet"):
+        elif not case.brings_picture(link):
             state = "live"
         ref = (
             f"{b}/{link.input}" if isinstance(link, Stream) and link.input else getattr(link, "to_port", None)
@@ -133,7 +133,7 @@ def _lines(case: Case, network: bool) -> Iterator[Wire]:
             detail = ", ".join(filter(None, (signal.carries, detail)))
         title = ", ".join(filter(None, (label, detail, "" if state == "live" else state)))
         ends = f"{case.devices[a].name} to {case.devices[b].name}: {title}"
-        yield Wire(link.id, a, b, order, _pattern(link), state, label, detail, ends)
+        yield Wire(link.id, a, b, order, _pattern(case, link), state, label, detail, ends)
 
 
 def _words(case: Case, link: Link) -> tuple[str, str]:
@@ -142,7 +142,7 @@ def _words(case: Case, link: Link) -> tuple[str, str]:
     fmt = signal.format if signal else None
     if isinstance(link, Stream):
         return "", link.format.label
-    if isinstance(link, Cable) and link.cable == "ethernet":
+    if isinstance(link, Cable) and link.id in case.lan_cables:
         mbps, most = on_cables(case).get(link.id, (0.0, None))
         load = "" if not mbps else f"{mbps:.3g} Mb/s" if most is None else f"{mbps:.3g} of {most:g} Mb/s"
         return f"{CABLE_WORDS[link.cable]} {length_words(case, link)}", load
@@ -150,12 +150,12 @@ def _words(case: Case, link: Link) -> tuple[str, str]:
     return f"{word} {length_words(case, link)}", fmt.label if fmt else ""
 
 
-def _pattern(link: Link) -> Pattern:
+def _pattern(case: Case, link: Link) -> Pattern:
     if isinstance(link, Stream):
         return "stream"
     if isinstance(link, Radio):
         return "radio"
-    return "network" if link.cable == "ethernet" else "sound" if link.cable == "audio" else "cable"
+    return "network" if link.id in case.lan_cables else "sound" if link.cable == "audio" else "cable"
 
 
 def _bundled(lines: Iterable[Wire], sight: _Sight) -> list[Wire]:

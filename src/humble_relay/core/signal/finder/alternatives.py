@@ -8,7 +8,7 @@ from humble_relay.core.places.distances import length_of
 from humble_relay.core.plan import Cable, Carries, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import Edit, Remove
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.plan.vocabulary import MIXERS, PICTURE_CABLES, VIDEO, ends_of, is_source
+from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, ends_of, is_source
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.route_edits import route_of
 from humble_relay.core.signal.finder.routing_problem import (
@@ -65,7 +65,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
     A stream to a platform stays, with its key, and is sent from elsewhere. Raises KeyError when there is no such link.
     """
     link, run = case.links[link_id], run_of(case, link_id)
-    if isinstance(link, Cable) and link.cable not in PICTURE_CABLES:
+    if not case.brings_picture(link):
         a, b = (case.devices[end].name for end in ends_of(link))
         return Routes(
             source=a, end=b, routes=(), why_not="No picture runs over it: take it out and plug in another."
@@ -129,7 +129,7 @@ def picture_links(case: Case) -> dict[str, tuple[list[str], list[str]]]:
     """For every device, the links that bring it picture and those that take picture from it, broken ones too."""
     found: dict[str, tuple[list[str], list[str]]] = {id: ([], []) for id in case.devices}
     for link in case.links.values():
-        if link.kind != "cable" or link.cable in PICTURE_CABLES:
+        if case.brings_picture(link):
             giver, taker = ends_of(link)
             found[taker][0].append(link.id)
             found[giver][1].append(link.id)

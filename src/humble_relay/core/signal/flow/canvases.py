@@ -26,8 +26,8 @@ def canvases(case: Case) -> tuple[StreamCanvas, ...]:
     """Every stream of a horizontal picture to a vertical canvas, or the reverse."""
     found = []
     for stream in case.streams:
-        if not turned(case, stream):
-            continue
+        if stream.protocol == "web" or not turned(case, stream):
+            continue  # of a browser link its source is asked about
         encoder = case.devices[stream.from_device]
         arriving = flow(case).arriving[encoder.id].values()
         picture = encoder.produces or next(s.format for s in arriving if s.format)
@@ -79,4 +79,31 @@ def canvas_undecided(_: Case, each: StreamCanvas) -> Verdict:
     )
 
 
-CHECKS = (canvas_undecided,)
+BROWSER_LINKS: SubjectKind[Stream] = SubjectKind(
+    "browser link",
+    lambda case: ((Thing("link", s.id, "turn"), s) for s in case.streams if s.protocol == "web"),
+)
+
+
+@check(
+    "source-turned", BROWSER_LINKS, "signal", "Is its browser source turned as its camera is held?", "common practice, no source",
+    "plan",
+)  # fmt: skip
+def source_turned(case: Case, stream: Stream) -> Verdict:
+    """Whether a vertical picture comes into a vertical source, and a horizontal one into a horizontal source (width × height)."""
+    if not turned(case, stream):
+        return HOLDS
+    made, source = case.devices[stream.from_device].produces, stream.format
+
+    def say() -> Words:
+        sends = f"sends {made.width} × {made.height}" if made else "is held the other way"
+        return Words(
+            f"{case.devices[stream.from_device].name} {sends}, and the source for {stream.name} is {source.width} × {source.height}.",
+            "The picture stands small between two black bars, or is cut to a third of its height.",
+            "Set the width and height of the source to what the camera sends, or turn the camera.",
+        )
+
+    return doubtful(say, compared=(made.label if made else "", source.label))
+
+
+CHECKS = (canvas_undecided, source_turned)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Cable, Carries, Device, Kind, Port, Stream
 from humble_relay.core.plan.video import VideoFormat
-from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, carries_picture, ends_of, is_source
+from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, ends_of, is_source
 
 
 class Signal(NamedTuple):
@@ -31,6 +31,15 @@ class Signal(NamedTuple):
     """The link or box where its sound was lost."""
     sound_by: str | None = None
     """A box it went through of which nobody said whether it passes sound on."""
+    alone: "Signal | None" = None
+    """Of a program: the one picture that came to its mixer, where that was all it had."""
+
+    @property
+    def shows(self) -> Iterator["Signal"]:
+        """The picture, and what it shows where its mixer had one picture alone."""
+        yield self
+        if self.alone and self.carries != "multi-view":
+            yield from self.alone.shows
 
 
 class Flow(NamedTuple):
@@ -105,7 +114,11 @@ def feeds(case: Case) -> dict[str, set[str]]:
     """For every device, the devices it hands picture to directly."""
     found: dict[str, set[str]] = {id: set() for id in case.devices}
     for link in case.plan.links:
-        if carries_picture(link) and not (isinstance(link, Stream) and is_dark(case, link)):
+        if (
+            case.brings_picture(link)
+            and not link.broken
+            and not (isinstance(link, Stream) and is_dark(case, link))
+        ):
             giver, taker = ends_of(link)
             found[giver].add(taker)
     return found
@@ -149,7 +162,8 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
         sound = frozenset[str]().union(*(s.sound for s in arriving.values()))
         by = next((s.sound_by for s in arriving.values() if s.sound and s.sound_by), None)
         lost = next((s.silenced for s in arriving.values() if s.silenced), None)
-        own = _through(device, own._replace(sound=sound, sound_by=by, silenced=lost), lines)
+        alone = first if len(arriving) == 1 else None
+        own = _through(device, own._replace(sound=sound, sound_by=by, silenced=lost, alone=alone), lines)
     elif first:
         own = first._replace(format=device.produces or first.format, through=(device.id, *first.through))
         own = _through(device, own, lines)

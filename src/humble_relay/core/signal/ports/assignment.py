@@ -3,7 +3,17 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, fails, within
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    Numbers,
+    Thing,
+    Verdict,
+    Words,
+    doubtful,
+    fails,
+    holds,
+    within,
+)
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
@@ -101,9 +111,14 @@ def input_contested(case: Case, what: tuple[str, list[str]]) -> Verdict:
     "gear",
 )
 def group_contested(case: Case, what: GroupInUse) -> Verdict:
-    """Whether no more sockets of a group are in use than work at once."""
+    """Whether no more sockets of a group are in use than work at once. A screen with a lead in each of them shows the one that
+    its button was pressed for: doubtful where two pictures are asked for there, a note where one is."""
     device, group, used = what
     links = [link for each in used.values() for link in each]
+    if len(used) > group.at_once and device.kind in ("monitor", "projector"):
+        asked = sum(a.end == device.id for a in case.plan.aims)
+        chosen = lambda: _chosen_by_hand(case, device, links)  # noqa: E731
+        return holds(remark=chosen) if asked <= group.at_once else doubtful(chosen, compared=(asked, *links))
     return within(
         Numbers(len(used), group.at_once, group.at_once, "sockets"),
         lambda: _contested(case, f"{device.name}, {group.name}", links, group.at_once),
@@ -143,6 +158,14 @@ def network_input_dark(case: Case, stream: Stream) -> Verdict:
         )
 
     return fails(say)
+
+
+def _chosen_by_hand(case: Case, device: Device, links: list[str]) -> Words:
+    return Words(
+        f"{device.name} shows one of its inputs at a time: {listed(case.link_name(id) for id in links)}.",
+        "It shows what was chosen last, until somebody presses its input button.",
+        "Choose the input in set-up, and say on the call sheet who changes it, and when.",
+    )
 
 
 def _contested(case: Case, name: str, links: list[str], at_once: int = 1) -> Words:

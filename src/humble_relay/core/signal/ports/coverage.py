@@ -16,8 +16,8 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
-from humble_relay.core.plan import ENDS, SCREENS, Aim, Cable, Device, Port
-from humble_relay.core.plan.vocabulary import MIXERS, PICTURE_CABLES, carries_picture, ends_of, is_source
+from humble_relay.core.plan import ENDS, SCREENS, Aim, Device, Port
+from humble_relay.core.plan.vocabulary import MIXERS, ends_of, is_source
 from humble_relay.core.signal.flow.propagation import Signal, feeds, flow
 
 SOURCES: SubjectKind[Device] = SubjectKind(
@@ -80,7 +80,11 @@ def screen_gets_nothing(case: Case, device: Device) -> Verdict:
     """Whether a picture arrives at a screen, recorder or platform that no aim is about."""
     if flow(case).arriving[device.id]:
         return HOLDS
-    drawn = any(device.id == ends_of(link)[1] for link in case.plan.links if carries_picture(link))
+    drawn = any(
+        device.id == ends_of(link)[1]
+        for link in case.plan.links
+        if case.brings_picture(link) and not link.broken
+    )
     say = lambda: _nothing(device)  # noqa: E731
     return fails(say) if drawn or device.kind == "recorder" else doubtful(say)
 
@@ -99,7 +103,7 @@ def _nothing(device: Device) -> Words:
 @analysis
 def _brought_to(case: Case) -> set[str]:
     """The boxes that a link brings a picture to, broken or not."""
-    picture = (x for x in case.plan.links if not isinstance(x, Cable) or x.cable in PICTURE_CABLES)
+    picture = (x for x in case.plan.links if case.brings_picture(x))
     return {ends_of(link)[1] for link in picture}
 
 
@@ -135,10 +139,9 @@ def nothing_plugged_in(case: Case, device: Device) -> Verdict:
 
 
 def meets(aim: Aim, signal: Signal) -> bool:
-    """Whether a picture is the one that was asked for."""
-    if aim.picture == "source":
-        return signal.carries in ("picture", "loop") and aim.of in (None, signal.origin)
-    return signal.carries == aim.picture and aim.of in (None, signal.origin)
+    """Whether a picture is the one that was asked for, or shows that alone."""
+    carried = ("picture", "loop") if aim.picture == "source" else (aim.picture,)
+    return any(s.carries in carried and aim.of in (None, s.origin) for s in signal.shows)
 
 
 @check(

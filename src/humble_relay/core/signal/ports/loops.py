@@ -7,13 +7,13 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Link, Stream
-from humble_relay.core.plan.vocabulary import carries_picture, ends_of, is_source
+from humble_relay.core.plan.vocabulary import ends_of, is_source
 from humble_relay.core.signal.flow.propagation import feeds, flow
 
 
 def _into_mixers(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device]]]:
     for link in case.links.values():
-        if carries_picture(link):
+        if case.brings_picture(link) and not link.broken:
             taker = case.devices[ends_of(link)[1]]
             if taker.kind == "switcher":
                 yield Thing("link", link.id), (link, taker)
@@ -67,11 +67,12 @@ def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
 def multi_view_published(case: Case, stream: Stream) -> Verdict:
     """Whether a push to a platform carries something else than a multi-view."""
     signal = flow(case).on_link.get(stream.id)
-    if signal is None or signal.carries != "multi-view":
+    wall = next((s for s in signal.shows if s.carries == "multi-view"), None) if signal else None
+    if wall is None:
         return HOLDS
     return fails(
         lambda: Words(
-            f"{stream.name} carries the multi-view of {case.devices[signal.origin].name}.",
+            f"{stream.name} carries the multi-view of {case.devices[wall.origin].name}.",
             "Viewers see all the cameras at once, with their names and meters.",
             "Take the program to the encoder.",
         )

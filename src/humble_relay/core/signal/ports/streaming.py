@@ -26,7 +26,7 @@ def _families(case: Case) -> Iterator[tuple[Thing, tuple[Link, Device, Device]]]
         if s.protocol == "paired":
             yield Thing("link", s.id), (s, case.devices[s.from_device], case.devices[s.to_device])
     for cable in case.cables:
-        if cable.cable == "fibre":
+        if cable.cable == "fibre" and case.brings_picture(cable):
             yield (
                 Thing("link", cable.id),
                 (cable, case.device_of(cable.from_port), case.device_of(cable.to_port)),
