@@ -172,6 +172,19 @@ CALL: list[Edit] = [
     wire("laptop/hdmi", "screen/hdmi", "hdmi", 2),
 ]  # fmt: skip
 """A phone in a browser call to a laptop, and a screen on that."""
+SERVED: list[Edit] = [
+    *CALL,
+    Remove(noun="link", id="call"),
+    put_port("phone/wifi", "interface.network", "lan"),
+    put("device", "phone", "encoding.protocols", ["rtmp"]),
+    added(from_library("server-lan", "server", "boathouse", "Server")),
+    put_port("server/lan", "interface.network", "lan"),
+    put_port("server/lan", "interface.addressing", "fixed"), put_port("server/lan", "interface.address", "192.168.20.45"),
+    added(Stream(id="in", name="In", from_device="phone", to_device="server", protocol="rtmp", format=hd("25"), video_mbps=4, address="rtmp://192.168.20.45/live/tide")),
+    added(Stream(id="out", name="Out", from_device="server", to_device="laptop", protocol="rtmp", format=hd("25"), video_mbps=4, input="net-1",
+                 address="rtmp://192.168.20.45/live/tide")),
+]  # fmt: skip
+"""A phone that publishes to a server on the network, from which a laptop pulls."""
 CALL_APART: list[Edit] = [
     *CALL,
     added(Site(id="town", name="Town")),
@@ -187,5 +200,5 @@ ASKED: list[Edit] = [added(Aim(id="alder", picture="source", of="camera", end="a
 """The camera's picture asked for at the platform."""
 SHOWS = {
     "plain": [], "asked": ASKED, "air": AIR, "mixed": MIXED, "laptop": LAPTOP, "desk": DESK, "paired": PAIRED,
-    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR, "call": CALL, "call-apart": CALL_APART,
+    "networked": NETWORKED, "usb": USB, "pole": POLE, "fibre": FIBRE, "far": FAR, "call": CALL, "served": SERVED, "call-apart": CALL_APART,
 }  # fmt: skip

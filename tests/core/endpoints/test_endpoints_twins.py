@@ -5,11 +5,14 @@
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import (
     added,
 )
 from tests.build import (
+    hd,
     put,
+    put_port,
 )
 from tests.core.twins import BY_NAME_FOUND, TWICE, TWO_PATHS, Twin, again, fmt, hold, named
 
@@ -39,7 +42,7 @@ TWINS = [
     Twin("plain", [put("link", "feed", "key", "low-tide ")], "key-missing:feed stops", "has a blank in it"),
     Twin("plain", [added(from_library("platform-wide", "birch", None, "Birch")), put("device", "birch", "ingest.host", "in.birch.example"), put("device", "birch", "ingest.port", 443),
                    put("link", "feed", "video_mbps", 6), put("device", "encoder", "encoding.destinations", 2), again("other", to_device="birch", key="paper-lantern", video_mbps=6)],
-         "key-missing:feed risks, key-missing:other risks", "have the same key, and go to two platforms"),
+         "key-missing:feed risks", "have the same key, and go to two platforms"),
     Twin("plain", [put("link", "feed", "key_withheld", True)], "key-missing:feed risks", "was left out of the file"),
     Twin("plain", [put("link", "feed", "address", "rtmps://ingest.alder.example:1935/live")], "stream-address:feed stops", "takes it on port 443", "Use rtmps://ingest.alder.example:443/live"),
     Twin("pole", [*BY_NAME_FOUND, put("device", "hide", "groups_seen", ["studio"])], "groups-apart:watch:group stops", "in group studio, and Decoder looks in public", "Have Decoder look in studio too"),
@@ -51,6 +54,13 @@ TWINS = [
     Twin("far", [put("link", "feed-2", "key", "l" * 80)], "srt-settings:feed-2:srt stops", "is too long", ""),
     Twin("far", [put("link", "feed-2", "key", None)], "srt-settings:feed-2:srt note, open-to-the-world:town-router:udp-9000-0 risks", "without a passphrase", ""),
     Twin("far", [put("link", "feed-2", "address", "srt://203.0.113.20:9000?mode=listener")], "srt-settings:feed-2:srt stops", "says mode=listener, and the sender calls", ""),
+    Twin("served", [put("link", "out", "address", "rtmp://192.168.20.45/live/tied")], "not-published:out:pulled stops", "for live/tied, and what is published there is live/tide", "Ask for live/tide"),
+    Twin("served", [put("link", "out", "address", "rtmp://192.168.20.45/life/tide")], "not-published:out:pulled stops", "for life/tide", "Ask for live/tide"),
+    Twin("served", [added(from_library("camera-tiny", "tiny", "boathouse", "Tiny")), put_port("tiny/wifi", "interface.network", "lan"), added(Stream(id="second", name="Second",
+                    from_device="tiny", to_device="server", protocol="rtmp", format=hd("25"), video_mbps=4, address="rtmp://192.168.20.45/live/ebb"))],
+         "nobody-pulls:second:pulled risks", "nobody pulls it from there"),
+    Twin("call", [put("link", "call", "view_address", "https://talk.alder.example/view")], "links-mixed-up:call:links risks", "do not belong together"),
+    Twin("plain", [put("link", "feed", "address", "rtmps://ingest.alder.example:443/life")], "stream-address:feed risks", "to the application life", "Use rtmps://"),
     Twin("call", [put("link", "call", "view_address", "https://calls.birch.example/in")], "links-mixed-up:call:links stops", "open the same link"),
     Twin("call", [put("link", "call", "address", "https://calls.birch.example/?view=deck"), put("link", "call", "view_address", "https://calls.birch.example/?push=deck")],
          "links-mixed-up:call:links risks", "look swapped", "Swap the two links"),

@@ -92,7 +92,7 @@ def lossy(
 
 
 TRIED, BAD_AIR = (
-    Survey(measurements=EVERYWHERE.measurements, facts=tuple(Fact.model_validate({**WORKED, "thing": id, "value": value}) for id in ("air", "call")))
+    Survey(measurements=EVERYWHERE.measurements, facts=tuple(Fact.model_validate({**WORKED, "thing": id, "value": value}) for id in ("air", "call", "in")))
     for value in (True, False)
 )  # fmt: skip
 SURVEYS = {

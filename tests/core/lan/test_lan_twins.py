@@ -5,10 +5,12 @@
 import pytest
 
 from humble_relay.core.catalogue.gear import from_library
+from humble_relay.core.plan import Network
 from humble_relay.core.plan.edits import (
     Remove,
     added,
 )
+from tests.build import put
 from tests.core.twins import Twin, hold, named
 from tests.shows import wire
 
@@ -18,6 +20,7 @@ TWINS = [
          "not-plugged-in:hide:lan stops", "leads nowhere", ""),
     # Loops (IEEE 802.1D): two cables between two switches, and a switch plugged into itself; one cable between two is none.
     Twin("pole", [ANOTHER, wire("net/lan-6", "other/lan-6", "ethernet", 2, "one"), wire("net/lan-7", "other/lan-7", "ethernet", 2, "two")], "network-loop:two:loop risks", "joins Net and Other, which are joined already"),
+    Twin("plain", [put("network", "lan", "vlan", 20), added(Network(id="far", name="Far", site="creek", vlan=20))], "vlan-twice:far:vlan risks", "both have the VLAN tag 20"),
     Twin("pole", [wire("net/lan-6", "net/lan-7", "ethernet", 1, "self")], "network-loop:self:loop stops", "is plugged into Net at both ends"),
 ]
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from ipaddress import ip_network
+from urllib.parse import urlsplit, urlunsplit
 
 from humble_relay.core.addressing.address_faults import (
     address_fault,
@@ -17,7 +18,13 @@ from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.cures.cure import Cure, Cures, set_link
 from humble_relay.core.egress.service_zones import SERVED, nearest_zone, zone_far
 from humble_relay.core.endpoints.ndi_groups import groups_apart, groups_of
-from humble_relay.core.endpoints.stream_names import name_taken, with_name
+from humble_relay.core.endpoints.stream_names import (
+    name_taken,
+    not_published,
+    published_as,
+    published_to,
+    with_name,
+)
 from humble_relay.core.endpoints.stream_urls import built_address, stream_address
 from humble_relay.core.endpoints.substreams import other_stream_of_it, with_path
 from humble_relay.core.endpoints.typed_addresses import taken_apart
@@ -213,7 +220,17 @@ def _own_name(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Publish it as {stream.id}", edits=(set_link(stream.id, "address", renamed),))
 
 
+def _as_published(case: Case, thing: Thing) -> Iterator[Cure]:
+    """What a player asks a server for, as it is published there."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    for published in published_to(case, stream.from_device):
+        typed = urlunsplit(urlsplit(stream.address)._replace(path=f"/{published_as(published)}"))
+        yield Cure(title=f"Ask for {published_as(published)}", edits=(set_link(stream.id, "address", typed),))
+
+
 CURES: Cures = {
+    not_published: _as_published,
     mask_hides: _masked_alike,
     zone_far: _nearer,
     other_stream_of_it: _other_path,

@@ -1,7 +1,9 @@
 """Whether the two links of a browser link are told apart."""
 
 import re
+from urllib.parse import parse_qsl, urlsplit
 
+from humble_relay.core.addressing.hosts import host_of
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
@@ -32,6 +34,8 @@ def links_mixed_up(_: Case, stream: Stream) -> Verdict:
     ):
         if not text:
             return wants(Want(Thing("link", stream.id), field, asked))
+    if apart := _do_not_belong(stream):
+        return doubtful(lambda: _of_two(stream, *apart), compared=apart)
     if stream.address.strip().rstrip("/") != stream.view_address.strip().rstrip("/"):
         return doubtful(lambda: _swapped(stream)) if look_swapped(stream) else HOLDS
     return fails(
@@ -64,6 +68,34 @@ def look_swapped(stream: Stream) -> bool:
         for a in (stream.address, stream.view_address)
     )
     return bool(sending & _VIEWS and viewing & _SENDS) and not (sending & _SENDS or viewing & _VIEWS)
+
+
+def _do_not_belong(stream: Stream) -> tuple[str, str] | None:
+    """What the two links say otherwise, where they cannot be of one call: the service, or the name of the sender in it; else None."""
+    hosts = [".".join(host_of(a).split(".")[-2:]) for a in (stream.address, stream.view_address)]
+    if hosts[0] != hosts[1] and all(hosts):
+        return host_of(stream.address), host_of(stream.view_address)
+    sent, viewed = (
+        {v for k, v in _settings(a) if k in words}
+        for a, words in ((stream.address, _SENDS), (stream.view_address, _VIEWS))
+    )
+    viewing = {part for v in viewed for part in v.split(",")}
+    return (min(sent), min(viewing)) if sent and viewing and not sent & viewing else None
+
+
+def _settings(address: str) -> list[tuple[str, str]]:
+    try:
+        return parse_qsl(urlsplit(address).query)
+    except ValueError:
+        return []
+
+
+def _of_two(stream: Stream, sends: str, views: str) -> Words:
+    return Words(
+        f"The links of {stream.name} do not belong together: the sender's says {sends}, the viewing side's {views}.",
+        "Each side waits in a room of its own, and both look right.",
+        "Copy both links again, of one call on one service.",
+    )
 
 
 def _swapped(stream: Stream) -> Words:

@@ -5,7 +5,7 @@ from urllib.parse import quote, urlsplit
 from humble_relay.core.endpoints.calls import asked_port, call_of
 from humble_relay.core.endpoints.forwarded_ports import listening_port
 from humble_relay.core.endpoints.ndi_groups import groups_of
-from humble_relay.core.endpoints.stream_names import published_name
+from humble_relay.core.endpoints.stream_names import asked_of_servers, path_of, published_name
 from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT, typed_address
 from humble_relay.core.endpoints.substreams import path_meant
 from humble_relay.core.frozen import Frozen
@@ -114,8 +114,10 @@ def _published(case: Case, stream: Stream, sender: Device, taker: Device) -> tup
     app = (_path(base) or [_APP])[0]
     listens = f"TCP port {_port(base, DEFAULT_PORT[stream.protocol] or 0)}, application {app}"
     if served is sender:
-        published = case.streams_to.get(sender.id, ())
+        published = asked_of_servers(case).get(stream.id, ())
         name = published_name(published[0]) if len(published) == 1 else "‹stream name›"
+        if len(published) == 1 and not stream.address:
+            base = f"{base.removesuffix(_APP)}{(path_of(published[0].address) or [_APP])[0]}"
         types = base if len(_path(base)) > 1 else f"{base}/{name}"
         return (
             _side(taker, "calls, and pulls the picture", types, "the stream name is the one that was published"),

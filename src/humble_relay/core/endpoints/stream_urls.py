@@ -6,7 +6,19 @@ from urllib.parse import quote, urlsplit
 from humble_relay.core.addressing.hosts import host_class, host_of
 from humble_relay.core.endpoints.typed_addresses import fault_in, taken_apart
 from humble_relay.core.hidden_text import HIDDEN
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
+from humble_relay.core.judging.answer import (
+    HOLDS,
+    DependsOn,
+    NamedQuestion,
+    Thing,
+    Verdict,
+    Want,
+    Words,
+    doubtful,
+    fails,
+    waits,
+    wants,
+)
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
@@ -74,6 +86,15 @@ def stream_address(case: Case, stream: Stream) -> Verdict:
         return wants(Want(Thing("device", platform.id), f"ingest.{field}", asked))
     else:
         wrong = _host_typed(platform, stream, ingest) or _not_there(ingest.host, here)
+    if wrong is None and (app := _other_application(stream, ingest)):
+        return doubtful(
+            lambda: Words(
+                f"{stream.name} is sent to the application {app}, and {platform.name} is said to take streams at {ingest.app}.",
+                "One of the two is mistyped: the service answers, and refuses the stream.",
+                _FROM_THE_PAGE,
+            ),
+            compared=(app, ingest.app),
+        )
     if wrong is None and (other := _elsewhere(stream, ingest)):
         return doubtful(
             lambda: Words(
@@ -92,6 +113,9 @@ def stream_address(case: Case, stream: Stream) -> Verdict:
     )
 
 
+KEY_QUESTION = "Is its key there, as the platform gave it?"
+
+
 def _withheld(case: Case, stream: Stream) -> bool:
     return stream.key_withheld or HIDDEN in (typed_address(case, stream) or "")
 
@@ -107,7 +131,7 @@ KEYED: SubjectKind[Stream] = SubjectKind(
 
 
 @check(
-    "key-missing", KEYED, "addresses", "Is its key there, as the platform gave it?", "common practice, no source", "plan"
+    "key-missing", KEYED, "addresses", KEY_QUESTION, "common practice, no source", "plan"
 )  # fmt: skip
 def key_missing(case: Case, stream: Stream) -> Verdict:
     """Whether a push has the key that names the show to the platform: no blank in it, and no other platform's."""
@@ -127,8 +151,11 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
                 "Copy it again, and take the blank away: no platform gives a key with one.",
             )
         )
-    twice = next((s for s in case.streams if s.key == stream.key and s.to_device != stream.to_device), None)
-    if stream.key and twice:
+    same = [s for s in case.streams if stream.key and s.key == stream.key]
+    twice = next((s for s in same if s.to_device != stream.to_device), None)
+    if twice and same[0] is not stream:  # one clash is one finding: of the first
+        return waits(DependsOn(NamedQuestion("key-missing", KEY_QUESTION), Thing("link", same[0].id)))
+    if twice:
         return doubtful(
             lambda: Words(
                 f"{stream.name} and {twice.name} have the same key, and go to two platforms.",
@@ -183,6 +210,18 @@ def _elsewhere(stream: Stream, ingest: Ingest) -> str | None:
     typed = host_of(stream.address) if stream.address and not asked_for else ""
     known = {ingest.host.strip("[]").lower(), *(z.host.lower() for z in ingest.zones)}
     return typed if typed and ingest.host and typed not in known else None
+
+
+def _other_application(stream: Stream, ingest: Ingest) -> str | None:
+    """The application that an RTMP push is typed to go to, where its platform, at the same host, is said to have another; else None."""
+    if (
+        not stream.address
+        or stream.protocol not in ("rtmp", "rtmps")
+        or host_of(stream.address) != ingest.host.strip("[]").lower()
+    ):
+        return None
+    typed, known = urlsplit(stream.address).path.strip("/"), ingest.app.strip("/")
+    return None if f"{typed}/".startswith(f"{known}/") else typed
 
 
 def _wrong_with(stream: Stream, ingest: Ingest, here: bool) -> str | None:

@@ -35,12 +35,13 @@ from humble_relay.core.endpoints.stream_limits import (
     platform_keyframe,
     platform_protocol,
 )
-from humble_relay.core.endpoints.stream_names import name_taken
+from humble_relay.core.endpoints.stream_names import name_taken, nobody_pulls, not_published
 from humble_relay.core.endpoints.stream_urls import key_missing, stream_address
 from humble_relay.core.endpoints.substreams import other_stream_of_it
 from humble_relay.core.judging.check import Check
 from humble_relay.core.judging.concerns import CONCERNS, SCOPES, Cell, HopKind, Row, Scope
 from humble_relay.core.lan.network_loops import network_loop
+from humble_relay.core.lan.vlan_tags import vlan_twice
 from humble_relay.core.lan.wiring import not_plugged_in
 from humble_relay.core.load.cable_load import socket_overfull
 from humble_relay.core.load.multicast import multicast_floods
@@ -302,6 +303,10 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
         row["capacity"] = _asked(*row["capacity"].checks, srt_latency) if crosses else row["capacity"]
     elif crosses:
         row["capacity"] = _asked(*row["capacity"].checks, loss_not_mended)
+    if protocol in ("rtmp", "rtmps"):
+        row["address"] = _asked(
+            *row["address"].checks, not_published, nobody_pulls, unless=row["address"].unless
+        )
     if protocol == "rtsp" and scope in ("to a platform", "between services"):
         row["address"] = _asked(*row["address"].checks, other_stream_of_it)
     if protocol == "ndi" and scope != "within a site":
@@ -321,7 +326,7 @@ _BOX: Row = {
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
     "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
-    "address": _asked(address_fault, address_twice, address_missing, no_lease, pool_too_small, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far,
+    "address": _asked(address_fault, address_twice, address_missing, no_lease, pool_too_small, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far, vlan_twice,
                       unless="it is on no network"),
     "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),

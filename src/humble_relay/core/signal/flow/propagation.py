@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from humble_relay.core.endpoints.stream_names import asked_of_servers
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Cable, Carries, Device, Kind, Port, Stream
 from humble_relay.core.plan.video import VideoFormat
@@ -185,8 +186,21 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
         )
         found.append((ref, signal))
     if own:
-        found += [(s.id, own) for s in case.streams_from.get(device.id, []) if not s.broken]
+        found += [
+            (s.id, _asked_for(case, s, arriving, own))
+            for s in case.streams_from.get(device.id, [])
+            if not s.broken
+        ]
     return found
+
+
+def _asked_for(case: Case, stream: Stream, arriving: dict[str, Signal], own: Signal) -> Signal:
+    """The picture that a stream takes along: of a server, the one that is published under the name that it is asked for."""
+    published = asked_of_servers(case).get(stream.id, ())
+    named = (
+        next((arriving[s.id] for s in published if s.id in arriving), None) if len(published) == 1 else None
+    )
+    return named._replace(through=(stream.from_device, *named.through)) if named else own
 
 
 SOUND_IS_ASKED: tuple[Kind, ...] = ("converter", "capture", "radio", "distribution", "decoder", "encoder")
