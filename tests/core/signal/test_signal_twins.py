@@ -35,6 +35,12 @@ TWINS = [
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("call", [put("device", "phone", "produces", {"width": 1080, "height": 1920, "rate": "25"})], "source-turned:call:turn risks",
          "Phone sends 1080 × 1920, and the source for Call is 1920 × 1080", "Make the source 1080 × 1920"),
+    Twin("desk", [Remove(noun="link", id="desk-out-switcher-sound")], "desk-goes-nowhere:desk:line risks", "goes into no device"),
+    Twin("mixed", [put("device", "switcher", "produces", None), *recabled("switcher/in-1"), added(from_library("camera-field", "second", "boathouse", "Second")), put("device", "second", "produces", fmt("59.94")),
+                   wire("second/sdi", "switcher/in-2", "coax", 2)], "no-system-format:switcher:system stops", "1080p50 at Input 1 and 1080p59.94 at Input 2, on inputs that do not scale"),
+    # An injector starts no new 100 m (IEEE 802.3 clause 33): 60 m and 70 m are one channel of 130 m, past 125 m hopeless.
+    Twin("pole", [added(from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 60),
+                  wire("injector/lan", "net/lan-1", "ethernet", 70)], "cable-too-long:hide-lan-injector-poe stops", "behind the injector, which starts no new run, is 130 m"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
     Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.1966 Gb/s", "Run it another way: SDI coax 42 m, Capture, USB 3 2 m"),
     # 8K at 50 frames/s is 10560 × 4500 × 50 × 20 bit = 47.5 Gb/s (SMPTE ST 2036-1); 12G is the fastest link.

@@ -10,7 +10,9 @@ from tests.build import (
 )
 from tests.core.twins import Twin, hold, named
 
+MOBILES = [put("uplink", "fibre", "kind", "mobile"), edit_of({"kind": "add-uplink", "item": {"id": "spare", "name": "Spare", "site": "creek", "kind": "mobile"}}), put("router", "router", "uplinks", ["fibre", "spare"])]
 TWINS = [
+    Twin("plain", [*MOBILES, *(put("uplink", line, "carrier", "Fenside") for line in ("fibre", "spare"))], "spare-shares-fate:fibre:spare-spare risks", "are both with Fenside"),
     Twin("far", [edit_of({"kind": "add-uplink", "item": {"id": "spare", "name": "Spare", "site": "town", "kind": "mobile", "outside": "shared"}}), put("router", "town-router", "uplinks", ["line", "spare"])],
          "spare-does-not-reach:feed-2:spare risks", "When Line drops, Feed 2 does not get through by the failover uplink", ""),
 ]

@@ -5,6 +5,7 @@ from collections.abc import Iterable
 from statistics import median
 
 from humble_relay.core.bonding.simulation import UNMEASURED_SPREAD, Bonded, Part, bonded
+from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.judging.case import Case
 from humble_relay.core.measurements.forecast import Weighed, quantile
 from humble_relay.core.measurements.weighting import measured_at, show_hours
@@ -18,7 +19,7 @@ LONGEST_MIN = 8 * 60
 
 def minutes_of(case: Case) -> int:
     """How long the show is, in minutes: an hour where nobody knows."""
-    show = case.plan.show
+    show = on_air(case)
     if show.starts_at is None or show.ends_at is None:
         return 60
     return max(1, min(LONGEST_MIN, math.ceil((show.ends_at - show.starts_at).total_seconds() / 60)))
@@ -77,5 +78,5 @@ def reckoned(case: Case, uplink: Uplink, hour: int) -> Bonded | None:
 
 def whole_show(case: Case, uplink: Uplink) -> Bonded | None:
     """The whole show on a bond, each line as at the hour of the show when it carries least."""
-    parts = parts_of(case, uplink, show_hours(case.plan.show))
+    parts = parts_of(case, uplink, show_hours(on_air(case)))
     return bonded(parts, minutes_of(case), case.figures["bond-efficiency"], uplink.id) if parts else None

@@ -25,6 +25,17 @@ def uplink_by_policy(router: Router, stream: Stream) -> str | None:
     return router.uplinks[0] if router.uplinks else None
 
 
+def line_behind(case: Case, uplink: str) -> str:
+    """The line that an uplink goes out by in the end: itself, or the first line of the router that it hangs behind."""
+    seen = {uplink}
+    while (
+        (network := case.uplinks[uplink].behind) and (outer := case.uplink_of(network)) and outer not in seen
+    ):
+        seen.add(outer)
+        uplink = outer
+    return uplink
+
+
 @analysis
 def line_routers(case: Case) -> dict[str, Router]:
     """For each uplink, its router."""

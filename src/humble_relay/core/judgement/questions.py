@@ -87,7 +87,7 @@ from humble_relay.core.signal.cabling.runs import (
     too_many_connections,
 )
 from humble_relay.core.signal.flow.canvases import canvas_undecided, source_turned
-from humble_relay.core.signal.flow.sound import microphone_open, mono_one_side
+from humble_relay.core.signal.flow.sound import desk_goes_nowhere, microphone_open, mono_one_side
 from humble_relay.core.signal.ports.aim_delivery import (
     below_the_lowest,
     other_than_the_brief,
@@ -133,6 +133,7 @@ from humble_relay.core.uplinks.failover import spare_too_small, switch_not_tried
 from humble_relay.core.uplinks.failover_reach import spare_does_not_reach
 from humble_relay.core.uplinks.mobile_data import data_used_up, signal_weak
 from humble_relay.core.uplinks.policy_routes import line_not_chosen
+from humble_relay.core.uplinks.shared_fate import spare_shares_fate
 from humble_relay.core.upload.download_fit import line_down_too_small
 from humble_relay.core.upload.upload_fit import (
     bitrate_unsuited,
@@ -238,7 +239,7 @@ _STREAM: Row = {
     "reach over networks": _asked(no_way_out, not_let_out, kept_apart, sign_in_page, clock_not_set, not_let_in, firewall_in_the_box, spare_does_not_reach, cut_off, line_not_chosen),
     "capacity": _asked(upload_too_small, upload_bad_hour, headroom_used, no_measurement, thin_evidence, bitrate_unsuited,
                        encoder_bitrate, platform_bitrate, bond_one_gone, bond_shares_fate, bond_held_too_short, data_used_up,
-                       signal_weak, spare_too_small, switch_not_tried),
+                       signal_weak, spare_too_small, switch_not_tried, spare_shares_fate),
     "delay": _OF_THE_AIM_DELAY,
     "the box itself": _none("it is no box"),
 }  # fmt: skip
@@ -367,7 +368,7 @@ _BOXES: dict[Kind, Row] = {
     "monitor": _SHOWING,
     "projector": _SHOWING,
     "recorder": _SHOWING,
-    "sound-desk": {**_BOX, "format": _none("no picture goes through it"), "protection": _none("no picture goes through it"),
+    "sound-desk": {**_BOX, "plugs and direction": _asked(desk_goes_nowhere), "format": _none("no picture goes through it"), "protection": _none("no picture goes through it"),
                    "assignment": _none("no picture goes through it")},
     "power-bank": dict.fromkeys(CONCERNS, _none("no picture goes through it: what it feeds is asked about")),
     "platform": {

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import NamedTuple
 
+from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.measurements.forecast import Weighed
 from humble_relay.core.plan import Show
@@ -88,7 +89,7 @@ class WeighedMeasurements(NamedTuple):
 @analysis
 def evidence(case: Case) -> dict[str, WeighedMeasurements]:
     """What was measured on every line."""
-    hours, found = show_hours(case.plan.show), {}
+    hours, found = show_hours(on_air(case)), {}
     for id in case.uplinks:
         every = case.survey.of(id)
         works = any(m.up_mbps > 0 for m in every)

@@ -64,6 +64,8 @@ def shorter_than_the_way(case: Case, what: Laid) -> Verdict:
     if isinstance(link, Cable) and not cable_can_go(case, a.id, b.id):
         return fails(lambda: _barred(case, what))
     apart = distance_m(case, a.id, b.id)
+    if apart is None and isinstance(link, Cable) and a.site != b.site and _ends_within_a_site(case, link):
+        return fails(lambda: _between_sites(case, what))
     if apart is None or length is None:
         thing, first = where_it_is_said(case, a.id, b.id)
         return wants(Want(thing, "distance_m", f"How far is it from {a.name} to {b.name}?", "m", first=first))
@@ -113,6 +115,27 @@ def where_it_is_said(case: Case, a: str, b: str) -> tuple[Thing, tuple[Addition,
         return Thing("span", span.id), ()
     id = free_id("-".join(sorted((a, b)))[:50].strip("-"), {s.id for s in case.plan.spans})
     return Thing("span", id), (added(Span(id=id, a=a, b=b)),)
+
+
+_ONE_SITE_M = 50
+"""A kind of cable that is hopeless beyond this stays within a site: two sites have internet lines of their own."""
+
+
+def _ends_within_a_site(case: Case, cable: Cable) -> bool:
+    """Whether a kind of cable carries so short a way that it joins no two sites, unless somebody measured how near they are."""
+    if cable.cable not in ("hdmi", "usb2", "usb3", "vga"):
+        return False
+    most = case.figures[f"{cable.cable}-reach"] * case.figures[f"{cable.cable}-hopeless"]
+    return most * (cable.repeaters + 1) <= _ONE_SITE_M
+
+
+def _between_sites(case: Case, what: Laid) -> Words:
+    sites = [case.sites[place.site].name for place in (what.a, what.b)]
+    return Words(
+        f"{case.link_name(what.link.id)} runs from {what.a.name} ({sites[0]}) to {what.b.name} ({sites[1]}): two sites, each with an internet line of its own.",
+        "No cable of this kind reaches from the one to the other.",
+        "Send it as a stream, or move the place to the site where it is. If the two are neighbours, say how far they are apart.",
+    )
 
 
 def _barred(case: Case, what: Laid) -> Words:

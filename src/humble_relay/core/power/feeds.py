@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
+from humble_relay.core.brief.on_air import in_use
 from humble_relay.core.brief.times import end_not_known
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -65,7 +66,7 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     if power is None or not power.by:
         asked = f"What can {device.model or device.name} be fed by?"
         return wants(Want(Thing("device", device.id), "power.by", asked, model=device.model, choices=_FEEDS))
-    show = case.plan.show
+    show = in_use(case, device.id)
     length = (
         (show.ends_at - show.starts_at).total_seconds() / 3600 if show.starts_at and show.ends_at else None
     )
@@ -158,10 +159,10 @@ def _unfed(case: Case, device: Device) -> Words:
 def _short(device: Device, lasts: float, hours: float) -> Words:
     steps = (
         Step(name="One charge", value=lasts, unit="h", source=device.model or "set in this plan"),
-        Step(name="The show", value=round(hours, 2), unit="h"),
+        Step(name="The show, and what is asked for before and after it", value=round(hours, 2), unit="h"),
     )
     return Words(
-        f"One charge of {device.name} lasts {number(lasts)} h; the show takes {number(hours)} h, and there is nothing else to feed it.",
+        f"One charge of {device.name} lasts {number(lasts)} h; it is used for {number(hours)} h, and there is nothing else to feed it.",
         "It goes out in the middle, most likely in the cold and the dark.",
         "Bring a power bank or a second battery and say when it is changed, or feed it from mains. Lithium batteries are never charged unattended.",
         Working(name="Battery left at the end", value=round(lasts - hours, 2), unit="h", steps=steps),

@@ -14,10 +14,11 @@ from humble_relay.core.plan.vocabulary import is_lan_socket
 
 
 class WiredStream(NamedTuple):
-    """A stream whose sender is plugged into the network, where its cables must lead to, and the router of its network."""
+    """A stream of which an end is plugged into the network, where that end's cables must lead to, and the router of its network."""
 
     stream: Stream
     sender: Device
+    """The end that is asked about: the taker, of what comes in from elsewhere."""
     target: Device | None
     """None: out, by a router that is not among the devices."""
     router: str | None
@@ -37,6 +38,16 @@ def _wired(case: Case) -> Iterator[tuple[Thing, WiredStream]]:
         leaves = not (inside or stays(case, stream) or router)
         if routers and (target or leaves) and target is not sender:
             yield Thing("link", stream.id, "wire"), WiredStream(stream, sender, target, router)
+        gate = None if stays(case, stream) else _gate_of(case, taker)
+        if gate and gate is not taker:
+            yield Thing("link", stream.id, "wire-in"), WiredStream(stream, taker, gate, gate.id)
+
+
+def _gate_of(case: Case, device: Device) -> Device | None:
+    """The router, where it is a device of the plan, of the network that a device is plugged into."""
+    plugged = (p.network for p in picture_sockets(device) if p.network and _cabled(case, device, p.id))
+    routers = (case.router_of.get(network) for network in plugged)
+    return next((case.devices[r.device] for r in routers if r and r.device), None)
 
 
 def _cabled(case: Case, device: Device, port: str) -> bool:

@@ -1,11 +1,14 @@
 """Whether a bonded line still carries the pictures when a part of it goes, and holds packets back long enough."""
 
 import math
+from collections import Counter
 from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.bonding.bonded_uplinks import parts_of, whole_show
 from humble_relay.core.bonding.simulation import Bonded, BondWithout, Part, buffer_ms
+from humble_relay.core.brief.on_air import on_air
+from humble_relay.core.egress.outbound import line_behind
 from humble_relay.core.judging.answer import (
     HOLDS,
     DependsOn,
@@ -48,7 +51,7 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, BondUse]]:
     for id, demand in demands(case).items():
         line = case.uplinks[id]
         if line.parts and demand.streams:
-            parts = parts_of(case, line, show_hours(case.plan.show))
+            parts = parts_of(case, line, show_hours(on_air(case)))
             yield Thing("uplink", id), BondUse(line, demand, parts, whole_show(case, line))
 
 
@@ -90,7 +93,13 @@ def bond_one_gone(case: Case, bond: BondUse) -> Verdict:
     "common practice, no source", "measured",
 )  # fmt: skip
 def bond_shares_fate(case: Case, bond: BondUse) -> Verdict:
-    """Whether two mobile lines of a bond that go by one carrier leave enough (Mb/s) when that carrier is down."""
+    """Whether two mobile lines of a bond that go by one carrier leave enough (Mb/s) when that carrier is down; and whether any two hang
+    behind one line, which leaves what goes by others."""
+    roots = Counter(line_behind(case, id) for id in bond.line.parts)
+    root, many = roots.most_common(1)[0]
+    if many > 1:
+        behind = [id for id in bond.line.parts if line_behind(case, id) == root]
+        return doubtful(lambda: _behind_one(case, bond, root, behind), compared=behind)
     mobile = [case.uplinks[id] for id in bond.line.parts if case.uplinks[id].kind == "mobile"]
     unsaid = next((line for line in mobile if not line.carrier.strip()), None)
     if len(mobile) > 1 and unsaid:
@@ -116,6 +125,14 @@ def bond_shares_fate(case: Case, bond: BondUse) -> Verdict:
         )
 
     return within(numbers, say)
+
+
+def _behind_one(case: Case, bond: BondUse, root: str, behind: list[str]) -> Words:
+    return Words(
+        f"{listed(case.uplinks[id].name for id in behind)} both go out by {case.uplinks[root].name}: {bond.line.name} joins a line with itself.",
+        "The total is that of one line, and when it drops both are gone.",
+        "Bond lines of different carriers: a modem beside the fixed line.",
+    )
 
 
 def _working(case: Case, bond: BondUse, left: list[BondWithout] | tuple[BondWithout, ...]) -> Working:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from humble_relay.core.bonding.bonded_uplinks import reckoned
+from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
@@ -253,7 +254,7 @@ def _by_building(found: Sequence[Measurement]) -> tuple[InTheBuilding, ...]:
 def _of_parts(case: Case, uplink: Uplink) -> Upload:
     """A bonded line that was not measured as one: each hour of the show from what its parts were measured at, simulated."""
     hours = []
-    for hour in show_hours(case.plan.show):
+    for hour in show_hours(on_air(case)):
         found = reckoned(case, uplink, hour)
         ups = [found.at(percent) for percent in range(5, 100, 10)] if found else []
         samples = tuple(

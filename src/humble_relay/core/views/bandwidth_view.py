@@ -6,6 +6,7 @@ from math import isfinite
 from humble_relay.core.allocation.compare import Comparison, comparisons
 from humble_relay.core.bonding.bonded_uplinks import minutes_of, parts_of, whole_show
 from humble_relay.core.bonding.simulation import buffer_ms
+from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.egress.outbound import router_out, stays
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
@@ -172,7 +173,7 @@ def _uplink(case: Case, id: str) -> UplinkView:
 
 def _bond(case: Case, id: str) -> BondView | None:
     line, asked = case.uplinks[id], demands(case)[id].total.value
-    parts = parts_of(case, line, show_hours(case.plan.show)) if line.parts else None
+    parts = parts_of(case, line, show_hours(on_air(case))) if line.parts else None
     found = whole_show(case, line) if parts else None
     if parts is None or found is None:
         return None

@@ -103,19 +103,41 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
     length = length_of(case, cable)
     if length is None:
         return length_unknown(case, cable)
+    through = _beyond_injector(case, cable) if cable.cable == "ethernet" else None
+    if through is not None and (beyond_m := length_of(case, through)):
+        length += beyond_m
     if reach.value < length <= hopeless and reach.value < run.at_most_m:
         return _picture_not_known(case, cable)
 
     def say() -> Words:
         carries = "it carries" if length > hopeless else "relied on is"
+        along = (
+            f", with {case.link_name(through.id)} behind the injector, which starts no new run,"
+            if through
+            else ""
+        )
         return Words(
-            f"{case.link_name(cable.id)} is {length:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
+            f"{case.link_name(cable.id)}{along} is {length:g} m of {CABLE_WORDS[cable.cable]}; {carries} {number(reach.value)} m.",
             "The picture drops out, sparkles or never appears, often only once the cable is warm or moved.",
             "Use a kind of cable that carries this far, bring the two ends closer, or re-route it: radio and network video are among the ways.",
             replace(reach, steps=(*reach.steps, beyond)),
         )
 
     return within(Numbers(length, reach.value, hopeless, "m"), say)
+
+
+def _beyond_injector(case: Case, cable: Cable) -> Cable | None:
+    """The cable on the other side of the injector that a network cable leads into: one channel with it, for an injector starts no new
+    100 m (IEEE 802.3 clause 33). None where there is none, or where the plan has that other cable first: it is asked of one."""
+    for ref in (cable.from_port, cable.to_port):
+        box = case.device_of(ref)
+        if box.kind != "injector":
+            continue
+        others = (case.join_at.get(f"{box.id}/{p.id}") for p in box.ports if f"{box.id}/{p.id}" != ref)
+        other = next((x for x in others if isinstance(x, Cable)), None)
+        if other and case.cables.index(other) > case.cables.index(cable):
+            return other
+    return None
 
 
 def _picture_not_known(case: Case, cable: Cable) -> Verdict:

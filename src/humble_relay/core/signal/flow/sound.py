@@ -9,6 +9,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.plan import ENDS, Device
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.signal.flow.propagation import flow, hears
 
 
@@ -152,4 +153,28 @@ def mono_one_side(case: Case, line: DeskLine) -> Verdict:
     )
 
 
-CHECKS = (microphone_open, mono_one_side)
+DESKS: SubjectKind[Device] = SubjectKind(
+    "sound desk",
+    lambda case: (
+        (Thing("device", d.id, "line"), d) for d in case.devices.values() if d.kind == "sound-desk"
+    ),
+)
+
+
+@check(
+    "desk-goes-nowhere", DESKS, "signal", "Does its line go into a device?", "common practice, no source"
+)  # fmt: skip
+def desk_goes_nowhere(case: Case, desk: Device) -> Verdict:
+    """Whether an intact audio cable leads from a sound desk to a device."""
+    if any(ends_of(c)[0] == desk.id for c in case.cables if c.cable == "audio" and not c.broken):
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"The line of {desk.name} goes into no device.",
+            "The desk is manned and its meters move, and nothing of it is heard.",
+            f"Bring its line to the device that mixes: type {desk.name}, to, and the name of that device.",
+        )
+    )
+
+
+CHECKS = (microphone_open, mono_one_side, desk_goes_nowhere)

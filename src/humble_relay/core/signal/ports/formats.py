@@ -17,8 +17,9 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.plan import Device, Port
-from humble_relay.core.plan.video import Rate, frames_per_second
+from humble_relay.core.plan.video import Rate, VideoFormat, frames_per_second
 from humble_relay.core.plan.vocabulary import MIXERS
 from humble_relay.core.signal.flow.conversion import refusal
 from humble_relay.core.signal.flow.propagation import Signal, arrivals, flow
@@ -161,13 +162,28 @@ MIXING: SubjectKind[tuple[Device, list[Signal]]] = SubjectKind(
     "no-system-format", MIXING, "signal", "Is it known which format it mixes in, where its sources differ?",
     "common practice, no source", "plan",
 )  # fmt: skip
-def no_system_format(_: Case, what: tuple[Device, list[Signal]]) -> Verdict:
-    """Whether a mixer's sources are all of one format, or its own format is known: others it must convert, or refuses."""
+def no_system_format(case: Case, what: tuple[Device, list[Signal]]) -> Verdict:
+    """Whether a mixer's sources are all of one format, or its own format is known: others it must convert, or refuses. Two formats on
+    inputs that do not scale fail whatever it is set to."""
     device, signals = what
     if len({s.format for s in signals}) == 1:
         return HOLDS
+    arriving = flow(case).arriving[device.id]
+    plain = {p.id: s.format for p in device.ports if not p.scales and (s := arriving.get(p.id)) and s.format}
+    if device.kind == "switcher" and len(set(plain.values())) > 1:
+        return fails(lambda: _no_format_for_all(device, plain))
     asked = f"Which system format is {device.name} set to: raster, frame rate and scan? Its sources differ."
     return wants(Want(Thing("device", device.id), "produces", asked, choices=USUAL))
+
+
+def _no_format_for_all(device: Device, plain: dict[str, VideoFormat]) -> Words:
+    names = {p.id: p.name for p in device.ports}
+    gets = listed(f"{fmt.label} at {names[id]}" for id, fmt in plain.items())
+    return Words(
+        f"{device.name} gets {gets}, on inputs that do not scale: no system format shows them all.",
+        "Whatever it is set to, some inputs stay black.",
+        "Set the sources to one format, or bring one of them to an input that scales.",
+    )
 
 
 def divides(rate: Rate, made: Rate) -> bool:
