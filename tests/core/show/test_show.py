@@ -52,12 +52,13 @@ def test_a_show_without_a_platform_has_an_order_too() -> None:
     order = [t.id for t in report_of(small_show(*screen)).order]
     steps = [
         "power-on",
-        "bring-up:switcher",
         "join:feed-2",
+        "bring-up:switcher",
         "see:screen",
         "see:card",
         "start",
         "over",
+        "stop-stream:feed-2",
         "stop-recording:card",
     ]
     assert [s for s in order if s in steps] == steps and not [s for s in order if "publish" in s]

@@ -75,7 +75,7 @@ TWINS = [
     # Round and round.
     Twin("mixed", [put_port("encoder/sdi", "types", ["sdi"]), added(from_library("distribution-sdi", "split", "boathouse", "Split")),
                    Remove(noun="link", id="switcher-program-encoder-sdi"), wire("switcher/program", "split/in", "coax", 2), wire("split/out-1", "encoder/sdi", "coax", 2),
-                   wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back risks", "brings Switcher its own picture back"),
+                   wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back note", "brings Switcher its own picture back"),
     Twin("mixed", [Remove(noun="link", id="switcher-program-encoder-sdi"), put_port("encoder/hdmi", "group", None), wire("switcher/multi", "encoder/hdmi", "hdmi", 2)],
          "multi-view-published:feed stops", "carries the multi-view of Switcher"),
     # Who gets a picture.

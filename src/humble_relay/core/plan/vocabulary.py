@@ -19,6 +19,11 @@ def is_source(device: Device) -> bool:
     return not takes and bool(device.produces or any(p.produces for p in device.ports))
 
 
+def is_public(device: Device) -> bool:
+    """Whether it is a platform that viewers look at, and no service that only passes pictures on."""
+    return device.kind == "platform" and device.encoding is None
+
+
 def is_lan_socket(port: Port) -> bool:
     """Whether a network cable goes into it: copper, or optical (a fibre port of one direction is a converter's)."""
     return "ethernet" in port.types or ("fibre" in port.types and port.way == "both")

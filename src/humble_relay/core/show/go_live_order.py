@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from typing import Literal
 
+from humble_relay.core.egress.outbound import in_the_cloud
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -16,8 +17,8 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.plan import SCREENS
-from humble_relay.core.plan.vocabulary import is_source
+from humble_relay.core.plan import SCREENS, Device
+from humble_relay.core.plan.vocabulary import is_public, is_source
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.uplinks.failover import SPARES, left_on_spare
 
@@ -141,11 +142,16 @@ def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
                "What was never tried does not work.", working=working)  # fmt: skip
 
 
+def _looked_at(taker: Device) -> str:
+    title = ", title, the scheduled event" if is_public(taker) else ""
+    return f"Look at the preview on {taker.name}: picture, sound{title}"
+
+
 def _on_the_day(case: Case) -> Iterator[Task]:
     """What is done on the day, from the first box switched on to the last one off."""
     task, show = _task(case), case.plan.show
     to_platforms = {s.from_device for s in case.streams if case.devices[s.to_device].ingest}
-    encoders = [d for d in case.devices.values() if d.id in to_platforms]
+    encoders = [d for d in case.devices.values() if d.id in to_platforms and not in_the_cloud(d)]
     sources = [d for d in case.devices.values() if is_source(d)]
     power, feed, preview, publish = (
         case.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
@@ -161,9 +167,14 @@ def _on_the_day(case: Case) -> Iterator[Task]:
         )
     for i, device in enumerate(encoders):
         yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
-                   "A box on the wrong network looks exactly like a box that is off.")  # fmt: skip
+                   "A device on the wrong network looks exactly like one that is off.")  # fmt: skip
+    local = [s for s in case.streams if not case.devices[s.to_device].ingest]
+    for i, stream in enumerate(local):
+        source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
+        yield task(f"join:{stream.id}", "set up", -power + 16 + i * min(0.5, 4 / len(local)), f"Start {stream.name} on {source}, and see it on {sink}",
+                   "Two devices on two networks look like one that is off: better now than with the room full.")  # fmt: skip
     for i, device in enumerate(d for d in case.devices.values() if d.kind == "switcher"):
-        yield task(f"bring-up:{device.id}", "set up", -power + 20 + i, f"Bring up each source on {device.name}: picture, name, its own sound off",
+        yield task(f"bring-up:{device.id}", "set up", -power + 20.5 + i, f"Bring up each source on {device.name}: picture, name, its own sound off",
                    "An input that was never assigned looks exactly like a camera that is off.")  # fmt: skip
     for i, (_, spare) in enumerate(SPARES.each(case)):
         left, gap = left_on_spare(case, spare), spare.router.switch_s
@@ -174,10 +185,6 @@ def _on_the_day(case: Case) -> Iterator[Task]:
         )
         yield task(f"pull-the-cable:{spare.first if spare.first != spare.router.uplinks[0] else spare.router.id}", "set up", -feed - 12 + i, f"Pull the cable of {case.uplinks[spare.first].name}, and count until {case.uplinks[spare.next].name} carries{f': {gap:g} s as tried' if gap is not None else ''}{start}. Put it back, and see which line is used",
                    "A spare that was never switched to is not one, and some routers do not change back by themselves.")  # fmt: skip
-    for i, stream in enumerate(s for s in case.streams if not case.devices[s.to_device].ingest):
-        source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
-        yield task(f"join:{stream.id}", "set up", -feed - 10 + i * min(1.0, 8 / len(case.streams)), f"Start {stream.name} on {source}, and see it on {sink}",
-                   "Two boxes on two networks look like one that is off: better now than with the room full.")  # fmt: skip
     shown = [d for d in case.devices.values() if d.kind in SCREENS and flow(case).arriving[d.id]]
     for i, device in enumerate(shown):
         does = "Start recording on" if device.kind == "recorder" else "Look at"
@@ -195,6 +202,7 @@ def _on_the_day(case: Case) -> Iterator[Task]:
             why,
         )
     pushes = [s for s in case.streams if case.devices[s.to_device].ingest]
+    relayed = (preview + publish) / 2
     for i, stream in enumerate(pushes):
         sender, taker = case.devices[stream.from_device].name, case.devices[stream.to_device]
 
@@ -202,28 +210,29 @@ def _on_the_day(case: Case) -> Iterator[Task]:
             """Minutes from the start: one destination a minute, closer together where they would run into what follows."""
             return -lead + i * min(1.0, max(0.0, lead - until) / len(pushes))
 
-        yield task(
-            f"start-feed:{stream.id}",
-            "feed",
-            after(feed, preview),
-            f"Start the feed on {sender}: {stream.name}",
-            "This sends picture. It does not yet show it to anybody.",
-        )
-        yield task(f"preview:{stream.id}", "feed", after(preview, publish), f"Look at the preview on {taker.name}: picture, sound, title, the scheduled event",
-                   "Attached to the wrong event, the links already sent out lead nowhere.")  # fmt: skip
-        yield task(
-            f"publish:{stream.id}",
-            "publish",
-            after(publish, 0),
-            f"Go live on {taker.name}",
-            "Starting the feed did not do this.",
-        )
+        if in_the_cloud(case.devices[stream.from_device]):  # its own preview comes first
+            yield task(f"start-feed:{stream.id}", "publish", after(relayed, publish), f"Switch {taker.name} on, on {sender}: {stream.name}",
+                       "What the relay gets was looked at: now it may go on.")  # fmt: skip
+        else:
+            yield task(f"start-feed:{stream.id}", "feed", after(feed, preview), f"Start the feed on {sender}: {stream.name}",
+                       "This sends picture. It does not yet show it to anybody.")  # fmt: skip
+        looked = preview if not in_the_cloud(case.devices[stream.from_device]) else relayed - 1
+        yield task(f"preview:{stream.id}", "feed" if looked == preview else "publish", after(looked, publish), _looked_at(taker),
+                   "Attached to the wrong event, the links already sent out lead nowhere." if is_public(taker) else "What is wrong here is wrong everywhere.")  # fmt: skip
+        if is_public(taker):
+            yield task(
+                f"publish:{stream.id}",
+                "publish",
+                after(publish, 0),
+                f"Go live on {taker.name}",
+                "Starting the feed did not do this.",
+            )
     yield task("start", "show", 0, f"{show.name} starts", "")
     length = (show.ends_at - show.starts_at).total_seconds() / 60 if show.starts_at and show.ends_at else 0
     if length > 0:
         yield task("over", "show", length, f"{show.name} ends", "")
     for i, stream in enumerate(case.streams):
-        if case.devices[stream.to_device].kind == "platform":
+        if is_public(case.devices[stream.to_device]):
             yield task(
                 f"end-platform:{stream.id}",
                 "end",
@@ -239,6 +248,9 @@ def _on_the_day(case: Case) -> Iterator[Task]:
                 f"Stop the feed on {case.devices[stream.from_device].name}",
                 "Then the encoder.",
             )
+    for i, stream in enumerate(local):
+        yield task(f"stop-stream:{stream.id}", "end", max(length, 1) + 5 + i / 10, f"Stop {stream.name} on {case.devices[stream.from_device].name}",
+                   "A camera left sending fills the network, and its card, until somebody comes by.")  # fmt: skip
     for i, device in enumerate(d for d in shown if d.kind == "recorder"):
         yield task(f"stop-recording:{device.id}", "end", max(length, 1) + 6 + i / 10, f"Stop recording on {device.name}, and wait until it has written",
                    "A card pulled too early holds a file that does not open.")  # fmt: skip

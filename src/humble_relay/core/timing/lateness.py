@@ -73,7 +73,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     def say() -> Words:
         steps = (
             Step(name=f"From {ways[latest][0][0].name}", value=round(least[latest], 1), unit="ms", how="the whole way added up"),
-            *((case.figures.step("radio-promise"),) if most[latest] > least[latest] else ()),
+            *((case.figures.step("radio-measured"),) if most[latest] > least[latest] else ()),
             *((case.figures.step("platform-delay"),) if after else ()),
         )  # fmt: skip
         name, end = ways[latest][0][0].name, case.devices[aim.end].name

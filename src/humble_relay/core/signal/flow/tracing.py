@@ -1,6 +1,7 @@
 """A source followed to everything it reaches, and an end followed back to what feeds it."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.frozen import Frozen
@@ -8,7 +9,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Working
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import ENDS, Device, Link, Port, Stream
-from humble_relay.core.plan.vocabulary import ends_of, is_source
+from humble_relay.core.plan.vocabulary import ends_of, is_public, is_source
 from humble_relay.core.signal.flow.conversion import conversion, refusal
 from humble_relay.core.signal.flow.delays import (
     carrier_of,
@@ -216,8 +217,18 @@ def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
             )
         )
     title = f"{first.name} to {case.devices[end].name}"
-    delay_of_all = delay_along(case, title, first, links, takers)
+    delay_of_all = _as_viewers_see_it(case, delay_along(case, title, first, links, takers), case.devices[end])
     return TracedWay(source=source, end=end, title=title, hops=tuple(hops), delay=delay_of_all)
+
+
+def _as_viewers_see_it(case: Case, delay: Working, end: Device) -> Working:
+    """The delay to an end, in ms; of a platform with what its viewers see late after it, at least."""
+    if not is_public(end):
+        return delay
+    after = case.figures.step("platform-delay")
+    total = round((delay.value or 0) + (after.value or 0), 1)
+    whole = replace(delay.steps[-1], value=total)
+    return replace(delay, value=total, steps=(*delay.steps[:-1], after, whole))
 
 
 def _marks(case: Case, signal: Signal) -> str:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, fails, holds
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
@@ -46,17 +46,17 @@ def _own_pictures(case: Case) -> dict[str, set[str]]:
     "common practice, no source",
 )  # fmt: skip
 def fed_back(case: Case, what: tuple[Link, Device]) -> Verdict:
-    """Whether what comes to a mixer was made by it before: on program it shows itself without end, and its sound howls."""
+    """Whether what comes to a mixer was made by it before: on program it shows itself without end, and its sound howls. It may be meant,
+    to measure a path or to play back: a note, and no more."""
     link, mixer = what
     if ends_of(link)[0] not in _own_pictures(case)[mixer.id]:
         return HOLDS
-    return doubtful(
-        lambda: Words(
+    return holds(
+        remark=lambda: Words(
             f"{case.link_name(link.id)} brings {mixer.name} its own picture back.",
             "Cut to that input, and the picture shows itself without end while its sound howls.",
             "Bring the source to that input, or keep it off program and its sound closed.",
-        ),
-        compared=(mixer.id,),
+        )
     )
 
 
