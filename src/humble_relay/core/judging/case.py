@@ -139,7 +139,10 @@ class Case:
         return max(found, key=lambda f: f.at, default=None)
 
     def _joins_sockets(self, cable: Cable) -> bool:
-        ends = (self.ports[ref] for ref in (cable.from_port, cable.to_port))
+        refs = (cable.from_port, cable.to_port)
+        ends = [self.ports[ref] for ref in refs]
+        if cable.cable in ("usb2", "usb3"):  # a tether: data, and no picture
+            return all(p.way == "both" for p in ends) or any(self.device_of(r).kind == "router" for r in refs)
         return cable.cable == "ethernet" or (cable.cable == "fibre" and all(map(is_lan_socket, ends)))
 
     def brings_picture(self, link: Link) -> bool:

@@ -10,7 +10,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.places.distances import length_of
-from humble_relay.core.plan import Cable
+from humble_relay.core.plan import Cable, Device
 from humble_relay.core.signal.finder.routing_problem import in_stock
 
 
@@ -90,7 +90,24 @@ def pieces(case: Case) -> list[Piece]:
             count[f"{words} coupler"] += joints
         if cable.repeaters:
             count[f"{words} repeater, and power for it"] += cable.repeaters
+    count.update(f"Phone or modem with data for {line}, and its USB lead" for line in _bare_tethers(case))
     return [Piece(what, n) for what, n in sorted(count.items())]
+
+
+def _bare_tethers(case: Case) -> list[str]:
+    """The mobile lines by name for which no device of their site is the modem, and no phone that does nothing else."""
+    spare = [d for d in case.devices.values() if d.kind != "phone" or not case.streams_from.get(d.id)]
+    modems = {site.id for d in spare if _has_modem(d) and (site := case.site_of(d))}
+    return [
+        line.name
+        for router in case.plan.routers
+        for line in (case.uplinks[up] for up in router.uplinks)
+        if line.kind == "mobile" and not line.parts and line.site not in modems
+    ]
+
+
+def _has_modem(device: Device) -> bool:
+    return any("mobile" in p.types for p in device.ports)
 
 
 MODELS_USED: SubjectKind[StockLine] = SubjectKind(
