@@ -68,6 +68,11 @@ def test_a_time_in_the_line_is_kept_and_what_is_not_understood_is_said() -> None
         ("2026-09-11 19:45 6.1 up", "11 Sep 2026, 19:45"),
         ("2026-09-11T19:45Z 6.1 up", "11 Sep 2026, 20:45"),
         ("6.1 up", "19 Sep 2026, 21:00"),  # now, where it says none
+        ("27/08/2026 19:45 6.1 up", "27 Aug 2026, 19:45"),
+        ("08-27-2026 19:45 6.1 up", "27 Aug 2026, 19:45"),  # only one of the two can be the month
+        ("6.1 up 11.9. 20:30", "11 Sep 2026, 20:30"),  # the last one that there was
+        ("Sat 12 Sep 20:30 6.1 up", "12 Sep 2026, 20:30"),
+        ("6.1 up yesterday 20:30", "18 Sep 2026, 20:30"),
     ],
 )
 def test_times_are_on_the_clock_of_the_show(line: str, wall: str) -> None:
@@ -84,6 +89,10 @@ def test_times_are_on_the_clock_of_the_show(line: str, wall: str) -> None:
         ("18 up -3 ms", "never below zero"),
         ("2026-02-31 19:45 6 up", "there is no day 2026-02-31 19:45"),
         ("25:10 6 up", "there is no time 25:10"),
+        ("31.9.2026 20:30 6 up", "there is no day 31.9.2026"),
+        ("11/09/2026 20:30 6 up", "11/09/2026 may be two days"),
+        ("6 up yesterday", "which day is yesterday"),  # nobody said which day it is now
+        ("Fri 20:30 6 up", "which day is Fri"),
         ("up,down\n-22,3", "-22,3 (a rate or a time is never below zero)"),
         ("at,up\n2026-13-13 20:30,21", "a date in it cannot be read"),
     ],

@@ -62,7 +62,7 @@ def read_measurements(text: str, now: datetime | None = None) -> Reading:
         (bool(re.match(r'\s*\{\s*"report"', text)), read_mtr),
         (text.lstrip().startswith("{"), read_iperf3),
         (bool(re.match(r"(at|time|date|when|up)\w*\s*[,;]", text.lstrip()[:LONGEST_LINE], re.I)), read_csv),
-        (True, read_lines),
+        (True, lambda loose: read_lines(loose, now)),
     ]
     reading = next(read for suits, read in kinds if suits)(text)
     _not_too_many(len(reading.drafts))
@@ -98,8 +98,8 @@ _ONE_CONNECTION = r"\b(?:single|one|1)[\s-]+(?:connection|stream)\b"
 _AT = r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d)?(?:Z|[+-]\d\d:?\d\d)?)"
 
 
-def read_lines(text: str) -> Reading:
-    """Loose lines such as `18.2 up 94 down 23 ms`; ping's text among them joins the nearest line."""
+def read_lines(text: str, now: datetime | None = None) -> Reading:
+    """Loose lines such as `18.2 up 94 down 23 ms`; ping's text among them joins the nearest line. Days are read as of `now`."""
     lines = [line for line in text.splitlines() if line.strip()]
     skipped = [f"{line.strip()[:60]}… ({len(line)} characters)" for line in lines if len(line) > LONGEST_LINE]
     ping, rest = _take_ping([line for line in lines if len(line) <= LONGEST_LINE])
@@ -110,7 +110,7 @@ def read_lines(text: str) -> Reading:
         shape = _NUMBER_FIRST if numbered else _LABEL_FIRST
         up_pattern, down_pattern = shape.replace("WORD", _UP), shape.replace("WORD", _DOWN)
         up = _rate(up_pattern, line)
-        at, wrong = _moment(line)
+        at, wrong = _moment(line, now)
         if re.search(_BELOW_ZERO, line):
             wrong = "a rate or a time is never below zero"
         if up is None or wrong:
@@ -304,8 +304,9 @@ def _not_too_many(count: int) -> None:
         )
 
 
-def _moment(line: str) -> tuple[datetime | None, str]:
-    """The moment a line names (a time alone has the first day there is), and what is wrong with it, in words."""
+def _moment(line: str, now: datetime | None = None) -> tuple[datetime | None, str]:
+    """The moment a line names (a time alone has the first day there is), and what is wrong with it, in words. A day that may be another
+    one is refused, and never guessed."""
     whole, clock = re.search(_AT, line), re.search(_CLOCK, line)
     try:
         if in_words := re.search(_DAY_FIRST, line):
@@ -315,12 +316,75 @@ def _moment(line: str) -> tuple[datetime | None, str]:
     try:
         if whole:
             return datetime.fromisoformat(whole.group(1)), ""
+        day, wrong = _day(line, now)
+        if wrong:
+            return None, wrong
+        if day and not clock:
+            return None, "it has a day and no time: write both, such as 2026-09-11 20:30"
         if clock:
             hour, minute = (int(part) for part in clock.group(1).split(":"))
+            if day or now is None:
+                return (day or _SOME_DAY).replace(hour=hour, minute=minute), ""
+            if (hour, minute) > (now.hour, now.minute):
+                return (
+                    None,
+                    f"{clock.group(1)} is still to come today: write its day too, such as 2026-09-11 20:30",
+                )
             return _SOME_DAY.replace(hour=hour, minute=minute), ""
     except ValueError:
         return None, f"there is no {f'day {whole.group(1)}' if whole else f'time {clock and clock.group(1)}'}"
     return None, ""
+
+
+_SLASHED = (
+    r"(?<![\w/])(\d{1,4})/(\d{1,2})(?:/(\d{2,4}))?(?![\w/])|(?<![\w-])(\d{1,2})-(\d{1,2})-(\d{4})(?![\w-])"
+)
+_DOTTED = r"(?<![\w.])(\d{1,2})\.(\d{1,2})\.(\d{4}|\d{2})?(?![\d.])"
+_NAMED = r"\b(\d{1,2})(?:st|nd|rd|th|\.)?\s+(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\b|\b(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.?\s+(\d{1,2})\b"
+_WEEKDAY = r"\b(mon|tues?|wed(?:nes)?|thu(?:rs)?|fri|sat(?:ur)?|sun)(?:day)?\b|\blast (?:night|week)\b"
+_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+
+
+def _day(line: str, now: datetime | None) -> tuple[datetime | None, str]:
+    """The day that a line names otherwise than by an ISO date, at midnight, and what is wrong with it, in words; None where it names none."""
+    if back := re.search(r"\b(yesterday|today)\b", line, re.I):
+        if now is None:
+            return None, f"which day is {back.group(1)}? Write it, such as 2026-09-11 20:30"
+        return _midnight(now - timedelta(days=back.group(1).lower() == "yesterday")), ""
+    if named := re.search(_NAMED, line, re.I):
+        day, month = named.group(1) or named.group(4), (named.group(2) or named.group(3)).lower()
+        return _of_the_past(int(day), _MONTHS.index(month) + 1, None, now, named.group())
+    if dotted := re.search(_DOTTED, line):
+        return _of_the_past(int(dotted.group(1)), int(dotted.group(2)), dotted.group(3), now, dotted.group())
+    if slashed := re.search(_SLASHED, line):
+        first, second, year = slashed.groups()[:3] if slashed.group(1) else slashed.groups()[3:]
+        a, b = int(first), int(second)
+        if a > 31 or (a <= 12 and b <= 12 and a != b):
+            return None, f"{slashed.group()} may be two days: write it as 2026-09-11"
+        return _of_the_past(*((b, a) if b > 12 else (a, b)), year, now, slashed.group())
+    if week := re.search(_WEEKDAY, line, re.I):
+        return None, f"which day is {week.group()}? Write it, such as 2026-09-11 20:30"
+    return None, ""
+
+
+def _midnight(at: datetime) -> datetime:
+    return at.replace(hour=0, minute=0, second=0, microsecond=0, tzinfo=None)
+
+
+def _of_the_past(
+    day: int, month: int, year: str | None, now: datetime | None, said: str
+) -> tuple[datetime | None, str]:
+    """A day of a month; without its year the last one that there was."""
+    if year is None and now is None:
+        return None, f"{said.strip()} has no year: write it as 2026-09-11"
+    try:
+        if year is not None:
+            return datetime(int(year) + (2000 if len(year) == 2 else 0), month, day), ""
+        assert now
+        found = datetime(now.year, month, day)
+        return (found if found <= now.replace(tzinfo=None) else found.replace(year=now.year - 1)), ""
+    except ValueError:
+        return None, f"there is no day {said.strip()}"
 
 
 def _in_our_time(draft: ReadRow) -> bool:
