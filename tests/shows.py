@@ -36,8 +36,14 @@ MIXED: list[Edit] = [
     wire("switcher/program", "encoder/sdi", "coax", 2),
 ]
 """The camera through a switcher: a scaling input at the system's 1080p50."""
+WALL: list[Edit] = [
+    added(from_library("screen-large", "wall", "boathouse", "Wall")),
+    wire("switcher/multi", "wall/hdmi", "hdmi", 2),
+]
+"""The multi-view on a screen, for whoever cuts."""
 LAPTOP: list[Edit] = [
     *MIXED,
+    *WALL,
     added(from_library("laptop-slides", "slides", "boathouse", "Slides")),
     put("device", "slides", "produces", hd().model_dump(mode="json")),
     put_port("slides/hdmi", "levels", "limited"),
@@ -75,6 +81,7 @@ PAIRED: list[Edit] = [
 """A second path: a camera to a screen over the network, sender and decoder of one family."""
 NETWORKED: list[Edit] = [
     *MIXED,
+    *WALL,
     added(from_library("camera-network", "roving", "slipway", "Roving")),
     added(
         Stream(
@@ -124,6 +131,7 @@ POLE: list[Edit] = [
         ("camera-ip", "hide", "slipway", "Hide"), ("switch-poe", "net", "boathouse", "Net"),
         ("decoder", "decoder", "boathouse", "Decoder"), ("screen-large", "screen", "boathouse", "Screen"))),
     put("device", "hide", "produces", hd("25").model_dump(mode="json")),
+    put("device", "hide", "encoding.login", False), put("device", "hide", "encoding.main_path", "/main"),
     wire("hide/lan", "net/lan-1", "ethernet", 50),
     wire("decoder/lan", "net/lan-2", "ethernet", 2),
     wire("encoder/lan", "net/lan-3", "ethernet", 2),

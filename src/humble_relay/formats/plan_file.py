@@ -21,7 +21,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[11] = 11
+    version: Literal[12] = 12
     plan: Plan
     survey: Survey = Survey()
 

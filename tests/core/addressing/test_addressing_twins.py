@@ -28,6 +28,7 @@ def FOREIGN(decoder: str, hide: str) -> list[Edit]:
 
 
 TWINS = [
+    Twin("pole", [put_port("decoder/lan", "interface.serves_dhcp", True)], "two-dhcp:decoder:lan risks", "Decoder, LAN gives out addresses on Show network, and so does its router"),
     # Networks.
     Twin("plain", [put("network", "lan", "range", "192.168.20/24")], "network-range:lan stops", "is not an IPv4 range"),
     Twin("plain", [put("network", "lan", "gateway", "192.168.20.255")], "network-range:lan stops", "names the whole network"),

@@ -15,7 +15,7 @@ from tests.build import (
     put_port,
 )
 from tests.core.twins import SECOND, SMALL, UPRIGHT, Twin, again, fmt, hold, named
-from tests.shows import recabled, wire
+from tests.shows import WALL, recabled, wire
 
 TWINS = [
     # Cables.
@@ -36,11 +36,20 @@ TWINS = [
     Twin("call", [put("device", "phone", "produces", {"width": 1080, "height": 1920, "rate": "25"})], "source-turned:call:turn risks",
          "Phone sends 1080 × 1920, and the source for Call is 1920 × 1080", "Make the source 1080 × 1920"),
     Twin("desk", [Remove(noun="link", id="desk-out-switcher-sound")], "desk-goes-nowhere:desk:line risks", "goes into no device"),
-    Twin("mixed", [put("device", "switcher", "produces", None), *recabled("switcher/in-1"), added(from_library("camera-field", "second", "boathouse", "Second")), put("device", "second", "produces", fmt("59.94")),
+    Twin("mixed", [*WALL, put("device", "switcher", "produces", None), *recabled("switcher/in-1"), added(from_library("camera-field", "second", "boathouse", "Second")), put("device", "second", "produces", fmt("59.94")),
                    wire("second/sdi", "switcher/in-2", "coax", 2)], "no-system-format:switcher:system stops", "1080p50 at Input 1 and 1080p59.94 at Input 2, on inputs that do not scale"),
     # An injector starts no new 100 m (IEEE 802.3 clause 33): 60 m and 70 m are one channel of 130 m, past 125 m hopeless.
     Twin("pole", [added(from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 60),
                   wire("injector/lan", "net/lan-1", "ethernet", 70)], "cable-too-long:hide-lan-injector-poe stops", "behind the injector, which starts no new run, is 130 m"),
+    Twin("laptop", [Remove(noun="device", id="wall")], "nobody-sees:switcher:seen risks", "Nobody sees what comes into Switcher"),
+    Twin("plain", [put("show", None, "record", True), put("device", "camera", "recording", {"records": False}), put("device", "encoder", "recording", {"records": False})],
+         "nothing-records:show:recorded stops", "nothing records it."),
+    Twin("plain", [put("show", None, "record", True)], "nothing-records:show:recorded risks", "Whether Camera records, nobody said"),
+    Twin("plain", [put("link", "feed", "format", fmt("30"))], "stream-rate:feed:rate risks, other-than-the-brief:feed note", "gets 50 frames/s, and Feed sends 30"),
+    Twin("pole", [put("link", "watch", "codec", "hevc"), put("device", "hide", "encoding.codecs", ["hevc"]), put("device", "decoder", "decoding.codecs", ["h264"])],
+         "not-decoded:watch:decoded stops", "decodes H.264, and it is HEVC"),
+    Twin("pole", [put("device", "decoder", "decoding.accepts", {"rasters": ["1280x720"]})], "not-decoded:watch:decoded stops", "takes 1280x720, not 1920x1080"),
+    Twin("pole", [put("link", "watch", "bit_depth", 10), put("device", "decoder", "decoding.bit_depth", 8)], "not-decoded:watch:decoded stops", "decodes 8 bits a sample, and it has 10"),
     Twin("plain", [put_port("encoder/sdi", "max_gbps", 1.485)], "serial-rate-too-high:run:encoder-sdi stops", "needs 2.97 Gb/s", "Run it"),
     Twin("usb", [put("link", "capture-usb-laptop-usb-1", "cable", "usb2")], "usb-too-much:capture-usb-laptop-usb-1 stops", "it takes 0.1966 Gb/s", "Run it another way: SDI coax 42 m, Capture, USB 3 2 m"),
     # 8K at 50 frames/s is 10560 × 4500 × 50 × 20 bit = 47.5 Gb/s (SMPTE ST 2036-1); 12G is the fastest link.
@@ -75,7 +84,7 @@ TWINS = [
     # Round and round.
     Twin("mixed", [put_port("encoder/sdi", "types", ["sdi"]), added(from_library("distribution-sdi", "split", "boathouse", "Split")),
                    Remove(noun="link", id="switcher-program-encoder-sdi"), wire("switcher/program", "split/in", "coax", 2), wire("split/out-1", "encoder/sdi", "coax", 2),
-                   wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back note", "brings Switcher its own picture back"),
+                   wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back note, nobody-sees:switcher:seen risks", "brings Switcher its own picture back"),
     Twin("mixed", [Remove(noun="link", id="switcher-program-encoder-sdi"), put_port("encoder/hdmi", "group", None), wire("switcher/multi", "encoder/hdmi", "hdmi", 2)],
          "multi-view-published:feed stops", "carries the multi-view of Switcher"),
     # Who gets a picture.

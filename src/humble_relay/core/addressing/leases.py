@@ -59,6 +59,43 @@ def no_lease(case: Case, what: PortOnNetwork) -> Verdict:
     return wants(Want(Thing("network", network.id), "pool_first", asked))
 
 
+def _second_servers(case: Case) -> Iterator[tuple[Thing, PortOnNetwork]]:
+    for thing, (ref, port, network) in NETWORK_PORTS.each(case):
+        router = case.router_of.get(network.id)
+        if (
+            port.interface
+            and port.interface.serves_dhcp
+            and not (router and router.device == case.device_of(ref).id)
+        ):
+            yield thing, (ref, port, network)
+
+
+SECOND_SERVERS: SubjectKind[PortOnNetwork] = SubjectKind(
+    "device that gives out addresses beside the network's router", _second_servers
+)
+
+
+@check(
+    "two-dhcp", SECOND_SERVERS, "addresses", "Does only one DHCP server give out addresses there?", "RFC 2131; common practice", "plan", tried=True
+)  # fmt: skip
+def two_dhcp(case: Case, what: PortOnNetwork) -> Verdict:
+    """Whether the network has a DHCP server besides: its router's, whose pool is known, or another device's. Whichever answers first is
+    believed, with the gateway it names."""
+    ref, _, network = what
+    others = [r for _, (r, _p, n) in _second_servers(case) if n.id == network.id and r != ref]
+    if not network.pool_first and not others:
+        return HOLDS
+    beside = case.port_name(others[0]) if others else "its router"
+    return doubtful(
+        lambda: Words(
+            f"{case.port_name(ref)} gives out addresses on {network.name}, and so does {beside}.",
+            "Whichever answers first is believed: some devices get a gateway that leads nowhere, others next time.",
+            f"Switch DHCP off on {case.device_of(ref).name}, or leave it to that one alone.",
+        ),
+        compared=(ref, beside),
+    )
+
+
 def _pools(case: Case) -> Iterator[tuple[Thing, tuple[Network, int, int]]]:
     clients: dict[str, int] = {}
     for _, (_, port, network) in NETWORK_PORTS.each(case):
@@ -93,4 +130,4 @@ def pool_too_small(_: Case, what: tuple[Network, int, int]) -> Verdict:
     )
 
 
-CHECKS = (no_lease, pool_too_small)
+CHECKS = (no_lease, pool_too_small, two_dhcp)

@@ -25,7 +25,7 @@ from humble_relay.core.endpoints.stream_names import (
     published_to,
     with_name,
 )
-from humble_relay.core.endpoints.stream_urls import built_address, stream_address
+from humble_relay.core.endpoints.stream_urls import built_address, key_missing, stream_address
 from humble_relay.core.endpoints.substreams import other_stream_of_it, with_path
 from humble_relay.core.endpoints.typed_addresses import taken_apart
 from humble_relay.core.judging.answer import Thing
@@ -229,7 +229,19 @@ def _as_published(case: Case, thing: Thing) -> Iterator[Cure]:
         yield Cure(title=f"Ask for {published_as(published)}", edits=(set_link(stream.id, "address", typed),))
 
 
+def _this_shows_key(case: Case, thing: Thing) -> Iterator[Cure]:
+    """That a key which came along from an earlier show is this one's too."""
+    stream = case.links[thing.id]
+    if isinstance(stream, Stream) and stream.key and stream.key_carried:
+        yield Cure(
+            title="It is this show's key",
+            needs="a look at the platform's page",
+            edits=(set_link(stream.id, "key_carried", False),),
+        )
+
+
 CURES: Cures = {
+    key_missing: _this_shows_key,
     not_published: _as_published,
     mask_hides: _masked_alike,
     zone_far: _nearer,

@@ -3,6 +3,8 @@
 from humble_relay.core.endpoints import (
     browser_links,
     ndi_groups,
+    other_ends,
+    rtsp_requests,
     srt_settings,
     stream_limits,
     stream_names,
@@ -14,6 +16,8 @@ CHECKS = (
     *stream_urls.CHECKS,
     *browser_links.CHECKS,
     *srt_settings.CHECKS,
+    *other_ends.CHECKS,
+    *rtsp_requests.CHECKS,
     *stream_names.CHECKS,
     *substreams.CHECKS,
     *ndi_groups.CHECKS,

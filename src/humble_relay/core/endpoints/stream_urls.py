@@ -164,6 +164,14 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
             ),
             compared=(twice.id,),
         )
+    if stream.key and stream.key_carried:
+        return doubtful(
+            lambda: Words(
+                f"The key of {stream.name} came along from an earlier show, and nobody said that it is this one's.",
+                "The platform takes it, and shows it on last time's event: the link that went out stays empty.",
+                "Copy the key from the page for this event, or say that it is the same.",
+            )
+        )
     if stream.key or _within(stream.address):
         return HOLDS
     return fails(

@@ -16,13 +16,15 @@ from humble_relay.core.addressing.address_faults import (
     networks_overlap,
     route_fault,
 )
-from humble_relay.core.addressing.leases import no_lease, pool_too_small
+from humble_relay.core.addressing.leases import no_lease, pool_too_small, two_dhcp
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.brief.device_names import name_twice
 from humble_relay.core.brief.times import end_not_known, no_start
 from humble_relay.core.egress.service_zones import zone_far
 from humble_relay.core.endpoints.browser_links import links_mixed_up
 from humble_relay.core.endpoints.ndi_groups import groups_apart
+from humble_relay.core.endpoints.other_ends import ends_differ
+from humble_relay.core.endpoints.rtsp_requests import login_missing, path_missing
 from humble_relay.core.endpoints.srt_settings import srt_settings
 from humble_relay.core.endpoints.stream_limits import (
     encoder_bitrate,
@@ -41,6 +43,8 @@ from humble_relay.core.endpoints.substreams import other_stream_of_it
 from humble_relay.core.judging.check import Check
 from humble_relay.core.judging.concerns import CONCERNS, SCOPES, Cell, HopKind, Row, Scope
 from humble_relay.core.lan.network_loops import network_loop
+from humble_relay.core.lan.optics import optics_differ
+from humble_relay.core.lan.switch_sockets import wrong_socket
 from humble_relay.core.lan.vlan_tags import vlan_twice
 from humble_relay.core.lan.wiring import not_plugged_in
 from humble_relay.core.load.cable_load import socket_overfull
@@ -106,14 +110,17 @@ from humble_relay.core.signal.ports.coverage import (
     screen_gets_nothing,
     source_goes_nowhere,
 )
+from humble_relay.core.signal.ports.decoding import not_decoded
 from humble_relay.core.signal.ports.formats import (
     format_refused,
     levels_differ,
     no_system_format,
     protected_picture,
     rate_converted,
+    stream_rate,
 )
 from humble_relay.core.signal.ports.loops import fed_back, multi_view_published
+from humble_relay.core.signal.ports.operator_view import nobody_sees, nothing_records
 from humble_relay.core.signal.ports.streaming import (
     canvas_not_composed,
     families_differ,
@@ -205,7 +212,7 @@ _CABLES: dict[CableKind, Row] = {
     "hdmi-optical": _PICTURE_CABLE,
     "coax": {**_PICTURE_CABLE, "format": _asked(serial_rate_too_high, no_serial_format)},
     "vga": _PICTURE_CABLE,
-    "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked(connector_mismatch, cable_against_the_signal, families_differ)},
+    "fibre": {**_PICTURE_CABLE, "plugs and direction": _asked(connector_mismatch, cable_against_the_signal, families_differ, optics_differ)},
     "usb2": _USB,
     "usb3": _USB,
     "ethernet": _ETHERNET,
@@ -228,7 +235,7 @@ _RADIO: Row = {
 }
 _STREAM: Row = {
     "plugs and direction": _asked(encoder_sends, platform_protocol, protocol_not_taken),
-    "format": _asked(other_than_the_brief, multi_view_published, encoder_codec, platform_format, platform_codec, platform_keyframe, canvas_undecided, canvas_not_composed),
+    "format": _asked(other_than_the_brief, stream_rate, not_decoded, multi_view_published, encoder_codec, platform_format, platform_codec, platform_keyframe, canvas_undecided, canvas_not_composed),
     "reach": _asked(run_broken),
     "way between places": _none("it has no cable of its own"),
     "assignment": _asked(network_input_dark, encoder_destinations, too_many_pictures, too_many_decoded, unless="asked of the boxes at its ends"),
@@ -310,6 +317,12 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
         )
     if protocol == "rtsp" and scope in ("to a platform", "between services"):
         row["address"] = _asked(*row["address"].checks, other_stream_of_it)
+    if protocol == "rtsp":
+        row["address"] = _asked(
+            *row["address"].checks, path_missing, login_missing, unless=row["address"].unless
+        )
+    if protocol in ("srt", "rtmp", "paired"):
+        row["address"] = _asked(*row["address"].checks, ends_differ, unless=row["address"].unless)
     if protocol == "ndi" and scope != "within a site":
         row["address"] = _asked(*row["address"].checks, groups_apart)
     if protocol == "paired":
@@ -319,7 +332,7 @@ def _stream_row(protocol: Protocol, scope: Scope) -> Row:
 
 _BOX: Row = {
     "plugs and direction": _asked(nothing_plugged_in, unless="it hands no picture on"),
-    "format": _asked(format_refused, no_system_format, rate_converted, levels_differ, overlay_left_on,
+    "format": _asked(format_refused, nobody_sees, no_system_format, rate_converted, levels_differ, overlay_left_on,
                      unless="no picture arrives at an input that could refuse it"),
     "reach": _none("a box has no length"),
     "way between places": _none("it stands in one place"),
@@ -327,9 +340,9 @@ _BOX: Row = {
     "protection": _asked(protected_picture, unless="no output before it asks for protection"),
     "sound": _asked(microphone_open, mono_one_side, unless="asked of the aim: whether sound gets through it"),
     "power": _asked(no_power_over_ethernet, poe_budget, nothing_feeds_it, unless="it stands at another company's site"),
-    "address": _asked(address_fault, address_twice, address_missing, no_lease, pool_too_small, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far, vlan_twice,
+    "address": _asked(address_fault, address_twice, address_missing, no_lease, pool_too_small, two_dhcp, gateway_missing, network_range, networks_overlap, route_fault, mask_hides, zone_far, vlan_twice,
                       unless="it is on no network"),
-    "reach over networks": _asked(network_elsewhere, not_plugged_in, not_admitted, unless="it is on no network"),
+    "reach over networks": _asked(network_elsewhere, not_plugged_in, wrong_socket, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),
     "delay": _asked(sources_apart, unless="asked of the aim"),
     "the box itself": _asked(firmware_too_old, gear_missing, name_twice, unless="no firmware is asked for, and nobody keeps count of it"),
@@ -389,6 +402,7 @@ QUESTIONS: dict[HopKind, Row] = {
     **{HopKind("box", kind): row for kind, row in _BOXES.items()},
 }
 OF_NO_HOP = (
+    nothing_records,
     no_start,
     end_not_known,
     lead_time_missed,

@@ -1,6 +1,7 @@
 """A check: one question of the trade, asked of every thing of one kind where it is a question."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from datetime import datetime
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from humble_relay.core.judging.answer import (
@@ -107,12 +108,19 @@ def weakest_evidence(answers: Iterable[Answer]) -> Evidence | None:
     return max((a.evidence for a in answers), key=EVIDENCE.index, default=None)
 
 
+def trial_stands(case: Case, at: datetime) -> bool:
+    """Whether a test made at that moment still says something of the show: after some weeks the place, the people in the air and the
+    devices are others, and it is made again."""
+    show = case.plan.show.starts_at or case.as_of
+    return (show - at).total_seconds() <= case.figures["trial-stands"] * 86_400
+
+
 def _seen_working(case: Case) -> set[tuple[str, str]]:
-    """The things that were tested and worked, by noun and id: the newest test of each counts."""
+    """The things that were tested and worked, by noun and id: the newest test of each counts, while it is not too old."""
     newest = {
         (f.noun, f.thing): f.value
         for f in sorted(case.survey.facts, key=lambda f: f.at)
-        if f.quantity == "works"
+        if f.quantity == "works" and trial_stands(case, f.at)
     }
     return {thing for thing, value in newest.items() if value is True}
 

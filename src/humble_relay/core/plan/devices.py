@@ -68,6 +68,9 @@ Milliseconds = Annotated[float, Field(ge=0, le=600_000)]
 Watts = Annotated[float, Field(ge=0, le=100_000)]
 Feed = Literal["mains", "poe", "battery", "usb"]
 UsbPayload = Literal["raw", "mjpeg", "h264"]
+FibreMode = Literal["single-mode", "multimode"]
+"""What optics and glass must have in common: OS or OM fibre (ISO/IEC 11801)."""
+BitDepth = Literal[8, 10]
 SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
 Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
 Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
@@ -103,6 +106,8 @@ class Port(Frozen):
     group: Slug | None = None
     overlay: Literal["on", "off", "not-known"] | None = None
     """Whether menus and framing marks are burnt into this output; None where it has none."""
+    optic: FibreMode | None = None
+    """Of an optical socket: the fibre that its module is for; None where nobody looked."""
     protected: bool = False
     """An output that asks for content protection."""
     takes_protected: bool | None = None
@@ -174,6 +179,8 @@ class Encoding(Frozen):
     """Of a box that is asked for its picture: the path of its main stream in an address; empty where nobody said."""
     sub_path: Annotated[Text, Holds.PATH] = ""
     """The path of its substream, where it has one."""
+    login: bool | None = None
+    """Of a box that is asked for its picture: whether it wants a user and a password; None where nobody said."""
 
 
 class Decoding(Frozen):
@@ -181,6 +188,19 @@ class Decoding(Frozen):
 
     protocols: Protocols
     at_once: SeveralAtOnce = 1
+    codecs: Codecs | None = None
+    """The codecs it decodes; None where nobody said: H.264, as all of them do (common practice, no source)."""
+    accepts: Accepts | None = None
+    """The pictures it decodes; None where nobody said: up to 1920 × 1080 at 60 frames/s (common practice, no source)."""
+    bit_depth: BitDepth | None = None
+    """Up to how many bits a sample it decodes; None where nobody said: 8."""
+
+
+class Recording(Frozen):
+    """What a device records of the picture it makes or gets."""
+
+    records: bool = True
+    """Whether it can record, and is to."""
 
 
 class Zone(Frozen):
@@ -275,6 +295,8 @@ class Device(Frozen):
     power: Power | None = None
     microphone: Microphone | None = None
     radio: RadioSide | None = None
+    recording: Recording | None = None
+    """Whether it records; None where nobody said."""
     lets_in: bool | None = None
     """Whether its own firewall lets a caller in; None where nobody said."""
     clock_set: bool | None = None

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from humble_relay.core.frozen import Frozen, Name, PortRef, Slug, Text
-from humble_relay.core.plan.devices import Mbps, Milliseconds, Protocol
+from humble_relay.core.plan.devices import BitDepth, FibreMode, Mbps, Milliseconds, Protocol
 from humble_relay.core.plan.networks import PortNumber, Transport
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
@@ -38,6 +38,8 @@ class Cable(Frozen):
     """Boxes along the run that regenerate the signal."""
     rated_m: Annotated[float, Field(gt=0, le=100_000)] | None = None
     """The length that the maker of an active or optical lead promises, in metres; None where nobody said."""
+    fibre_mode: FibreMode | None = None
+    """Of a fibre cable: its glass; None where nobody looked."""
     broken: bool = False
 
 
@@ -51,6 +53,16 @@ class Radio(Frozen):
     distance_m: Metres | None = None
     walls: Annotated[int, Field(ge=0, le=20)] = 0
     broken: bool = False
+
+
+class ListenerSettings(Frozen):
+    """What was set at the end that does not call, as somebody read it off there; empty where nobody looked."""
+
+    key: Annotated[Text | None, Holds.SECRET] = None
+    """Its passphrase."""
+    port: PortNumber | None = None
+    """The port that it listens on."""
+    stream_id: Annotated[str, Field(max_length=512), Holds.SECRET] = ""
 
 
 class Stream(Frozen):
@@ -77,6 +89,8 @@ class Stream(Frozen):
     view_address: Annotated[Text, Holds.ADDRESS] = ""
     """Of a browser link: what the viewing side opens. `address` is what the sending side opens."""
     key: Annotated[Text | None, Holds.SECRET] = None
+    key_carried: bool = False
+    """Whether its key came along from an earlier show, and nobody has said since that it is this one's."""
     key_withheld: bool = False
     """A key exists, in its field or in the address, but was left out of this copy of the plan."""
     stream_id: Annotated[str, Field(max_length=512), Holds.SECRET] = ""
@@ -94,6 +108,10 @@ class Stream(Frozen):
     media_over: Transport | None = None
     """Of RTSP: whether the media come over the connection that asked for them (TCP, interleaved) or by UDP, to ports that the
     receiver chooses (RFC 7826 Appendix C); None where nobody said."""
+    set_there: ListenerSettings | None = None
+    """What its listener was set to; None where nobody looked: it is set as it is told to be."""
+    bit_depth: BitDepth | None = None
+    """Bits a sample of its picture; None: 8."""
     latency_ms: Milliseconds | None = None
     """How long each end of an SRT stream waits for what must be sent again, in ms; None where nobody set it."""
     relayed: bool | None = None

@@ -201,6 +201,8 @@ class Interface(Frozen):
     address_v6: Text = ""
     hardware_address: Text = ""
     """Its MAC address, as printed on the box."""
+    serves_dhcp: bool | None = None
+    """Whether the device gives out addresses by this socket (a DHCP server), beside the network's own; None where nobody looked."""
     default_route: bool | None = None
     """Whether what the device sends elsewhere goes by this socket; None: by its role and kind, as devices have it."""
     mask_bits: Annotated[int, Field(ge=1, le=32)] | None = None

@@ -2,10 +2,10 @@
 
 from datetime import tzinfo
 from functools import cache
-from typing import Annotated
+from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, available_timezones
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, Field, model_validator
 
 from humble_relay.core.frozen import Frozen, Name, Notes, Text, When
 from humble_relay.core.plan.video import Content, VideoFormat
@@ -26,12 +26,30 @@ def _zone(name: str) -> str:
 TimeZoneName = Annotated[str, Field(max_length=60), AfterValidator(_zone)]
 
 
+class Session(Frozen):
+    """A rehearsal, or a further day of the show."""
+
+    kind: Literal["rehearsal", "show"] = "rehearsal"
+    starts_at: When
+    ends_at: When
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Session":
+        if self.ends_at <= self.starts_at:
+            raise ValueError(
+                "a rehearsal, or a day of the show, ends after it starts: correct one of the two"
+            )
+        return self
+
+
 class Show(Frozen):
     """The brief: what, when, in what picture format, and how lively the picture is."""
 
     name: Name
     starts_at: When | None = None
     ends_at: When | None = None
+    sessions: Annotated[tuple[Session, ...], Field(max_length=100, fail_fast=True)] = ()
+    """Rehearsals, and days of the show after the first."""
     zone: TimeZoneName = ""
     """The time zone the show is in, by its IANA name; empty where only the offset of its start is known."""
     format: VideoFormat | None = None

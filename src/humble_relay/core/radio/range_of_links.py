@@ -17,7 +17,7 @@ from humble_relay.core.judging.answer import (
     wants,
 )
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.judging.check import SubjectKind, check, trial_stands
 from humble_relay.core.judging.phrases import said_day
 from humble_relay.core.judging.things import RADIOS
 from humble_relay.core.judging.working import Step, Working, number
@@ -138,8 +138,13 @@ def _by_wifi(case: Case, stream: Stream) -> bool:
 def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
     """Whether it was tested where it will stand. Who else is in the air no plan tells: a crowd's phones change it."""
     tried = case.fact("link", link.id, "works")
-    if tried is None:
-        asked = f"Did {case.link_name(link.id)} work when it was tried in the place, with people and their phones there?"
+    if tried is None or not trial_stands(case, tried.at):
+        again = (
+            f" (it was on {said_day(tried.at.astimezone(case.plan.show.clock))}, for an earlier show)"
+            if tried
+            else ""
+        )
+        asked = f"Did {case.link_name(link.id)} work when it was tried in the place, with people and their phones there{again}?"
         return wants(Want(Thing("link", link.id), "works", asked, choices=WORKED))
     if tried.value is True:
         return HOLDS

@@ -9,10 +9,10 @@ where older documents change, and a kept example of the form before it under `te
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
-from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10
+from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10, form_12
 from humble_relay.core.plan.upgrades.json_shape import Document
 
-FORM = 11
+FORM = 12
 What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
 
 
@@ -50,6 +50,7 @@ STEPS = (
     FormStep(9),  # which line a router's rule sends a stream by: likewise
     FormStep(10, plan=form_10.plan, edit=form_10.edit),
     FormStep(11),  # static routes, default routes, inbound rules and a listener's own port: likewise
+    FormStep(12, plan=form_12.plan, edit=form_12.edit),
 )
 
 

@@ -18,7 +18,7 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import listed
-from humble_relay.core.plan import Device, Port
+from humble_relay.core.plan import Device, Port, Stream
 from humble_relay.core.plan.video import Rate, VideoFormat, frames_per_second
 from humble_relay.core.plan.vocabulary import MIXERS
 from humble_relay.core.signal.flow.conversion import refusal
@@ -146,6 +146,41 @@ def levels_differ(case: Case, what: ArrivingPicture) -> Verdict:
     )
 
 
+SENT_ON: SubjectKind[tuple[Stream, VideoFormat]] = SubjectKind(
+    "stream of a picture whose frame rate is known",
+    lambda case: (
+        (Thing("link", s.id, "rate"), (s, fmt))
+        for s in case.streams
+        if (fmt := _made_of(case, s)) and not case.devices[s.from_device].ingest
+    ),
+)
+
+
+def _made_of(case: Case, stream: Stream) -> VideoFormat | None:
+    """The picture that a stream is made of: of its device's own, or what comes into it; None where nobody said."""
+    sender = case.devices[stream.from_device]
+    first = next(iter(flow(case).arriving[sender.id].values()), None)
+    return sender.produces or (first.format if first else None)
+
+
+@check(
+    "stream-rate", SENT_ON, "signal", "Does the frame rate that comes in go into the stream's evenly?", "arithmetic", "standard", tried=True
+)  # fmt: skip
+def stream_rate(case: Case, what: tuple[Stream, VideoFormat]) -> Verdict:
+    """Whether an encoder sends every frame it gets, or each second one: 50 makes 25, and 50 makes no 30."""
+    stream, made = what
+    if divides(made.rate, stream.format.rate):
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{case.devices[stream.from_device].name} gets {made.rate} frames/s, and {stream.name} sends {stream.format.rate}.",
+            "Frames are dropped or doubled unevenly: pans judder, and some encoders refuse the setting.",
+            "Send the rate that comes in, or half of it; or set the cameras and the system to the brief's.",
+        ),
+        compared=(made.rate, stream.format.rate),
+    )
+
+
 MIXING: SubjectKind[tuple[Device, list[Signal]]] = SubjectKind(
     "mixer that no system format is set for",
     lambda case: (
@@ -200,4 +235,4 @@ def _name(case: Case, what: ArrivingPicture) -> str:
     return case.port_name(f"{what[0].id}/{what[1].id}")
 
 
-CHECKS = (format_refused, no_system_format, rate_converted, protected_picture, levels_differ)
+CHECKS = (format_refused, no_system_format, rate_converted, stream_rate, protected_picture, levels_differ)

@@ -1,0 +1,97 @@
+"""Whether whoever cuts sees what comes in, and whether what is to be recorded is."""
+
+from collections.abc import Iterator
+
+from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.plan import Device, Show
+from humble_relay.core.plan.vocabulary import is_source
+from humble_relay.core.signal.flow.propagation import feeds, flow
+
+
+def _cut(case: Case) -> Iterator[tuple[Thing, Device]]:
+    for device in case.devices.values():
+        if device.kind == "switcher" and len(flow(case).arriving[device.id]) > 1:
+            yield Thing("device", device.id, "seen"), device
+
+
+CUT: SubjectKind[Device] = SubjectKind("switcher that cuts between several sources", _cut)
+
+
+@check(
+    "nobody-sees", CUT, "signal", "Does whoever cuts see what comes in: a multi-view, or a control computer?", "common practice, no source"
+)  # fmt: skip
+def nobody_sees(case: Case, switcher: Device) -> Verdict:
+    """Whether a switcher's multi-view reaches a screen, a computer takes its picture by USB, or one on the network of its control page
+    shows its rows. A switcher without a multi-view shows its inputs on whatever screen it feeds."""
+    if _screens(case, switcher) or _control_computers(case, switcher):
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"Nobody sees what comes into {switcher.name}: its multi-view reaches no screen, and no computer is on the network of its control page.",
+            "The operator cuts blind: a camera that is off, or out of focus, is on air before anybody knows.",
+            "Bring its multi-view to a monitor at the desk, or put a control computer on its network.",
+        )
+    )
+
+
+def _screens(case: Case, switcher: Device) -> bool:
+    walls = [p for p in switcher.ports if p.way == "out" and "multi-view" in (p.carries, *p.may_carry)]
+    signals = [
+        (case.devices[id], s)
+        for id, found in flow(case).arriving.items()
+        for s in found.values()
+        if case.devices[id].kind in ("monitor", "projector", "computer")
+    ]
+    if not walls:
+        return any(switcher.id in (s.origin, *s.through) for _, s in signals)
+    if any(s.carries == "multi-view" and s.origin == switcher.id for _, s in signals):
+        return True
+    return any(case.devices[id].kind == "computer" for id in feeds(case)[switcher.id])
+
+
+def _control_computers(case: Case, switcher: Device) -> bool:
+    networks = {p.network for p in switcher.ports if p.network}
+    return any(
+        p.network in networks
+        for d in case.devices.values()
+        if d.kind == "computer"
+        for p in d.ports
+        if p.network
+    )
+
+
+RECORDED: SubjectKind[Show] = SubjectKind(
+    "show that is to be recorded",
+    lambda case: [(Thing("show", "show", "recorded"), case.plan.show)] if case.plan.show.record else [],
+)
+
+
+@check(
+    "nothing-records", RECORDED, "gear", "Does any device record that gets a picture?", "the brief", "plan"
+)  # fmt: skip
+def nothing_records(case: Case, _: Show) -> Verdict:
+    """Whether a recorder, or another device of which somebody said that it records, makes or gets a picture. Where nobody said of a
+    device whether it does, it is doubtful."""
+    having = [d for d in case.devices.values() if is_source(d) or flow(case).arriving[d.id]]
+    if any(_records(d) for d in having):
+        return HOLDS
+    open_ = [d for d in having if d.recording is None and d.kind not in ("platform", "monitor", "projector")]
+
+    def say() -> Words:
+        may = f" Whether {open_[0].name} records, nobody said." if open_ else ""
+        return Words(
+            f"The brief says that the show is recorded, and nothing records it.{may}",
+            "The evening is over, and there is nothing to keep.",
+            "Bring program to a recorder, say of a device that it records, or take recording out of the brief.",
+        )
+
+    return doubtful(say, compared=[d.id for d in open_]) if open_ else fails(say)
+
+
+def _records(device: Device) -> bool:
+    return device.recording.records if device.recording else device.kind == "recorder"
+
+
+CHECKS = (nobody_sees, nothing_records)
