@@ -33,7 +33,7 @@ test-long:
 coverage: .make/python .make/system
 	$(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 
-# The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 300 sound shows, each broken in every way
+# The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 500 sound shows, each broken in every way
 # it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.
 soak: .make/python .make/frontend .make/system
 	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py

@@ -353,7 +353,7 @@ def nothing_into_a_screen(plan: Plan) -> Iterator[Broken]:
     ends = {a.end: a.id for a in plan.aims}
     for cable in cables(plan, "coax", "hdmi"):
         end = cable.to_port.split("/")[0]
-        if end in ends:
+        if end in ends and sum(c.to_port.startswith(f"{end}/") for c in cables(plan, "coax", "hdmi")) == 1:
             yield Broken([Remove(noun="link", id=cable.id)], {end, ends[end]})
 
 
@@ -361,7 +361,7 @@ def nothing_into_a_screen(plan: Plan) -> Iterator[Broken]:
 def another_picture_than_was_asked_for(plan: Plan) -> Iterator[Broken]:
     for cable in cables(plan, "coax", "hdmi"):
         device, port = port_of(plan, cable.from_port)
-        if port.carries == "program" and device.kind == "switcher":
+        if port.carries == "program" and device.kind == "switcher" and port_of(plan, cable.to_port)[0].kind != "monitor":
             asked = {a.id for a in plan.aims}
             yield Broken([put_port(cable.from_port, "carries", "multi-view")], {device.id, *asked, *(a.end for a in plan.aims), *(s.id for s in pushes(plan))})
 
@@ -430,7 +430,7 @@ def a_switch_that_leads_nowhere(plan: Plan) -> Iterator[Broken]:
     lead = {"kind": "cable", "id": "lead", "from_port": "spare/lan-1", "to_port": "gate/lan-1", "cable": "ethernet", "length_m": 2}
     made = [*(edit_of({"kind": "add-device", "item": b}) for b in boxes), edit_of({"kind": "add-link", "item": lead}), put("router", "creek-router", "device", "gate")]
     for s in pushes(plan):
-        if any(c.from_port.startswith(f"{s.from_device}/") for c in cables(plan, "ethernet")):
+        if any(c.from_port.startswith(f"{s.from_device}/") for c in cables(plan, "ethernet")) and not any(d.id == "gate" for d in plan.devices):
             yield Broken(made, {s.id})
 
 
@@ -444,7 +444,7 @@ def a_venue_that_lets_out_web_pages_only(plan: Plan) -> Iterator[Broken]:
 
 
 BREAKS |= {
-    "both sides of a call on one link": set_on(lambda p: local(p, "web"), "view_address", "https://calls.cedar.example/in"),
+    "both sides of a call on one link": lambda plan: iter(Broken([put("link", s.id, "view_address", s.address)], {s.id}) for s in local(plan, "web")),
     "more than the socket's speed": lambda plan: iter(
         Broken([put_port(c.from_port, "max_gbps", 0.001)], {c.id}) for c in cables(plan, "ethernet") for s in streams(plan) if s.from_device == c.from_port.split("/")[0] and not c.from_port.endswith("/control")
     ),

@@ -8,7 +8,7 @@ import random
 from collections.abc import Callable
 from datetime import timedelta
 from math import hypot
-from typing import Any, NamedTuple
+from typing import Any
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
@@ -74,25 +74,43 @@ class Drawing:
     def online(self, box: str, port: str = "lan", wired: bool = True) -> None:
         """The box on the show's network, by a cable to the network switch unless it is on Wi-Fi."""
         if wired:
-            self.sockets += 1
-            self.wire(f"{box}/{port}", f"net/lan-{self.sockets}", "ethernet")
+            self.plug(f"{box}/{port}")
         self.edits.append(put_port(f"{box}/{port}", "interface.network", "lan"))
+
+    def plug(self, ref: str) -> None:
+        """A cable to the network switch; to a second one on that, once it is full."""
+        self.sockets += 1
+        if self.sockets == 8:
+            self.box("switch-poe", "net-2", "desk")
+            self.wire("net-2/lan-8", "net/lan-8", "ethernet")
+        full = self.sockets > 7
+        self.wire(ref, f"net-2/lan-{self.sockets - 7}" if full else f"net/lan-{self.sockets}", "ethernet")
 
     def fixed(self, box: str, last: int) -> None:
         self.edits += [put_port(f"{box}/lan", "interface.addressing", "fixed"), put_port(f"{box}/lan", "interface.address", f"192.168.20.{last}")]
 
     def stream(self, a: str, b: str, protocol: str, fmt: VideoFormat, mbps: float, into: str | None = None, **more: Any) -> None:
-        key = {"key": f"key-{a}-{b}"} if protocol.startswith("rtmp") and b in ("alder", "birch", "cedar", "millrace") else {}
+        key = {"key": f"key-{a}-{b}"} if protocol.startswith("rtmp") and not self.place_of.get(b) else {}
         self.add("link", kind="stream", id=f"{a}-to-{b}", name=f"{a} to {b}", from_device=a, to_device=b, protocol=protocol,
                  format=fmt.model_dump(mode="json"), video_mbps=mbps, input=into, **key, **more)  # fmt: skip
         if into and b == "switcher":
             self.edits.append(put_port(f"{b}/{into}", "assigned", "network"))
 
-    def push(self, a: str, b: str, mbps: float = 6, fmt: VideoFormat | None = None, leaves: bool = True, **more: Any) -> None:
+    def push(self, a: str, b: str, mbps: float = 6, fmt: VideoFormat | None = None, leaves: bool = True, protocol: str = "rtmps", **more: Any) -> None:
         if b not in self.place_of:
             self.box("platform-tall" if b == "cedar" else "platform-wide", b, None)
-        self.stream(a, b, "rtmps", fmt or hd(), mbps, **more)
+        self.stream(a, b, protocol, fmt or hd(), mbps, **more)
         self.asked += mbps * 1.1 if leaves else 0
+
+    def wall(self, switcher: str) -> None:
+        """Its multi-view on a screen at the desk, for whoever cuts."""
+        self.box("screen-large", "wall", "desk")
+        self.wire(f"{switcher}/multi", "wall/hdmi", "hdmi")
+
+    def asked_for(self, camera: str, login: str = "") -> str:
+        """An RTSP camera of which its path is known, and whether it wants a login; the start of its address."""
+        self.edits += [put("device", camera, "encoding.main_path", "/main"), put("device", camera, "encoding.login", bool(login))]
+        return f"rtsp://{login}@" if login else "rtsp://"
 
     def tried(self, link: str) -> None:
         """Somebody saw the link work, in the place, with people there."""
@@ -104,6 +122,10 @@ class Drawing:
         self.add("span", id="gap", a=self.place_of[a], b=self.place_of[b], between=[wall])
         self.add("link", kind="radio", id="air", from_port=f"{a}/air", to_port=f"{b}/air", distance_m=self.gap(a, b) + 1, walls=1)
         self.tried("air")
+
+    def format_of(self, box: str) -> VideoFormat:
+        """The picture that the box's pushes have."""
+        return next(e.item.format for e in self.edits if e.kind == "add-link" and getattr(e.item, "from_device", "") == box and e.item.protocol == "rtmps")
 
     def aim(self, end: str, picture: str = "program", of: str | None = None) -> None:
         self.add("aim", id=f"at-{end}", picture=picture, end=end, of=of, sound=False)
@@ -129,6 +151,7 @@ def mixed(d: Drawing, cameras: int = 2) -> None:
     d.box("encoder-four", "encoder", "desk")
     d.wire("switcher/program", "encoder/sdi", "coax")
     d.online("encoder")
+    d.wall("switcher")
 
 
 def j1(d: Drawing) -> None:
@@ -207,6 +230,8 @@ def j6(d: Drawing) -> None:
     for box in ("cam-2", "recorder"):
         d.online(box)
     d.fixed("cam-2", 40)
+    d.asked_for("cam-2")
+    d.wall("recorder")
     d.stream("cam-2", "recorder", "rtsp", hd("25"), 6, "in-6")
     d.push("recorder", "alder")
     d.aim("alder")
@@ -250,7 +275,8 @@ def j9(d: Drawing) -> None:
     d.box("computer-stream", "laptop", "desk", produces=hd("25").model_dump(mode="json"))
     d.online("laptop")
     d.fixed("hide", 40)
-    d.stream("hide", "laptop", "rtsp", hd("25"), 6, "net-1")
+    login = d.asked_for("hide", d.rng.choice(["", "viewer:mud%23lantern"]))
+    d.stream("hide", "laptop", "rtsp", hd("25"), 6, "net-1", address=f"{login}192.168.20.40:554/main")
     d.push("laptop", "alder", 5, hd("25"))
     d.aim("alder")
 
@@ -261,6 +287,7 @@ def j10(d: Drawing) -> None:
     d.camera("camera-compact", "cam-1", "desk")
     d.wire("cam-0/sdi", "recorder/in-1", "coax")
     d.wire("cam-1/hdmi", "recorder/in-3", "hdmi")
+    d.wall("recorder")
     d.box("screen-large", "screen", "near")
     d.wire("recorder/program", "screen/hdmi", "hdmi")
     d.online("recorder")
@@ -279,6 +306,7 @@ def j11(d: Drawing) -> None:
     d.wire("cam-2/hdmi", "switcher/in-4", "hdmi")
     for port in ("control", "stream"):
         d.online("switcher", port)
+    d.wall("switcher")
     d.push("switcher", "alder")
     d.box("recorder", "card", "desk")
     d.wire("switcher/program", "card/sdi", "coax")
@@ -386,18 +414,3 @@ def j18(d: Drawing) -> None:
 JOBS: tuple[Callable[[Drawing], None], ...] = (
     j1, j2, j3, j4, j5, j6, j7, j8, j9, j10, j11, j12, j13, j14, j15, j16, j17, j18,
 )  # fmt: skip
-
-
-class Sound(NamedTuple):
-    """A sound show of one job."""
-
-    job: str
-    case: Case
-
-
-def sound(seed: int) -> Sound:
-    """The sound show of a seed."""
-    drawing = Drawing(seed)
-    job = JOBS[seed % len(JOBS)]
-    job(drawing)
-    return Sound(job.__name__, drawing.case())

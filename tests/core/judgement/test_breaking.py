@@ -1,8 +1,9 @@
-"""Sound shows of eighteen kinds of job, and each of them broken in every way it can be: no false alarm, and no silence.
+"""Sound shows of eighteen kinds of job, varied, and each of them broken in every way it can be: no false alarm, and no silence.
 
-300 shows under `make soak` 36 in `make test`, two of each job.
+500 shows under `make soak`, 36 in `make test`, two of each job.
 """
 
+import random
 from collections import Counter
 
 import pytest
@@ -10,14 +11,28 @@ import pytest
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from tests.breaks import BREAKS, broken
-from tests.jobs import JOBS, sound
+from tests.jobs import JOBS
+from tests.slips import SLIPS
 from tests.soak import of_many
+from tests.variants import VARIANTS, sound
 
-SHOWS = of_many(36, 300)
+SHOWS = of_many(36, 500)
 
 
 def stops(case: Case) -> list[str]:
     return [f.id for f in findings(case) if f.severity == "stops"]
+
+
+def worst_on(case: Case, on: set[str]) -> str:
+    """The worst that is said of any of the things: `stops`, `risks`, `not known`, or nothing."""
+    said = {f.severity for f in findings(case) if f.severity != "note" and on & set(f.id.split(":")[1:])}
+    if said:
+        return "stops" if "stops" in said else "risks"
+    return (
+        "not known"
+        if any(a.state == "not known" and on & set(a.thing[1:]) for a in answers(case).every)
+        else ""
+    )
 
 
 @pytest.mark.no_cover
@@ -38,11 +53,23 @@ def test_nothing_is_wrong_with_a_sound_show_and_every_break_is_found_where_it_is
             tried[name] += 1
             found = stops(show.case.after(done.edits))
             assert any(done.on & set(id.split(":")[1:]) for id in found), (seed, name, done.on, found)
-    assert len(tried) >= 20, tried
+        for name, slip in SLIPS.items():
+            drawn = list(slip(show.case.plan))
+            if not drawn:
+                continue
+            tried[name] += 1
+            one = random.Random(seed).choice(drawn)
+            worst = worst_on(show.case.after(one.edits), one.on)
+            assert worst == "stops" or (worst and one.least != "stops"), (seed, name, one.on, worst)
+    assert len(tried) >= 40, tried
 
 
 @pytest.mark.no_cover
 def test_every_way_of_breaking_can_be_done_to_some_show() -> None:
-    assert len(BREAKS) >= 50
-    plans = [sound(seed).case.plan for seed in range(36)]
-    assert [name for name in BREAKS if not any(broken(plan, name, 0) for plan in plans)] == []
+    assert len(BREAKS) >= 50 and len(SLIPS) >= 35
+    shows = [sound(seed) for seed in range(90)]
+    assert [name for name in BREAKS if not any(broken(show.case.plan, name, 0) for show in shows)] == []
+    assert [
+        name for name, slip in SLIPS.items() if not any(list(slip(show.case.plan)) for show in shows)
+    ] == []
+    assert {v.__name__ for v in VARIANTS} == {v for show in shows for v in show.variants}

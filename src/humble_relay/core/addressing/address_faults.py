@@ -50,6 +50,15 @@ def network_range(case: Case, network: Network) -> Verdict:
                 f"Write {own} as the gateway, in the plan and in what was set by hand.",
             )
         )
+    if beside := _router_beside(case, network, sub):
+        return doubtful(
+            lambda: Words(
+                f"{network.name} has the gateway {network.gateway}, and {case.port_name(beside)}, a router, has {case.ports[beside].address} there.",
+                "Either the gateway is mistyped, and devices see each other and nothing else; or the network has two routers, and each needs a route to what is behind the other.",
+                f"Read the gateway off the router again, or say that {case.device_of(beside).name} is the router of this network.",
+            ),
+            compared=(network.gateway, case.ports[beside].address),
+        )
     if bool(network.pool_first) != bool(network.pool_last):
         field, said = ("pool_last", "end") if network.pool_first else ("pool_first", "begin")
         asked = f"At which address does the DHCP pool of {network.name} {said}? The router shows it."
@@ -76,6 +85,22 @@ def _other_gateway(case: Case, network: Network, sub: Subnet | None) -> str:
     ports = case.devices[router.device].ports if router and router.device else ()
     own = [p.address for p in ports if p.network == network.id and ipv4(p.address)]
     return own[0] if own and sub and sub.gateway and sub.gateway not in map(ipv4, own) else ""
+
+
+def _router_beside(case: Case, network: Network, sub: Subnet | None) -> str | None:
+    """The socket of a router on a network whose own router is no device of the plan, where that has another address than the gateway."""
+    router = case.router_of.get(network.id)
+    if router is None or router.device or sub is None or sub.gateway is None:
+        return None
+    on = (
+        ref
+        for ref, p in case.ports.items()
+        if p.network == network.id
+        and p.role != "uplink"
+        and case.device_of(ref).kind == "router"
+        and ipv4(p.address) not in (None, sub.gateway)
+    )
+    return next(on, None)
 
 
 def _figures_wrong(network: Network, sub: Subnet | None) -> str | None:

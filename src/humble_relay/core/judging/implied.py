@@ -24,7 +24,8 @@ def with_implied(plan: Plan) -> Plan:
 def _with_boxes(plan: Plan, devices: dict[str, Device]) -> tuple[Router, ...]:
     """The routers; a box that stands on several networks joins them, whether or not a router of the plan says so.
 
-    It is the router that one of them has already, where that is no other box and has the gateway's address; else one of its own.
+    It is the router that one of them has already, where that is no other box; else one of its own. Where it has another address than the
+    gateway, the two join the networks all the same, and which of them is mistyped is asked of the network.
     """
     routers = {r.id: r for r in plan.routers}
     for box in devices.values():
@@ -33,13 +34,10 @@ def _with_boxes(plan: Plan, devices: dict[str, Device]) -> tuple[Router, ...]:
             continue
         named = next((r for r in routers.values() if r.device == box.id), None)
         known = [r for r in routers.values() if r.device is None and set(r.networks) & set(on)]
-        gateways = {n.id: n.gateway for n in plan.networks}
-        if (
-            named is None
-            and len(known) == 1
-            and all(on[n] in ("", gateways[n]) for n in known[0].networks if n in on)
-        ):
-            named = known[0].model_copy(update={"device": box.id})
+        if named is None and len(known) == 1:
+            there = {n.id: n.gateway for n in plan.networks}
+            it_is = all(on[n] in ("", there[n]) for n in known[0].networks if n in on)
+            named = known[0].model_copy(update={"device": box.id}) if it_is else known[0]
         routed = {n for r in routers.values() for n in r.networks}
         if new := tuple(n for n in on if n not in routed):
             site = next(n.site for n in plan.networks if n.id == new[0])
