@@ -85,7 +85,7 @@ def used(plan: Plan) -> dict[str, int]:
 
 def stock_counts(plan: Plan, stock: Stock) -> dict[str, StockCount]:
     """Every model that is used or held, by name. Borrowed things that go back before the show do not count."""
-    day = (plan.show.ends_at or plan.show.starts_at) if plan.show.starts_at or plan.show.ends_at else None
+    day = plan.show.last_day
     uses = used(plan)
     found = {}
     for model in dict.fromkeys([*uses, *(h.model for h in stock.holdings)]):

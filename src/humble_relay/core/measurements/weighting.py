@@ -13,20 +13,23 @@ from humble_relay.core.plan.survey import Measurement
 
 def show_hours(show: Show) -> tuple[int, ...]:
     """The hours of the clock that the show lies in, in its own time: 19, 20, 21 for 19:30 to 22:00. The first alone where
-    nobody knows when it ends, none where nobody knows when it starts.
+    nobody knows when it ends, none where nobody knows when it starts. Those of its further days too.
 
     >>> from datetime import datetime
     >>> at = lambda hour: datetime.fromisoformat(f"2026-09-01T{hour}:00+00:00")
     >>> show_hours(Show(name="Regatta", starts_at=at("19:30"), ends_at=at("22:00")))
     (19, 20, 21)
     """
-    if show.starts_at is None:
-        return ()
-    at = show.starts_at.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
-    hours = [at.astimezone(show.clock).hour]
-    while (at := at + timedelta(hours=1)) < (show.ends_at or show.starts_at) and len(hours) < 25:
-        hours.append(at.astimezone(show.clock).hour)
+    hours = (hour for start, end in show.days for hour in _hours_of(show, start, end))
     return tuple(dict.fromkeys(hours))
+
+
+def _hours_of(show: Show, start: datetime, end: datetime | None) -> list[int]:
+    at = start.astimezone(show.clock).replace(minute=0, second=0, microsecond=0).astimezone(UTC)
+    hours = [at.astimezone(show.clock).hour]
+    while (at := at + timedelta(hours=1)) < (end or start) and len(hours) < 25:
+        hours.append(at.astimezone(show.clock).hour)
+    return hours
 
 
 def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:

@@ -1,6 +1,6 @@
 """The brief: what the show is, when and where in time, in what picture."""
 
-from datetime import tzinfo
+from datetime import datetime, tzinfo
 from functools import cache
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, available_timezones
@@ -60,6 +60,20 @@ class Show(Frozen):
     call: Text = ""
     """Whom to call on the day, and how: it stands on what is handed to others."""
     notes: Notes = ""
+
+    @property
+    def days(self) -> "tuple[tuple[datetime, datetime | None], ...]":
+        """From when until when it goes on air: the show, and each further day of it; the end None where nobody knows it."""
+        first = ((self.starts_at, self.ends_at),) if self.starts_at else ()
+        return (*first, *((s.starts_at, s.ends_at) for s in self.sessions if s.kind == "show"))
+
+    @property
+    def last_day(self) -> "datetime | None":
+        """When all of it is over: the end of the show, or of its last session."""
+        return max(
+            (t for t in (self.ends_at or self.starts_at, *(s.ends_at for s in self.sessions)) if t),
+            default=None,
+        )
 
     @property
     def clock(self) -> tzinfo | None:

@@ -67,9 +67,8 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
         asked = f"What can {device.model or device.name} be fed by?"
         return wants(Want(Thing("device", device.id), "power.by", asked, model=device.model, choices=_FEEDS))
     show = in_use(case, device.id)
-    length = (
-        (show.ends_at - show.starts_at).total_seconds() / 3600 if show.starts_at and show.ends_at else None
-    )
+    days = [(end - start).total_seconds() / 3600 for start, end in show.days if end]
+    length = max(days) if show.starts_at and show.ends_at else None  # a battery is charged between two days
     found = {feed: _FEEDING[feed](case, device, length) for feed in power.by}
     if any(f.will == "yes" for f in found.values()):
         return HOLDS

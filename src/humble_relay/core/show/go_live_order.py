@@ -137,6 +137,17 @@ def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
                 "A new account can wait a day before its first live stream. Nothing shortens it.",
                 lead=True, working=working,
             )  # fmt: skip
+    show = case.plan.show
+    held = [
+        s for s in show.sessions if s.kind == "rehearsal" and show.starts_at and s.starts_at < show.starts_at
+    ]
+    for n, rehearsal in enumerate(held):
+        assert show.starts_at
+        before = (rehearsal.starts_at - show.starts_at).total_seconds() / 60
+        yield task(f"rehearse:{n + 1}", "ahead", before, f"Rehearsal, until {said_moment(rehearsal.ends_at.astimezone(show.clock))}: in the real place, with people in it",
+                   "What was never tried does not work.")  # fmt: skip
+    if held:
+        return
     minutes, working = ahead("rehearse-lead")
     yield task("rehearse", "ahead", minutes, "Rehearse in the real place, at the real hour, with people in it",
                "What was never tried does not work.", working=working)  # fmt: skip

@@ -78,7 +78,9 @@ def data_used_up(case: Case, what: MobileUse) -> Verdict:
     if show.starts_at is None or show.ends_at is None:
         whole = Thing("show", "show")
         return waits(DependsOn(end_not_known, whole) if show.starts_at else DependsOn(no_start, whole))
-    hours = minutes_of(case) / 60
+    hours = minutes_of(case) / 60 + sum(
+        (s.ends_at - s.starts_at).total_seconds() / 3600 for s in show.sessions
+    )
     used = what.mbps * hours * 3600 / 8 / 1000
     if card is None or card.cap_gb is None:
         return wants(
@@ -95,7 +97,7 @@ def data_used_up(case: Case, what: MobileUse) -> Verdict:
     def say() -> Words:
         steps = (
             Step(name="Goes by it", value=round(what.mbps or 0, 2), unit="Mb/s"),
-            Step(name="The show", value=round(hours, 2), unit="h"),
+            Step(name="The show, its rehearsals and further days", value=round(hours, 2), unit="h"),
             Step(
                 name="Data", value=round(used, 2), unit="GB", how="Mb/s × s ÷ 8 ÷ 1000", source="arithmetic"
             ),
