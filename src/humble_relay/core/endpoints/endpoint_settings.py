@@ -71,6 +71,11 @@ def settings_of_each_side(case: Case, stream: Stream) -> tuple[SideLine, ...]:
             return (_side(sender, "calls", types, "the zone chosen before going live; signed in to the same account"),)  # fmt: skip
         case _:
             near = _one_network(sender, taker)
+            if near and taker.kind == "decoder" and not stream.address:
+                return (
+                    _side(sender, f"picks {taker.name} from its list, and calls", "", "no file, no key and no forward, while both are on one network"),
+                    _side(taker, "listens", "", f"named {taker.name}"),
+                )  # fmt: skip
             sets = (
                 f"in the file the public address is replaced by {_host(taker)}"
                 if near

@@ -3,6 +3,7 @@
 from typing import Literal
 
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
+from humble_relay.core.egress.outbound import stays
 from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.endpoints.endpoint_settings import settings_of_each_side
 from humble_relay.core.endpoints.stream_limits import USUAL_KEYFRAME_S
@@ -46,6 +47,8 @@ def other_sides(case: Case) -> tuple[tuple[Stream, Device], ...]:
         far = [d for d in (sender, taker) if (site := case.site_of(d)) is not None and site is not home]
         if stream.protocol == "web":
             far = far or [sender]
+        if far and stream.protocol == "paired" and not taker.ingest and sender not in far:
+            far = [sender, *far]  # the end that imports the file is the one that reads it
         if not far and taker.place and taker.place != sender.place and taker.decoding and not taker.ingest:
             far = [taker]
         found += [(stream, d) for d in far]
@@ -124,7 +127,7 @@ def _checks(case: Case, stream: Stream, device: Device, sends: bool) -> tuple[st
         checks += ["Newest firmware, then switched off and on once", "Date and time are right"]
         if any("ethernet" in p.types for p in device.ports):
             checks.append("By cable to the router, not by Wi-Fi")
-    if call_of(case, stream).listener is device and stream.protocol != "web":
+    if call_of(case, stream).listener is device and stream.protocol != "web" and not stays(case, stream):
         checks.append("The router forwards the port to this box, and the box keeps its address")
     checks.append(
         "Tried a day before, for ten minutes" if sends else "Sound up, and in step with the picture"
