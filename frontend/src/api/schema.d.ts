@@ -495,7 +495,8 @@ export interface paths {
         put?: never;
         /**
          * Copy Plan
-         * @description A new plan like this one, keys and measurements too, under the name given; its history begins anew.
+         * @description A new plan like this one, keys and measurements too, under the name given; its history begins anew. Where it is for the
+         *     `next_show`, it has no date, and its keys, ticks and trials are to be checked again.
          */
         post: operations["copy_plan"];
         delete?: never;
@@ -1748,6 +1749,8 @@ export interface components {
              * @enum {string}
              */
             cable: "hdmi" | "hdmi-active" | "hdmi-optical" | "coax" | "vga" | "ethernet" | "usb2" | "usb3" | "fibre" | "audio";
+            /** Fibre Mode */
+            fibre_mode?: ("single-mode" | "multimode") | null;
             /** From Port */
             from_port: string;
             /** Id */
@@ -1809,7 +1812,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /**
              * Form
-             * @default 11
+             * @default 12
              */
             form: number;
             /**
@@ -1896,11 +1899,16 @@ export interface components {
          * @description What a device can take in as network streams, and how many at once.
          */
         Decoding: {
+            accepts?: components["schemas"]["Accepts"] | null;
             /**
              * At Once
              * @default 1
              */
             at_once: number;
+            /** Bit Depth */
+            bit_depth?: (8 | 10) | null;
+            /** Codecs */
+            codecs?: ("h264" | "hevc" | "intra")[] | null;
             /** Protocols */
             protocols: ("rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls")[];
         };
@@ -1959,6 +1967,7 @@ export interface components {
             power?: components["schemas"]["Power"] | null;
             produces?: components["schemas"]["VideoFormat"] | null;
             radio?: components["schemas"]["RadioSide"] | null;
+            recording?: components["schemas"]["Recording"] | null;
             software?: components["schemas"]["Software"] | null;
             /** Sound Through */
             sound_through?: boolean | null;
@@ -2036,6 +2045,8 @@ export interface components {
              * @default 1
              */
             destinations: number;
+            /** Login */
+            login?: boolean | null;
             /**
              * Main Path
              * @default
@@ -2223,6 +2234,31 @@ export interface components {
              * @enum {string}
              */
             transport: "tcp" | "udp";
+        };
+        /**
+         * FoundFact
+         * @description A fact that somebody found: of what, what it says, when, by whom and under what conditions.
+         */
+        FoundFact: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Conditions */
+            conditions: string;
+            /** Counts */
+            counts: boolean;
+            /** Id */
+            id: string;
+            /** Of */
+            of: string;
+            /** Says */
+            says: string;
+            /** Taken Back */
+            taken_back: boolean;
         };
         /**
          * FoundPatch
@@ -2500,6 +2536,8 @@ export interface components {
             mask_bits?: number | null;
             /** Network */
             network?: string | null;
+            /** Serves Dhcp */
+            serves_dhcp?: boolean | null;
         };
         /**
          * JoinCard
@@ -2737,6 +2775,21 @@ export interface components {
             twin: string;
             /** Waits For */
             waits_for: string;
+        };
+        /**
+         * ListenerSettings
+         * @description What was set at the end that does not call, as somebody read it off there; empty where nobody looked.
+         */
+        ListenerSettings: {
+            /** Key */
+            key?: string | null;
+            /** Port */
+            port?: number | null;
+            /**
+             * Stream Id
+             * @default
+             */
+            stream_id: string;
         };
         /**
          * Load
@@ -3411,6 +3464,8 @@ export interface components {
             may_carry: ("picture" | "program" | "multi-view" | "clean" | "loop")[];
             /** Name */
             name: string;
+            /** Optic */
+            optic?: ("single-mode" | "multimode") | null;
             /** Overlay */
             overlay?: ("on" | "off" | "not-known") | null;
             /** Poe W */
@@ -3765,6 +3820,17 @@ export interface components {
             skipped: string[];
         };
         /**
+         * Recording
+         * @description What a device records of the picture it makes or gets.
+         */
+        Recording: {
+            /**
+             * Records
+             * @default true
+             */
+            records: boolean;
+        };
+        /**
          * Rect
          * @description A rectangle in pixels of the raster it lies on.
          */
@@ -4031,6 +4097,28 @@ export interface components {
             stream_id: string;
         };
         /**
+         * Session
+         * @description A rehearsal, or a further day of the show.
+         */
+        Session: {
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Kind
+             * @default rehearsal
+             * @enum {string}
+             */
+            kind: "rehearsal" | "show";
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+        };
+        /**
          * SetField
          * @description Sets one field of one thing; `show` and `settings` need no id. A dot reaches inside a field.
          */
@@ -4145,6 +4233,11 @@ export interface components {
              * @default false
              */
             record: boolean;
+            /**
+             * Sessions
+             * @default []
+             */
+            sessions: components["schemas"]["Session"][];
             /** Starts At */
             starts_at?: string | null;
             /**
@@ -4276,6 +4369,8 @@ export interface components {
             port: string;
             /** Port Name */
             port_name: string;
+            /** Serves Dhcp */
+            serves_dhcp: boolean | null;
         };
         /**
          * Software
@@ -4481,6 +4576,8 @@ export interface components {
              * @default false
              */
             backup: boolean;
+            /** Bit Depth */
+            bit_depth?: (8 | 10) | null;
             /**
              * Broken
              * @default false
@@ -4503,6 +4600,11 @@ export interface components {
             input?: string | null;
             /** Key */
             key?: string | null;
+            /**
+             * Key Carried
+             * @default false
+             */
+            key_carried: boolean;
             /**
              * Key Withheld
              * @default false
@@ -4545,6 +4647,7 @@ export interface components {
             protocol: "rtmp" | "rtmps" | "srt" | "rtsp" | "ndi" | "paired" | "web" | "hls";
             /** Relayed */
             relayed?: boolean | null;
+            set_there?: components["schemas"]["ListenerSettings"] | null;
             /** Small */
             small?: boolean | null;
             /**
@@ -4713,6 +4816,8 @@ export interface components {
          * @description Every line, in the plan's order.
          */
         SurveyView: {
+            /** Found */
+            found: components["schemas"]["FoundFact"][];
             /** Next */
             next: {
                 [key: string]: components["schemas"]["NextMeasurement"];
@@ -8515,6 +8620,7 @@ export interface operations {
         parameters: {
             query?: {
                 name?: string | null;
+                next_show?: boolean;
             };
             header?: {
                 /** @description An id of this change's own: sent again under it, the change is made once. */

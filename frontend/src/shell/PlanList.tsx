@@ -60,12 +60,20 @@ export function PlanList() {
     }
   };
   const begin = async () => {
-    if (start) return copied(start, name.trim());
+    if (start) return copied(start, name.trim(), true);
     return taken(
       await api.POST("/api/plans", {
         params: { header: { "Idempotency-Key": request.current } },
         body: {
-          show: { name: name.trim(), content: "mixed", record: false, zone: HERE, call: "", notes: "" },
+          show: {
+            name: name.trim(),
+            content: "mixed",
+            record: false,
+            zone: HERE,
+            sessions: [],
+            call: "",
+            notes: "",
+          },
         },
       }),
     );
@@ -235,10 +243,14 @@ export function PlanList() {
 /** Of so many plans, the last changed ones, the state of the proofs is said in the list: each is a judgement of its own. */
 const PROVED = 12;
 
-const copied = async (id: string, name?: string) =>
+const copied = async (id: string, name?: string, next_show = false) =>
   taken(
     await api.POST("/api/plans/{id}/copy", {
-      params: { path: { id }, query: name ? { name } : {}, header: { "Idempotency-Key": newId() } },
+      params: {
+        path: { id },
+        query: { ...(name && { name }), next_show },
+        header: { "Idempotency-Key": newId() },
+      },
     }),
   );
 

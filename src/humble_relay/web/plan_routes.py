@@ -23,6 +23,7 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
+from humble_relay.core.show.next_show import for_next_show
 from humble_relay.core.views.command_bar import Alternative, command_examples, read_command
 from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
@@ -245,11 +246,14 @@ def copy_plan(
     pulse: Pulsed,
     request_id: RequestId = None,
     name: Name | None = None,
+    next_show: bool = False,
 ) -> Standing:
-    """A new plan like this one, keys and measurements too, under the name given; its history begins anew."""
+    """A new plan like this one, keys and measurements too, under the name given; its history begins anew. Where it is for the
+    `next_show`, it has no date, and its keys, ticks and trials are to be checked again."""
     kept = opened(store, id, pulse)
     name = name or free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
-    plan = kept.clear.model_copy(update={"show": kept.clear.show.model_copy(update={"name": name})})
+    plan = for_next_show(kept.clear) if next_show else kept.clear
+    plan = plan.model_copy(update={"show": plan.show.model_copy(update={"name": name})})
     return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
 
 

@@ -278,6 +278,12 @@ function DeviceAddresses() {
                       value={socket.default_route ?? null}
                       edits={(v) => [setPort(socket.port, "interface.default_route", v)]}
                     />
+                    <span className="text-faint block text-[12px]">Gives out addresses (DHCP)</span>
+                    <YesNo
+                      label={`Whether ${socket.device_name} gives out addresses by ${socket.port_name}`}
+                      value={socket.serves_dhcp ?? null}
+                      edits={(v) => [setPort(socket.port, "interface.serves_dhcp", v)]}
+                    />
                     <span className="text-faint block text-[12px]">Registered, or has the login</span>
                     <YesNo
                       label={`Whether ${socket.device_name} is let onto its network`}

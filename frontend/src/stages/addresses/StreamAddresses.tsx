@@ -1,11 +1,13 @@
 import { useState } from "react";
 import { api, type Schemas, type Stream, taken } from "../../api/client";
 import { isStream, set } from "../../api/edits";
-import { usePlan, useSelection } from "../../api/plan";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { Choice, Field } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
+import { YesNo } from "../../parts/YesNo";
+import { OtherEnd } from "./OtherEnd";
 
 /** Where each stream is sent: the address as it will be typed, and its key, masked until asked for. */
 export function StreamAddresses() {
@@ -46,6 +48,7 @@ export function StreamAddresses() {
 
 function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddress"] | undefined }) {
   const { standing } = usePlan();
+  const { edit } = useEdits();
   const [secret, setSecret] = useState<Schemas["Secret"] | null>(null);
   const reveal = async () => {
     if (secret) return setSecret(null);
@@ -83,6 +86,22 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
           placeholder="use the built one"
           edits={(v) => [set("link", stream.id, "address", v)]}
         />
+        {stream.protocol === "web" && (
+          <>
+            <Field
+              mono
+              label={`Link that views ${stream.name}`}
+              value={stream.view_address ?? ""}
+              edits={(v) => [set("link", stream.id, "view_address", v)]}
+            />
+            <span className="text-faint block text-[12px]">Its service has a relay (TURN)</span>
+            <YesNo
+              label={`Whether the service of ${stream.name} has a relay`}
+              value={stream.relayed ?? null}
+              edits={(v) => [set("link", stream.id, "relayed", v)]}
+            />
+          </>
+        )}
         {judged?.two_paths && (
           <Choice
             label={`Which stream of its box ${stream.name} is`}
@@ -121,7 +140,10 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
           placeholder={judged?.has_key ? "type to replace" : "paste the key"}
           edits={(v) => {
             setSecret(null);
-            return [set("link", stream.id, "key", v.trim() || null)];
+            return [
+              set("link", stream.id, "key", v.trim() || null),
+              ...(stream.key_carried ? [set("link", stream.id, "key_carried", false)] : []),
+            ];
           }}
         />
         {stream.protocol === "srt" && (
@@ -137,6 +159,16 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
               return [set("link", stream.id, "stream_id", v.trim())];
             }}
           />
+        )}
+        {stream.protocol === "srt" && <OtherEnd stream={stream} />}
+        {stream.key_carried && (
+          <button
+            type="button"
+            className="link block text-[13px]"
+            onClick={() => void edit([set("link", stream.id, "key_carried", false)])}
+          >
+            From an earlier show: it is this one's<span className="sr-only"> ({stream.name})</span>
+          </button>
         )}
       </td>
     </>

@@ -6,7 +6,8 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
 import { useView } from "../../api/views";
 import { LIVENESS, NEEDS, PICTURES } from "../../api/vocabulary";
-import { Choice } from "../../parts/Field";
+import { Choice, Field } from "../../parts/Field";
+import { asTyped } from "../../parts/numbers";
 import { ProofBody } from "../../parts/ProofBody";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
@@ -115,6 +116,15 @@ function ProofLine({
                 edits={(v) => [set("aim", proof.aim, "sound", v)]}
               />
             </div>
+            {(["from_at", "until_at"] as const).map((field) => (
+              <Field
+                key={field}
+                label={field === "from_at" ? "From (empty: the start)" : "Until (empty: the end)"}
+                width="w-44"
+                value={aim[field] ? asTyped(aim[field]) : ""}
+                edits={(text) => [set("aim", proof.aim, field, text.trim() || null)]}
+              />
+            ))}
             <button type="button" className="link pb-1" onClick={() => void edit([remove("aim", aim.id)])}>
               Do not ask for it<span className="sr-only">: {proof.title}</span>
             </button>

@@ -10,6 +10,7 @@ import { asTyped, HERE, wall } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 import { Aims } from "./Aims";
 import { Places } from "./Places";
+import { Sessions } from "./Sessions";
 import { Spans } from "./Spans";
 
 /** The brief: what the show is, where its places are, and what must be asked of others in time. */
@@ -94,6 +95,7 @@ export default function Brief() {
           <HiddenParts text={show.notes} of="the notes" />
         </div>
       </Section>
+      <Sessions />
       <Aims />
       <Places />
       <Spans />

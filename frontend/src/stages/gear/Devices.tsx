@@ -10,6 +10,7 @@ import { HiddenParts } from "../../parts/HiddenParts";
 import { LongList } from "../../parts/LongList";
 import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
+import { Abilities } from "./Abilities";
 import { BoxEditor } from "./BoxEditor";
 import { Ports } from "./Ports";
 import { Zones } from "./Zones";
@@ -253,6 +254,7 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
           </p>
         </div>
       )}
+      {line.has_place && <Abilities device={device} />}
       {device.ingest && (
         <div className="flex flex-wrap gap-4">
           <Field

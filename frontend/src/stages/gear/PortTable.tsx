@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useState } from "react";
 import { api, type Device, type Schemas, taken } from "../../api/client";
-import { CARRIED, CONNECTORS, ROLES, TAKES, WAYS } from "../../api/vocabulary";
+import { CARRIED, CONNECTORS, FIBRE_MODES, ROLES, TAKES, WAYS } from "../../api/vocabulary";
 import { NumberInput, Select, TextInput } from "../../parts/inputs";
 import { Wrong } from "../../parts/Wrong";
 import { words } from "../../parts/words";
@@ -83,6 +83,16 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
             value={port.role ?? ""}
             options={ROLES}
             choose={(role) => put(port.id, { role: role || null })}
+          />
+        )}
+        {port.way === "both" && port.types.includes("fibre") && (
+          <Select
+            hideLabel
+            label={`Optics of ${port.name}`}
+            none="optics not known"
+            value={port.optic ?? ""}
+            options={FIBRE_MODES}
+            choose={(optic) => put(port.id, { optic: optic || null })}
           />
         )}
       </td>

@@ -3,7 +3,7 @@ import type { Cable, Link, Radio, Schemas, Stream } from "../../api/client";
 import { isCable, isStream, remove, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { CABLES, LAYOUTS } from "../../api/vocabulary";
+import { CABLES, FIBRE_MODES, LAYOUTS } from "../../api/vocabulary";
 import { Choice, Chosen, NumberField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { LongRows } from "../../parts/LongList";
@@ -141,6 +141,16 @@ function JoinCells({
         ) : (
           "Radio"
         )}
+        {isCable(join) && join.cable === "fibre" && (
+          <Choice
+            hideLabel
+            label={`Glass of ${from}`}
+            none="glass not known"
+            value={join.fibre_mode ?? ""}
+            options={FIBRE_MODES}
+            edits={(v) => [set("link", join.id, "fibre_mode", v || null)]}
+          />
+        )}
       </td>
       <td className="w-26 min-w-26">
         <NumberField
@@ -246,6 +256,16 @@ function StreamCells({
       </td>
       <td>
         {judged.sends}
+        {stream.codec !== "h264" && (
+          <Choice
+            hideLabel
+            label={`Bits a sample of ${stream.name}`}
+            none="8 bits a sample"
+            value={stream.bit_depth === 10 ? "10" : ""}
+            options={[["10", "10 bits a sample"]] as const}
+            edits={(v) => [set("link", stream.id, "bit_depth", v ? 10 : null)]}
+          />
+        )}
         {judged.unlike_the_brief && <span className="text-faint block">{judged.unlike_the_brief}</span>}
       </td>
       <td className="w-36">

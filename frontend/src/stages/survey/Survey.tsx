@@ -11,6 +11,7 @@ import { Select } from "../../parts/inputs";
 import { shown, wall } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
+import { FoundFacts } from "./FoundFacts";
 import { LineMore } from "./LineMore";
 import { Meter } from "./Meter";
 import { PasteMeasurements } from "./PasteMeasurements";
@@ -32,6 +33,7 @@ export default function Survey() {
   return (
     <>
       <FactsWanted />
+      <FoundFacts />
       <Lines />
       <Spares />
       {uplink && (

@@ -71,7 +71,7 @@ class Case:
         if not plan.settings.takes_stock:
             self.stock = Stock(models=self.stock.models)
         plan = self.plan
-        self._whole_survey, self._asked_as_of = survey, as_of
+        self.whole_survey, self._asked_as_of = survey, as_of
         self.models: dict[str, Model] = {**library(), **{m.id: m for m in self.stock.models}}
         self.as_of = plan.show.judge_at or as_of
         self.figures = Figures(plan.settings.figures)
@@ -101,7 +101,7 @@ class Case:
 
     def with_plan(self, plan: Plan) -> "Case":
         """The same question about another plan."""
-        return Case(plan, self._whole_survey, self._asked_as_of, self.stock, self.pulse)
+        return Case(plan, self.whole_survey, self._asked_as_of, self.stock, self.pulse)
 
     def after(self, edits: Iterable[Edit]) -> "Case":
         """The same question after the edits. Raises EditRefused."""

@@ -50,6 +50,7 @@ class SocketLine(Frozen):
     hardware_address: str
     mask_bits: int | None
     default_route: bool | None
+    serves_dhcp: bool | None
     admitted: bool | None
     lets_in: bool | None
     clock_set: bool | None
@@ -98,7 +99,8 @@ def _sockets(case: Case) -> Iterator[SocketLine]:
         for port in device.ports:
             if not {"ethernet", "wifi"} & set(port.types):
                 continue
-            if port.network or device.kind not in PASSES_PACKETS:
+            plugged = device.kind == "network-switch" and f"{device.id}/{port.id}" in case.join_at
+            if plugged or port.network or device.kind not in PASSES_PACKETS:
                 yield SocketLine(
                     port=f"{device.id}/{port.id}",
                     device=device.id,
@@ -112,6 +114,7 @@ def _sockets(case: Case) -> Iterator[SocketLine]:
                     hardware_address=port.interface.hardware_address if port.interface else "",
                     mask_bits=port.interface.mask_bits if port.interface else None,
                     default_route=port.interface.default_route if port.interface else None,
+                    serves_dhcp=port.interface.serves_dhcp if port.interface else None,
                     admitted=port.interface.admitted if port.interface else None,
                     lets_in=device.lets_in,
                     clock_set=device.clock_set,

@@ -1,9 +1,28 @@
-"""What the Survey draws: each line with what was measured on it, and how far that is to be trusted."""
+"""What the Survey draws: each line with what was measured on it, and how far that is to be trusted; and the facts that were found."""
+
+from datetime import datetime
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.check import trial_stands
+from humble_relay.core.judging.working import number
+from humble_relay.core.plan.survey import Fact
 from humble_relay.core.upload.headroom import Upload, uploads
 from humble_relay.core.upload.probability import NextMeasurement, next_measurement
+
+
+class FoundFact(Frozen):
+    """A fact that somebody found: of what, what it says, when, by whom and under what conditions."""
+
+    id: str
+    of: str
+    says: str
+    at: datetime
+    by: str
+    conditions: str
+    counts: bool
+    """False where it was taken back, or is too old a test to say something of this show."""
+    taken_back: bool
 
 
 class SurveyView(Frozen):
@@ -12,11 +31,62 @@ class SurveyView(Frozen):
     uploads: tuple[Upload, ...]
     next: dict[str, NextMeasurement]
     """By line, the further measurement that would tell most."""
+    found: tuple[FoundFact, ...]
+    """Every fact, the newest first."""
 
 
 def survey_view(case: Case) -> SurveyView:
     """What the Survey draws."""
     wanted = {id: next_measurement(case, id) for id in case.uplinks}
+    facts = sorted(case.whole_survey.facts, key=lambda f: f.at, reverse=True)
     return SurveyView(
-        uploads=tuple(uploads(case).values()), next={id: what for id, what in wanted.items() if what}
+        uploads=tuple(uploads(case).values()),
+        next={id: what for id, what in wanted.items() if what},
+        found=tuple(_found(case, fact) for fact in facts if fact.id),
+    )
+
+
+def _found(case: Case, fact: Fact) -> FoundFact:
+    struck = fact.id in case.plan.struck
+    old = fact.quantity == "works" and not trial_stands(case, fact.at)
+    return FoundFact(
+        id=fact.id or "",
+        of=_name(case, fact),
+        says=_says(fact),
+        at=fact.at.astimezone(case.plan.show.clock),
+        by=fact.by,
+        conditions=fact.conditions,
+        counts=not struck and not old,
+        taken_back=struck,
+    )
+
+
+def _name(case: Case, fact: Fact) -> str:
+    """The thing of a fact in words; its id where the plan has it no more."""
+    if fact.noun == "link":
+        return case.link_name(fact.thing)
+    known = {
+        "device": case.devices,
+        "uplink": case.uplinks,
+        "network": case.networks,
+        "place": case.places,
+        "site": case.sites,
+    }.get(fact.noun, {})
+    return getattr(known.get(fact.thing), "name", fact.thing)  # type: ignore[attr-defined]
+
+
+def _says(fact: Fact) -> str:
+    if fact.quantity == "works":
+        return "worked when it was tried" if fact.value is True else "did not work when it was tried"
+    value = (
+        number(fact.value)
+        if isinstance(fact.value, float)
+        else "yes"
+        if fact.value is True
+        else "no"
+        if fact.value is False
+        else str(fact.value)
+    )
+    return (
+        f"{fact.quantity.rpartition('_')[0].replace('_', ' ') or fact.quantity} {value} {fact.unit}".strip()
     )

@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
+from datetime import date, datetime
 from functools import cached_property
 from typing import Any, Literal, Protocol, TypeVar
 
@@ -217,13 +218,27 @@ class Draft:
                 self._note(noun, item)
 
     def _moment(self, edit: SetField) -> JsonValue:
-        """The value, of a moment that was typed as it is read the moment it stands for on the show's clock."""
-        if edit.noun != "show" or not edit.field.endswith("_at") or not isinstance(edit.value, str):
-            return edit.value
+        """The value, of a moment that was typed as it is read the moment it stands for on the show's clock; of sessions likewise."""
+        if edit.noun in ("show", "aim") and edit.field.endswith("_at") and isinstance(edit.value, str):
+            return self._typed(edit.value)
+        if (edit.noun, edit.field) == ("show", "sessions") and isinstance(edit.value, list):
+            return [self._session(each) if isinstance(each, dict) else each for each in edit.value]
+        return edit.value
+
+    def _session(self, session: dict[str, JsonValue]) -> JsonValue:
+        """A session with its moments read; a time alone at its end is of the day that it starts on."""
+        found, beside = dict(session), None
+        for field in ("starts_at", "ends_at"):
+            if isinstance(typed := found.get(field), str):
+                read = self._typed(typed, beside)
+                found[field], beside = read, datetime.fromisoformat(read).date()
+        return found
+
+    def _typed(self, text: str, beside: date | None = None) -> str:
         show = Show.model_validate(self.part("show"))
+        near = show.starts_at or show.ends_at
         try:
-            beside = show.starts_at or show.ends_at
-            return typed_moment(edit.value, show.clock, beside.date() if beside else None).isoformat()
+            return typed_moment(text, show.clock, beside or (near.date() if near else None)).isoformat()
         except ValueError as error:
             raise EditRefused(str(error)) from None
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from humble_relay.core.catalogue.takes import UP_TO_HD, UP_TO_UHD
 from humble_relay.core.catalogue.words import CODEC_WORDS
 from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
@@ -51,11 +52,9 @@ def not_decoded(_: Case, what: tuple[Stream, Device, Decoding]) -> Verdict:
         fmt.width * fmt.height > MOST_PIXELS or frames_per_second(fmt.rate) > MOST_RATE
     ):
         asked = f"Which pictures does {taker.model or taker.name} decode? It is sent {fmt.label}."
-        raster = f"{fmt.width}x{fmt.height}"
-        usual = ["1280x720", "1920x1080"]
         choices = (
-            Choice(value={"rasters": [*usual, raster]}, words=f"up to {fmt.label}"),
-            Choice(value={"rasters": usual}, words="up to 1920 × 1080"),
+            Choice(value={"rasters": list(UP_TO_UHD)}, words="up to 3840 × 2160"),
+            Choice(value={"rasters": list(UP_TO_HD)}, words="up to 1920 × 1080"),
         )
         return wants(Want(device, "decoding.accepts", asked, model=taker.model, choices=choices))
     if deep > 8 and takes.bit_depth is None:

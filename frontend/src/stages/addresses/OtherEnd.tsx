@@ -1,0 +1,40 @@
+import type { Stream } from "../../api/client";
+import { set } from "../../api/edits";
+import { Field, NumberField } from "../../parts/Field";
+
+/** What was read off the end that listens: it is compared with the plan. */
+export function OtherEnd({ stream }: { stream: Stream }) {
+  const put = (field: string, value: unknown) => [set("link", stream.id, `set_there.${field}`, value)];
+  const there = stream.set_there;
+  return (
+    <details>
+      <summary className="link text-[13px]">
+        Read off the listener{there ? ": compared" : ""}
+        <span className="sr-only"> of {stream.name}</span>
+      </summary>
+      <NumberField
+        label={`Port that the listener of ${stream.name} has`}
+        optional
+        least={1}
+        value={there?.port ?? null}
+        edits={(v) => put("port", v)}
+      />
+      <Field
+        mono
+        type="password"
+        label={`Passphrase that the listener of ${stream.name} has`}
+        value=""
+        placeholder={there?.key ? "type to replace" : "as it stands there"}
+        edits={(v) => put("key", v || null)}
+      />
+      <Field
+        mono
+        type="password"
+        label={`Stream id that the listener of ${stream.name} has`}
+        value=""
+        placeholder={there?.stream_id ? "type to replace" : "as it stands there"}
+        edits={(v) => put("stream_id", v.trim())}
+      />
+    </details>
+  );
+}

@@ -1,0 +1,53 @@
+import { strike } from "../../api/edits";
+import { useEdits } from "../../api/plan";
+import { useView } from "../../api/views";
+import { wall } from "../../parts/numbers";
+import { Section } from "../../parts/Section";
+
+/** What was found out so far, each fact with who found it and when; one that was wrong is taken back. */
+export function FoundFacts() {
+  const { edit } = useEdits();
+  const found = useView("survey")?.found ?? [];
+  if (!found.length) return null;
+  return (
+    <Section title="Found out" aside="a fact that is wrong is taken back, and asked for again">
+      <table className="w-full">
+        <thead>
+          <tr>
+            <th>Of</th>
+            <th>What was found</th>
+            <th>When, and by whom</th>
+            <th>Conditions</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {found.map((fact) => (
+            <tr key={fact.id} className={fact.counts ? "" : "text-faint"}>
+              <td>{fact.of}</td>
+              <td>
+                {fact.says}
+                {!fact.counts && (fact.taken_back ? " (taken back)" : " (for an earlier show)")}
+              </td>
+              <td className="whitespace-nowrap">
+                {wall(fact.at).day} {wall(fact.at).time}
+                {fact.by && `, ${fact.by}`}
+              </td>
+              <td>{fact.conditions}</td>
+              <td>
+                <button
+                  type="button"
+                  className="link whitespace-nowrap"
+                  onClick={() => void edit([strike(fact.id, !fact.taken_back)])}
+                >
+                  {fact.taken_back ? "Let it count" : "Take back"}
+                  <span className="sr-only"> what was found of {fact.of}</span>
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
