@@ -238,3 +238,13 @@ def test_a_plan_that_comes_in_under_a_name_that_is_there_is_offered_another(
     once = {"Idempotency-Key": "the-same-one"}
     made = [client.post("/api/plans", json={"show": {"name": "Fair"}}, headers=once).json() for _ in range(2)]
     assert made[0]["id"] == made[1]["id"] and made[1]["free_name"] is None
+
+
+def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClient, plan: str) -> None:
+    again = client.post(f"{plan}/copy?name=Next&next_show=true").json()
+    assert (again["plan"]["show"]["starts_at"], again["plan"]["settings"]["done"]) == (None, [])
+    keyed = [s for s in again["plan"]["links"] if s.get("key")]
+    assert keyed and all(s["key_carried"] for s in keyed)
+    assert {f["rule"] for f in again["report"]["findings"]} >= {"key-missing"}
+    like = client.post(f"{plan}/copy?name=Like").json()  # a copy to try something with stays as it was
+    assert like["plan"]["show"]["starts_at"] and "key-missing" not in {f["rule"] for f in like["report"]["findings"]}

@@ -15,7 +15,8 @@ from fastapi.testclient import TestClient
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.catalogue.stock import Holding
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.plan import NOUNS, Plan, StaticRoute
+from humble_relay.core.plan import NOUNS, Plan, StaticRoute, Stream
+from humble_relay.core.plan.links import ListenerSettings
 from humble_relay.core.plan.secret_fields import Holds, held_by, nouns_in
 from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.demo import demo_plan
@@ -160,7 +161,10 @@ def rich() -> tuple[Plan, Survey]:
     routed = demo.plan.routers[0].model_copy(
         update={"routes": (StaticRoute(to_range="10.5.0.0/24", via="192.168.20.9"),)}
     )
-    plan = planted(demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:])}), left)
+    read_off = ListenerSettings(key="x", stream_id="y", port=9000)
+    first = next(x for x in demo.plan.links if isinstance(x, Stream))
+    links = tuple(x.model_copy(update={"set_there": read_off}) if x is first else x for x in demo.plan.links)
+    plan = planted(demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:]), "links": links}), left)
     survey = Survey(measurements=planted(demo.survey.measurements[:3], left), facts=(planted(fact, left),))
     assert not left, left
     return Plan.model_validate(plan.model_dump()), survey

@@ -1906,7 +1906,7 @@ export interface components {
              */
             at_once: number;
             /** Bit Depth */
-            bit_depth?: (8 | 10) | null;
+            bit_depth?: number | null;
             /** Codecs */
             codecs?: ("h264" | "hevc" | "intra")[] | null;
             /** Protocols */
@@ -4577,7 +4577,7 @@ export interface components {
              */
             backup: boolean;
             /** Bit Depth */
-            bit_depth?: (8 | 10) | null;
+            bit_depth?: number | null;
             /**
              * Broken
              * @default false

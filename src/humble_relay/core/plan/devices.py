@@ -70,7 +70,7 @@ Feed = Literal["mains", "poe", "battery", "usb"]
 UsbPayload = Literal["raw", "mjpeg", "h264"]
 FibreMode = Literal["single-mode", "multimode"]
 """What optics and glass must have in common: OS or OM fibre (ISO/IEC 11801)."""
-BitDepth = Literal[8, 10]
+BitDepth = Annotated[int, Field(ge=8, le=16)]
 SeveralAtOnce = Annotated[int, Field(ge=1, le=1000)]
 Protocols = Annotated[tuple[Protocol, ...], Field(min_length=1, max_length=20)]
 Codecs = Annotated[tuple[Codec, ...], Field(min_length=1, max_length=20)]
