@@ -58,6 +58,18 @@ def isolation(case: Case, call: Call, network: Network) -> Verdict:
     return HOLDS
 
 
+def guests_shut_off(router: Router, guests: Network) -> Verdict:
+    """A guest network whose boxes are kept apart: what sets that up mostly shuts them off from the other networks too (common practice)."""
+    return doubtful(
+        lambda: Words(
+            f"{guests.name} keeps its devices apart from each other, and mostly such a network is shut off from the others of {router.name} too.",
+            "The device has internet, and nobody on the show's network finds it.",
+            f"Put it on the show's network, or say by a rule of {router.name} that it lets this pass.",
+        ),
+        compared=(guests.id, router.id),
+    )
+
+
 YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 

@@ -5,7 +5,7 @@ from ipaddress import IPv4Address, IPv6Address
 
 from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import Call, Destination, InsideHost
-from humble_relay.core.judging.answer import Thing
+from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Network, Router, StaticRoute, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts, route_verdicts
@@ -39,7 +39,9 @@ def passed_on(case: Case, call: Call, router: Router, here: Network, there: Netw
         yield CallHop("router", thing, f"{router.name} sends it back onto {here.name}", "kept-apart", route_verdicts.half_seen(call, router))  # fmt: skip
         yield CallHop("network", Thing("network", here.id), f"{here.name} carries the answers straight back", "kept-apart", apart)  # fmt: skip
         return
-    verdict = hop_verdicts.ruled(case, call, router, here.id, there.id)
+    guests = next((n for n in (here, there) if n.guest_isolation), None)
+    unsaid = hop_verdicts.guests_shut_off(router, guests) if guests else HOLDS
+    verdict = hop_verdicts.ruled(case, call, router, here.id, there.id, unsaid)
     other_way = (
         hop_verdicts.ruled(case, call, router, there.id, here.id).state == "holds" if call.both else None
     )
