@@ -103,7 +103,7 @@ class Drawing:
         self.asked += mbps * 1.1 if leaves else 0
 
     def wall(self, switcher: str) -> None:
-        """Its multi-view on a screen at the desk, for whoever cuts."""
+        """Its multi-view on a screen at the desk, for the operator."""
         self.box("screen-large", "wall", "desk")
         self.wire(f"{switcher}/multi", "wall/hdmi", "hdmi")
 

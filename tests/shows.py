@@ -40,7 +40,7 @@ WALL: list[Edit] = [
     added(from_library("screen-large", "wall", "boathouse", "Wall")),
     wire("switcher/multi", "wall/hdmi", "hdmi", 2),
 ]
-"""The multi-view on a screen, for whoever cuts."""
+"""The multi-view on a screen, for the operator."""
 LAPTOP: list[Edit] = [
     *MIXED,
     *WALL,

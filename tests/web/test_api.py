@@ -247,4 +247,6 @@ def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClien
     assert keyed and all(s["key_carried"] for s in keyed)
     assert {f["rule"] for f in again["report"]["findings"]} >= {"key-missing"}
     like = client.post(f"{plan}/copy?name=Like").json()  # a copy to try something with stays as it was
-    assert like["plan"]["show"]["starts_at"] and "key-missing" not in {f["rule"] for f in like["report"]["findings"]}
+    assert like["plan"]["show"]["starts_at"] and "key-missing" not in {
+        f["rule"] for f in like["report"]["findings"]
+    }

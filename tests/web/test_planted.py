@@ -164,7 +164,9 @@ def rich() -> tuple[Plan, Survey]:
     read_off = ListenerSettings(key="x", stream_id="y", port=9000)
     first = next(x for x in demo.plan.links if isinstance(x, Stream))
     links = tuple(x.model_copy(update={"set_there": read_off}) if x is first else x for x in demo.plan.links)
-    plan = planted(demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:]), "links": links}), left)
+    plan = planted(
+        demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:]), "links": links}), left
+    )
     survey = Survey(measurements=planted(demo.survey.measurements[:3], left), facts=(planted(fact, left),))
     assert not left, left
     return Plan.model_validate(plan.model_dump()), survey

@@ -2237,7 +2237,7 @@ export interface components {
         };
         /**
          * FoundFact
-         * @description A fact that somebody found: of what, what it says, when, by whom and under what conditions.
+         * @description A fact that was found: of what, what it says, when, by whom and under what conditions.
          */
         FoundFact: {
             /**
@@ -2778,7 +2778,7 @@ export interface components {
         };
         /**
          * ListenerSettings
-         * @description What was set at the end that does not call, as somebody read it off there; empty where nobody looked.
+         * @description What was set at the end that does not call, as it was read off there; empty where nobody looked.
          */
         ListenerSettings: {
             /** Key */

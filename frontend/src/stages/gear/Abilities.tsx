@@ -9,7 +9,7 @@ const DEPTHS = [
   ["10", "10"],
 ] as const;
 
-/** What the device decodes, whether it records, and whether it wants a login: not known until somebody says. */
+/** What the device decodes, whether it records, and whether it wants a login: not known until it is said. */
 export function Abilities({ device }: { device: Device }) {
   const put = (field: string, value: unknown) => [set("device", device.id, field, value)];
   const { decoding, encoding, recording } = device;

@@ -12,7 +12,7 @@ from humble_relay.core.plan import Stream
 from humble_relay.core.plan.links import ListenerSettings
 
 SET_THERE: SubjectKind[tuple[Stream, ListenerSettings]] = SubjectKind(
-    "stream of which somebody read the settings of its listener",
+    "stream whose listener's settings were read off",
     lambda case: (
         (Thing("link", s.id, "ends"), (s, s.set_there))
         for s in case.streams

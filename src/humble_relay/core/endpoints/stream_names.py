@@ -237,7 +237,7 @@ LEFT_ON_SERVERS: SubjectKind[tuple[Stream, bool]] = SubjectKind(
     "nobody-pulls", LEFT_ON_SERVERS, "addresses", "Does anybody pull it from the server?", "common practice, no source", "plan"
 )  # fmt: skip
 def nobody_pulls(case: Case, what: tuple[Stream, bool]) -> Verdict:
-    """Whether a stream that is published to a server is pulled by somebody."""
+    """Whether a stream that is published to a server is pulled by a player."""
     stream, pulled = what
     if pulled:
         return HOLDS

@@ -1,4 +1,4 @@
-"""What the cables and addresses of a plan say where a field was left empty: which network a socket is on, which router a box is."""
+"""What the cables and addresses of a plan say where a field was left empty: which network a socket is on, which router a device is."""
 
 from collections import defaultdict
 from collections.abc import Iterator
@@ -22,10 +22,10 @@ def with_implied(plan: Plan) -> Plan:
 
 
 def _with_boxes(plan: Plan, devices: dict[str, Device]) -> tuple[Router, ...]:
-    """The routers; a box that stands on several networks joins them, whether or not a router of the plan says so.
+    """The routers; a device that stands on several networks joins them, whether or not a router of the plan says so.
 
-    It is the router that one of them has already, where that is no other box; else one of its own. Where it has another address than the
-    gateway, the two join the networks all the same, and which of them is mistyped is asked of the network.
+    It is the router that one of them has already, where that is no other device; else one of its own. Where it has another address than the
+    gateway, the two join the networks all the same, and whether that is mistyped is a question to the network.
     """
     routers = {r.id: r for r in plan.routers}
     for box in devices.values():
@@ -89,7 +89,7 @@ def _led_to(
     devices: dict[str, Device],
     of_box: dict[str | None, Router],
 ) -> tuple[set[str], set[str]]:
-    """The networks that a cable leads to, through switches and injectors, and the kinds of box that it leads to."""
+    """The networks that a cable leads to, through switches and injectors, and the kinds of device that it leads to."""
     networks, kinds, todo, seen = set[str](), set[str](), [port], set[str]()
     while todo:
         ref = todo.pop()

@@ -122,7 +122,7 @@ _ONE_SITE_M = 50
 
 
 def _ends_within_a_site(case: Case, cable: Cable) -> bool:
-    """Whether a kind of cable carries so short a way that it joins no two sites, unless somebody measured how near they are."""
+    """Whether a kind of cable carries so short a way that it joins no two sites, unless it was measured how near they are."""
     if cable.cable not in ("hdmi", "usb2", "usb3", "vga"):
         return False
     most = case.figures[f"{cable.cable}-reach"] * case.figures[f"{cable.cable}-hopeless"]

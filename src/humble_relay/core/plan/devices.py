@@ -180,7 +180,7 @@ class Encoding(Frozen):
     sub_path: Annotated[Text, Holds.PATH] = ""
     """The path of its substream, where it has one."""
     login: bool | None = None
-    """Of a box that is asked for its picture: whether it wants a user and a password; None where nobody said."""
+    """Of a device that is asked for its picture: whether it wants a user and a password; None where nobody said."""
 
 
 class Decoding(Frozen):

@@ -56,7 +56,7 @@ class Radio(Frozen):
 
 
 class ListenerSettings(Frozen):
-    """What was set at the end that does not call, as somebody read it off there; empty where nobody looked."""
+    """What was set at the end that does not call, as it was read off there; empty where nobody looked."""
 
     key: Annotated[Text | None, Holds.SECRET] = None
     """Its passphrase."""

@@ -18,7 +18,7 @@ class WiredStream(NamedTuple):
 
     stream: Stream
     sender: Device
-    """The end that is asked about: the taker, of what comes in from elsewhere."""
+    """The end in question: the receiver, of what comes in from elsewhere."""
     target: Device | None
     """None: out, by a router that is not among the devices."""
     router: str | None

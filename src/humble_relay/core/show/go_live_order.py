@@ -261,7 +261,7 @@ def _on_the_day(case: Case) -> Iterator[Task]:
             )
     for i, stream in enumerate(local):
         yield task(f"stop-stream:{stream.id}", "end", max(length, 1) + 5 + i / 10, f"Stop {stream.name} on {case.devices[stream.from_device].name}",
-                   "A camera left sending fills the network, and its card, until somebody comes by.")  # fmt: skip
+                   "A camera left sending fills the network, and its card, until a person comes by.")  # fmt: skip
     for i, device in enumerate(d for d in shown if d.kind == "recorder"):
         yield task(f"stop-recording:{device.id}", "end", max(length, 1) + 6 + i / 10, f"Stop recording on {device.name}, and wait until it has written",
                    "A card pulled too early holds a file that does not open.")  # fmt: skip

@@ -12,7 +12,7 @@ from humble_relay.core.upload.probability import NextMeasurement, next_measureme
 
 
 class FoundFact(Frozen):
-    """A fact that somebody found: of what, what it says, when, by whom and under what conditions."""
+    """A fact that was found: of what, what it says, when, by whom and under what conditions."""
 
     id: str
     of: str

@@ -128,7 +128,7 @@ def cable_too_long(case: Case, run: Run) -> Verdict:
 
 def _beyond_injector(case: Case, cable: Cable) -> Cable | None:
     """The cable on the other side of the injector that a network cable leads into: one channel with it, for an injector starts no new
-    100 m (IEEE 802.3 clause 33). None where there is none, or where the plan has that other cable first: it is asked of one."""
+    100 m (IEEE 802.3 clause 33). None where there is none, or where the plan has that other cable first: one of the two answers for both."""
     for ref in (cable.from_port, cable.to_port):
         box = case.device_of(ref)
         if box.kind != "injector":

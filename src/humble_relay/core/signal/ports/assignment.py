@@ -163,7 +163,7 @@ def network_input_dark(case: Case, stream: Stream) -> Verdict:
 def _chosen_by_hand(case: Case, device: Device, links: list[str]) -> Words:
     return Words(
         f"{device.name} shows one of its inputs at a time: {listed(case.link_name(id) for id in links)}.",
-        "It shows what was chosen last, until somebody presses its input button.",
+        "It shows what was chosen last, until its input button is pressed.",
         "Choose the input in set-up, and say on the call sheet who changes it, and when.",
     )
 

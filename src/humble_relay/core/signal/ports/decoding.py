@@ -12,7 +12,7 @@ from humble_relay.core.plan import Decoding, Device, Stream
 from humble_relay.core.plan.video import frames_per_second
 
 MOST_PIXELS, MOST_RATE = 1920 * 1080, 60
-"""What every decoder takes, unless somebody says otherwise (common practice, no source)."""
+"""What every decoder takes, unless its maker says otherwise (common practice, no source)."""
 
 
 def _decoded(case: Case) -> Iterator[tuple[Thing, tuple[Stream, Device, Decoding]]]:

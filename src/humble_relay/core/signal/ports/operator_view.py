@@ -1,4 +1,4 @@
-"""Whether whoever cuts sees what comes in, and whether what is to be recorded is."""
+"""Whether the operator sees what comes in, and whether what is to be recorded is."""
 
 from collections.abc import Iterator
 
@@ -20,7 +20,7 @@ CUT: SubjectKind[Device] = SubjectKind("switcher that cuts between several sourc
 
 
 @check(
-    "nobody-sees", CUT, "signal", "Does whoever cuts see what comes in: a multi-view, or a control computer?", "common practice, no source"
+    "nobody-sees", CUT, "signal", "Does the operator see what comes in: a multi-view, or a control computer?", "common practice, no source"
 )  # fmt: skip
 def nobody_sees(case: Case, switcher: Device) -> Verdict:
     """Whether a switcher's multi-view reaches a screen, a computer takes its picture by USB, or one on the network of its control page
@@ -72,7 +72,7 @@ RECORDED: SubjectKind[Show] = SubjectKind(
     "nothing-records", RECORDED, "gear", "Does any device record that gets a picture?", "the brief", "plan"
 )  # fmt: skip
 def nothing_records(case: Case, _: Show) -> Verdict:
-    """Whether a recorder, or another device of which somebody said that it records, makes or gets a picture. Where nobody said of a
+    """Whether a recorder, or another device that is said to record, makes or gets a picture. Where nobody said of a
     device whether it does, it is doubtful."""
     having = [d for d in case.devices.values() if is_source(d) or flow(case).arriving[d.id]]
     if any(_records(d) for d in having):
