@@ -343,7 +343,7 @@ def j13(d: Drawing) -> None:
 
 def j14(d: Drawing) -> None:
     mixed(d)
-    d.add("uplink", id="tether", name="Phone tether", site="creek", kind="mobile")
+    d.add("uplink", id="tether", name="Phone tether", site="creek", kind="mobile", mobile={"cap_gb": 100})
     d.edits += [put("router", "creek-router", "uplinks", ["fibre", "tether"]), put("router", "creek-router", "switch_s", 15)]
     d.lines.append("tether")
     d.push("encoder", "alder")

@@ -28,7 +28,7 @@ def _within(namespace: str) -> None:
             raise OSError(ctypes.get_errno(), "setns")
 
 
-def _apart(namespace: str, what):  # type: ignore[no-untyped-def]
+def apart(namespace: str, what):  # type: ignore[no-untyped-def]
     """What a thread of its own comes back with from within a namespace."""
     found: list[object] = []
 
@@ -61,7 +61,7 @@ class TunLine:
         self.devices = []
         for n, namespace in enumerate(self.names):
             subprocess.run(["ip", "netns", "add", namespace], check=True)
-            self.devices.append(_apart(namespace, _tun))
+            self.devices.append(apart(namespace, _tun))
             for command in (
                 f"addr add 10.9.0.{n + 1}/24 dev line",
                 "link set line mtu 1500 up",
@@ -98,8 +98,8 @@ class TunLine:
 
     def upload_mbps(self, congestion: str, seconds: float, settle: float) -> float:
         """What one connection of a congestion control carries, in Mb/s, once it has settled."""
-        listener = _apart(self.names[1], lambda: socket.create_server(("10.9.0.2", 5001)))
-        caller = _apart(self.names[0], lambda: socket.socket(socket.AF_INET, socket.SOCK_STREAM))
+        listener = apart(self.names[1], lambda: socket.create_server(("10.9.0.2", 5001)))
+        caller = apart(self.names[0], lambda: socket.socket(socket.AF_INET, socket.SOCK_STREAM))
         caller.setsockopt(socket.IPPROTO_TCP, socket.TCP_CONGESTION, congestion.encode())
         caller.settimeout(seconds + 5)
         caller.connect(("10.9.0.2", 5001))

@@ -99,6 +99,19 @@ def _parser() -> argparse.ArgumentParser:
     )
     check.add_argument("--as-of", type=_moment, help="judge as of this moment")
     check.set_defaults(run=_check)
+    allocate = commands.add_parser(
+        "allocate", help="the best that fits the uplinks of a plan file, with its runner-up and prices"
+    )
+    allocate.add_argument("plan", type=Path)
+    allocate.add_argument("--json", action="store_true", help="as JSON, with the edits that make it")
+    allocate.add_argument("--as-of", type=_moment, help="judge as of this moment")
+    allocate.add_argument(
+        "--apply",
+        type=Path,
+        metavar="FILE",
+        help="write the plan after them to this file, its keys as they are",
+    )
+    allocate.set_defaults(run=_allocate)
     export = commands.add_parser("export", help="write a plan of a data folder to a file")
     export.add_argument("id")
     export.add_argument("file", type=Path)
@@ -202,6 +215,27 @@ def _check(args: argparse.Namespace) -> int:
         else "\n".join(in_words(case, verdict))
     )
     return verdict.status
+
+
+def _allocate(args: argparse.Namespace) -> int:
+    if args.apply and args.apply.exists():
+        return _said(f"{args.apply} is there already and was left as it is: choose another name.")
+    found, moment = _plan_in(args.plan), args.as_of or datetime.now(UTC)
+    from humble_relay.core.allocation.outcome import allocation
+    from humble_relay.core.views.allocation_words import lines_of
+
+    told = allocation(Case(sealed(found.plan, lambda _: "•hidden•"), found.survey, moment))
+    print(told.model_dump_json(indent=2) if args.json else "\n".join(lines_of(told)))
+    if told.best is None:
+        return 1
+    if args.apply:
+        case = Case(found.plan, found.survey, moment)
+        best = allocation(case).best
+        assert best
+        args.apply.write_text(
+            write_plan(case.after(best.edits).intended, found.survey, True), encoding="utf-8"
+        )
+    return 0
 
 
 def _plan_in(file: Path) -> PlanFile:

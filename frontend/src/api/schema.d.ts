@@ -1594,7 +1594,7 @@ export interface components {
              * School
              * @enum {string}
              */
-            school: "half" | "third-free" | "one-and-half" | "worst";
+            school: "half" | "third-free" | "one-and-half" | "worst" | "one-push";
         };
         /**
          * Alternative
@@ -2214,7 +2214,7 @@ export interface components {
              * School
              * @enum {string}
              */
-            school: "half" | "third-free" | "one-and-half" | "worst";
+            school: "half" | "third-free" | "one-and-half" | "worst" | "one-push";
         };
         /**
          * Forward
@@ -4067,7 +4067,7 @@ export interface components {
              * School
              * @enum {string}
              */
-            school: "half" | "third-free" | "one-and-half" | "worst";
+            school: "half" | "third-free" | "one-and-half" | "worst" | "one-push";
         };
         /**
          * SchoolOfAddressing
@@ -4188,7 +4188,7 @@ export interface components {
              * @default third-free
              * @enum {string}
              */
-            headroom: "half" | "third-free" | "one-and-half" | "worst";
+            headroom: "half" | "third-free" | "one-and-half" | "worst" | "one-push";
             /**
              * Headroom Why
              * @default
@@ -5030,11 +5030,8 @@ export interface components {
              * @default []
              */
             opened: components["schemas"]["Opening"][];
-            /**
-             * Others Mbps
-             * @default 0
-             */
-            others_mbps: number;
+            /** Others Mbps */
+            others_mbps?: number | null;
             /** Outside */
             outside?: ("public" | "shared" | "private") | null;
             /**
@@ -5089,7 +5086,7 @@ export interface components {
              * Chosen
              * @enum {string}
              */
-            chosen: "half" | "third-free" | "one-and-half" | "worst";
+            chosen: "half" | "third-free" | "one-and-half" | "worst" | "one-push";
             /** Doubts */
             doubts: string[];
             /** Failed */

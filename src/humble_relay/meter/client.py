@@ -16,10 +16,12 @@ from statistics import median
 from pydantic import ValidationError
 
 from humble_relay.core.plan.survey import Measurement
+from humble_relay.core.transport.tcp_loss import probes_needed
 from humble_relay.formats.measurements import read_iperf3
 from humble_relay.meter.server import ANSWER, GREETING, PROBE, TOKEN_BYTES, line_of
 
 PROBES, APART_S = 100, 0.01
+MOST_PROBES, _STRAGGLERS_S = 4000, 1.0
 _IPERF3_MORE_S, _MOST_SAID = 15.0, 1_000_000
 """How long iperf3 may take beyond what it measures, in s, and how many bytes it may print."""
 Progress = Callable[[float, float], None]
@@ -35,9 +37,17 @@ class Cancelled(Exception):
 
 
 def measure(
-    uplink: str, host: str, port: int, seconds: float, told: Progress, cancelled: threading.Event, method: str
+    uplink: str,
+    host: str,
+    port: int,
+    seconds: float,
+    told: Progress,
+    cancelled: threading.Event,
+    method: str,
+    prove_mbps: float = 0.0,
 ) -> Measurement:
-    """A measurement of an uplink, not kept yet. Raises CannotMeasure, or Cancelled.
+    """A measurement of an uplink, not kept yet. Raises CannotMeasure, or Cancelled. Loss is counted over as many probes as prove that a
+    push of `prove_mbps` gets through, if none is lost.
 
     Upload is what the far end says that came, over the time that it took it, in Mb/s. What cannot be is not believed:
     more than was sent, or another time than was asked for.
@@ -48,10 +58,13 @@ def measure(
     except OSError as error:
         raise CannotMeasure(f"Nothing answers at {host}, port {port} ({error.strerror or error}). Is the meter running there, and the port let through?") from None  # fmt: skip
     with far:
-        far.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, 65_536)
+        if hasattr(
+            socket, "TCP_NOTSENT_LOWAT"
+        ):  # what waits here is little; what is on its way, as much as the line takes
+            far.setsockopt(socket.IPPROTO_TCP, socket.TCP_NOTSENT_LOWAT, 131_072)
         try:
             token = _greeted(far, f"{host}, port {port}")
-            rtts, jitter, lost = _probe(host, port, token, cancelled)
+            rtts, jitter, lost = _probe(host, port, token, cancelled, prove_mbps)
             mbps = _upload(far, seconds, told, cancelled)
         except (TimeoutError, ConnectionError):
             raise CannotMeasure(f"The connection to {host} broke while measuring: try again, or measure for longer.") from None  # fmt: skip
@@ -61,8 +74,8 @@ def measure(
         up_mbps=round(mbps, 3),
         rtt_ms=round(median(rtts), 2) if rtts else None,
         jitter_ms=round(jitter, 2) if rtts else None,
-        loss_pct=round(100 * lost / PROBES, 2) if rtts else None,
-        probes=PROBES if rtts else None,
+        loss_pct=round(100 * lost / (lost + len(rtts)), 2) if rtts else None,
+        probes=lost + len(rtts) if rtts else None,
         connections=1,
         method=method,
     )
@@ -99,6 +112,7 @@ def _upload(far: socket.socket, seconds: float, told: Progress, cancelled: threa
             continue
         except ConnectionError:
             break
+    far.shutdown(socket.SHUT_WR)
     try:
         came_text, took_text = line_of(far, 5).split()
         came, took = int(came_text), float(took_text)
@@ -109,22 +123,44 @@ def _upload(far: socket.socket, seconds: float, told: Progress, cancelled: threa
     return came * 8 / took / 1e6
 
 
-def _probe(host: str, port: int, token: bytes, cancelled: threading.Event) -> tuple[list[float], float, int]:
-    """Round trips in ms, jitter in ms (RFC 3550 §6.4.1, of round trips), and how many probes did not come back."""
+def _probe(
+    host: str, port: int, token: bytes, cancelled: threading.Event, prove_mbps: float
+) -> tuple[list[float], float, int]:
+    """Round trips in ms, jitter in ms (RFC 3550 §6.4.1, of round trips), and how many probes did not come back: a hundred, and then as many
+    as the loss must be counted over at that round trip."""
+    rtts, jitter, lost = _probes(host, port, token, cancelled, PROBES, APART_S)
+    if not rtts or not prove_mbps:
+        return rtts, jitter, lost
+    more = min(MOST_PROBES, probes_needed(prove_mbps, median(rtts))) - PROBES
+    if more <= 0:
+        return rtts, jitter, lost
+    others, _, lost_more = _probes(host, port, token, cancelled, more, APART_S / 4, PROBES)
+    return [*rtts, *others], jitter, lost + lost_more
+
+
+def _probes(
+    host: str, port: int, token: bytes, cancelled: threading.Event, many: int, apart_s: float, first: int = 0
+) -> tuple[list[float], float, int]:
+    """The round trips of so many probes, their jitter, and how many of those that were sent did not come back."""
     sent: dict[int, float] = {}
     came: dict[int, float] = {}
+    last = 0.0
     try:
         with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as line:
             line.connect((host, port))
-            line.settimeout(0.005)
-            ends = time.monotonic() + PROBES * APART_S + 1.0
-            while time.monotonic() < ends and len(came) < PROBES:
+            line.settimeout(apart_s / 2)
+            until, begun = time.monotonic() + many * apart_s * 2 + 1.0, time.monotonic()
+            while len(came) < many:
+                now = time.monotonic()
                 if cancelled.is_set():
                     raise Cancelled
-                due = len(sent)
-                if due < PROBES and (not sent or time.monotonic() - sent[due - 1] >= APART_S):
-                    line.send(PROBE + token + due.to_bytes(4, "big"))
-                    sent[due] = time.monotonic()
+                if now > until or (len(sent) == many and now > last + _STRAGGLERS_S):
+                    break
+                due = begun + len(sent) * apart_s
+                if len(sent) < many and now >= due:
+                    n = first + len(sent)
+                    line.send(PROBE + token + n.to_bytes(4, "big"))
+                    sent[n] = last = time.monotonic()
                 try:
                     back = line.recv(64)
                     n = int.from_bytes(back[-4:], "big")
@@ -134,7 +170,7 @@ def _probe(host: str, port: int, token: bytes, cancelled: threading.Event) -> tu
                     continue
     except OSError:
         return [], 0.0, 0
-    return list(came.values()), jitter_ms([came[n] for n in sorted(came)]), PROBES - len(came)
+    return list(came.values()), jitter_ms([came[n] for n in sorted(came)]), len(sent) - len(came)
 
 
 def jitter_ms(transits: list[float]) -> float:

@@ -1,7 +1,8 @@
 """The far end of a measurement: it takes what is sent over one TCP connection and says how much came, and returns probes over UDP.
 
 The talk is one line each way. It greets with `humble-relay-meter 2 <token>`, is told `measure <seconds>`, and says in the end
-`<bytes> <seconds>`. A probe is `hrm?`, the token and what its sender likes; it comes back as `hrm!` with the rest as it is, no
+`<bytes> <seconds>`, of what came after the warm-up: until then TCP feels its way up. The kernel sizes the buffers (a small one of
+ours would be the limit: buffer ÷ round trip). A probe is `hrm?`, the token and what its sender likes; it comes back as `hrm!` with the rest as it is, no
 longer than it came, and only while the connection of that token is open, to the address that it is from: nobody else's address
 can be flooded with answers, and no answer is ever answered. With a simulated line it takes no faster than that carries, and
 delays and loses probes as that does.
@@ -36,7 +37,8 @@ class MeterServer:
     ) -> None:
         self._line, self._hour, self._random = line, hour, Random(1)
         self._listener = socket.create_server((host, port), backlog=CALLERS)
-        self._listener.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 65_536)
+        if line:  # a simulated line is as slow as it is read
+            self._listener.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 65_536)
         self.port: int = self._listener.getsockname()[1]
         self._probes = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         self._probes.bind((host, self.port))
@@ -84,16 +86,18 @@ class MeterServer:
             with caller, suppress(OSError, ValueError):
                 caller.settimeout(10)
                 caller.sendall(GREETING + token.hex().encode() + b"\n")
-                seconds = float(line_of(caller, 10).removeprefix(b"measure "))
+                seconds = float(line_of(caller, 60).removeprefix(b"measure "))  # its probes go before
                 if not 0 < seconds <= LONGEST_S:
                     return
                 came, took = self._taken(caller, seconds)
                 caller.sendall(f"{came} {took:.6f}\n".encode())
+                _drained(caller)
         finally:
             del self._callers[token]
 
     def _taken(self, caller: socket.socket, seconds: float) -> tuple[int, float]:
-        """How many bytes came, and in how many seconds. Raises OSError where the connection broke or stood still."""
+        """How many bytes came after the warm-up, and in how many seconds. Raises OSError where the connection broke or stood still."""
+        warm, before, since = warm_up_s(seconds), 0, 0.0
         rate = self._line.carries_mbps(self._hour) * 1e6 / 8 if self._line else math.inf
         begun, came = time.monotonic(), 0
         while self._open and (now := time.monotonic() - begun) < seconds:
@@ -106,7 +110,9 @@ class MeterServer:
             if not data:
                 raise ConnectionError("the caller went away")
             came += len(data)
-        return came, time.monotonic() - begun
+            if not since and (now := time.monotonic() - begun) >= warm:
+                before, since = came, now
+        return came - before, time.monotonic() - begun - since
 
     def _return(self) -> None:
         while self._open:
@@ -130,6 +136,20 @@ class MeterServer:
     def _send(self, probe: bytes, origin: tuple[str, int]) -> None:
         with suppress(OSError):
             self._probes.sendto(probe, origin)
+
+
+def warm_up_s(seconds: float) -> float:
+    """How long of a measurement is left out, in s: slow start takes some ten round trips (RFC 5681 §3.1)."""
+    return min(2.0, seconds / 4)
+
+
+def _drained(caller: socket.socket) -> None:
+    """Takes what is still on its way for a moment: closing on it would reset the connection, and the answer with it (RFC 9293 §3.10.7)."""
+    caller.shutdown(socket.SHUT_WR)
+    caller.settimeout(1)
+    until = time.monotonic() + 3
+    while time.monotonic() < until and caller.recv(_CHUNK):
+        pass
 
 
 def line_of(end: socket.socket, within_s: float) -> bytes:

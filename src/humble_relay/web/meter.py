@@ -13,6 +13,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Slug, Text
+from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.meter.client import Cancelled, CannotMeasure, by_iperf3, measure
 from humble_relay.meter.far_ends import NotToBeMeasured, far_end
@@ -66,7 +67,10 @@ class MeasurementRun(BaseModel):
 
 
 class _Run:
-    def __init__(self, wanted: WantedMeasurement, hour: int, from_here: bool) -> None:
+    def __init__(
+        self, wanted: WantedMeasurement, hour: int, from_here: bool, prove_mbps: float = 0.0
+    ) -> None:
+        self._prove = prove_mbps
         self.id, self.cancelled = secrets.token_hex(6), threading.Event()
         self._wanted, self._hour, self._from_here = wanted, hour, from_here
         self._now = MeasurementRun(id=self.id, state="running", passed=0, mbps=0, wrong="", measurement=None)
@@ -111,7 +115,14 @@ class _Run:
                 return by_iperf3(wanted.uplink, address, wanted.port, wanted.seconds, self.cancelled)
             how = f"meter at {wanted.host}"
             return measure(
-                wanted.uplink, address, wanted.port, wanted.seconds, self._told, self.cancelled, how
+                wanted.uplink,
+                address,
+                wanted.port,
+                wanted.seconds,
+                self._told,
+                self.cancelled,
+                how,
+                self._prove,
             )
 
 
@@ -145,7 +156,10 @@ def begin_measurement(
                 409,
                 "Measurements are running already, and would take upload from each other: wait, or cancel one.",
             )
-        run = _Run(wanted, datetime.now(plan.show.clock).hour, request.state.here)
+        pushed = [
+            s.video_mbps for s in plan.links if isinstance(s, Stream) and s.protocol in ("rtmp", "rtmps")
+        ]
+        run = _Run(wanted, datetime.now(plan.show.clock).hour, request.state.here, max(pushed, default=0.0))
         _RUNS[run.id] = run
         while len(_RUNS) > KEPT:
             _RUNS.popitem(last=False)

@@ -200,9 +200,9 @@ def test_what_is_found_for_the_demo_is_made_and_leaves_no_doubt_about_the_line()
 
 
 def test_a_little_more_is_priced_and_what_cannot_be_sent_is_said() -> None:
-    """Two platforms on a line of 12 Mb/s: the more important one is the larger, and what more of the line would bring is told."""
+    """Two platforms on a line of 13 Mb/s: the more important one is the larger, and what more of the line would bring is told."""
     plan = two_platforms()
-    case = case_of(plan, measured(*(12.0 + n / 100 for n in range(8))))
+    case = case_of(plan, measured(*(12.6 + n / 100 for n in range(8))))
     found = allocation(case)
     assert found.best
     by_name = {line.name: line.then for line in found.best.pictures}

@@ -152,6 +152,8 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
         "not-tried-in-the-air",
         "gateway-missing",
         "path-missing",
+        "others-not-known",
+        "pushes-share-line",
         *(comes.split(":")[0] for _, _, _, comes, _ in CROSSING_TWINS if comes),
         *(rule for _, _, comes, _, _ in LINE_TWINS for rule in re.findall(r"(?:^|, )([a-z-]+):", comes)),
     } == BY_NAME.keys() and len(CHECKS) == len(BY_NAME)

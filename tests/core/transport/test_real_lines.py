@@ -38,18 +38,23 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
         each.start()
     for each in threads:
         each.join()
-    for (by, rtt, loss), mbps in found.items():
+    for (by, rtt, loss), mbps in list(found.items()):
         if by == "bbr":
             assert mbps > 4 * mathis_mbps(rtt, loss)
             continue
         sums = (mathis_mbps(rtt, loss, MSS), {"reno": reno_mbps, "cubic": cubic_mbps}[by](rtt, loss))
+        if not all(
+            1 / 1.6 < mbps / each < 1.6 for each in sums
+        ):  # once more, alone: a busy machine is a slow line
+            carry(len(jobs), by, rtt, loss)
+            mbps = found[by, rtt, loss]
         assert all(1 / 1.6 < mbps / each < 1.6 for each in sums), (by, rtt, loss, mbps, sums)
     assert len(found) == len(jobs)
 
 
 SRT_LINES = [(80, 5, 100, 1), (80, 10, 50, 1), (80, 10, 260, 1), (40, 10, 60, 1), (40, 10, 130, 1), (20, 10, 30, 1),
-             (80, 10, 100, 5), (120, 20, 160, 1)]  # fmt: skip
-"""Round trip in ms, loss in percent, latency in ms, mean burst in packets."""
+             (80, 10, 100, 5), (120, 20, 160, 1), (40, 18, 160, 1)]  # fmt: skip
+"""Round trip in ms, loss in percent, latency in ms, mean burst in packets. The last waits just four round trips: three tries."""
 A_SECOND, SECONDS = 200, 16
 
 
@@ -70,6 +75,10 @@ def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
         rtt, loss, latency, burst = line
         path = LossyPath(rtt, loss, burst, A_SECOND * 1316 * 8 / 1e6)
         expected = residual(path, latency) * A_SECOND * SECONDS
+        if (
+            not expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6
+        ):  # once more, alone: a busy machine loses packets too
+            found[line] = _lost(tmp_path, *line)
         assert expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6, (line, found[line], expected)
     assert found[80, 10, 50, 1] > found[80, 10, 100, 5] > found[80, 10, 260, 1]
     assert found[40, 10, 60, 1] > found[40, 10, 130, 1]

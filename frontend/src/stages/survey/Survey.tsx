@@ -122,6 +122,8 @@ function Lines() {
                     hideLabel
                     label={`Set aside on ${uplink.name}`}
                     unit="Mb/s"
+                    optional
+                    placeholder="not known"
                     value={uplink.others_mbps}
                     edits={(v) => [set("uplink", uplink.id, "others_mbps", v)]}
                   />

@@ -36,7 +36,7 @@ def parts_of(case: Case, uplink: Uplink, hours: Iterable[int]) -> tuple[Part, ..
         if any(not of.ups for of in at):
             return None
         tightest = min(at, key=lambda of: quantile(of, 50))
-        left = Weighed(tuple(max(0.01, up - line.others_mbps) for up in tightest.ups), tightest.weights)
+        left = Weighed(tuple(max(0.01, up - line.set_aside_mbps) for up in tightest.ups), tightest.weights)
         mobile = line.kind == "mobile"
         found.append(
             Part(

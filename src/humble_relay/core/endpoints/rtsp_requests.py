@@ -38,8 +38,10 @@ def login_missing(case: Case, stream: Stream) -> Verdict:
     if login is False or stream.key or stream.key_withheld or _parts(stream.address)[0]:
         return HOLDS
     if login is None:
-        asked = f"Does {sender.name} want a user and a password for its stream?"
-        return wants(Want(Thing("device", sender.id), "encoding.login", asked, choices=_LOGIN))
+        asked = f"Does {sender.model or sender.name} want a user and a password for its stream?"
+        return wants(
+            Want(Thing("device", sender.id), "encoding.login", asked, model=sender.model, choices=_LOGIN)
+        )
     return fails(
         lambda: Words(
             f"{sender.name} wants a user and a password, and the address of {stream.name} has none.",

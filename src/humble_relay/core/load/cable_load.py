@@ -10,7 +10,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.wired_paths import runs_over, wired_paths
-from humble_relay.core.load.stream_load import loads
+from humble_relay.core.load.stream_load import loads, once_a_group
 from humble_relay.core.plan import Cable, Stream
 
 SLOWEST_MBPS = 100.0
@@ -34,6 +34,7 @@ def _loaded(case: Case) -> Iterator[tuple[Thing, CableLoad]]:
         ways: dict[bool, list[Stream]] = {True: [], False: []}
         for _, stream in whats:
             ways[_leaves_by(case, stream, id, end)].append(stream)
+        ways = {way: once_a_group(streams) for way, streams in ways.items()}
         sums = {way: sum(weigh[s.id].total.value for s in streams) for way, streams in ways.items()}
         fuller = max(sums, key=lambda way: sums[way])
         yield Thing("link", id, "load"), CableLoad(cable, tuple(ways[fuller]), round(sums[fuller], 3))

@@ -20,7 +20,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import picture_sockets
-from humble_relay.core.load.stream_load import loads
+from humble_relay.core.load.stream_load import loads, once_a_group
 from humble_relay.core.plan import Network, Stream
 
 SLOWEST_MBPS = 100.0
@@ -55,7 +55,9 @@ def _sent(case: Case) -> Iterator[tuple[Thing, MulticastUse]]:
         unsaid = next((ref for ref, port in ports.items() if port.max_gbps is None), "")
         yield (
             Thing("network", id, "multicast"),
-            MulticastUse(case.networks[id], tuple(streams), slowest, known.get(slowest, math.inf), unsaid),
+            MulticastUse(
+                case.networks[id], tuple(once_a_group(streams)), slowest, known.get(slowest, math.inf), unsaid
+            ),
         )
 
 

@@ -1,6 +1,7 @@
 """What a stream puts on the line: picture, sound, container and transport, named separately."""
 
 import math
+from collections.abc import Iterable
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
@@ -37,6 +38,15 @@ class Load(Frozen):
     transport_mbps: float
     total: Working
     peak_mbps: float
+
+
+def once_a_group(streams: Iterable[Stream]) -> list[Stream]:
+    """The streams, those that one device sends to a multicast group once, however many listen (RFC 1112)."""
+    found: dict[object, Stream] = {}
+    for s in streams:
+        group = (s.from_device, s.protocol, s.format, s.codec, s.video_mbps, s.address)
+        found.setdefault(group if s.multicast else s.id, s)
+    return list(found.values())
 
 
 @analysis

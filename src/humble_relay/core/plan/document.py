@@ -19,7 +19,7 @@ from humble_relay.core.plan.show import Show
 from humble_relay.core.plan.sites import Place, Site, Span
 from humble_relay.core.plan.stages import Stage
 
-HeadroomRule = Literal["half", "third-free", "one-and-half", "worst"]
+HeadroomRule = Literal["half", "third-free", "one-and-half", "worst", "one-push"]
 
 
 TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]

@@ -66,8 +66,8 @@ class Uplink(Frozen):
     them; None where nobody asked or tried."""
     opened: Annotated[tuple[Opening, ...], Field(max_length=200, fail_fast=True)] = ()
     """Ports that its outbound filter lets pass besides, on request."""
-    others_mbps: Annotated[float, Field(ge=0, le=100_000)] = 0
-    """Upload set aside for others who share the line, in Mb/s."""
+    others_mbps: Annotated[float, Field(ge=0, le=100_000)] | None = None
+    """Upload set aside for others who share the line, in Mb/s; 0: nobody shares it; None where nobody asked."""
     address: Text = ""
     """Its outside IPv4 address, as the router shows it; empty where nobody looked."""
     outside: OutsideAddress | None = None
@@ -86,6 +86,11 @@ class Uplink(Frozen):
     """Of a bonded line: the lines that it joins; empty: it is a line of its own."""
     holds_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     """Of a bonded line: how long its gateway holds packets back to put them in order, in ms; None where nobody said."""
+
+    @property
+    def set_aside_mbps(self) -> float:
+        """What is set aside for others, in Mb/s: nothing while nobody asked."""
+        return self.others_mbps or 0.0
 
 
 class Network(Frozen):

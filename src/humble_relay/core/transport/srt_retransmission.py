@@ -3,7 +3,7 @@
 A gap is noticed with the next packet, asked for at once, and filled a round trip later. Where that is lost too, it is asked
 for again by the loss reports that go out every half round trip, 20 ms at least, and sent again no sooner than a round trip
 after the last time: so about once in one and a half round trips, until the packet's moment has come
-(draft-sharabayko-srt §4.8.2; the one and a half as libsrt 1.5 does it, held against it). Losses are independent, or come in bursts (Gilbert 1960: a good and a bad state, each left at random).
+(draft-sharabayko-srt §4.8.2; the one and a half as libsrt 1.5 does it, held against it: at 4 round trips it has three). Losses are independent, or come in bursts (Gilbert 1960: a good and a bad state, each left at random).
 """
 
 from math import floor
@@ -40,8 +40,8 @@ def attempts(path: LossyPath, latency_ms: float) -> int:
     >>> attempts(path, 120), attempts(path, 240), attempts(path, 330), attempts(path, 60)
     (1, 2, 3, 0)
     """
-    left = latency_ms - 1000 / path.packets_per_s - path.rtt_ms
-    return 1 + floor(left / _again_ms(path)) if left >= 0 else 0
+    left = latency_ms - path.rtt_ms
+    return 1 + floor(left / _again_ms(path) + 1e-9) if left >= 0 else 0
 
 
 def _again_ms(path: LossyPath) -> float:
@@ -83,7 +83,7 @@ def latency_for(path: LossyPath, breaks: float) -> float:
     >>> latency_for(LossyPath(80, 1, 1, 6), 6)
     240.0
     """
-    first = 1000 / path.packets_per_s + path.rtt_ms
+    first = path.rtt_ms
     for again in range(60):
         latency = max(LEAST_MS, 3 * path.rtt_ms, first + again * _again_ms(path))
         latency = float(-(-latency // 10) * 10)

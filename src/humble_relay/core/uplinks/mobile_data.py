@@ -1,9 +1,11 @@
 """Whether mobile lines have data left for the show, and a signal that can be relied on."""
 
 from collections.abc import Iterator
+from statistics import median
 from typing import NamedTuple
 
-from humble_relay.core.bonding.bonded_uplinks import minutes_of, whole_show
+from humble_relay.core.bonding.bonded_uplinks import whole_show
+from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.brief.times import end_not_known, no_start
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -24,6 +26,7 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.plan import Uplink
+from humble_relay.core.uplinks.failover import SPARES
 from humble_relay.core.upload.upload_fit import no_measurement
 
 WEAK = {"rsrp_dbm": -110.0, "rsrq_db": -15.0, "sinr_db": 0.0}
@@ -37,6 +40,8 @@ class MobileUse(NamedTuple):
 
     line: Uplink
     mbps: float | None
+    spare_of: str = ""
+    """The line that it stands in for, where it carries nothing until that drops."""
 
 
 @analysis
@@ -59,15 +64,45 @@ def _in_use(case: Case) -> Iterator[tuple[Thing, MobileUse]]:
             yield Thing("uplink", part), MobileUse(case.uplinks[part], mbps)
 
 
+def _spare(case: Case) -> Iterator[tuple[Thing, MobileUse]]:
+    """The mobile lines that stand in for another one, and carry nothing else."""
+    used = {use.line.id for _, use in _mobile(case)}
+    for _, spare in SPARES.each(case):
+        line = case.uplinks[spare.next]
+        if line.kind == "mobile" and not line.parts and line.id not in used:
+            used.add(line.id)
+            yield Thing("uplink", line.id, "spare"), MobileUse(line, spare.demand.total.value, spare.first)
+
+
 MOBILE: SubjectKind[MobileUse] = SubjectKind("mobile line that pictures leave by", _mobile)
+CARDS: SubjectKind[MobileUse] = SubjectKind(
+    "mobile line that pictures leave by, now or when another drops",
+    lambda case: (*_mobile(case), *_spare(case)),
+)
+
+
+def _sent_again(case: Case, line: Uplink) -> float:
+    """What is sent again on a line, as a share of what is sent, by the loss that was measured there (p ÷ (1 − p))."""
+    losses = [m.loss_pct for m in case.survey.of(line.id) if m.loss_pct is not None]
+    p = min(0.5, median(losses) / 100) if losses else 0.0
+    return p / (1 - p)
+
+
+def _hours_on_air(case: Case) -> float:
+    """All that goes out, in hours: the show, what is asked for before and after it, its rehearsals and further days."""
+    show = on_air(case)
+    assert show.starts_at and show.ends_at
+    sessions = sum((s.ends_at - s.starts_at).total_seconds() for s in show.sessions)
+    return ((show.ends_at - show.starts_at).total_seconds() + sessions) / 3600
 
 
 @check(
-    "data-used-up", MOBILE, "bandwidth", "Does its card have data enough for the whole show?", "arithmetic", "plan",
+    "data-used-up", CARDS, "bandwidth", "Does its card have data enough for the whole show?", "arithmetic", "plan",
 )  # fmt: skip
 def data_used_up(case: Case, what: MobileUse) -> Verdict:
     """Whether what goes by the line for as long as the show lasts (GB, 10⁹ bytes) is within what is left of its card, relied on
-    to the share that is planned for: rehearsals and the set-up take some too."""
+    to the share that is planned for: rehearsals and the set-up take some too. What is lost is sent again, and counts. A failover uplink
+    is asked as if the first one were gone for all of it: that is a doubt."""
     line, card = what.line, what.line.mobile
     thing = Thing("uplink", line.id)
     if card and card.unlimited:
@@ -78,16 +113,15 @@ def data_used_up(case: Case, what: MobileUse) -> Verdict:
     if show.starts_at is None or show.ends_at is None:
         whole = Thing("show", "show")
         return waits(DependsOn(end_not_known, whole) if show.starts_at else DependsOn(no_start, whole))
-    hours = minutes_of(case) / 60 + sum(
-        (s.ends_at - s.starts_at).total_seconds() / 3600 for s in show.sessions
-    )
-    used = what.mbps * hours * 3600 / 8 / 1000
+    hours, again = _hours_on_air(case), _sent_again(case, line)
+    used = what.mbps * (1 + again) * hours * 3600 / 8 / 1000
+    spoken = f"When {case.uplinks[what.spare_of].name} drops, up to " if what.spare_of else ""
     if card is None or card.cap_gb is None:
         return wants(
             Want(
                 thing,
                 "mobile.cap_gb",
-                f"How much data has the card of {line.name}? {number(used)} GB go by it.",
+                f"How much data has the card of {line.name}? {spoken}{number(used)} GB go by it.",
                 "GB",
             )
         )
@@ -101,17 +135,32 @@ def data_used_up(case: Case, what: MobileUse) -> Verdict:
             Step(
                 name="Data", value=round(used, 2), unit="GB", how="Mb/s × s ÷ 8 ÷ 1000", source="arithmetic"
             ),
+            *(
+                (
+                    Step(
+                        name="Sent again",
+                        value=round(100 * again, 1),
+                        unit="%",
+                        how="loss ÷ (1 − loss)",
+                        source="the survey",
+                    ),
+                )
+                if again
+                else ()
+            ),
             Step(name="Of the card", value=card.cap_gb or 0, unit="GB", source="set in this plan"),
             Step(name="Used so far", value=-card.used_gb, unit="GB", source="set in this plan"),
             case.figures.step("card-filled"),
         )
         return Words(
-            f"{number(used)} GB go by {line.name} in {number(hours)} h, and {number(left)} GB are left on its card.",
+            f"{spoken}{number(used)} GB go by {line.name} in {number(hours)} h, and {number(left)} GB are left on its card.",
             "Somewhere in the second half the carrier slows it down, or cuts it off.",
             "Have more data put on the card, send less, or send by another line.",
             Working(name="Data", value=round(used, 2), unit="GB", steps=steps),
         )
 
+    if what.spare_of and used > numbers.relied:
+        return doubtful(say, numbers)
     return within(numbers, say)
 
 

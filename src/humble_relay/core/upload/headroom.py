@@ -18,6 +18,7 @@ SCHOOL_NAMES: dict[HeadroomRule, str] = {
     "third-free": "A third left free",
     "one-and-half": "One and a half times",
     "worst": "By the worst",
+    "one-push": "One push, up to 100 Mb/s",
 }
 
 
@@ -122,7 +123,7 @@ def uploads(case: Case) -> dict[str, Upload]:
 def allowances(
     measured: Sequence[float] | Weighed, others_mbps: float, figures: Figures, when: str = ""
 ) -> tuple[Allowance, ...]:
-    """The four schools applied to measured uploads in Mb/s, weighed or all alike; empty without measurements. `when` names
+    """The headroom rules applied to measured uploads in Mb/s, weighed or all alike; empty without measurements. `when` names
     their hour."""
     of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
     ups = of.ups
@@ -164,6 +165,7 @@ def allowances(
             ],
         ),
     ]
+    sums.append(("one-push", middle, [step, figures.step("one-push-below")]))
     found = []
     for school, value, steps in sums:
         left = max(0.0, value - others_mbps)
@@ -218,9 +220,9 @@ def _upload(case: Case, id: str) -> Upload:
         samples=samples(found),
         lowest_mbps=min(ups, default=None),
         highest_mbps=max(ups, default=None),
-        others_mbps=uplink.others_mbps,
+        others_mbps=uplink.set_aside_mbps,
         hours=hours,
-        allowances=tightest.allowances if tightest else allowances(ups, uplink.others_mbps, case.figures),
+        allowances=tightest.allowances if tightest else allowances(ups, uplink.set_aside_mbps, case.figures),
         allowed_at=tightest.hour if tightest else "",
         chosen=chosen,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
@@ -271,7 +273,7 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         samples=tuple(every),
         lowest_mbps=min((s.up_mbps for s in every), default=None),
         highest_mbps=max((s.up_mbps for s in every), default=None),
-        others_mbps=uplink.others_mbps,
+        others_mbps=uplink.set_aside_mbps,
         hours=tuple(hours),
         allowances=tightest.allowances if tightest else (),
         allowed_at=tightest.hour if tightest else "",
@@ -290,7 +292,7 @@ def _hour(
     case: Case, uplink: Uplink, hour: int, weights: tuple[float, ...], samples: tuple[Sample, ...]
 ) -> ShowHour:
     name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
-    left = Weighed(tuple(max(0.0, up - uplink.others_mbps) for up in ups), weights)
+    left = Weighed(tuple(max(0.0, up - uplink.set_aside_mbps) for up in ups), weights)
     if not ups:
         return ShowHour(
             hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
@@ -306,7 +308,7 @@ def _hour(
         low_from_mbps=round(ends[0], 2),
         low_to_mbps=round(ends[1], 2),
         worth=round(left.effective, 1),
-        allowances=allowances(Weighed(ups, weights), uplink.others_mbps, case.figures, f" at {name}"),
+        allowances=allowances(Weighed(ups, weights), uplink.set_aside_mbps, case.figures, f" at {name}"),
     )
 
 

@@ -185,6 +185,8 @@ def headroom_used(case: Case, line: UplinkInUse) -> Verdict:
     if allowed is None or asked > _middle(upload):
         return _not_known(case, line) or waits(DependsOn(upload_too_small, Thing("uplink", line.id)))
     numbers = Numbers(asked, allowed.value, math.inf, "Mb/s")
+    if upload.chosen == "one-push" and (pushes := _too_many_pushes(case, line)):
+        return doubtful(lambda: _one_at_a_time(case, line, pushes), compared=[s.id for s in pushes])
     if asked <= allowed.value:
         return _not_known(case, line) or holds(numbers)
 
@@ -198,6 +200,54 @@ def headroom_used(case: Case, line: UplinkInUse) -> Verdict:
         )
 
     return doubtful(say, numbers)
+
+
+def _too_many_pushes(case: Case, line: UplinkInUse) -> list[Stream]:
+    """The pushes to services by a line, where there are several and it was measured below what carries more than one (Mb/s)."""
+    pushes = [s for s in line.demand.streams if case.devices[s.to_device].ingest]
+    thin = line.upload.samples and _middle(line.upload) < case.figures["one-push-below"]
+    return pushes if len(pushes) > 1 and thin else []
+
+
+def _one_at_a_time(case: Case, line: UplinkInUse, pushes: list[Stream]) -> Words:
+    most = case.figures["one-push-below"]
+    return Words(
+        f"{len(pushes)} pushes go out by {line.upload.name}, measured at {number(_middle(line.upload))} Mb/s; up to about {most:g} Mb/s a shared line carries one.",
+        "The two fight each other, while others read their mail.",
+        "Push once, to a relay that repeats it, or measure the line with the building in use.",
+    )
+
+
+@check(
+    "pushes-share-line", LINES, "bandwidth", "Does a shared line that nobody measured in use carry one push alone?",
+    "common practice, no source", "practice",
+)  # fmt: skip
+def pushes_share_line(case: Case, line: UplinkInUse) -> Verdict:
+    """Whether several pushes go by a line that others share, or may share, and that was never measured with the building in use. Where it
+    was, the measurements speak; where the headroom rule is this one, that speaks."""
+    uplink, used = case.uplinks[line.id], any(s.conditions == "busy" for s in line.upload.samples)
+    pushes = _too_many_pushes(case, line)
+    if used or line.upload.chosen == "one-push" or uplink.others_mbps == 0 or not pushes:
+        return HOLDS
+    return doubtful(lambda: _one_at_a_time(case, line, pushes), compared=[s.id for s in pushes])
+
+
+@check(
+    "others-not-known", LINES, "survey", "Is it known who else uses the line, or was it measured with the building in use?",
+    "common practice, no source", "plan",
+)  # fmt: skip
+def others_not_known(case: Case, line: UplinkInUse) -> Verdict:
+    """Whether it was asked what others take of the line, or a measurement with the building in use has it already."""
+    if not line.upload.samples:
+        return waits(DependsOn(no_measurement, Thing("uplink", line.id)))
+    if (
+        case.uplinks[line.id].others_mbps is not None
+        or line.upload.reckoned
+        or any(s.conditions == "busy" for s in line.upload.samples)
+    ):
+        return HOLDS
+    asked = f"How much of {line.upload.name} do others take at the hour of the show (0: nobody)? Or measure it with the building in use."
+    return wants(Want(Thing("uplink", line.id), "others_mbps", asked, "Mb/s"))
 
 
 def of_the_hour(upload: Upload, hour: ShowHour, low: bool = False) -> Working:
@@ -245,4 +295,13 @@ def _when(case: Case, at: str) -> str:
     return said_moment(datetime.fromisoformat(at).astimezone(case.plan.show.clock))
 
 
-CHECKS = (no_measurement, thin_evidence, upload_too_small, upload_bad_hour, headroom_used, bitrate_unsuited)
+CHECKS = (
+    no_measurement,
+    thin_evidence,
+    upload_too_small,
+    upload_bad_hour,
+    headroom_used,
+    pushes_share_line,
+    others_not_known,
+    bitrate_unsuited,
+)
