@@ -9,6 +9,7 @@ import jsonschema
 import pytest
 
 from humble_relay.cli import main
+from humble_relay.core.judgement import findings
 from humble_relay.core.papers.paper_tables import papers
 from humble_relay.core.plan.survey import numbered
 from humble_relay.core.plan.upgrades import FORM
@@ -106,6 +107,33 @@ def test_csv_is_read_back_by_the_standard_library_and_runs_nothing() -> None:
     rows = list(csv.reader(io.StringIO(write_csv(table))))
     assert tuple(rows[0]) == table.columns and len(rows) == len(table.rows) + 1
     assert rows[1][0].startswith("'=HYPERLINK")
+
+
+@pytest.mark.no_cover
+def test_the_best_that_fits_is_told_and_written_from_the_command_line(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    demo, after = tmp_path / "demo.json", tmp_path / "after.json"
+    found = demo_plan()
+    demo.write_text(write_plan(found.plan, found.survey, keys=True))
+    assert main(["allocate", str(demo), "--apply", str(after)]) == 0
+    said = capsys.readouterr().out
+    assert "Best" in said and "Runner-up" in said and "by Millrace" in said
+    stops = [
+        {f.id for f in findings(case_of(of.plan, of.survey)) if f.severity == "stops"}
+        for of in (found, read_plan(after.read_text()))
+    ]
+    assert (
+        "its key is still to be typed" in said
+    )  # of the new push to the relay: nothing else fails that did not before
+    assert stops[1] - {"key-missing:boathouse-encoder-to-millrace"} <= stops[0]
+    assert main(["allocate", str(demo), "--apply", str(after)]) == 2  # it is there already, and left as it is
+    keys = [
+        next(s.key for s in of.plan.links if s.id == "cedar-feed")
+        for of in (found, read_plan(after.read_text()))
+    ]
+    assert keys[0] == keys[1] and main(["allocate", "--json", str(demo)]) == 0
+    assert keys[0] not in capsys.readouterr().out
 
 
 @pytest.mark.no_cover

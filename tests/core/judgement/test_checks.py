@@ -294,7 +294,8 @@ def test_a_wait_names_its_root_and_makes_no_finding_of_its_own() -> None:
         ("measurements", "elsewhere", ())
     ]
     assert {a.id for a in answers(thirsty).every if a.waits} == {
-        f"{c}:fibre" for c in ("thin-evidence", "upload-too-small", "upload-bad-hour", "headroom-used")
+        f"{c}:fibre"
+        for c in ("thin-evidence", "upload-too-small", "upload-bad-hour", "headroom-used", "others-not-known")
     }
 
 

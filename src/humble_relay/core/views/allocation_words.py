@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.allocation.outcome import Allocation, Allotment
 from humble_relay.core.judging.working import number
+from humble_relay.core.plan import Stream
 
 
 def lines_of(found: Allocation) -> Iterator[str]:
@@ -29,5 +30,8 @@ def _told(title: str, option: Allotment) -> Iterator[str]:
         by = "".join(f" by {name}" for name in (picture.by, picture.line) if name)
         now = "" if picture.then == picture.now else f" (now {picture.now})"
         yield f"  {picture.name}: {'left out' if picture.left_out else picture.then}{by}{now}"
+    for edit in option.edits:
+        if isinstance(item := getattr(edit, "item", None), Stream) and item.protocol in ("rtmp", "rtmps"):
+            yield f"  {item.name}: its key is still to be typed"
     for room in option.rooms:
         yield f"  {room.name}: {number(room.asked_mbps)} of {number(room.may_mbps)} Mb/s"
