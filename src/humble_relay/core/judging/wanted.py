@@ -11,7 +11,7 @@ from humble_relay.core.plan.stages import Stage
 
 _PLAIN_TEXT = (
     "software.firmware", "pairing.family", "ingest.host", "address", "view_address", "interface.address",
-    "pool_first", "pool_last", "range",
+    "pool_first", "pool_last", "range", "carrier", "encoding.main_path", "encoding.sub_path",
 )  # fmt: skip
 
 
