@@ -8,6 +8,8 @@ from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
+from humble_relay.core.load.stream_load import loads
+from humble_relay.core.load.uplink_demand import demands
 from humble_relay.core.measurements.forecast import Weighed, low_end, quantile
 from humble_relay.core.measurements.weighting import evidence, id_of, show_hours
 from humble_relay.core.plan import HeadroomRule, Uplink
@@ -18,7 +20,7 @@ SCHOOL_NAMES: dict[HeadroomRule, str] = {
     "third-free": "A third left free",
     "one-and-half": "One and a half times",
     "worst": "By the worst",
-    "one-push": "One push, up to 100 Mb/s",
+    "one-push": "One push alone",
 }
 
 
@@ -121,10 +123,15 @@ def uploads(case: Case) -> dict[str, Upload]:
 
 
 def allowances(
-    measured: Sequence[float] | Weighed, others_mbps: float, figures: Figures, when: str = ""
+    measured: Sequence[float] | Weighed,
+    others_mbps: float,
+    figures: Figures,
+    when: str = "",
+    push_mbps: float = 0.0,
 ) -> tuple[Allowance, ...]:
     """The headroom rules applied to measured uploads in Mb/s, weighed or all alike; empty without measurements. `when` names
-    their hour."""
+    their hour. `push_mbps` is the largest push by the line: all that it may be asked for by the rule of one push, while it is measured
+    below what carries more than one."""
     of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
     ups = of.ups
     if not ups:
@@ -165,7 +172,8 @@ def allowances(
             ],
         ),
     ]
-    sums.append(("one-push", middle, [step, figures.step("one-push-below")]))
+    one = push_mbps + others_mbps if push_mbps and middle < figures["one-push-below"] else middle
+    sums.append(("one-push", min(one, middle), [step, figures.step("one-push-below")]))
     found = []
     for school, value, steps in sums:
         left = max(0.0, value - others_mbps)
@@ -222,7 +230,9 @@ def _upload(case: Case, id: str) -> Upload:
         highest_mbps=max(ups, default=None),
         others_mbps=uplink.set_aside_mbps,
         hours=hours,
-        allowances=tightest.allowances if tightest else allowances(ups, uplink.set_aside_mbps, case.figures),
+        allowances=tightest.allowances
+        if tightest
+        else allowances(ups, uplink.set_aside_mbps, case.figures, push_mbps=_largest_push(case, id)),
         allowed_at=tightest.hour if tightest else "",
         chosen=chosen,
         trust="none" if not found else ("good" if not doubts else "fair" if len(doubts) == 1 else "thin"),
@@ -308,8 +318,20 @@ def _hour(
         low_from_mbps=round(ends[0], 2),
         low_to_mbps=round(ends[1], 2),
         worth=round(left.effective, 1),
-        allowances=allowances(Weighed(ups, weights), uplink.set_aside_mbps, case.figures, f" at {name}"),
+        allowances=allowances(
+            Weighed(ups, weights),
+            uplink.set_aside_mbps,
+            case.figures,
+            f" at {name}",
+            _largest_push(case, uplink.id),
+        ),
     )
+
+
+def _largest_push(case: Case, uplink: str) -> float:
+    """What the largest push to a service takes of an uplink, in Mb/s; 0 where none goes by it."""
+    pushes = (s for s in demands(case)[uplink].streams if case.devices[s.to_device].ingest)
+    return max((loads(case)[s.id].total.value for s in pushes), default=0.0)
 
 
 def _allowed(hour: ShowHour, chosen: HeadroomRule) -> float:
