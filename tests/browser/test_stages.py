@@ -114,7 +114,9 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
 
 def test_choosing_another_school_changes_the_verdict(at, server: Server) -> None:  # type: ignore[no-untyped-def]
     with server.client() as client:
-        edits = [{"kind": "remove", "noun": "link", "id": id} for id in ("hide-feed", "punt-feed", "cedar-feed")]
+        edits = [
+            {"kind": "remove", "noun": "link", "id": id} for id in ("hide-feed", "punt-feed", "cedar-feed")
+        ]
         client.post(
             f"/api{PLAN}/edits", json={"edits": edits}, headers={"If-Match": '"1"'}
         ).raise_for_status()

@@ -5,7 +5,9 @@ from humble_relay.core.judging.answer import HOLDS, Choice, Thing, Verdict, Want
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.wired_paths import PASSES_ON
 from humble_relay.core.plan import Device, Stream
+from humble_relay.core.plan.vocabulary import is_lan_socket
 from humble_relay.core.reach.trace.connection_trace import no_route
 
 LEAVING: SubjectKind[tuple[Device, Stream]] = SubjectKind(
@@ -36,6 +38,10 @@ def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
         asked = f"By which line does {sender.name} send: whose mobile data, or which network?"
         there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
         return wants(Want(Thing("device", sender.id, mobile.id), "interface.network", asked, choices=there))
+    if plugged := _plugged_somewhere(case, sender):
+        asked = f"Which network is {sender.name} on? Its cable leads to several."
+        there = tuple(Choice(value=n.id, words=n.name) for n in case.networks.values())
+        return wants(Want(Thing("device", sender.id, plugged), "interface.network", asked, choices=there))
 
     def say() -> Words:
         on = [case.networks[p.network].name for p in picture_sockets(sender) if p.network]
@@ -47,6 +53,16 @@ def no_way_out(case: Case, what: tuple[Device, Stream]) -> Verdict:
         )
 
     return fails(say)
+
+
+def _plugged_somewhere(case: Case, sender: Device) -> str | None:
+    """The socket by which a device on no network is plugged into a switch, router or injector, so that it is on one all the same; else
+    None."""
+    sockets = picture_sockets(sender)
+    if any(p.network for p in sockets):
+        return None
+    led = ((p.id, case.other_end(f"{sender.id}/{p.id}")) for p in sockets if is_lan_socket(p))
+    return next((id for id, there in led if there and case.device_of(there).kind in PASSES_ON), None)
 
 
 def _lost(sender: Device, stream: Stream, where: str) -> Words:
