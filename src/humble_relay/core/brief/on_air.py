@@ -16,7 +16,9 @@ def on_air(case: Case) -> Show:
 
 def in_use(case: Case, device: str) -> Show:
     """The show, as long as a device is used: for every picture that was asked for and may come by it."""
-    return _covering(case, [a.id for a in case.plan.aims if device in _upstream(case)[a.end]])
+    windows = [a for a in case.plan.aims if a.from_at or a.until_at]
+    asked = [a.id for a in windows if device in _upstream(case)[a.end]]
+    return _covering(case, asked) if asked else case.plan.show
 
 
 def _covering(case: Case, aims: list[str]) -> Show:
