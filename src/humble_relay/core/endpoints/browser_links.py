@@ -80,6 +80,8 @@ def _do_not_belong(stream: Stream) -> tuple[str, str] | None:
         for a, words in ((stream.address, _SENDS), (stream.view_address, _VIEWS))
     )
     viewing = {part for v in viewed for part in v.split(",")}
+    if any("•" in value for value in sent | viewing):
+        return None  # what is hidden cannot be compared: a list of names is hidden as one
     return (min(sent), min(viewing)) if sent and viewing and not sent & viewing else None
 
 

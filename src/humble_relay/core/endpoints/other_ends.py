@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.endpoints.forwarded_ports import listening_port
+from humble_relay.core.endpoints.srt_settings import settings_in
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, fails
 from humble_relay.core.judging.case import Case
@@ -42,17 +43,15 @@ def ends_differ(case: Case, what: tuple[Stream, ListenerSettings]) -> Verdict:
 
 
 def _differences(case: Case, stream: Stream, there: ListenerSettings) -> Iterator[str]:
-    told = HIDDEN not in (stream.key, there.key) and not stream.key_withheld
-    if told and there.key is not None and (stream.key or "") != there.key:
+    typed = settings_in(stream.address)  # an SRT address may say them itself
+    key, id = stream.key or typed.get("passphrase", ""), stream.stream_id or typed.get("streamid", "")
+    told = HIDDEN not in (key, there.key) and not stream.key_withheld
+    if told and there.key is not None and key != there.key:
         yield "passphrase"
     asked = listening_port(case, call_of(case, stream))
     if there.port and asked and there.port != asked:
         yield f"port ({there.port} there, {asked} called)"
-    if (
-        there.stream_id
-        and HIDDEN not in (stream.stream_id, there.stream_id)
-        and there.stream_id != stream.stream_id
-    ):
+    if there.stream_id and HIDDEN not in (id, there.stream_id) and there.stream_id != id:
         yield "stream id"
 
 

@@ -25,7 +25,7 @@ _MODES = {"caller": ("sender", "receiver"), "listener": (), "rendezvous": ("rend
 def srt_settings(case: Case, stream: Stream) -> Verdict:
     """Whether the passphrase has a length that SRT takes, and the mode in the address is that of an end that calls, and that the
     stream id is said once. A stream without a passphrase that leaves its site is remarked."""
-    settings = _settings(stream.address)
+    settings = settings_in(stream.address)
     secret = stream.key or settings.get("passphrase", "")
     wrong = None if secret == HIDDEN else passphrase_length(secret) if secret else None
     if wrong:
@@ -47,7 +47,8 @@ def srt_settings(case: Case, stream: Stream) -> Verdict:
     )
 
 
-def _settings(address: str) -> dict[str, str]:
+def settings_in(address: str) -> dict[str, str]:
+    """The settings of an SRT address, by name; none where it cannot be read."""
     try:
         return {name: values[0] for name, values in parse_qs(urlsplit(address).query).items()}
     except ValueError:
