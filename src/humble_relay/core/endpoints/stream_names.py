@@ -205,6 +205,13 @@ def not_published(case: Case, stream: Stream) -> Verdict:
         asked = f"Which stream does {stream.name} ask {server} for: {listed(names)}?"
         return wants(Want(Thing("link", stream.id), "address", asked))
 
+    nameless = (
+        s for s in published_to(case, stream.from_device) if not s.key and len(path_of(s.address)) < 2
+    )
+    if unsaid := next(nameless, None):
+        asked = f"Under which name is {unsaid.name} published to {server}? {stream.name} asks for {'/'.join(path_of(stream.address))}."
+        return wants(Want(Thing("link", unsaid.id), "address", asked))
+
     def say() -> Words:
         has = listed(published_as(s) for s in published_to(case, stream.from_device))
         return Words(
