@@ -22,7 +22,8 @@ export function AddLine({
   among,
 }: {
   label: string;
-  onAdd: (name: string, chosen: string) => void;
+  /** What adds it; where that says false, it was refused, and what was typed stays. */
+  onAdd: (name: string, chosen: string) => unknown;
   placeholder: string;
   among?: Among | undefined;
 }) {
@@ -36,8 +37,11 @@ export function AddLine({
       onSubmit={(event) => {
         event.preventDefault();
         if (!name.trim()) return;
-        onAdd(name.trim(), now);
+        const typed = name;
         setName("");
+        void Promise.resolve(onAdd(name.trim(), now)).then((taken) => {
+          if (taken === false) setName((later) => later || typed);
+        });
       }}
     >
       <input

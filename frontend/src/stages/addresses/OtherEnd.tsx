@@ -1,6 +1,7 @@
 import type { Stream } from "../../api/client";
 import { set } from "../../api/edits";
-import { Field, NumberField } from "../../parts/Field";
+import { HIGHEST_PORT } from "../../api/form";
+import { Field } from "../../parts/Field";
 
 /** What was read off the end that listens: it is compared with the plan. */
 export function OtherEnd({ stream }: { stream: Stream }) {
@@ -12,12 +13,16 @@ export function OtherEnd({ stream }: { stream: Stream }) {
         Read off the listener{there ? ": compared" : ""}
         <span className="sr-only"> of {stream.name}</span>
       </summary>
-      <NumberField
+      <Field
+        mono
         label={`Port that the listener of ${stream.name} has`}
-        optional
-        least={1}
-        value={there?.port ?? null}
-        edits={(v) => put("port", v)}
+        value={there?.port ? String(there.port) : ""}
+        edits={(typed) => {
+          const port = Number(typed.trim());
+          if (!typed.trim()) return put("port", null);
+          const is = Number.isInteger(port) && port >= 1 && port <= HIGHEST_PORT;
+          return is ? put("port", port) : `Write a port from 1 to ${HIGHEST_PORT}.`;
+        }}
       />
       <Field
         mono
