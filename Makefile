@@ -5,7 +5,7 @@ SYSTEM_PACKAGES := chromium-headless-shell iperf3 iproute2 nftables dnsmasq-base
 SYSTEM_TOOLS := chromium-headless-shell iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
 # Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
 ON_ALL_CORES := --numprocesses auto --dist loadgroup
-# What mostly waits (lines and players in real time) runs beside what computes.
+# What mostly waits (lines and players in real time) runs beside what computes, which gives way to it.
 WAITING := tests/core/transport/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
 BESIDE := $(addprefix --ignore ,$(WAITING))
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
@@ -26,12 +26,12 @@ test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
 
 test-long:
-	$(PY) -m pytest --numprocesses 1 $(BESIDE) -m no_cover tests/core tests/formats
+	nice -n 19 $(PY) -m pytest --numprocesses 1 $(BESIDE) -m no_cover tests/core tests/formats
 
 # The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched halves
 # the speed: the long ones (`no_cover`) run beside them unwatched.
 coverage: .make/python .make/system
-	$(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
+	nice -n 19 $(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 
 # The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 500 sound shows, each broken in every way
 # it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.

@@ -23,6 +23,7 @@ from humble_relay.meter.server import MeterServer
 from humble_relay.web.app import make_app
 from tests import namespaces
 from tests.build import STEADY, small_show
+from tests.busy import measured_again
 from tests.conftest import passed_over
 from tests.real_tcp import TunLine, apart
 from tests.server import JSON, Server
@@ -31,6 +32,7 @@ from tests.soak import of_many
 
 @pytest.mark.parametrize("hour", [12, 20])
 @pytest.mark.parametrize("line", LINES, ids=lambda line: line.id)
+@measured_again
 def test_it_says_what_the_line_carries_at_that_hour(line: SimulatedLine, hour: int) -> None:
     """Within a tenth of what the line carries; its round trip; its loss as a hundred probes can tell it."""
     told: list[float] = []
@@ -46,6 +48,7 @@ def test_it_says_what_the_line_carries_at_that_hour(line: SimulatedLine, hour: i
     assert (found.probes, found.connections) == (100, 1) and told[-1] > 0.8 and told == sorted(told)
 
 
+@measured_again
 def test_it_is_taken_back_and_says_what_is_wrong() -> None:
     gone = threading.Event()
     with MeterServer(line=LINES[0]) as far:
@@ -59,6 +62,7 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
 
 
 @pytest.mark.parametrize("rtt", [80, 150, 5, 20][: of_many(2, 4)])
+@measured_again
 def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
     """A line of 30 Mb/s between two namespaces: the meter says 0.9 to 1.1 of what one connection of iperf3 does (reference: iperf3)."""
     if lacking := namespaces.lacking():
@@ -102,6 +106,7 @@ def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
     assert found.probes >= 0.9 * needed and abs(found.rtt_ms - rtt) < 0.2 * rtt + 10
 
 
+@measured_again
 def test_an_iperf3_server_of_ones_own_is_asked_and_believed() -> None:
     """What the client says that it sent is what a real iperf3 server says that came."""
     with socket.socket() as free:

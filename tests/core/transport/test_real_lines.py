@@ -10,6 +10,7 @@ from pathlib import Path
 from humble_relay.core.transport.srt_retransmission import LossyPath, residual
 from humble_relay.core.transport.tcp import MSS, cubic_mbps, mathis_mbps, reno_mbps
 from tests import namespaces
+from tests.busy import TIMES
 from tests.conftest import passed_over
 from tests.formats.test_players import free_port, need
 from tests.lossy import LossyLine
@@ -43,11 +44,10 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
             assert mbps > 4 * mathis_mbps(rtt, loss)
             continue
         sums = (mathis_mbps(rtt, loss, MSS), {"reno": reno_mbps, "cubic": cubic_mbps}[by](rtt, loss))
-        if not all(
-            1 / 1.6 < mbps / each < 1.6 for each in sums
-        ):  # once more, alone: a busy machine is a slow line
-            carry(len(jobs), by, rtt, loss)
-            mbps = found[by, rtt, loss]
+        for _ in range(TIMES - 1):  # again, alone: a busy machine is a slow line
+            if not all(1 / 1.6 < mbps / each < 1.6 for each in sums):
+                carry(len(jobs), by, rtt, loss)
+                mbps = found[by, rtt, loss]
         assert all(1 / 1.6 < mbps / each < 1.6 for each in sums), (by, rtt, loss, mbps, sums)
     assert len(found) == len(jobs)
 
@@ -75,10 +75,9 @@ def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
         rtt, loss, latency, burst = line
         path = LossyPath(rtt, loss, burst, A_SECOND * 1316 * 8 / 1e6)
         expected = residual(path, latency) * A_SECOND * SECONDS
-        if (
-            not expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6
-        ):  # once more, alone: a busy machine loses packets too
-            found[line] = _lost(tmp_path, *line)
+        for _ in range(TIMES - 1):  # again, alone: a busy machine loses packets too
+            if not expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6:
+                found[line] = _lost(tmp_path, *line)
         assert expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6, (line, found[line], expected)
     assert found[80, 10, 50, 1] > found[80, 10, 100, 5] > found[80, 10, 260, 1]
     assert found[40, 10, 60, 1] > found[40, 10, 130, 1]
