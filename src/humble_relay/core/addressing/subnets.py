@@ -94,7 +94,12 @@ def own_range(port: Port, network: Network) -> IPv4Network | None:
     if address is None or sub is None:
         return None
     bits = port.interface.mask_bits if port.interface else None
-    return IPv4Network((address, 16 if address.is_link_local else bits or sub.range.prefixlen), strict=False)
+    return _around(address, 16 if address.is_link_local else bits or sub.range.prefixlen)
+
+
+@lru_cache(maxsize=4096)
+def _around(address: IPv4Address, bits: int) -> IPv4Network:
+    return IPv4Network((address, bits), strict=False)
 
 
 def is_foreign(port: Port, network: Network) -> bool:

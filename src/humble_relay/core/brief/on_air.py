@@ -3,7 +3,7 @@
 from collections import defaultdict
 
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.plan import Show, Stream
+from humble_relay.core.plan import Aim, Show, Stream
 from humble_relay.core.plan.vocabulary import ends_of
 
 
@@ -16,9 +16,14 @@ def on_air(case: Case) -> Show:
 
 def in_use(case: Case, device: str) -> Show:
     """The show, as long as a device is used: for every picture that was asked for and may come by it."""
-    windows = [a for a in case.plan.aims if a.from_at or a.until_at]
-    asked = [a.id for a in windows if device in _upstream(case)[a.end]]
+    asked = [a.id for a in _apart_from_the_show(case) if device in _upstream(case)[a.end]]
     return _covering(case, asked) if asked else case.plan.show
+
+
+@analysis
+def _apart_from_the_show(case: Case) -> list[Aim]:
+    """The pictures that were asked for from or until a time of their own."""
+    return [a for a in case.plan.aims if a.from_at or a.until_at]
 
 
 def _covering(case: Case, aims: list[str]) -> Show:

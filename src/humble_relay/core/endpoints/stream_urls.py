@@ -1,6 +1,7 @@
 """The address a stream is sent to: built from the platform's data, or checked as typed."""
 
 import re
+from collections import defaultdict
 from urllib.parse import quote, urlsplit
 
 from humble_relay.core.addressing.hosts import host_class, host_of
@@ -19,7 +20,7 @@ from humble_relay.core.judging.answer import (
     waits,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import PUSHES
 from humble_relay.core.plan import Device, Ingest, Protocol, Stream
@@ -130,6 +131,16 @@ KEYED: SubjectKind[Stream] = SubjectKind(
 )
 
 
+@analysis
+def _by_key(case: Case) -> dict[str, list[Stream]]:
+    """The streams that have each key."""
+    found: dict[str, list[Stream]] = defaultdict(list)
+    for s in case.streams:
+        if s.key:
+            found[s.key].append(s)
+    return found
+
+
 @check(
     "key-missing", KEYED, "addresses", KEY_QUESTION, "common practice, no source", "plan"
 )  # fmt: skip
@@ -151,7 +162,7 @@ def key_missing(case: Case, stream: Stream) -> Verdict:
                 "Copy it again, and take the blank away: no platform gives a key with one.",
             )
         )
-    same = [s for s in case.streams if stream.key and s.key == stream.key]
+    same = _by_key(case)[stream.key] if stream.key else []
     twice = next((s for s in same if s.to_device != stream.to_device), None)
     if twice and same[0] is not stream:  # one clash is one finding: of the first
         return waits(DependsOn(NamedQuestion("key-missing", KEY_QUESTION), Thing("link", same[0].id)))

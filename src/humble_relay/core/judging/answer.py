@@ -169,9 +169,13 @@ class Answer(NamedTuple):
     want: Want | None
     waits: tuple[DependsOn, ...]
     evidence: Evidence
-    id: str
-    """Its name, the same as long as the question and the thing are."""
     compared: tuple[str, ...] = ()
+
+    @property
+    def id(self) -> str:
+        """Its name, the same as long as the question and the thing are."""
+        thing = self.thing
+        return f"{self.check}:{thing.id}:{thing.part}" if thing.part else f"{self.check}:{thing.id}"
 
 
 HOLDS = Verdict("holds")

@@ -1,5 +1,6 @@
 """A check: one question of the trade, asked of every thing of one kind where it is a question."""
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any, Generic, NamedTuple, TypeVar
@@ -94,12 +95,15 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
             if verdict.state in ("doubtful", "not known") and each.tried and thing[:2] in seen:
                 verdict = Verdict("holds", verdict.numbers, evidence="seen working")
             state, numbers, say, want, waits, evidence, compared = verdict
-            evidence = evidence or each.evidence
-            id = f"{each.name}:{thing.id}:{thing.part}" if thing.part else f"{each.name}:{thing.id}"
-            every.append(Answer(each.name, thing, state, numbers, say, want, waits, evidence, id, compared))
-    by_thing: dict[tuple[Subject, str], list[Answer]] = {}
+            every.append(
+                Answer(
+                    each.name, thing, state, numbers, say, want, waits, evidence or each.evidence, compared
+                )
+            )
+    by_thing: defaultdict[tuple[Subject, str], list[Answer]] = defaultdict(list)
     for answer in every:
-        by_thing.setdefault(answer.thing[:2], []).append(answer)
+        by_thing[answer.thing[:2]].append(answer)
+    by_thing.default_factory = None
     return Answers(tuple(every), by_thing)
 
 
@@ -137,5 +141,4 @@ def _broken(asked: Check, thing: Thing, error: Exception) -> Answer:
             "Look at it by hand. Undo the last change to see whether it comes from there, and report it.",
         )
 
-    id = ":".join(filter(None, (BROKEN, thing.id, asked.name)))
-    return Answer(BROKEN, thing._replace(part=asked.name), "not known", None, say, None, (), "memory", id)
+    return Answer(BROKEN, thing._replace(part=asked.name), "not known", None, say, None, (), "memory")

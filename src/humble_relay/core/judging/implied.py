@@ -16,9 +16,9 @@ def with_implied(plan: Plan) -> Plan:
     networks = dict(_networks_of_sockets(plan, routers, devices))
     if routers == plan.routers and not networks:
         return plan
-    return plan.model_copy(
-        update={"routers": routers, "devices": tuple(_on_networks(d, networks) for d in plan.devices)}
-    )
+    changed = {ref.split("/")[0] for ref in networks}
+    found = (_on_networks(d, networks) if d.id in changed else d for d in plan.devices)
+    return plan.model_copy(update={"routers": routers, "devices": tuple(found)})
 
 
 def _with_boxes(plan: Plan, devices: dict[str, Device]) -> tuple[Router, ...]:
@@ -107,10 +107,8 @@ def _led_to(
 
 
 def _on_networks(device: Device, networks: dict[str, str]) -> Device:
-    """The device with its sockets on those networks; itself where none of them is."""
+    """The device with its sockets on those networks."""
     refs = {p.id: f"{device.id}/{p.id}" for p in device.ports}
-    if not any(ref in networks for ref in refs.values()):
-        return device
     ports = (
         p.model_copy(
             update={

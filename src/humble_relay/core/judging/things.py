@@ -1,9 +1,9 @@
 """The kinds of thing that questions are about, where the plan alone says which there are."""
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 
 from humble_relay.core.judging.answer import Thing
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind
 from humble_relay.core.plan import Cable, Link, Network, Port, Radio, Show, Stream
 
@@ -19,26 +19,36 @@ def port_of(ref: str) -> Thing:
     return Thing("device", device, port)
 
 
-def _cable_ends(case: Case) -> Iterator[tuple[Thing, tuple[Cable, str]]]:
-    for cable in case.cables:
-        for ref in (cable.from_port, cable.to_port):
-            yield end_of_link(cable, ref), (cable, ref)
+@analysis
+def _cable_ends(case: Case) -> Sequence[tuple[Thing, tuple[Cable, str]]]:
+    return [
+        (end_of_link(cable, ref), (cable, ref))
+        for cable in case.cables
+        for ref in (cable.from_port, cable.to_port)
+    ]
 
 
-def _plugged(case: Case) -> Iterator[tuple[Thing, tuple[str, Port]]]:
-    for join in case.joins:
-        for ref in (join.from_port, join.to_port):
-            yield port_of(ref), (ref, case.ports[ref])
+@analysis
+def _plugged(case: Case) -> Sequence[tuple[Thing, tuple[str, Port]]]:
+    return [
+        (port_of(ref), (ref, case.ports[ref]))
+        for join in case.joins
+        for ref in (join.from_port, join.to_port)
+    ]
 
 
-def _on_network(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
-    for ref, port in case.ports.items():
-        if port.network:
-            yield port_of(ref), (ref, port, case.networks[port.network])
+@analysis
+def _on_network(case: Case) -> Sequence[tuple[Thing, tuple[str, Port, Network]]]:
+    return [
+        (port_of(ref), (ref, port, case.networks[port.network]))
+        for ref, port in case.ports.items()
+        if port.network
+    ]
 
 
-def _addressed(case: Case) -> Iterator[tuple[Thing, tuple[str, Port, Network]]]:
-    return ((thing, each) for thing, each in _on_network(case) if each[1].address)
+@analysis
+def _addressed(case: Case) -> Sequence[tuple[Thing, tuple[str, Port, Network]]]:
+    return [(thing, each) for thing, each in _on_network(case) if each[1].address]
 
 
 SHOW: SubjectKind[Show] = SubjectKind("show", lambda case: [(Thing("show", "show"), case.plan.show)])

@@ -5,6 +5,7 @@ from humble_relay.core.places.distances import cable_can_go, run_length_m
 from humble_relay.core.plan import Device, Port
 
 _SOCKETED = ("router", "network-switch")
+_NETWORKED = frozenset({"ethernet", "wifi", "mobile", "usb"})
 
 
 def networks_for(case: Case, device: Device, place: str | None, planned: bool = True) -> list[str]:
@@ -60,7 +61,7 @@ def free_sockets(case: Case, place: str | None, fed: bool = False) -> list[tuple
 
 def picture_sockets(device: Device) -> list[Port]:
     """The network sockets of a box that streams go by: not that of a control page, unless it has no other."""
-    sockets = [p for p in device.ports if {"ethernet", "wifi", "mobile", "usb"} & set(p.types)]
+    sockets = [p for p in device.ports if not _NETWORKED.isdisjoint(p.types)]
     return [p for p in sockets if p.role != "control"] or sockets
 
 

@@ -1,7 +1,6 @@
 """What the streams of a site put on each of its network cables, and whether its two sockets are fast enough."""
 
 import math
-from collections.abc import Iterator
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Want, Words, holds, wants, within
@@ -25,8 +24,9 @@ class CableLoad(NamedTuple):
     mbps: float
 
 
-def _loaded(case: Case) -> Iterator[tuple[Thing, CableLoad]]:
-    weigh = loads(case)
+@analysis
+def _loaded(case: Case) -> list[tuple[Thing, CableLoad]]:
+    weigh, found = loads(case), []
     for id, whats in runs_over(case).items():
         cable = whats[0][0]
         # Every stream over a cable goes one way or the other; a box at its end sends or takes.
@@ -37,7 +37,10 @@ def _loaded(case: Case) -> Iterator[tuple[Thing, CableLoad]]:
         ways = {way: once_a_group(streams) for way, streams in ways.items()}
         sums = {way: sum(weigh[s.id].total.value for s in streams) for way, streams in ways.items()}
         fuller = max(sums, key=lambda way: sums[way])
-        yield Thing("link", id, "load"), CableLoad(cable, tuple(ways[fuller]), round(sums[fuller], 3))
+        found.append(
+            (Thing("link", id, "load"), CableLoad(cable, tuple(ways[fuller]), round(sums[fuller], 3)))
+        )
+    return found
 
 
 def _leaves_by(case: Case, stream: Stream, cable: str, end: str) -> bool:

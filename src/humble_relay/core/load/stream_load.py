@@ -2,12 +2,14 @@
 
 import math
 from collections.abc import Iterable
+from functools import lru_cache
+from typing import NamedTuple
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.plan import Stream
-from humble_relay.core.plan.video import frames_per_second
+from humble_relay.core.plan import Protocol, Stream
+from humble_relay.core.plan.video import Rate, frames_per_second
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
 
 AAC_FRAMES_PER_S = 48_000 / 1024
@@ -67,38 +69,15 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     >>> round(whole.transport_mbps / (whole.total.value - whole.transport_mbps), 4) == round(44 / 1316, 4)
     True
     """
-    video, audio = stream.video_mbps, stream.audio_kbps / 1000
-    container, how, source = _container(stream, figures)
-    inner = video + audio + container
-    transport, steps = _transport(stream, inner)
-    total = inner + transport
-    if stream.backup:
-        again = Step(
-            name="Once more to the backup ingest",
-            value=round(total, 4),
-            unit="Mb/s",
-            source="set in this plan",
-        )
-        steps, total = [*steps, again], 2 * total
-    peak = stream.peak_mbps
-    most = load(stream.model_copy(update={"video_mbps": peak, "peak_mbps": None}), figures).total.value if peak and peak > video else total  # fmt: skip
-    working = Working(
-        name=f"{stream.name} on the line",
-        value=round(total, 3),
-        unit="Mb/s",
-        steps=(
-            Step(name="Video", value=video, unit="Mb/s", source="set in this plan"),
-            Step(name="Audio", value=audio, unit="Mb/s", source="set in this plan"),
-            Step(name="Container", value=round(container, 4), unit="Mb/s", how=how, source=source),
-            *steps,
-            Step(
-                name="Sum",
-                value=round(total, 3),
-                unit="Mb/s",
-                how="counted up to the IP packet, as the line carries it",
-            ),
-        ),
-    )
+    video, peak = stream.video_mbps, stream.peak_mbps
+    chunk = figures["rtmp-chunk"]
+
+    def at(mbps: float) -> _Counted:
+        return _counted(stream.protocol, stream.format.rate, mbps, stream.audio_kbps, chunk, stream.backup)
+
+    audio, container, transport, total, steps = at(video)
+    most = at(peak).total if peak and peak > video else total
+    working = Working(name=f"{stream.name} on the line", value=round(total, 3), unit="Mb/s", steps=steps)
     return Load.model_construct(
         stream=stream.id,
         name=stream.name,
@@ -112,21 +91,65 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     )
 
 
-def _container(stream: Stream, figures: Figures) -> tuple[float, str, str]:
+class _Counted(NamedTuple):
+    """A stream's parts and its sum, in Mb/s, and the sum's lines."""
+
+    audio: float
+    container: float
+    transport: float
+    total: float
+    steps: tuple[Step, ...]
+
+
+@lru_cache(maxsize=1024)
+def _counted(
+    protocol: Protocol, rate: Rate, video: float, audio_kbps: float, chunk: float, twice: bool
+) -> _Counted:
+    """What such a stream puts on the line, with an RTMP chunk of so many bytes."""
+    audio = audio_kbps / 1000
+    container, how, source = _container(protocol, rate, video, audio_kbps, chunk)
+    inner = video + audio + container
+    transport, steps = _transport(protocol, inner)
+    total = inner + transport
+    if twice:
+        again = Step(
+            name="Once more to the backup ingest",
+            value=round(total, 4),
+            unit="Mb/s",
+            source="set in this plan",
+        )
+        steps, total = [*steps, again], 2 * total
+    lines = (
+        Step(name="Video", value=video, unit="Mb/s", source="set in this plan"),
+        Step(name="Audio", value=audio, unit="Mb/s", source="set in this plan"),
+        Step(name="Container", value=round(container, 4), unit="Mb/s", how=how, source=source),
+        *steps,
+        Step(
+            name="Sum",
+            value=round(total, 3),
+            unit="Mb/s",
+            how="counted up to the IP packet, as the line carries it",
+        ),
+    )
+    return _Counted(audio, container, transport, total, lines)
+
+
+def _container(
+    protocol: Protocol, rate: Rate, video: float, audio_kbps: float, chunk: float
+) -> tuple[float, str, str]:
     """Container overhead in Mb/s, how it came, and its source."""
-    if stream.protocol not in ("srt", "rtmp", "rtmps", "hls"):
+    if protocol not in ("srt", "rtmp", "rtmps", "hls"):
         return 0.0, "RTP carries the frames as they are", "RFC 3550"
-    fps = float(frames_per_second(stream.format.rate))
-    audio_fps = AAC_FRAMES_PER_S if stream.audio_kbps else 0
-    if stream.protocol in ("srt", "hls"):
+    fps = float(frames_per_second(rate))
+    audio_fps = AAC_FRAMES_PER_S if audio_kbps else 0
+    if protocol in ("srt", "hls"):
         # A PES header of 14 B a frame, the TS header on every 184 B, and tables ten times a second.
-        raw = stream.video_mbps * 1e6 + stream.audio_kbps * 1e3 + (fps + audio_fps) * 14 * 8
+        raw = video * 1e6 + audio_kbps * 1e3 + (fps + audio_fps) * 14 * 8
         extra = (
             raw * TS_HEADER / (TS_PACKET - TS_HEADER) + (fps + audio_fps) * 14 * 8 + 2 * 10 * TS_PACKET * 8
         )
         return extra / 1e6, "4 B in 188, 14 B a frame, tables 10 times a second", "ISO/IEC 13818-1"
-    chunk = figures["rtmp-chunk"]
-    frame = stream.video_mbps * 1e6 / 8 / fps
+    frame = video * 1e6 / 8 / fps
     video_headers = 12 + 5 + max(0, math.ceil((frame + 5) / chunk) - 1)
     extra = (fps * video_headers + audio_fps * (12 + 2)) * 8
     return (
@@ -136,16 +159,16 @@ def _container(stream: Stream, figures: Figures) -> tuple[float, str, str]:
     )
 
 
-def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
+def _transport(protocol: Protocol, inner: float) -> tuple[float, list[Step]]:
     """Transport overhead in Mb/s over `inner` Mb/s, and its lines of the sum."""
-    if stream.protocol == "srt":
+    if protocol == "srt":
         extra = inner * SRT_HEADERS / SRT_PAYLOAD
         how = f"{SRT_HEADERS} B on {SRT_PAYLOAD} B"
         source = "draft-sharabayko-srt, RFC 768, RFC 791"
         return extra, [
             Step(name="SRT, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
-    if stream.protocol not in ("rtmp", "rtmps", "hls"):
+    if protocol not in ("rtmp", "rtmps", "hls"):
         extra = inner * RTP_HEADERS / RTP_PAYLOAD
         how = f"{RTP_HEADERS} B on {RTP_PAYLOAD} B"
         source = "RFC 3550, RFC 768, RFC 791; assumed for links that do not publish theirs"
@@ -153,7 +176,7 @@ def _transport(stream: Stream, inner: float) -> tuple[float, list[Step]]:
             Step(name="RTP, UDP and IP headers", value=round(extra, 4), unit="Mb/s", how=how, source=source)
         ]
     steps = []
-    tls = inner * TLS_HEADERS / TLS_RECORD if stream.protocol in ("rtmps", "hls") else 0.0
+    tls = inner * TLS_HEADERS / TLS_RECORD if protocol in ("rtmps", "hls") else 0.0
     if tls:
         how = f"{TLS_HEADERS} B a record of {TLS_RECORD} B"
         steps.append(

@@ -1,7 +1,8 @@
 """Which measurements say something of an hour of the show, and how much each counts."""
 
 from collections.abc import Sequence
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, timedelta, tzinfo
+from functools import lru_cache
 from typing import NamedTuple
 
 from humble_relay.core.brief.on_air import on_air
@@ -36,26 +37,35 @@ def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list
     """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
     more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
 
+    clock = show.clock
+
     def after(m: Measurement) -> int:
-        local = m.at.astimezone(show.clock)
-        return (local.hour * 60 + local.minute - hour * 60) % 1440
+        its_hour, minute, _ = _on_the_clock(m.at, clock)
+        return (its_hour * 60 + minute - hour * 60) % 1440
 
     within = [m for m in measurements if after(m) < 60]
     near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
     return within if len(within) >= 3 else near
 
 
+@lru_cache(maxsize=4096)
+def _on_the_clock(at: datetime, clock: tzinfo) -> tuple[int, int, int]:
+    """Hour and minute of a moment on a clock, and the kind of day: 0 for Monday to Friday, 1 for the weekend."""
+    local = at.astimezone(clock)
+    return local.hour, local.minute, local.weekday() // 5
+
+
 def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple[float, ...]:
     """How much each measurement says of an hour of the show, 0 to 1: less beside the hour, on another kind of day (Monday to
     Friday, or the weekend), in an empty building or one that nobody noted, and the older the less (common practice, no source)."""
-    figures, show = case.figures, case.plan.show
+    figures, show, clock = case.figures, case.plan.show, case.plan.show.clock
     day = show.starts_at.astimezone(show.clock).weekday() // 5 if show.starts_at else None
     now = min(case.as_of, show.starts_at) if show.starts_at else case.as_of
     found = []
     for m in measurements:
-        local = m.at.astimezone(show.clock)
-        weight = 1.0 if local.hour == hour else figures["weigh-beside"]
-        if day is not None and local.weekday() // 5 != day:
+        its_hour, _, its_day = _on_the_clock(m.at, clock)
+        weight = 1.0 if its_hour == hour else figures["weigh-beside"]
+        if day is not None and its_day != day:
             weight *= figures["weigh-other-day"]
         weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
         age = max(0.0, (now - m.at).total_seconds() / 86_400)

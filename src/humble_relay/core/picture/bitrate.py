@@ -1,13 +1,13 @@
 """The bitrate a picture deserves, by raster, frame rate, codec and content."""
 
 import json
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from itertools import pairwise
 from typing import NamedTuple
 
 from humble_relay.core.judging.working import Figures, Step, Working
-from humble_relay.core.plan.video import Codec, Content, VideoFormat, frames_per_second
+from humble_relay.core.plan.video import Codec, Content, Rate, VideoFormat, frames_per_second
 
 
 class BitrateRange(NamedTuple):
@@ -35,11 +35,8 @@ def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures:
     >>> suggested_bitrate(VideoFormat(width=1920, height=1080, rate="30"), "h264", "mixed", Figures({})).suggested.value
     6.0
     """
-    source, rows = _table(codec)
-    fps = float(frames_per_second(fmt.rate))
-    pixels = fmt.width * fmt.height
-    low = _between(pixels, {p: _between(fps, {r: v[0] for r, v in row.items()}) for p, row in rows.items()})
-    high = _between(pixels, {p: _between(fps, {r: v[1] for r, v in row.items()}) for p, row in rows.items()})
+    source, _ = _table(codec)
+    low, high = _ends(fmt.width * fmt.height, fmt.rate, codec)
     share = {"talk": 0.0, "mixed": 0.5, "sport": 1.0}[content]
     saving = figures["hevc-share"] if codec == "hevc" else 1.0
     value = (low + share * (high - low)) * saving
@@ -56,7 +53,24 @@ def suggested_bitrate(fmt: VideoFormat, codec: Codec, content: Content, figures:
     if codec == "hevc":
         steps.append(figures.step("hevc-share"))
     sum_ = Working(name="Suggested video bitrate", value=round(value, 2), unit="Mb/s", steps=tuple(steps))
-    return BitrateRange(round(low * saving, 2), sum_, round(high * saving, 2))
+    ends = sensible_mbps(fmt, codec, figures)
+    return BitrateRange(ends[0], sum_, ends[1])
+
+
+def sensible_mbps(fmt: VideoFormat, codec: Codec, figures: Figures) -> tuple[float, float]:
+    """The lowest and the highest sensible video bitrate, in Mb/s, as `suggested_bitrate` has them."""
+    low, high = _ends(fmt.width * fmt.height, fmt.rate, codec)
+    saving = figures["hevc-share"] if codec == "hevc" else 1.0
+    return round(low * saving, 2), round(high * saving, 2)
+
+
+@lru_cache(maxsize=256)
+def _ends(pixels: int, rate: Rate, codec: str) -> tuple[float, float]:
+    """The ends of the table's range in Mb/s, before what a codec saves."""
+    fps, rows = float(frames_per_second(rate)), _table(codec)[1]
+    low = _between(pixels, {p: _between(fps, {r: v[0] for r, v in row.items()}) for p, row in rows.items()})
+    high = _between(pixels, {p: _between(fps, {r: v[1] for r, v in row.items()}) for p, row in rows.items()})
+    return low, high
 
 
 def _between(x: float, points: dict[int, float]) -> float:

@@ -44,6 +44,7 @@ def total_raster(fmt: VideoFormat) -> tuple[int, int] | None:
     return (samples[nominal], lines) if nominal in samples else None
 
 
+@lru_cache(maxsize=256)
 def pixel_clock_hz(fmt: VideoFormat) -> Fraction | None:
     """Total raster × frames/s, in Hz, exactly: the clock of HDMI at 8 bit 4:4:4 (CTA-861).
 
@@ -65,6 +66,7 @@ def on_the_wire_bits(fmt: VideoFormat) -> Fraction:
     return (pixel_clock_hz(fmt) or drawn * Fraction(11, 10)) * 30
 
 
+@lru_cache(maxsize=256)
 def serial_bits(fmt: VideoFormat) -> Fraction | None:
     """The bits a second on SDI: total raster × frames/s × 20 bit (10-bit 4:2:2; SMPTE ST 274, ST 296).
 

@@ -2,6 +2,7 @@
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
@@ -18,6 +19,7 @@ Content = Literal["talk", "mixed", "sport"]
 _NTSC = {"23.976": 24, "29.97": 30, "47.95": 48, "59.94": 60, "119.88": 120}
 
 
+@lru_cache(maxsize=64)
 def frames_per_second(rate: Rate) -> Fraction:
     """The exact frame rate in frames/s: 59.94 is 60000/1001 and not 60 (SMPTE ST 274).
 

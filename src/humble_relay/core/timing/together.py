@@ -1,12 +1,11 @@
 """Whether the sources that meet at one mixer are as late as each other."""
 
 import math
-from collections.abc import Iterator
 from fractions import Fraction
 from typing import NamedTuple
 
 from humble_relay.core.judging.answer import USUAL, Numbers, Thing, Verdict, Want, Words, wants, within
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.plan import Device, Link
@@ -36,7 +35,9 @@ class Meeting(NamedTuple):
     ways: tuple[TimedPath, ...]
 
 
-def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
+@analysis
+def _meetings(case: Case) -> list[tuple[Thing, Meeting]]:
+    found = []
     for device in case.devices.values():
         if device.kind in MIXERS:
             ways = [way for at in flow(case).arriving[device.id] if (way := way_into(case, device, at))]
@@ -45,7 +46,8 @@ def _meetings(case: Case) -> Iterator[tuple[Thing, Meeting]]:
                 len(quickest) > 1
             ):  # a camera that comes in twice, to measure a path or to play back, is not cut with itself
                 own = tuple(w for w in ways if quickest[w.source.id] is w)
-                yield Thing("device", device.id, "together"), Meeting(device, own)
+                found.append((Thing("device", device.id, "together"), Meeting(device, own)))
+    return found
 
 
 def way_into(case: Case, mixer: Device, at: str, passed: frozenset[str] = frozenset()) -> TimedPath | None:

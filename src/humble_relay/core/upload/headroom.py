@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from humble_relay.core.bonding.bonded_uplinks import reckoned
 from humble_relay.core.brief.on_air import on_air
@@ -133,9 +134,33 @@ def allowances(
     their hour. `push_mbps` is the largest push by the line: all that it may be asked for by the rule of one push, while it is measured
     below what carries more than one."""
     of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
-    ups = of.ups
-    if not ups:
+    if not of.ups:
         return ()
+    rules = tuple(map(figures.step, _RULES))
+    return _allowances(of, others_mbps, rules, tuple(map(figures.__getitem__, _RULES)), when, push_mbps)
+
+
+_RULES = (
+    "school-half",
+    "school-third-free",
+    "school-one-and-half",
+    "school-worst-percentile",
+    "one-push-below",
+)
+
+
+@lru_cache(maxsize=1024)
+def _allowances(
+    of: Weighed,
+    others_mbps: float,
+    rules: tuple[Step, ...],
+    values: tuple[float, ...],
+    when: str,
+    push_mbps: float,
+) -> tuple[Allowance, ...]:
+    """The allowances by the figures of the rules and their values, in the order of `_RULES`."""
+    ups = of.ups
+    half, third, one_and_half, percent, below = values
     middle = quantile(of, 50)
     alike = len(set(of.weights)) == 1
     step = Step(
@@ -147,33 +172,22 @@ def allowances(
         else f"weighed median: worth {of.effective:.1f} like the show's hour, day and building",
         source="the survey",
     )
-    percent = figures["school-worst-percentile"]
     low = quantile(of, percent)
-    sums: list[tuple[HeadroomRule, float, list[Step]]] = [
-        ("half", middle * figures["school-half"], [step, figures.step("school-half")]),
-        ("third-free", middle * figures["school-third-free"], [step, figures.step("school-third-free")]),
-        (
-            "one-and-half",
-            middle / max(figures["school-one-and-half"], 0.01),
-            [step, figures.step("school-one-and-half")],
-        ),
-        (
-            "worst",
-            low,
-            [
-                figures.step("school-worst-percentile"),
-                Step(
-                    name="That percentile",
-                    value=round(low, 2),
-                    unit="Mb/s",
-                    how=f"of {len(ups)}, lowest {min(ups):g}",
-                    source="the survey",
-                ),
-            ],
-        ),
-    ]
-    one = push_mbps + others_mbps if push_mbps and middle < figures["one-push-below"] else middle
-    sums.append(("one-push", min(one, middle), [step, figures.step("one-push-below")]))
+    that = Step(
+        name="That percentile",
+        value=round(low, 2),
+        unit="Mb/s",
+        how=f"of {len(ups)}, lowest {min(ups):g}",
+        source="the survey",
+    )
+    one = push_mbps + others_mbps if push_mbps and middle < below else middle
+    sums: tuple[tuple[HeadroomRule, float, list[Step]], ...] = (
+        ("half", middle * half, [step, rules[0]]),
+        ("third-free", middle * third, [step, rules[1]]),
+        ("one-and-half", middle / max(one_and_half, 0.01), [step, rules[2]]),
+        ("worst", low, [rules[3], that]),
+        ("one-push", min(one, middle), [step, rules[4]]),
+    )
     found = []
     for school, value, steps in sums:
         left = max(0.0, value - others_mbps)
@@ -201,12 +215,13 @@ def _upload(case: Case, id: str) -> Upload:
     if uplink.parts and not seen.every:
         return _of_parts(case, uplink)
     found, at_hour = list(seen.worked), seen.at_hour
+    stamps = {m.at: m.at.isoformat() for m in seen.every}
     at_show = {id_ for of in at_hour.values() for id_ in map(id_of, of.measurements)}
 
     def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
             Sample(
-                at=m.at.isoformat(),
+                at=stamps[m.at],
                 up_mbps=m.up_mbps,
                 conditions=m.conditions,
                 in_show_hours=id_of(m) in at_show,

@@ -25,7 +25,7 @@ from humble_relay.core.judging.phrases import listed, said_moment
 from humble_relay.core.judging.things import STREAMS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands, left_over
-from humble_relay.core.picture.bitrate import suggested_bitrate
+from humble_relay.core.picture.bitrate import sensible_mbps, suggested_bitrate
 from humble_relay.core.plan import Stream
 from humble_relay.core.upload.headroom import FEW, LOW_PERCENT, SCHOOL_NAMES, ShowHour, Upload, uploads
 from humble_relay.core.upload.probability import chance_words, hold_probability, next_measurement, undecided
@@ -274,11 +274,12 @@ def of_the_hour(upload: Upload, hour: ShowHour, low: bool = False) -> Working:
 )  # fmt: skip
 def bitrate_unsuited(case: Case, stream: Stream) -> Verdict:
     """Whether the video bitrate (Mb/s) lies within the range that its raster, rate, codec and content deserve."""
-    fit = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
-    low = stream.video_mbps < fit.low
-    numbers = Numbers(stream.video_mbps, fit.low, 0, "Mb/s", at_least=True)
-    if not low and stream.video_mbps <= fit.high * 1.5:
+    least, most = sensible_mbps(stream.format, stream.codec, case.figures)
+    low = stream.video_mbps < least
+    numbers = Numbers(stream.video_mbps, least, 0, "Mb/s", at_least=True)
+    if not low and stream.video_mbps <= most * 1.5:
         return holds(numbers)
+    fit = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
 
     def say() -> Words:
         return Words(

@@ -107,6 +107,9 @@ def _from_caller(case: Case, call: Call, to: Destination) -> Iterator[CallHop]:
             hop_verdicts.NO_ROUTE,
         )
         return  # fmt: skip
+    if len(sockets) == 1:
+        yield from _from_socket(case, call, to, sockets[0])
+        return
     ways = [tuple(_from_socket(case, call, to, socket)) for socket in sockets]
     if len({ConnectionTrace(call, way).outcome for way in ways}) == 1:
         yield from ways[0]

@@ -1,6 +1,7 @@
 """Whether what arrives at each input will show, in its colours and without juddering."""
 
 from collections.abc import Iterator
+from functools import lru_cache
 
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -221,6 +222,7 @@ def _no_format_for_all(device: Device, plain: dict[str, VideoFormat]) -> Words:
     )
 
 
+@lru_cache(maxsize=256)
 def divides(rate: Rate, made: Rate) -> bool:
     """Whether whole frames make the other rate: 25 makes 50 by showing each twice.
 

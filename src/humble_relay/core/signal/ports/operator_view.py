@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Words, doubtful, fails
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Device, Show
 from humble_relay.core.plan.vocabulary import is_source
-from humble_relay.core.signal.flow.propagation import feeds, flow
+from humble_relay.core.signal.flow.propagation import Signal, feeds, flow
 
 
 def _cut(case: Case) -> Iterator[tuple[Thing, Device]]:
@@ -37,29 +37,31 @@ def nobody_sees(case: Case, switcher: Device) -> Verdict:
 
 
 def _screens(case: Case, switcher: Device) -> bool:
-    walls = [p for p in switcher.ports if p.way == "out" and "multi-view" in (p.carries, *p.may_carry)]
-    signals = [
-        (case.devices[id], s)
-        for id, found in flow(case).arriving.items()
-        for s in found.values()
-        if case.devices[id].kind in ("monitor", "projector", "computer")
-    ]
+    walls = any(p.way == "out" and "multi-view" in (p.carries, *p.may_carry) for p in switcher.ports)
     if not walls:
-        return any(switcher.id in (s.origin, *s.through) for _, s in signals)
-    if any(s.carries == "multi-view" and s.origin == switcher.id for _, s in signals):
+        return any(switcher.id in (s.origin, *s.through) for s in _on_screens(case))
+    if any(s.carries == "multi-view" and s.origin == switcher.id for s in _on_screens(case)):
         return True
     return any(case.devices[id].kind == "computer" for id in feeds(case)[switcher.id])
 
 
+@analysis
+def _on_screens(case: Case) -> list[Signal]:
+    """What arrives where somebody may look at it."""
+    screens = ("monitor", "projector", "computer")
+    arriving = flow(case).arriving.items()
+    return [s for id, found in arriving if case.devices[id].kind in screens for s in found.values()]
+
+
 def _control_computers(case: Case, switcher: Device) -> bool:
-    networks = {p.network for p in switcher.ports if p.network}
-    return any(
-        p.network in networks
-        for d in case.devices.values()
-        if d.kind == "computer"
-        for p in d.ports
-        if p.network
-    )
+    return any(p.network in _with_computers(case) for p in switcher.ports)
+
+
+@analysis
+def _with_computers(case: Case) -> set[str]:
+    """The networks that a computer is on."""
+    computers = (d for d in case.devices.values() if d.kind == "computer")
+    return {p.network for d in computers for p in d.ports if p.network}
 
 
 RECORDED: SubjectKind[Show] = SubjectKind(
