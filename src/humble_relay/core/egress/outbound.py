@@ -58,7 +58,7 @@ def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
 
 def _out(case: Case, device: Device) -> list[tuple[Port, str]]:
     found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
-    return sorted(found, key=lambda f: default_route_rank(f[0]))
+    return sorted(found, key=lambda f: default_route_rank(f[0])) if len(found) > 1 else found
 
 
 def default_route_rank(port: Port) -> tuple[int, bool, int, bool]:

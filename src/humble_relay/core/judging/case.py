@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from datetime import datetime
-from functools import wraps
+from functools import lru_cache, wraps
 from threading import RLock
 from typing import Any, Protocol, TypeVar, cast
 
@@ -109,10 +109,7 @@ class Case:
 
     def by_id(self, kind: type[N]) -> dict[str, N]:
         """The things of a kind that the plan has, by their ids."""
-        collection = next(
-            row.collection for row in NOUNS.values() if kind.__name__ in {k.__name__ for k in row.kinds}
-        )
-        return _by_id(x for x in getattr(self.plan, collection) if isinstance(x, kind))
+        return _by_id(x for x in getattr(self.plan, _collection_of(kind)) if isinstance(x, kind))
 
     def once(self, computed: Callable[["Case"], T]) -> T:
         """An analysis of this plan, computed the first time it is asked for, by whichever thread asks first. One that broke
@@ -199,6 +196,24 @@ def analysis(computed: Callable[[Case], T]) -> Callable[[Case], T]:
         return known[computed] if computed in known else case.once(computed)
 
     return once
+
+
+def analysis_of_each(computed: Callable[[Case, str], T]) -> Callable[[Case, str], T]:
+    """Makes a function of the case and an id one that is computed once for each id, however often it is called."""
+
+    @wraps(computed)
+    def once(case: Case, id: str) -> T:
+        known: dict[str, T] = case.known.setdefault(computed, {})
+        if id not in known:
+            known[id] = computed(case, id)
+        return known[id]
+
+    return once
+
+
+@lru_cache(maxsize=64)
+def _collection_of(kind: type) -> str:
+    return next(row.collection for row in NOUNS.values() if kind.__name__ in {k.__name__ for k in row.kinds})
 
 
 def _by_id(things: Iterable[N]) -> dict[str, N]:

@@ -55,6 +55,14 @@ def _networks_of_sockets(
 ) -> Iterator[tuple[str, str]]:
     """The socket and the network of each device that is plugged in, and of which nobody said a network: the only one that its
     cable leads to; where that leads to switches alone, the only one of their site."""
+    streaming = {d for s in plan.links if s.kind == "stream" for d in (s.from_device, s.to_device)}
+    nowhere = [
+        id
+        for id in streaming
+        if devices[id].kind not in (*_HANDS_ON, "router") and not any(p.network for p in devices[id].ports)
+    ]
+    if not nowhere:
+        return
     ports = {f"{d.id}/{p.id}": p for d in devices.values() for p in d.ports}
     beside: dict[str, list[tuple[str, str]]] = defaultdict(list)
     for cable in plan.links:
@@ -65,19 +73,15 @@ def _networks_of_sockets(
         ):
             beside[cable.from_port.split("/")[0]].append((cable.from_port, cable.to_port))
             beside[cable.to_port.split("/")[0]].append((cable.to_port, cable.from_port))
-    streaming = {d for s in plan.links if s.kind == "stream" for d in (s.from_device, s.to_device)}
     site_of = {p.id: p.site for p in plan.places}
     of_box: dict[str | None, Router] = {r.device: r for r in routers if r.device}
-    for id in streaming:
-        device = devices[id]
-        if device.kind in (*_HANDS_ON, "router") or any(p.network for p in device.ports):
-            continue
+    for id in nowhere:
         for here, there in beside.get(id, ()):
             if ports[here].role == "control":
                 continue
             found, boxes = _led_to(there, ports, beside, devices, of_box)
             if not found and boxes & {"network-switch", "router"}:
-                found = {n.id for n in plan.networks if n.site == site_of.get(device.place or "")}
+                found = {n.id for n in plan.networks if n.site == site_of.get(devices[id].place or "")}
             if len(found) == 1:
                 yield here, found.pop()
 

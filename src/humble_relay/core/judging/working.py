@@ -30,11 +30,19 @@ class Working:
 
 
 class Figures:
-    """The catalogue of figures, with this plan's own values over it."""
+    """The catalogue of figures, with this plan's own values over it. Those of two plans that set the same are equal."""
 
     def __init__(self, own: Mapping[str, float]) -> None:
         self._own, self._catalogue = own, catalogue()
         self._steps: dict[str, Step] = {}
+        self._set = frozenset(own.items())
+        self._hash = hash(self._set)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Figures) and self._set == other._set
+
+    def __hash__(self) -> int:
+        return self._hash
 
     def __getitem__(self, id: str) -> float:
         return self._own[id] if id in self._own else self._catalogue[id].value

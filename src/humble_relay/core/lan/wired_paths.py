@@ -1,9 +1,9 @@
 """By which network cables each stream runs within a site: from box to box through switches, injectors and routers."""
 
 from collections import deque
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Set
 
-from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.case import Case, analysis, analysis_of_each
 from humble_relay.core.plan import Cable, Device, Kind, Stream
 from humble_relay.core.plan.vocabulary import is_lan_socket
 
@@ -14,9 +14,7 @@ PASSES_ON: tuple[Kind, ...] = ("network-switch", "injector", "router")
 def wired_paths(case: Case) -> dict[str, tuple[str, ...]]:
     """For each stream, the network cables it runs over, in their order, as far as they are in the plan: to its taker, or
     to the router that leads out of the site. None where either is not reached by cables of the plan."""
-    beside = _beside(case)
-    trees: dict[str, Mapping[str, tuple[str, str]]] = {}
-    return {s.id: path for s in case.streams if (path := _path(case, s, beside, trees))}
+    return {s.id: path for s in case.streams if (path := _path(case, s))}
 
 
 @analysis
@@ -33,18 +31,11 @@ def _beside(case: Case) -> dict[str, list[tuple[str, str]]]:
     return found
 
 
-def _path(
-    case: Case,
-    stream: Stream,
-    beside: dict[str, list[tuple[str, str]]],
-    trees: dict[str, Mapping[str, tuple[str, str]]],
-) -> tuple[str, ...]:
+def _path(case: Case, stream: Stream) -> tuple[str, ...]:
     sender = stream.from_device
-    if sender not in beside:
+    if sender not in _beside(case):
         return ()
-    if sender not in trees:
-        trees[sender] = _reached(case, sender, beside)
-    tree = trees[sender]
+    tree = _reached(case, sender)
     routers = (
         r.device for p in case.devices[sender].ports if p.network and (r := case.router_of.get(p.network))
     )
@@ -67,9 +58,10 @@ def _plugged_into(case: Case, sender: str) -> Iterator[str]:
             yield case.device_of(there).id
 
 
-def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -> dict[str, tuple[str, str]]:
+@analysis_of_each
+def _reached(case: Case, start: str) -> dict[str, tuple[str, str]]:
     """Every box that cables lead to from a box, with the box and the cable before it: the fewest cables first."""
-    found, waiting = {start: ("", "")}, deque([start])
+    found, waiting, beside = {start: ("", "")}, deque([start]), _beside(case)
     while waiting:
         here = waiting.popleft()
         if here != start and case.devices[here].kind not in PASSES_ON:
@@ -81,9 +73,9 @@ def _reached(case: Case, start: str, beside: dict[str, list[tuple[str, str]]]) -
     return found
 
 
-def reached_from(case: Case, device: str) -> frozenset[str]:
+def reached_from(case: Case, device: str) -> Set[str]:
     """Every box that network cables of the plan lead to from a box, through switches, injectors and routers."""
-    return frozenset(_reached(case, device, _beside(case)))
+    return _reached(case, device).keys()
 
 
 def alone_with(case: Case, socket: str) -> Device | None:

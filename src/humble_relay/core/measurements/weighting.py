@@ -1,8 +1,7 @@
 """Which measurements say something of an hour of the show, and how much each counts."""
 
 from collections.abc import Sequence
-from datetime import UTC, datetime, timedelta, tzinfo
-from functools import lru_cache
+from datetime import UTC, datetime, timedelta
 from typing import NamedTuple
 
 from humble_relay.core.brief.on_air import on_air
@@ -33,44 +32,45 @@ def _hours_of(show: Show, start: datetime, end: datetime | None) -> list[int]:
     return hours
 
 
-def taken_at(show: Show, hour: int, measurements: Sequence[Measurement]) -> list[Measurement]:
+class TimedMeasurement(NamedTuple):
+    """A measurement, the minute of the day that it was taken at by the show's clock, and how much it counts at its own hour, 0 to 1."""
+
+    measurement: Measurement
+    minute: int
+    weight: float
+
+
+def taken_at(hour: int, measurements: Sequence[TimedMeasurement]) -> list[TimedMeasurement]:
     """The measurements that an hour of the show is judged by, of any day: those taken in it where there are three or
     more, so that one alone neither saves nor sinks it; otherwise those within an hour of it too."""
-
-    clock = show.clock
-
-    def after(m: Measurement) -> int:
-        its_hour, minute, _ = _on_the_clock(m.at, clock)
-        return (its_hour * 60 + minute - hour * 60) % 1440
-
-    within = [m for m in measurements if after(m) < 60]
-    near = [m for m in measurements if after(m) <= 120 or after(m) >= 1380]
-    return within if len(within) >= 3 else near
+    after = [(m.minute - hour * 60) % 1440 for m in measurements]
+    within = [m for m, minutes in zip(measurements, after, strict=True) if minutes < 60]
+    if len(within) >= 3:
+        return within
+    return [m for m, n in zip(measurements, after, strict=True) if n <= 120 or n >= 1380]
 
 
-@lru_cache(maxsize=4096)
-def _on_the_clock(at: datetime, clock: tzinfo) -> tuple[int, int, int]:
-    """Hour and minute of a moment on a clock, and the kind of day: 0 for Monday to Friday, 1 for the weekend."""
-    local = at.astimezone(clock)
-    return local.hour, local.minute, local.weekday() // 5
-
-
-def weights(case: Case, hour: int, measurements: Sequence[Measurement]) -> tuple[float, ...]:
-    """How much each measurement says of an hour of the show, 0 to 1: less beside the hour, on another kind of day (Monday to
+def timed(case: Case, measurements: Sequence[Measurement]) -> list[TimedMeasurement]:
+    """When each measurement was taken, and how much it says of the show, 0 to 1: less on another kind of day (Monday to
     Friday, or the weekend), in an empty building or one that nobody noted, and the older the less (common practice, no source)."""
     figures, show, clock = case.figures, case.plan.show, case.plan.show.clock
     day = show.starts_at.astimezone(show.clock).weekday() // 5 if show.starts_at else None
     now = min(case.as_of, show.starts_at) if show.starts_at else case.as_of
     found = []
     for m in measurements:
-        its_hour, _, its_day = _on_the_clock(m.at, clock)
-        weight = 1.0 if its_hour == hour else figures["weigh-beside"]
-        if day is not None and its_day != day:
-            weight *= figures["weigh-other-day"]
+        local = m.at.astimezone(clock)
+        weight = figures["weigh-other-day"] if day not in (None, local.weekday() // 5) else 1.0
         weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
         age = max(0.0, (now - m.at).total_seconds() / 86_400)
-        found.append(round(weight * 0.5 ** (round(age) / max(figures["weigh-half-life"], 0.1)), 3))
-    return tuple(found)
+        weight *= 0.5 ** (round(age) / max(figures["weigh-half-life"], 0.1))
+        found.append(TimedMeasurement(m, local.hour * 60 + local.minute, weight))
+    return found
+
+
+def weights(case: Case, hour: int, measurements: Sequence[TimedMeasurement]) -> tuple[float, ...]:
+    """How much each measurement says of an hour of the show, 0 to 1: less beside the hour (common practice, no source)."""
+    beside = case.figures["weigh-beside"]
+    return tuple(round(m.weight if m.minute // 60 == hour else m.weight * beside, 3) for m in measurements)
 
 
 def id_of(m: Measurement) -> tuple[str | None, datetime, float]:
@@ -107,11 +107,15 @@ def evidence(case: Case) -> dict[str, WeighedMeasurements]:
         every = case.survey.of(id)
         works = any(m.up_mbps > 0 for m in every)
         worked = [m for m in every if m.up_mbps > 0 or not works]
-        at = {hour: taken_at(case.plan.show, hour, worked) for hour in hours}
+        on_the_clock = timed(case, worked)
+        at = {hour: taken_at(hour, on_the_clock) for hour in hours}
         found[id] = WeighedMeasurements(
             tuple(every),
             tuple(worked),
-            {h: HourMeasurements(tuple(of), weights(case, h, of)) for h, of in at.items()},
+            {
+                h: HourMeasurements(tuple(m.measurement for m in of), weights(case, h, of))
+                for h, of in at.items()
+            },
         )
     return found
 

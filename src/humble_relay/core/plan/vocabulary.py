@@ -1,9 +1,9 @@
 """What kinds of device, connector and link do for a picture: who makes one, who mixes, what carries it."""
 
 from humble_relay.core.plan.devices import Device, Kind, Port
-from humble_relay.core.plan.links import Cable, Link, Radio
+from humble_relay.core.plan.links import Link, Stream
 
-VIDEO = {"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"}
+VIDEO = frozenset({"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"})
 """The connectors that carry a picture."""
 SOURCES: tuple[Kind, ...] = ("camera", "phone")
 MIXERS: tuple[Kind, ...] = ("switcher", "computer")
@@ -15,7 +15,9 @@ def is_source(device: Device) -> bool:
     """Whether the device makes a picture of its own: a camera, a phone, a laptop with slides."""
     if device.kind in SOURCES:
         return True
-    takes = device.decoding is not None or any(p.way == "in" and VIDEO & set(p.types) for p in device.ports)
+    takes = device.decoding is not None or any(
+        p.way == "in" and not VIDEO.isdisjoint(p.types) for p in device.ports
+    )
     return not takes and bool(device.produces or any(p.produces for p in device.ports))
 
 
@@ -31,6 +33,6 @@ def is_lan_socket(port: Port) -> bool:
 
 def ends_of(link: Link) -> tuple[str, str]:
     """The devices a link runs between."""
-    if isinstance(link, Cable | Radio):
-        return link.from_port.split("/")[0], link.to_port.split("/")[0]
-    return link.from_device, link.to_device
+    if isinstance(link, Stream):
+        return link.from_device, link.to_device
+    return link.from_port.split("/")[0], link.to_port.split("/")[0]

@@ -20,11 +20,11 @@ from humble_relay.core.judging.answer import (
     waits,
     wants,
 )
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.lan.sockets import fed_by_network
-from humble_relay.core.plan import Device
+from humble_relay.core.plan import Device, Show
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.power.over_ethernet import at_the_device_w
 
@@ -67,11 +67,12 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
         asked = f"What can {device.model or device.name} be fed by?"
         return wants(Want(Thing("device", device.id), "power.by", asked, model=device.model, choices=_FEEDS))
     show = in_use(case, device.id)
-    days = [(end - start).total_seconds() / 3600 for start, end in show.days if end]
-    length = max(days) if show.starts_at and show.ends_at else None  # a battery is charged between two days
-    found = {feed: _FEEDING[feed](case, device, length) for feed in power.by}
-    if any(f.will == "yes" for f in found.values()):
-        return HOLDS
+    length = _of_the_show(case) if show is case.plan.show else _longest_day_h(show)
+    found = {}
+    for feed in power.by:
+        found[feed] = _FEEDING[feed](case, device, length)
+        if found[feed].will == "yes":
+            return HOLDS
     if length is None and "battery" in found and power.battery_h:
         if show.starts_at is None:
             return wants(Want(Thing("show", "show"), "starts_at", f"When does {show.name} start, and end?"))
@@ -84,6 +85,17 @@ def nothing_feeds_it(case: Case, device: Device) -> Verdict:
     bank = bank_hours(case, device.place) if "usb" in found else None
     lasts, asked_h = max(power.battery_h or 0.0, bank or 0.0), length or 0.0
     return doubtful(lambda: _short(device, lasts, asked_h), Numbers(round(asked_h, 2), lasts, math.inf, "h"))
+
+
+@analysis
+def _of_the_show(case: Case) -> float | None:
+    return _longest_day_h(case.plan.show)
+
+
+def _longest_day_h(show: Show) -> float | None:
+    """How long a charge must last, in h: the longest day of a show, for a battery is charged between two; None where nobody knows."""
+    days = [(end - start).total_seconds() / 3600 for start, end in show.days if end]
+    return max(days) if show.starts_at and show.ends_at else None
 
 
 def _mains(case: Case, device: Device, _: float | None) -> Feeding:

@@ -9,7 +9,7 @@ from humble_relay.core.egress.outbound import (
     uplink_out,
 )
 from humble_relay.core.endpoints.calls import OutsideHost, call_of, called, destination
-from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.case import Case, analysis, analysis_of_each
 from humble_relay.core.plan import Device, Stream
 
 
@@ -19,7 +19,16 @@ def uplink_crossed(case: Case, stream: Stream) -> str | None:
     A stream between two devices of one site stays there, and leaves by none; nor does one to another site that a router of ours
     joins.
     """
+    if case.links.get(stream.id) is stream:
+        return _leaves_by(case, stream.id)
     return _line(case, stream, case.devices[stream.from_device])
+
+
+@analysis_of_each
+def _leaves_by(case: Case, stream: str) -> str | None:
+    link = case.links[stream]
+    assert isinstance(link, Stream)
+    return _line(case, link, case.devices[link.from_device])
 
 
 def downlink_crossed(case: Case, stream: Stream) -> str | None:

@@ -136,31 +136,14 @@ def allowances(
     of = measured if isinstance(measured, Weighed) else Weighed(tuple(measured), (1.0,) * len(measured))
     if not of.ups:
         return ()
-    rules = tuple(map(figures.step, _RULES))
-    return _allowances(of, others_mbps, rules, tuple(map(figures.__getitem__, _RULES)), when, push_mbps)
-
-
-_RULES = (
-    "school-half",
-    "school-third-free",
-    "school-one-and-half",
-    "school-worst-percentile",
-    "one-push-below",
-)
+    return _allowances(of, others_mbps, figures, when, push_mbps)
 
 
 @lru_cache(maxsize=1024)
 def _allowances(
-    of: Weighed,
-    others_mbps: float,
-    rules: tuple[Step, ...],
-    values: tuple[float, ...],
-    when: str,
-    push_mbps: float,
+    of: Weighed, others_mbps: float, figures: Figures, when: str, push_mbps: float
 ) -> tuple[Allowance, ...]:
-    """The allowances by the figures of the rules and their values, in the order of `_RULES`."""
     ups = of.ups
-    half, third, one_and_half, percent, below = values
     middle = quantile(of, 50)
     alike = len(set(of.weights)) == 1
     step = Step(
@@ -172,7 +155,7 @@ def _allowances(
         else f"weighed median: worth {of.effective:.1f} like the show's hour, day and building",
         source="the survey",
     )
-    low = quantile(of, percent)
+    low = quantile(of, figures["school-worst-percentile"])
     that = Step(
         name="That percentile",
         value=round(low, 2),
@@ -180,13 +163,17 @@ def _allowances(
         how=f"of {len(ups)}, lowest {min(ups):g}",
         source="the survey",
     )
-    one = push_mbps + others_mbps if push_mbps and middle < below else middle
+    one = push_mbps + others_mbps if push_mbps and middle < figures["one-push-below"] else middle
     sums: tuple[tuple[HeadroomRule, float, list[Step]], ...] = (
-        ("half", middle * half, [step, rules[0]]),
-        ("third-free", middle * third, [step, rules[1]]),
-        ("one-and-half", middle / max(one_and_half, 0.01), [step, rules[2]]),
-        ("worst", low, [rules[3], that]),
-        ("one-push", min(one, middle), [step, rules[4]]),
+        ("half", middle * figures["school-half"], [step, figures.step("school-half")]),
+        ("third-free", middle * figures["school-third-free"], [step, figures.step("school-third-free")]),
+        (
+            "one-and-half",
+            middle / max(figures["school-one-and-half"], 0.01),
+            [step, figures.step("school-one-and-half")],
+        ),
+        ("worst", low, [figures.step("school-worst-percentile"), that]),
+        ("one-push", min(one, middle), [step, figures.step("one-push-below")]),
     )
     found = []
     for school, value, steps in sums:

@@ -66,7 +66,9 @@ def _defaults(case: Case, device: Device, v6: bool) -> tuple[Port, ...]:
             else f"{device.id}/{p.id}" not in among_themselves(case)
         )
     ]
-    first = min(map(default_route_rank, routed), default=None)
+    if len(routed) < 2:
+        return tuple(routed)
+    first = min(map(default_route_rank, routed))
     found = [p for p in routed if default_route_rank(p) == first]
     return tuple({p.network: p for p in reversed(found)}.values())[::-1]
 

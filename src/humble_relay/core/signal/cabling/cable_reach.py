@@ -1,6 +1,7 @@
 """How far a cable carries a picture, and the lengths it comes in."""
 
 import math
+from functools import lru_cache
 
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.picture.serial import pixel_clock_hz, serial_rate
@@ -8,6 +9,7 @@ from humble_relay.core.plan import CableKind, UsbPayload
 from humble_relay.core.plan.video import VideoFormat, frames_per_second
 
 
+@lru_cache(maxsize=1024)
 def cable_reach(
     kind: CableKind, fmt: VideoFormat, figures: Figures, repeaters: int = 0, joints: int = 0
 ) -> Working:

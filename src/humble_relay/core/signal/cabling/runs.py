@@ -2,7 +2,6 @@
 
 import math
 from dataclasses import replace
-from functools import cache
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, FITS, ONE_WAY, stock_lay
@@ -54,11 +53,6 @@ class Run(NamedTuple):
 def runs(case: Case) -> list[Run]:
     """Every cable of the plan with its format, rate and reach. What nothing is put on yet is to carry the show's."""
     on_port, found = flow(case).on_port, []
-
-    @cache
-    def reach_of(kind: CableKind, fmt: VideoFormat, repeaters: int, joints: int) -> Working:
-        return cable_reach(kind, fmt, case.figures, repeaters, joints)
-
     for cable in case.cables:
         signal = on_port.get(cable.from_port) or on_port.get(cable.to_port)
         arrives, fmt = signal and signal.format, signal.format if signal else case.plan.show.format
@@ -67,7 +61,7 @@ def runs(case: Case) -> list[Run]:
             found.append(_lead(cable, arrives))
             continue
         formats = (fmt,) if fmt else possible(case.ports[cable.from_port].max_gbps)
-        each = [reach_of(cable.cable, of, cable.repeaters, cable.joints) for of in formats]
+        each = [cable_reach(cable.cable, of, case.figures, cable.repeaters, cable.joints) for of in formats]
         shortest = min(each, key=lambda reach: reach.value)
         found.append(Run(cable, arrives, rate, shortest, max(reach.value for reach in each)))
     return found

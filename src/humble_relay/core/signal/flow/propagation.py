@@ -171,19 +171,20 @@ def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tu
     found: list[tuple[str, Signal]] = []
     for port in device.ports:
         ref = f"{device.id}/{port.id}"
-        if port.way != "out" or not VIDEO & set(port.types):
+        if port.way != "out" or VIDEO.isdisjoint(port.types):
             continue
         signal = arriving.get(port.loop_of or "") if port.carries == "loop" else own
         if signal is None:
             continue
         if port.carries in ("program", "multi-view", "clean") and device.kind in MIXERS:
             signal = signal._replace(carries=port.carries)
-        signal = signal._replace(
-            format=port.produces or signal.format,
-            protected=ref if port.protected else signal.protected,
-            full_range=_levels(ref, port, signal),
-            overlay=ref if port.overlay in ("on", "not-known") else signal.overlay,
-        )
+        if port.produces or port.protected or port.levels or port.overlay:
+            signal = signal._replace(
+                format=port.produces or signal.format,
+                protected=ref if port.protected else signal.protected,
+                full_range=_levels(ref, port, signal),
+                overlay=ref if port.overlay in ("on", "not-known") else signal.overlay,
+            )
         found.append((ref, signal))
     if own:
         found += [
