@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterable
+from functools import lru_cache
 from statistics import median
 
 from humble_relay.core.bonding.simulation import UNMEASURED_SPREAD, Bonded, Part, bonded
@@ -55,6 +56,7 @@ def parts_of(case: Case, uplink: Uplink, hours: Iterable[int]) -> tuple[Part, ..
     return tuple(found) or None
 
 
+@lru_cache(maxsize=1024)
 def _spread(of: Weighed, mobile: bool) -> float:
     """The standard deviation of the logarithm of the uploads; of a mobile line drawn towards the usual one, as if that had been
     seen three times, and the usual one alone of any line measured fewer than three times."""
