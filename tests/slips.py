@@ -123,6 +123,25 @@ def other_end_set_otherwise(plan: Plan) -> Iterator[Slip]:
                 yield Slip([put("link", s.id, "set_there", wrong)], {s.id})
 
 
+def other_end_set_otherwise_than_the_address(plan: Plan) -> Iterator[Slip]:
+    for s in streams(plan):
+        if "passphrase=" in s.address:
+            yield Slip([put("link", s.id, "set_there.key", "lantern-boat")], {s.id})
+            yield Slip([put("link", s.id, "address", s.address.replace("streamid=night", "streamid=day"))], {s.id})
+
+
+def view_link_of_another_sender(plan: Plan) -> Iterator[Slip]:
+    for s in local(plan, "web"):
+        if "view=" in s.view_address:
+            yield Slip([put("link", s.id, "view_address", f"{s.view_address.partition('view=')[0]}view=mole")], {s.id}, "risks")
+
+
+def published_under_no_name(plan: Plan) -> Iterator[Slip]:
+    for s in local(plan, "rtmp"):
+        if s.id.endswith("-to-names"):
+            yield Slip([put("link", s.id, "address", ""), put("link", s.id, "key", None)], {s.id, f"pull-{s.from_device}"}, "not known")
+
+
 def view_link_of_another_service(plan: Plan) -> Iterator[Slip]:
     for s in local(plan, "web"):
         yield Slip([put("link", s.id, "view_address", "https://talk.birch.example/view")], {s.id}, "risks")
@@ -279,7 +298,8 @@ def hdmi_to_another_site(plan: Plan) -> Iterator[Slip]:
 SLIPS = {of.__name__: of for of in (
     host_pasted_whole, host_mistyped, application_mistyped, key_of_last_time, key_of_another_platform, one_key_on_two_senders, letter_for_a_digit,
     bare_hash_in_a_password, login_left_out, path_nobody_knows, login_nobody_knows, pulled_under_another_name, published_and_pulled_by_nobody,
-    passphrase_of_nine_or_eighty, other_end_set_otherwise, view_link_of_another_service, phone_turned, rates_that_do_not_divide,
+    passphrase_of_nine_or_eighty, other_end_set_otherwise, other_end_set_otherwise_than_the_address,
+    view_link_of_another_sender, published_under_no_name, view_link_of_another_service, phone_turned, rates_that_do_not_divide,
     gateway_other_than_the_router, one_vlan_twice, socket_of_another_network, second_dhcp_server, pool_of_one, switch_plugged_into_itself,
     optics_of_two_kinds, lead_missing_at_the_far_router, injector_taken_for_a_repeater, spare_of_the_same_carrier, asked_from_six_hours_earlier,
     desk_plugged_into_nothing, cable_of_just_the_straight_line, recorded_by_nothing, cutting_blind, a_codec_that_the_decoder_has_not,

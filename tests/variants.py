@@ -208,6 +208,21 @@ def listener_set_alike(d: Drawing) -> None:
         d.edits.append(put("link", "encoder-to-decoder", "set_there", {"key": "lantern-boats", "port": 9000}))
 
 
+def settings_in_the_address(d: Drawing) -> None:
+    """Passphrase and stream id typed into the SRT address itself, and read off the far decoder alike."""
+    if "hall" in d.at:
+        said = "srt://203.0.113.20:9000?mode=caller&passphrase=lantern-boats&streamid=night"
+        d.edits += [put("link", "encoder-to-decoder", "address", said), put("link", "encoder-to-decoder", "key", None)]
+        d.edits.append(put("link", "encoder-to-decoder", "set_there", {"key": "lantern-boats", "port": 9000, "stream_id": "night"}))
+
+
+def link_that_views_several(d: Drawing) -> None:
+    """A browser link whose viewing end names two senders, this one among them."""
+    if any(e.model_dump().get("item", {}).get("id") == "phone-to-laptop" for e in d.edits):
+        for field, end in (("address", "?push=quay"), ("view_address", "?view=shore,quay")):
+            d.edits.append(put("link", "phone-to-laptop", field, f"https://calls.cedar.example/{end}"))
+
+
 def phone_tethered_to_a_box(d: Drawing) -> None:
     """A phone plugged into an encoder's USB, as its spare line."""
     if "encoder" in d.place_of and "spare-phone" not in d.place_of:
@@ -227,6 +242,7 @@ VARIANTS: tuple[Variant, ...] = (
     fibre_between_switches, laptop_that_passes_one, upright_phone, router_on_two_networks, networks_left_to_the_cables, monitor_with_a_button,
     rtmp_where_the_platform_says_443, two_names_on_a_server, managed_switch, camera_twice_to_compare, spare_of_another_carrier, asked_from_earlier,
     recorded_in_a_box, hevc_where_it_is_decoded, listener_set_alike, phone_tethered_to_a_box, rehearsed_the_day_before,
+    settings_in_the_address, link_that_views_several,
 )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ import re
 from urllib.parse import parse_qsl, urlsplit
 
 from humble_relay.core.addressing.hosts import host_of
+from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
@@ -80,9 +81,15 @@ def _do_not_belong(stream: Stream) -> tuple[str, str] | None:
         for a, words in ((stream.address, _SENDS), (stream.view_address, _VIEWS))
     )
     viewing = {part for v in viewed for part in v.split(",")}
-    if any("•" in value for value in sent | viewing):
-        return None  # what is hidden cannot be compared: a list of names is hidden as one
-    return (min(sent), min(viewing)) if sent and viewing and not sent & viewing else None
+    if any(HIDDEN in value for value in sent | viewing):
+        return None  # what was left out cannot be compared
+    if not sent or not viewing or sent & viewing:
+        return None
+    return (
+        ("one name", "another")
+        if any("•" in value for value in sent | viewing)
+        else (min(sent), min(viewing))
+    )
 
 
 def _settings(address: str) -> list[tuple[str, str]]:
