@@ -2,23 +2,32 @@
 
 from collections.abc import Iterator
 
-from humble_relay.core.allocation.allocation_problem import Encoded, Sent, Solution
-from humble_relay.core.allocation.of_plan import Delivery, deliveries, spoken, steers
+from humble_relay.core.allocation.allocation_problem import Sent, Solution, ToAllocate
+from humble_relay.core.allocation.of_plan import (
+    Delivery,
+    deliveries,
+    encoded,
+    pushed,
+    spoken,
+    steers,
+    straight,
+)
 from humble_relay.core.egress.outbound import router_out
-from humble_relay.core.frozen import free_id, free_name
+from humble_relay.core.frozen import Frozen, free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import Edit, Remove, SetField, added
 
 
-def edits_of(case: Case, solution: Solution) -> tuple[Edit, ...]:
+def edits_of(case: Case, problem: ToAllocate, solution: Solution) -> tuple[Edit, ...]:
     """The edits that make the plan send as the solution says; none where it does already."""
-    return tuple(_edits(case, solution))
+    return tuple(_edits(case, problem, solution))
 
 
-def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
+def _edits(case: Case, problem: ToAllocate, solution: Solution) -> Iterator[Edit]:
     routers = {d: r for d in case.devices if (r := router_out(case, case.devices[d]))}
     going = [g for g in deliveries(case) if g.last.id in solution.sent]
+    outgoing = {o.id: o for o in problem.outgoing}
     lines: dict[str, set[str]] = {}
     for g in going:
         if sent := solution.sent[g.last.id]:
@@ -35,7 +44,7 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
         """What a stream says of its line: nothing where its router sends it so by itself."""
         return None if firsts[routers[sender].id] == line else line
 
-    pushes: dict[tuple[str, str, Encoded], str] = {}
+    pushes: set[tuple[object, ...]] = set()
     kept: set[str] = set()
     made: list[Stream] = []
     for g in going:
@@ -47,19 +56,21 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
         yield from _by(g.last, None if sent.relay else by(sender, sent.line))
         if sent.relay is None:
             continue
-        key = (sender, sent.relay, sent.choice)
+        key = outgoing[g.last.id].push(sent.choice, sent.relay)
         if key in pushes:
             continue
-        free = next((o.push for o in going if o.push and o.push.id not in kept and (o.push.from_device, o.push.to_device) == key[:2]), None)  # fmt: skip
-        push = free or _push(case, g, sent, made, by(sender, sent.line))
-        pushes[key] = push.id
-        kept.add(push.id)
+        pushes.add(key)
+        wanted = pushed(case, g, sent.relay, sent.choice)
+        there = [o.push for o in going if o.push and o.push.id not in kept and (o.push.from_device, o.push.to_device) == (sender, sent.relay)]  # fmt: skip
+        free = next((p for p in there if p.id == wanted.id), next((p for p in there if p.layout == wanted.layout), None))  # fmt: skip
         if free is None:
+            push = _named(case, wanted, made, by(sender, sent.line))
             made.append(push)
             yield added(push)
         else:
-            yield from _encoded(push, sent.choice)
-            yield from _by(push, by(sender, sent.line))
+            yield from _differences(free, wanted, _OF_A_PUSH)
+            yield from _by(free, by(sender, sent.line))
+        kept.add(free.id if free else push.id)
     for id in dict.fromkeys(g.push.id for g in going if g.push):
         if id not in kept:
             yield Remove(noun="link", id=id)
@@ -67,17 +78,16 @@ def _edits(case: Case, solution: Solution) -> Iterator[Edit]:
 
 def _last(case: Case, going: Delivery, sent: Sent) -> Iterator[Edit]:
     """The stream that ends at the destination: from the relay or straight, in the picture that is chosen."""
-    last, sender = going.last, going.from_us.from_device
-    comes_from = sent.relay or sender
-    if comes_from != last.from_device:
-        yield _set(last, "from_device", comes_from)
-        protocol = spoken(case, case.devices[comes_from], case.devices[last.to_device], last)
-        if protocol and last.protocol != protocol:
-            yield _set(last, "protocol", protocol)
-        layout = "full" if sent.relay else going.from_us.layout
-        if layout != last.layout:
-            yield _set(last, "layout", layout)
-    yield from _encoded(last, sent.choice)
+    last = going.last
+    if sent.relay is None:
+        then = straight(case, going, sent.choice)
+    else:
+        then = encoded(last, sent.choice)
+        if last.from_device != sent.relay:
+            protocol = spoken(case, case.devices[sent.relay], case.devices[last.to_device], last)
+            ends = {"from_device": sent.relay, "protocol": protocol or last.protocol, "layout": "full"}
+            then = then.model_copy(update=ends)
+    yield from _differences(last, then, ("from_device", "protocol", "layout", *_PICTURE))
 
 
 def _by(stream: Stream, line: str | None) -> Iterator[Edit]:
@@ -85,32 +95,26 @@ def _by(stream: Stream, line: str | None) -> Iterator[Edit]:
         yield _set(stream, "line", line)
 
 
-def _encoded(stream: Stream, choice: Encoded) -> Iterator[Edit]:
-    if stream.format != choice.format:
-        yield _set(stream, "format", choice.format.model_dump(mode="json"))
-    if stream.codec != choice.codec:
-        yield _set(stream, "codec", choice.codec)
-    if stream.video_mbps != choice.video_mbps:
-        yield _set(stream, "video_mbps", choice.video_mbps)
+_PICTURE = ("format", "codec", "peak_mbps", "video_mbps")
+_OF_A_PUSH = (*_PICTURE, "layout", "audio_kbps", "backup", "protocol")
 
 
-def _push(case: Case, going: Delivery, sent: Sent, made: list[Stream], line: str | None) -> Stream:
-    """A push of the picture to the relay, by the protocol that this takes first; its key is still to be typed."""
-    assert sent.relay
-    sender, relay = case.devices[going.from_us.from_device], case.devices[sent.relay]
-    return going.from_us.model_copy(
+def _differences(stream: Stream, then: Stream, fields: tuple[str, ...]) -> Iterator[Edit]:
+    """The edits that make some fields of a stream those of another one."""
+    for field in fields:
+        value = getattr(then, field)
+        if getattr(stream, field) != value:
+            yield _set(stream, field, value.model_dump(mode="json") if isinstance(value, Frozen) else value)
+
+
+def _named(case: Case, push: Stream, made: list[Stream], line: str | None) -> Stream:
+    """A new push under an id and a name that nothing of the plan has."""
+    sender, relay = case.devices[push.from_device], case.devices[push.to_device]
+    return push.model_copy(
         update={
             "id": free_id(f"{sender.id}-to-{relay.id}"[:60], {*case.links, *(s.id for s in made)}),
             "name": free_name(f"{sender.name} to {relay.name}", {s.name for s in (*case.streams, *made)}),
-            "to_device": relay.id,
-            "protocol": spoken(case, sender, relay, going.last) or going.last.protocol,
-            "address": "",
-            "key": None,
-            "stream_id": "",
             "line": line,
-            "format": sent.choice.format,
-            "codec": sent.choice.codec,
-            "video_mbps": sent.choice.video_mbps,
         }
     )
 

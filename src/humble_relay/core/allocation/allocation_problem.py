@@ -8,13 +8,17 @@ from humble_relay.core.plan.video import Codec, VideoFormat
 
 
 class Encoded(NamedTuple):
-    """One way to encode a picture: what it is, what it weighs on a line in Mb/s, and how good it looks (more is better)."""
+    """One way to encode a picture: what it is, what it weighs on a line in Mb/s where it goes straight, counted at its most, and how good
+    it looks (more is better)."""
 
     format: VideoFormat
     codec: Codec
     video_mbps: float
     load_mbps: float
     quality: float
+    relayed_mbps: tuple[float | None, ...] = ()
+    """What its push to each relay weighs, in the order of the picture's relays; None where that does not take it. Empty: as much as
+    straight, by each."""
 
     @property
     def words(self) -> str:
@@ -39,6 +43,32 @@ class Outgoing(NamedTuple):
     """Whether it must arrive: then it is not left out to make another one better."""
     direct: bool = True
     """Whether its sender speaks to it without a relay."""
+    picture: str = ""
+    """What is encoded: pictures that are composed otherwise are encoded apart, however alike their formats are."""
+    pushed_as: str = ""
+    """What a push to a relay carries besides the picture, its sound above all: only those that are alike share one."""
+    backup: bool = False
+    """Whether its service has it a second time, at a backup ingest: that is a destination more."""
+    pushed_twice: frozenset[str] = frozenset()
+    """The relays that a push goes to a second time."""
+
+    @property
+    def rank(self) -> tuple[bool, int]:
+        """Whether it is only wished, and its priority: the lower, the more it matters."""
+        return not self.must, self.priority
+
+    def encoding(self, choice: Encoded) -> tuple[object, ...]:
+        """What tells one encoding of its sender from another."""
+        return self.sender, self.picture, *choice[:3]
+
+    def push(self, choice: Encoded, relay: str) -> tuple[object, ...]:
+        """What tells one push of its sender to a relay from another."""
+        return relay, *self.encoding(choice), self.pushed_as
+
+    def pushed_mbps(self, choice: Encoded, relay: str) -> float | None:
+        """What such a push weighs on a line, in Mb/s; None where the relay does not take it."""
+        at = self.relays.index(relay)
+        return choice.relayed_mbps[at] if choice.relayed_mbps else choice.load_mbps
 
 
 class SenderRoom(NamedTuple):
@@ -70,10 +100,26 @@ class ToAllocate(NamedTuple):
     steers: frozenset[str] = frozenset()
     besides: Mapping[str, float] = MappingProxyType({})
     """What else goes by the line that a group leaves by, in Mb/s, where its router does not steer."""
+    barred: frozenset["Barred"] = frozenset()
+    """What is known not to work, by the checks of the plan that it would make."""
+
+    @property
+    def ranks(self) -> list[tuple[bool, int]]:
+        """The ranks of the pictures, the most important first: what must arrive before what is wished, and each by its priority."""
+        return sorted({o.rank for o in self.outgoing})
 
     def bundle(self, sender: SenderRoom, service: str) -> tuple[str, ...]:
         """What leaves by one line with what a sender sends to a service."""
         return (sender.group, sender.id, service) if sender.group in self.steers else (sender.group,)
+
+
+class Barred(NamedTuple):
+    """A way of a picture that is not taken: by a relay (empty: straight) and a line; in every encoding that weighs as much or more."""
+
+    picture: str
+    relay: str
+    line: str
+    from_mbps: float
 
 
 class Sent(NamedTuple):
@@ -85,12 +131,13 @@ class Sent(NamedTuple):
 
 
 class Solution(NamedTuple):
-    """The best choice: for each outgoing picture (None: it cannot be sent), and how good it is in all."""
+    """The best choice: for each outgoing picture (None: it cannot be sent), and how good those of each rank are, the most important
+    first (`ToAllocate.ranks`)."""
 
     sent: dict[str, Sent | None]
-    value: float
-    left_out: float = 0.0
-    """What must arrive and does not, each as much as it matters."""
+    value: tuple[float, ...]
+    left_out: tuple[int, ...] = ()
+    """How many of each rank must arrive and do not; empty where all do."""
     gap: float = 0.0
     """By what part of its value a better one may still be better, where not all was tried; 0: there is none better."""
 

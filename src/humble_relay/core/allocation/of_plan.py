@@ -21,6 +21,7 @@ from humble_relay.core.picture.shrinks import smaller_formats
 from humble_relay.core.plan import Device, HeadroomRule, Protocol, Router, Stream
 from humble_relay.core.plan.video import Codec, VideoFormat, frames_per_second
 from humble_relay.core.reach.hop_answers.hop_verdicts import let_out
+from humble_relay.core.uplinks.mobile_data import card_allows_mbps
 from humble_relay.core.uplinks.policy_routes import line_rules
 from humble_relay.core.upload.headroom import uploads
 
@@ -91,13 +92,13 @@ def problem_of(case: Case, but: WhatIf = AS_IT_IS) -> ToAllocate:
             continue
         routers[router.id] = router
         fixed = [s for s in case.streams_from.get(device.id, ()) if s.id not in moving]
-        pictures = {(s.format, s.video_mbps) for s in fixed}
-        can = device.encoding
+        pictures = {(s.format, s.codec, s.video_mbps, s.layout) for s in fixed}
+        can, taken = device.encoding, len(fixed) + sum(s.backup for s in fixed)
         senders[device.id] = SenderRoom(
-            device.id, router.id, max(0, can.destinations - len(fixed)), max(1, can.channels - len(pictures))
+            device.id, router.id, max(0, can.destinations - taken), max(0, can.channels - len(pictures))
         )
     relays = {
-        d.id: RelayRoom(d.id, max(0, (d.encoding.destinations if d.encoding else 0) - _others_from(case, d, going)), min(d.encoding.max_mbps, d.ingest.max_mbps or math.inf))
+        d.id: RelayRoom(d.id, max(0, d.encoding.destinations - _others_from(case, d, going)), min(d.encoding.max_mbps, d.ingest.max_mbps or math.inf))
         for d in case.devices.values()
         if in_the_cloud(d) and d.encoding and d.ingest
     }  # fmt: skip
@@ -134,11 +135,13 @@ def steers(case: Case, router: Router) -> bool:
 
 
 def may_mbps(case: Case, line: str, but: WhatIf = AS_IT_IS) -> float:
-    """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), or the low end of
-    the worst hour where that is less."""
+    """What a line can be asked for in all without a doubt, in Mb/s: a school's allowance (the chosen one's), what its card has data for,
+    or the low end of the worst hour, whichever is least."""
     upload = uploads(case)[line]
     school = but.school or upload.chosen
     allowed = next((a.mbps.value for a in upload.allowances if a.school == school), 0.0)
+    if (by_card := card_allows_mbps(case, case.uplinks[line])) is not None:
+        allowed = min(allowed, by_card)
     sure = min(allowed, min((h.low_mbps or 0.0 for h in upload.measured), default=allowed))
     return sure + but.past_low_end * (allowed - sure)
 
@@ -146,7 +149,7 @@ def may_mbps(case: Case, line: str, but: WhatIf = AS_IT_IS) -> float:
 def besides_mbps(case: Case, line: str) -> float:
     """What goes by a line besides the pictures that go to services, in Mb/s."""
     moving = {g.from_us.id for g in deliveries(case)}
-    return sum(loads(case)[s.id].total.value for s in demands(case)[line].streams if s.id not in moving)
+    return sum(loads(case)[s.id].peak_mbps for s in demands(case)[line].streams if s.id not in moving)
 
 
 def _besides(case: Case, router: Router) -> float:
@@ -154,15 +157,13 @@ def _besides(case: Case, router: Router) -> float:
     moving = {g.from_us.id for g in deliveries(case)}
     fixed = (s for line in router.uplinks for s in demands(case)[line].streams if s.id not in moving)
     return sum(
-        loads(case)[s.id].total.value
-        for s in fixed
-        if router_out(case, case.devices[s.from_device]) == router
+        loads(case)[s.id].peak_mbps for s in fixed if router_out(case, case.devices[s.from_device]) == router
     )
 
 
 def _others_from(case: Case, relay: Device, going: tuple[Delivery, ...]) -> int:
     ours = {g.last.id for g in going}
-    return sum(s.id not in ours for s in case.streams_from.get(relay.id, ()))
+    return sum(1 + s.backup for s in case.streams_from.get(relay.id, ()) if s.id not in ours)
 
 
 def _outgoing(case: Case, going: Delivery, relays: dict[str, RelayRoom], but: WhatIf) -> Outgoing:
@@ -176,13 +177,68 @@ def _outgoing(case: Case, going: Delivery, relays: dict[str, RelayRoom], but: Wh
         id=last.id,
         name=end.name,
         sender=sender.id,
-        priority=(aim.priority if aim else 50) + (100 if aim and aim.need == "wished" else 0),
-        choices=tuple(_choices(case, going, lowest, math.inf if end.id == but.any_bitrate_of else None)),
+        priority=aim.priority if aim else 50,
+        choices=tuple(_choices(case, going, lowest, by, math.inf if end.id == but.any_bitrate_of else None)),
         relays=by,
         direct=direct,
         end=end.id,
         must=aim is None or aim.need != "wished",
+        picture=going.from_us.layout,
+        pushed_as=_carried(going),
+        backup=last.backup,
+        pushed_twice=frozenset(r for r in by if (push := push_there(case, going, r)) and push.backup),
     )
+
+
+def _carried(going: Delivery) -> str:
+    """What a push of the picture to a relay carries besides it: its sound, and how far its bitrate varies."""
+    stream = going.from_us
+    varies = f" {stream.peak_mbps / stream.video_mbps:.3f}" if stream.peak_mbps else ""
+    return f"{stream.audio_kbps:g} kb/s{varies}"
+
+
+def straight(case: Case, going: Delivery, choice: Encoded) -> Stream:
+    """The stream that goes to the destination without a relay, in a picture."""
+    sender, last = going.from_us.from_device, going.last
+    ends = {"from_device": sender, "layout": going.from_us.layout}
+    if last.from_device != sender:
+        protocol = spoken(case, case.devices[sender], case.devices[last.to_device], last)
+        ends["protocol"] = protocol or last.protocol
+    return encoded(last.model_copy(update=ends), choice)
+
+
+def pushed(case: Case, going: Delivery, relay: str, choice: Encoded) -> Stream:
+    """The push to a relay that carries a picture, but for its id, name and line: as one that its sender makes already, else as the
+    stream that goes out now, once, by the protocol that the relay takes first. Its key is still to be typed where it is new."""
+    now, sender = going.from_us, case.devices[going.from_us.from_device]
+    known = push_there(case, going, relay)
+    carried: dict[str, object] = {
+        "layout": now.layout,
+        "audio_kbps": now.audio_kbps,
+        "video_mbps": now.video_mbps,
+        "peak_mbps": now.peak_mbps,
+    }
+    if known is None:
+        protocol = spoken(case, sender, case.devices[relay], going.last) or going.last.protocol
+        carried |= {"to_device": relay, "protocol": protocol, "backup": False}
+        carried |= {"address": "", "key": None, "stream_id": ""}
+    return encoded((known or now).model_copy(update=carried), choice)
+
+
+def push_there(case: Case, going: Delivery, relay: str) -> Stream | None:
+    """A push that the sender of a picture makes to a relay already: its own, else one of a picture that is composed alike, else any."""
+    now = going.from_us
+    if now.to_device == relay:
+        return now
+    there = [s for s in case.streams_from.get(now.from_device, ()) if s.to_device == relay]
+    return next((s for s in there if s.layout == now.layout), next(iter(there), None))
+
+
+def encoded(stream: Stream, choice: Encoded) -> Stream:
+    """The stream in another picture; what its bitrate goes up to at most goes along."""
+    peak = stream.peak_mbps and round(choice.video_mbps * stream.peak_mbps / stream.video_mbps, 2)
+    picture = {"format": choice.format, "codec": choice.codec, "video_mbps": choice.video_mbps}
+    return stream.model_copy(update={**picture, "peak_mbps": peak and max(peak, choice.video_mbps)})
 
 
 def spoken(case: Case, sender: Device, taker: Device, like: Stream) -> Protocol | None:
@@ -221,11 +277,15 @@ def repeats(case: Case, going: Delivery, relay: Device) -> bool:
 
 
 def _choices(
-    case: Case, going: Delivery, lowest: VideoFormat | None, takes_mbps: float | None
+    case: Case,
+    going: Delivery,
+    lowest: VideoFormat | None,
+    relays: tuple[str, ...],
+    takes_mbps: float | None,
 ) -> Iterator[Encoded]:
     """The pictures that are no smaller than the lowest that will do and that both ends take, each at its least, its suggested
     and its most bitrate, which counts one more than the least."""
-    stream, sender = going.from_us, case.devices[going.from_us.from_device]
+    sender = case.devices[going.from_us.from_device]
     ingest = case.devices[going.last.to_device].ingest
     assert ingest and sender.encoding
     wanted = _wanted(case, going)
@@ -244,10 +304,21 @@ def _choices(
                 if rate > most or rate < LEAST_MBPS or (fmt, codec, rate) in seen:
                     continue
                 seen.add((fmt, codec, rate))
-                made = stream.model_copy(update={"format": fmt, "codec": codec, "video_mbps": rate})
-                yield Encoded(
-                    fmt, codec, rate, load(made, case.figures).total.value, 20 + format_quality(fmt) + share
+                bare = Encoded(fmt, codec, rate, 0.0, 20 + format_quality(fmt) + share)
+                yield bare._replace(
+                    load_mbps=load(straight(case, going, bare), case.figures).peak_mbps,
+                    relayed_mbps=tuple(_relayed(case, going, relay, bare) for relay in relays),
                 )
+
+
+def _relayed(case: Case, going: Delivery, relay: str, choice: Encoded) -> float | None:
+    """What a picture weighs as a push to a relay, in Mb/s; None where the relay does not take it, or does not hand it on."""
+    device = case.devices[relay]
+    assert device.ingest and device.encoding
+    taken = choice.codec in device.ingest.codecs and choice.codec in device.encoding.codecs
+    if not taken or device.ingest.accepts.refusal(choice.format):
+        return None
+    return load(pushed(case, going, relay, choice), case.figures).peak_mbps
 
 
 def _wanted(case: Case, going: Delivery) -> VideoFormat:

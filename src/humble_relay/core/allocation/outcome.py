@@ -1,20 +1,28 @@
 """The best choice of a plan with the runner-up and the prices of what binds it."""
 
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
 from humble_relay.core.allocation.allocation_edits import edits_of
-from humble_relay.core.allocation.allocation_problem import Solution, ToAllocate
+from humble_relay.core.allocation.allocation_problem import Barred, Solution, ToAllocate
 from humble_relay.core.allocation.of_plan import AS_IT_IS, WhatIf, deliveries, may_mbps, problem_of
 from humble_relay.core.allocation.prices import Priced
-from humble_relay.core.allocation.solve import effort, solve
+from humble_relay.core.allocation.solve import Shape, effort, solve
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import answers
+from humble_relay.core.judging.answer import Answer, Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.working import number
 from humble_relay.core.load.uplink_demand import demands
+from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.reach.stream_uplinks import uplink_crossed
 
 EFFORT = 3.0
 """How much work the whole answer may be (`effort`): the best that fits is always sought, prices while there is some left."""
+TRIES = 12
+"""How often a choice that breaks something is put aside for the next best."""
 HALVINGS = 4
 """How closely the least beyond the low end is sought: to a sixteenth of the way to the school's allowance."""
 
@@ -77,30 +85,109 @@ def allocation(case: Case) -> Allocation:
         return Allocation(best=None, runner_up=None, prices=(), nothing="No picture goes out to a service yet: join an encoder to a platform in Signal.")  # fmt: skip
     if not any(mbps > 0 for mbps in problem.lines.values()):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
-    best, but = _sure(case, problem)
+    found, but = _sure(case, problem)
+    best = found and _kept_by_the_checks(case, but, found)
     if best is None:
-        return Allocation(
-            best=None, runner_up=None, prices=(), nothing="Nothing was found within the work allowed."
+        nothing = (
+            "What would fit the lines breaks something else in this plan."
+            if found
+            else "Nothing was found within the work allowed."
         )
+        return Allocation(best=None, runner_up=None, prices=(), nothing=nothing)
     case.pulse()
-    second = solve(problem_of(case, but), [best.shape()]) if effort(problem) < 4 * EFFORT else None
+    other = best.problem, [best.solution.shape()]
+    second = solve(*other) if effort(problem) < 4 * EFFORT else None
+    second_kept = second and _kept_by_the_checks(case, but, second, *other)
     prices: list[str] = []
-    priced = Priced(case, but, best, EFFORT)
-    found = priced.prices() if effort(problem) < EFFORT else iter(("",))
-    for price in found:
+    priced = Priced(case, but, best.solution, EFFORT)
+    tried = priced.prices() if effort(problem) < EFFORT else iter(("",))
+    for price in tried:
         prices += [price] if price else []
         case.pulse()
         if priced.left <= 0:
             break
+    left_out = best.solution.left_out
     return Allocation(
         best=_option(case, but, best),
-        runner_up=_option(case, but, second) if second and second.left_out <= best.left_out else None,
+        runner_up=_option(case, but, second_kept)
+        if second_kept and second_kept.solution.left_out <= left_out
+        else None,
         prices=tuple(prices),
         nothing="",
-        doubt=_doubt(case, best) if but.past_low_end else "",
-        gap_pct=round(100 * best.gap, 4),
-        unpriced=next(found, None) is not None,
+        doubt=_doubt(case, best.solution) if but.past_low_end else "",
+        gap_pct=round(100 * best.solution.gap, 4),
+        unpriced=next(tried, None) is not None,
     )
+
+
+class Kept(NamedTuple):
+    """A choice that breaks nothing: of which problem, the edits that make it, and the plan after them."""
+
+    problem: ToAllocate
+    solution: Solution
+    edits: tuple[Edit, ...]
+    after: Case
+
+
+def _kept_by_the_checks(
+    case: Case, but: WhatIf, found: Solution, problem: ToAllocate | None = None, but_not: Iterable[Shape] = ()
+) -> Kept | None:
+    """The best choice after which no check fails that did not before: what a choice breaks is barred, and the next best is sought. None
+    where that does not end, or nothing is left."""
+    problem, shapes = problem or problem_of(case, but), list(but_not)
+    failed = _failing(case)
+    for _ in range(TRIES):
+        case.pulse()
+        edits = edits_of(case, problem, found)
+        after = case.after(edits)
+        new = _failing(after).keys() - failed.keys()
+        told = _left_out(case, problem, found)
+        broken = [
+            _failing(after)[name]
+            for name in new
+            if name[1].id not in told and not _still_to_be_typed(case, name)
+        ]
+        if not broken:
+            return Kept(problem, found, edits, after)
+        bars = frozenset(bar for answer in broken for bar in _bars(after, problem, found, answer))
+        if bars <= problem.barred:
+            shapes.append(found.shape())
+        problem = problem._replace(barred=problem.barred | bars)
+        next_best = solve(problem, shapes)
+        if next_best is None:
+            return None
+        found = next_best
+    return None
+
+
+def _failing(case: Case) -> dict[tuple[str, Thing], Answer]:
+    return {(a.check, a.thing): a for a in answers(case).every if a.state == "fails"}
+
+
+def _left_out(case: Case, problem: ToAllocate, found: Solution) -> set[str]:
+    """The services that a choice leaves without their picture, and what was asked for there: that it says."""
+    ends = {o.end for o in problem.outgoing if found.sent[o.id] is None}
+    return ends | {a.id for a in case.plan.aims if a.end in ends}
+
+
+def _still_to_be_typed(case: Case, name: tuple[str, Thing]) -> bool:
+    """Whether it is the key of a push that is new: nobody can know it yet, and it is asked for."""
+    check, thing = name
+    return check == "key-missing" and thing.id not in case.links
+
+
+def _bars(after: Case, problem: ToAllocate, found: Solution, answer: Answer) -> Iterator[Barred]:
+    """The ways of pictures that something which fails has to do with: those of a stream, by a line, or of a device."""
+    thing = answer.thing
+    link = after.links.get(thing.id) if thing.noun == "link" else None
+    for out in problem.outgoing:
+        sent = found.sent[out.id]
+        if sent is None:
+            continue
+        concerned = {out.id, out.sender, out.end, sent.relay, sent.line}
+        pushed = isinstance(link, Stream) and (link.from_device, link.to_device) == (out.sender, sent.relay)
+        if thing.id in concerned or pushed:
+            yield Barred(out.id, sent.relay or "", sent.line, sent.choice.video_mbps)
 
 
 def _sure(case: Case, problem: ToAllocate) -> tuple[Solution | None, WhatIf]:
@@ -131,10 +218,8 @@ def _doubt(case: Case, best: Solution) -> str:
     return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
 
 
-def _option(case: Case, but: WhatIf, solution: Solution) -> Allotment:
-    edits = edits_of(case, solution)
-    after = case.after(edits)
-    pictures = []
+def _option(case: Case, but: WhatIf, kept: Kept) -> Allotment:
+    solution, pictures = kept.solution, []
     for g in deliveries(case):
         if g.last.id not in solution.sent:
             continue
@@ -150,7 +235,7 @@ def _option(case: Case, but: WhatIf, solution: Solution) -> Allotment:
                 line=case.uplinks[sent.line].name if sent and sent.line != uplink_crossed(case, now) else "",
             )
         )  # fmt: skip
-    asked, used = demands(after), {sent.line for sent in solution.sent.values() if sent}
+    asked, used = demands(kept.after), {sent.line for sent in solution.sent.values() if sent}
     rooms = [
         Room(
             uplink=line,
@@ -161,4 +246,4 @@ def _option(case: Case, but: WhatIf, solution: Solution) -> Allotment:
         for line in case.uplinks
         if line in used
     ]
-    return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=edits)
+    return Allotment(pictures=tuple(pictures), rooms=tuple(rooms), edits=kept.edits)

@@ -96,6 +96,31 @@ def _hours_on_air(case: Case) -> float:
     return ((show.ends_at - show.starts_at).total_seconds() + sessions) / 3600
 
 
+def card_allows_mbps(case: Case, line: Uplink) -> float | None:
+    """What may go by a line for as long as the show lasts until the data of its card are used to the share that is planned for, in
+    Mb/s; of a bond, until the first of its parts' are. None where no card sets a limit, or nobody knows it."""
+    if line.parts:
+        bond = whole_show(case, line)
+        if bond is None:
+            return None
+        each = (
+            (card_allows_mbps(case, case.uplinks[p]), share)
+            for p, share in zip(line.parts, bond.shares, strict=True)
+        )
+        found = [
+            mbps * case.figures["bond-efficiency"] / share
+            for mbps, share in each
+            if mbps is not None and share
+        ]
+        return min(found, default=None)
+    card, show = line.mobile, case.plan.show
+    known = line.kind == "mobile" and card and not card.unlimited and show.starts_at and show.ends_at
+    if not known or card is None or card.cap_gb is None:
+        return None
+    left = max(0.0, card.cap_gb - card.used_gb) * case.figures["card-filled"]
+    return left * 1000 * 8 / 3600 / _hours_on_air(case) / (1 + _sent_again(case, line))
+
+
 @check(
     "data-used-up", CARDS, "bandwidth", "Does its card have data enough for the whole show?", "arithmetic", "plan",
 )  # fmt: skip
