@@ -259,8 +259,9 @@ def two_boxes_on_networks_that_nothing_joins(plan: Plan) -> Iterator[Broken]:
     for s in local(plan, "ndi", "rtsp", "rtmp", "paired"):
         if not any(p.network for d in plan.devices if d.id == s.to_device for p in d.ports):
             continue  # its cable tells: then it leads to either
-        port = next(p for d in plan.devices if d.id == s.from_device for p in d.ports if p.network)
-        yield Broken([edit_of({"kind": "add-network", "item": island}), put_port(f"{s.from_device}/{port.id}", "interface.network", "island")], {s.id})
+        port = next((p for d in plan.devices if d.id == s.from_device for p in d.ports if p.network), None)
+        if port:
+            yield Broken([edit_of({"kind": "add-network", "item": island}), put_port(f"{s.from_device}/{port.id}", "interface.network", "island")], {s.id})
 
 
 def fixed(plan: Plan, address: str, *more: Edit) -> Iterator[Broken]:

@@ -119,7 +119,7 @@ def passphrase_of_nine_or_eighty(plan: Plan) -> Iterator[Slip]:
 def other_end_set_otherwise(plan: Plan) -> Iterator[Slip]:
     for s in streams(plan):
         if s.protocol == "srt" and s.to_device == "decoder":
-            for wrong in ({"key": "lantern-boat"}, {"port": 9001}, {"stream_id": "night"}):
+            for wrong in ({"key": "lantern-boat"}, {"port": 9001}, {"stream_id": "shore"}):
                 yield Slip([put("link", s.id, "set_there", wrong)], {s.id})
 
 

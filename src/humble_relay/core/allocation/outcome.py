@@ -5,7 +5,14 @@ from typing import NamedTuple
 
 from humble_relay.core.allocation.allocation_edits import edits_of
 from humble_relay.core.allocation.allocation_problem import Barred, Solution, ToAllocate
-from humble_relay.core.allocation.of_plan import AS_IT_IS, WhatIf, deliveries, may_mbps, problem_of
+from humble_relay.core.allocation.of_plan import (
+    AS_IT_IS,
+    WhatIf,
+    besides_mbps,
+    deliveries,
+    may_mbps,
+    problem_of,
+)
 from humble_relay.core.allocation.prices import Priced
 from humble_relay.core.allocation.solve import Shape, effort, solve
 from humble_relay.core.frozen import Frozen
@@ -83,8 +90,19 @@ def allocation(case: Case) -> Allocation:
     problem = problem_of(case)
     if not problem.outgoing:
         return Allocation(best=None, runner_up=None, prices=(), nothing="No picture goes out to a service yet: join an encoder to a platform in Signal.")  # fmt: skip
-    if not any(mbps > 0 for mbps in problem.lines.values()):
+    if not any(may_mbps(case, line) > 0 for line in problem.lines):
         return Allocation(best=None, runner_up=None, prices=(), nothing="No line was measured that pictures could leave by: measure it in Survey.")  # fmt: skip
+    if not any(mbps > 0 for mbps in problem.lines.values()):
+        taken = listed(
+            f"{case.uplinks[u].name} ({number(besides_mbps(case, u))} of {number(may_mbps(case, u))} Mb/s)"
+            for u in problem.lines
+        )
+        return Allocation(
+            best=None,
+            runner_up=None,
+            prices=(),
+            nothing=f"What goes out besides takes all that may be asked of {taken}: take some of that out first.",
+        )
     found, but = _sure(case, problem)
     best = found and _kept_by_the_checks(case, but, found)
     if best is None:
