@@ -91,15 +91,22 @@ def small_show(*more: Edit) -> Plan:
 
 
 def measured(
-    *ups: float, conditions: str = "busy", days_before: float = 6, hour: int = 20, line: str = "fibre"
+    *ups: float,
+    conditions: str = "busy",
+    days_before: float = 6,
+    hour: int = 20,
+    line: str = "fibre",
+    one_evening: bool = False,
 ) -> Survey:
-    """Measurements of a line, ten minutes apart, at an hour of the show unless told otherwise."""
-    first = (START - timedelta(days=days_before)).replace(hour=hour, minute=0)
+    """Measurements of a line at an hour of the show, ten minutes later each, on a Saturday or Sunday of their own unless told otherwise;
+    the last so many days before the show."""
+    last = (START - timedelta(days=days_before)).replace(hour=hour, minute=0)
+    weekends = [timedelta(days=7 * (back // 2) + back % 2) for back in reversed(range(len(ups)))]
     return Survey(
         measurements=tuple(
             Measurement.model_validate(
                 {
-                    "at": first + timedelta(minutes=10 * i),
+                    "at": last - (timedelta(0) if one_evening else weekends[i]) + timedelta(minutes=10 * i),
                     "uplink": line,
                     "up_mbps": up,
                     "conditions": conditions,

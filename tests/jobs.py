@@ -135,7 +135,7 @@ class Drawing:
         show = Show(name="Drawn", starts_at=START, ends_at=START + timedelta(hours=2), format=hd())
         ups = [(self.asked or 3) * self.rng.uniform(2.8, 3.4) for _ in range(16)]
         found = [
-            Measurement(at=START + timedelta(days=-6, minutes=-60 + 15 * n), uplink=line, up_mbps=up, rtt_ms=20, loss_pct=0, probes=1000, conditions="busy", connections=1)
+            Measurement(at=START + timedelta(days=-6 - 7 * (n % 6 // 2) - n % 2, minutes=-60 + 15 * n), uplink=line, up_mbps=up, rtt_ms=20, loss_pct=0, probes=1000, conditions="busy", connections=1)
             for line in self.lines
             for n, up in enumerate(ups)
         ]  # fmt: skip

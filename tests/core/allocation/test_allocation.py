@@ -239,7 +239,7 @@ def test_the_trades_rule_of_pushes(upload: float, platforms: int, in_full: bool)
     )
 
 
-def test_what_is_found_for_the_demo_is_made_and_leaves_no_doubt_about_the_line() -> None:
+def test_what_is_found_for_the_demo_is_made_and_fits_the_low_end_of_the_line() -> None:
     found = demo_plan()
     case = Case(found.plan, found.survey, NOW)
     asked = allocation(case)
@@ -249,7 +249,8 @@ def test_what_is_found_for_the_demo_is_made_and_leaves_no_doubt_about_the_line()
     )
     lost = {f.id for f in findings(case)} - {f.id for f in findings(after)}
     came = {f.id for f in findings(after) if not f.accepted} - {f.id for f in findings(case)}
-    assert lost == {"upload-bad-hour:boathouse-fibre"} and came == set()
+    assert lost == {"upload-bad-hour:boathouse-fibre"}
+    assert came == {"thin-evidence:boathouse-fibre"}  # three evenings are too few to rely on it
     assert allocation(after).best.edits == ()  # type: ignore[union-attr]
     room = asked.best.rooms[0]
     assert room.asked_mbps <= room.may_mbps

@@ -67,7 +67,7 @@ def unlike(seed: int) -> Case:
         order = draw.choice([["fibre", "mast"], ["mast", "fibre"]])
         edits += [put("router", "router", "uplinks", order), put("router", "router", "steers", draw.choice([True, False]))]  # fmt: skip
     found = [
-        Measurement(at=START + timedelta(days=-6, minutes=-30 + 15 * n), uplink=line, up_mbps=middle * draw.uniform(0.9, 1.1),
+        Measurement(at=START + timedelta(days=-6 - 7 * (n % 6 // 2) - n % 2, minutes=-30 + 15 * n), uplink=line, up_mbps=middle * draw.uniform(0.9, 1.1),
                     rtt_ms=rtt, loss_pct=loss, probes=4000, conditions="busy", connections=1)
         for line in lines
         for middle, rtt, loss in [(draw.choice([6, 14, 30, 80]), draw.choice([15, 60]), draw.choice([0, 0, 0.5]))]

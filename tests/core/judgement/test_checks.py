@@ -96,10 +96,10 @@ TRIED, BAD_AIR = (
     for value in (True, False)
 )  # fmt: skip
 SURVEYS = {
-    "thin-evidence": (measured(21, 22), "thin-evidence:fibre note", "only 2 measurements; 6 carry a judgement"),
+    "thin-evidence": (measured(21, 22), "thin-evidence:fibre risks", "fits them, but they are of 2 evenings, and it holds with a probability of"),
     # A push of 8.4 Mb/s at 80 ms holds to 0.0452 % (Mathis et al. 1997, turned round by hand: p = 1.5 (8 · 1460 ÷ (R · B))²).
     "tcp-under-loss": (lossy(0.05), "tcp-under-loss:feed risks", "TCP settles at about 8 Mb/s"),
-    "upload-bad-hour": (measured(22, 23, 6.2, 22, 6.1, 24, 22), "upload-bad-hour:fibre risks", "6.1 Mb/s Sun 13 Sep 2026, 20:40"),
+    "upload-bad-hour": (measured(22, 23, 6.2, 22, 6.1, 24, 22), "upload-bad-hour:fibre risks", "6.1 Mb/s Sun 6 Sep 2026, 20:40"),
 }  # fmt: skip
 
 
@@ -509,9 +509,9 @@ def test_the_demo_proves_what_it_can_and_says_what_it_cannot() -> None:
     )
     assert states["weir-cam", "alder"] == "doubtful" and states["weir-cam", "loft-screen"] == "proven"
     mended = case.after(cures_of(case, "upload-bad-hour:boathouse-fibre")[0].cure.edits)
-    # The phone is late: that was taken on. So was the small spare, for more than is sent now: a better figure opens nothing.
+    # Three evenings are too few to rely on it. The phone is late: that was taken on. So was the small spare, for more than is sent now: a better figure opens nothing.
     assert {q.words[:20] for p in proven(mended).proofs for part in p.parts for hop in part.hops for q in hop.questions
-            if q.state not in ("holds", None) and not q.accepted} == set()  # fmt: skip
+            if q.state not in ("holds", None) and not q.accepted} == {"The measurements of "}  # fmt: skip
     way = find_routes(mended, "quay-cam", "switcher").routes[0]
     assert [
         (f.rule, bool(f.accepted))
@@ -680,7 +680,8 @@ def test_what_one_connection_carries_is_measured_or_reckoned_from_enough_packets
 @pytest.mark.parametrize("name", NEAR)
 def test_what_is_near_a_fault_and_none_is_left_alone(name: str) -> None:
     show, edits = NEAR[name]
-    assert ids(case_of(small_show(*SHOWS[show], *edits))) == set()
+    full = {"thin-evidence:fibre risks"}  # two streams are more than the line surely carries: another matter
+    assert ids(case_of(small_show(*SHOWS[show], *edits))) - full == set()
 
 
 def test_every_model_of_the_library_can_be_added_and_none_is_wrong_alone() -> None:

@@ -10,7 +10,6 @@ from humble_relay.core.bonding.simulation import Part, bonded, buffer_ms
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.cures.trial import cures_of
 from humble_relay.core.judgement import findings, proven
-from humble_relay.core.measurements.forecast import Weighed, chance_to_hold, low_end
 from humble_relay.core.plan import Mobile, Uplink
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.survey import Survey
@@ -38,46 +37,6 @@ def test_what_srt_leaves_lost_is_what_a_count_packet_by_packet_says(latency: flo
     for attempt in range(1, attempts(path, latency) + 1):
         gone &= lost[attempt * again : attempt * again + count]
     assert gone.mean() == pytest.approx(residual(path, latency), rel=0.25, abs=30 / count)
-
-
-def test_the_low_ends_uncertainty_is_scipys_and_weights_are_counted() -> None:
-    ups = tuple(float(x) for x in np.random.default_rng(3).normal(30, 6, 24))
-    low, high = low_end(Weighed(ups, (1.0,) * 24), 10, "a")
-    theirs = stats.bootstrap(
-        (ups,),
-        lambda x, axis: np.percentile(x, 10, axis=axis),
-        confidence_level=0.9,
-        method="percentile",
-        rng=1,
-    )
-    assert (low, high) == pytest.approx(theirs.confidence_interval, abs=0.7)
-    assert low_end(Weighed(ups, (1.0,) * 24), 10, "a") == (low, high)
-    doubled = Weighed(
-        (*ups, 500.0, 0.1), (*(1.0,) * 24, 0.001, 0.001)
-    )  # one wild sample neither saves nor sinks a line
-    assert low_end(doubled, 10, "a") == pytest.approx((low, high), abs=1.5)
-
-
-@pytest.mark.no_cover
-def test_the_chance_that_it_holds_is_as_sure_as_it_says() -> None:
-    """500 lines whose truth is known, uneven in four ways, one to three hours: nine in ten intervals hold it, 85 to 95 %, and of
-    no way less than 80 %."""
-    draw, hit = np.random.default_rng(11), [0, 0, 0, 0]
-    for n in range(500):
-        hours, truth, middles = [], 1.0, draw.uniform(10, 60, 1 + n % 3)
-        spread, below = draw.uniform(0.08, 0.4), draw.uniform(0.003, 0.25)
-        family = (
-            stats.lognorm(spread), stats.norm(1, spread / 2), stats.gamma(1 / spread**2, scale=spread**2), stats.beta(6, 1.5),
-        )[n % 4]  # fmt: skip
-        asked = float(middles.min() * family.ppf(below))
-        for middle in middles:
-            of = np.maximum(0.01, middle * family.rvs(int(draw.integers(4, 25)), random_state=draw))
-            hours.append(Weighed(tuple(of), (1.0,) * len(of)))
-            truth *= family.sf(asked / middle) ** 4
-        found = chance_to_hold(hours, asked, 4, str(n))
-        assert found
-        hit[n % 4] += found.low - 1e-9 <= 100 * truth <= found.high + 1e-9
-    assert 0.85 <= sum(hit) / 500 <= 0.95 and min(hit) / 125 >= 0.8, hit
 
 
 def test_a_bond_is_the_sum_of_its_lines_and_what_they_share_widens_it() -> None:

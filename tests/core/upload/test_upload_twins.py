@@ -11,8 +11,8 @@ from tests.core.twins import Twin, hold, named
 
 TWINS = [
     Twin("plain", [put("link", "feed", "video_mbps", 4)], "bitrate-unsuited:feed risks", "is thin for 1080p50", "Send 1080p25 at this bitrate"),
-    Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at 7.5 Mb/s", "Lower the bitrate: Feed 8 → 6 Mb/s"),
-    Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks", "may carry", "Smaller picture"),
+    Twin("plain", [put("uplink", "fibre", "others_mbps", 14)], "upload-too-small:fibre stops", "at 20 to 21 h it was measured at", "Lower the bitrate: Feed 8 → 6 Mb/s"),
+    Twin("plain", [put("uplink", "fibre", "others_mbps", 10)], "headroom-used:fibre risks, thin-evidence:fibre risks", "may carry", "Smaller picture"),
 ]
 
 

@@ -138,7 +138,7 @@ def allocation(case: Case) -> Allocation:
     )
 
 
-class Kept(NamedTuple):
+class SoundChoice(NamedTuple):
     """A choice that breaks nothing: of which problem, the edits that make it, and the plan after them."""
 
     problem: ToAllocate
@@ -149,7 +149,7 @@ class Kept(NamedTuple):
 
 def _kept_by_the_checks(
     case: Case, but: WhatIf, found: Solution, problem: ToAllocate | None = None, but_not: Iterable[Shape] = ()
-) -> Kept | None:
+) -> SoundChoice | None:
     """The best choice after which no check fails that did not before: what a choice breaks is barred, and the next best is sought. None
     where that does not end, or nothing is left."""
     problem, shapes = problem or problem_of(case, but), list(but_not)
@@ -166,7 +166,7 @@ def _kept_by_the_checks(
             if name[1].id not in told and not _still_to_be_typed(case, name)
         ]
         if not broken:
-            return Kept(problem, found, edits, after)
+            return SoundChoice(problem, found, edits, after)
         bars = frozenset(bar for answer in broken for bar in _bars(after, problem, found, answer))
         if bars <= problem.barred:
             shapes.append(found.shape())
@@ -236,7 +236,7 @@ def _doubt(case: Case, best: Solution) -> str:
     return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
 
 
-def _option(case: Case, but: WhatIf, kept: Kept) -> Allotment:
+def _option(case: Case, but: WhatIf, kept: SoundChoice) -> Allotment:
     solution, pictures = kept.solution, []
     for g in deliveries(case):
         if g.last.id not in solution.sent:

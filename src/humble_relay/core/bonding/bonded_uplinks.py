@@ -8,7 +8,8 @@ from statistics import median
 from humble_relay.core.bonding.simulation import UNMEASURED_SPREAD, Bonded, Part, bonded
 from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.judging.case import Case
-from humble_relay.core.measurements.forecast import Weighed, quantile
+from humble_relay.core.measurements.forecast import quantile
+from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.measurements.weighting import measured_at, show_hours
 from humble_relay.core.plan import Uplink
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from humble_relay.core.brief.on_air import on_air
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.measurements.forecast import Weighed
+from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.plan import Show
 from humble_relay.core.plan.survey import Measurement
 
@@ -32,12 +32,18 @@ def _hours_of(show: Show, start: datetime, end: datetime | None) -> list[int]:
     return hours
 
 
+DAY_BEGINS = timedelta(hours=5)
+"""When an evening is over, after midnight."""
+
+
 class TimedMeasurement(NamedTuple):
-    """A measurement, the minute of the day that it was taken at by the show's clock, and how much it counts at its own hour, 0 to 1."""
+    """A measurement, the minute of the day that it was taken at by the show's clock, how much it counts at its own hour, 0 to 1, and the
+    evening that it is of."""
 
     measurement: Measurement
     minute: int
     weight: float
+    evening: int
 
 
 def taken_at(hour: int, measurements: Sequence[TimedMeasurement]) -> list[TimedMeasurement]:
@@ -63,7 +69,8 @@ def timed(case: Case, measurements: Sequence[Measurement]) -> list[TimedMeasurem
         weight *= {"busy": 1.0, "empty": figures["weigh-empty"]}.get(m.conditions, figures["weigh-unsaid"])
         age = max(0.0, (now - m.at).total_seconds() / 86_400)
         weight *= 0.5 ** (round(age) / max(figures["weigh-half-life"], 0.1))
-        found.append(TimedMeasurement(m, local.hour * 60 + local.minute, weight))
+        evening = (local - DAY_BEGINS).toordinal()
+        found.append(TimedMeasurement(m, local.hour * 60 + local.minute, weight, evening))
     return found
 
 
@@ -83,11 +90,13 @@ class HourMeasurements(NamedTuple):
 
     measurements: tuple[Measurement, ...]
     weights: tuple[float, ...]
+    evenings: tuple[int, ...] = ()
+    """The evening that each was taken on: a day of the calendar that ends at five in the morning."""
 
     @property
     def weighed(self) -> Weighed:
         """The uploads with their weights."""
-        return Weighed(tuple(m.up_mbps for m in self.measurements), self.weights)
+        return Weighed(tuple(m.up_mbps for m in self.measurements), self.weights, self.evenings)
 
 
 class WeighedMeasurements(NamedTuple):
@@ -113,7 +122,9 @@ def evidence(case: Case) -> dict[str, WeighedMeasurements]:
             tuple(every),
             tuple(worked),
             {
-                h: HourMeasurements(tuple(m.measurement for m in of), weights(case, h, of))
+                h: HourMeasurements(
+                    tuple(m.measurement for m in of), weights(case, h, of), tuple(m.evening for m in of)
+                )
                 for h, of in at.items()
             },
         )

@@ -3,7 +3,8 @@
 from typing import NamedTuple
 
 from humble_relay.core.judging.case import Case
-from humble_relay.core.measurements.forecast import Weighed, quantile
+from humble_relay.core.measurements.forecast import quantile
+from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.measurements.weighting import evidence
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.survey import Measurement

@@ -9,7 +9,8 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.stream_load import loads
-from humble_relay.core.measurements.forecast import Weighed, quantile
+from humble_relay.core.measurements.forecast import quantile
+from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.measurements.weighting import evidence
 from humble_relay.core.plan import Stream
 from humble_relay.core.reach.stream_uplinks import downlink_crossed

@@ -11,7 +11,8 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.load.uplink_demand import demands
-from humble_relay.core.measurements.forecast import Weighed, low_end, quantile
+from humble_relay.core.measurements.forecast import low_end, quantile
+from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.measurements.weighting import evidence, id_of, show_hours
 from humble_relay.core.plan import HeadroomRule, Uplink
 from humble_relay.core.plan.survey import Measurement
@@ -218,7 +219,7 @@ def _upload(case: Case, id: str) -> Upload:
         )
 
     hours = tuple(
-        _hour(case, uplink, hour, of.weights, samples(of.measurements, of.weights))
+        _hour(case, uplink, hour, of.weighed, samples(of.measurements, of.weights))
         for hour, of in at_hour.items()
     )
     chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
@@ -274,7 +275,8 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         samples = tuple(
             Sample(at="", up_mbps=round(up, 2), conditions="reckoned", in_show_hours=True) for up in ups
         )
-        hours.append(_hour(case, uplink, hour, (1.0,) * len(ups), samples))
+        alike = Weighed(tuple(s.up_mbps for s in samples), (1.0,) * len(samples))
+        hours.append(_hour(case, uplink, hour, alike, samples))
     every = [s for h in hours for s in h.samples]
     doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.survey.of(p))]
     chosen = case.plan.settings.headroom
@@ -300,28 +302,26 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
     )
 
 
-def _hour(
-    case: Case, uplink: Uplink, hour: int, weights: tuple[float, ...], samples: tuple[Sample, ...]
-) -> ShowHour:
-    name, ups = f"{hour} to {hour + 1} h", tuple(s.up_mbps for s in samples)
-    left = Weighed(tuple(max(0.0, up - uplink.set_aside_mbps) for up in ups), weights)
+def _hour(case: Case, uplink: Uplink, hour: int, of: Weighed, samples: tuple[Sample, ...]) -> ShowHour:
+    name, ups = f"{hour} to {hour + 1} h", of.ups
+    left = of._replace(ups=tuple(max(0.0, up - uplink.set_aside_mbps) for up in ups))
     if not ups:
         return ShowHour(
             hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
             allowances=(),
         )  # fmt: skip
     percent = LOW_PERCENT if len(ups) >= FEW else 0.0
-    ends = low_end(left, percent, f"{uplink.id} {hour}")
+    ends = low_end(left, LOW_PERCENT, f"{uplink.id} {hour}") if of.evenings else None
     return ShowHour(
         hour=name,
         samples=samples,
         middle_mbps=round(quantile(left, 50), 2),
         low_mbps=round(quantile(left, percent), 2),
-        low_from_mbps=round(ends[0], 2),
-        low_to_mbps=round(ends[1], 2),
+        low_from_mbps=ends and round(ends[0], 2),
+        low_to_mbps=ends and round(ends[1], 2),
         worth=round(left.effective, 1),
         allowances=allowances(
-            Weighed(ups, weights),
+            of._replace(evenings=()),
             uplink.set_aside_mbps,
             case.figures,
             f" at {name}",

@@ -5,9 +5,13 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import number
 from humble_relay.core.load.uplink_demand import demands
-from humble_relay.core.measurements.forecast import HoldEstimate, Weighed, chance_to_hold
+from humble_relay.core.measurements.forecast import HoldEstimate, chance_to_hold
+from humble_relay.core.measurements.weighed import Weighed
+from humble_relay.core.measurements.weighting import evidence
 from humble_relay.core.upload.headroom import ShowHour, uploads
 
+EVENINGS = 5
+"""On so many evenings a line is well measured (common practice, no source)."""
 DAYS = ("Monday to Friday", "Saturday or Sunday")
 
 
@@ -36,18 +40,23 @@ def _chance(case: Case, id: str) -> HoldEstimate | None:
     if upload.reckoned:
         found = whole_show(case, case.uplinks[id])
         held = found.holds_on(asked) if found else 0.0
-        return HoldEstimate(held, held, held) if found else None
+        return HoldEstimate(held, held, held, held) if found else None
     hours = [
-        Weighed(tuple(s.up_mbps - upload.others_mbps for s in h.samples), tuple(s.weight for s in h.samples))
-        for h in upload.hours
+        Weighed(tuple(up - upload.others_mbps for up in of.ups), of.weights, of.evenings)
+        for of in (each.weighed for each in evidence(case)[id].at_hour.values())
     ]
     return chance_to_hold(hours, asked, case.figures["line-settles"], id)
+
+
+def evenings_of(case: Case, line: str) -> int:
+    """On how many evenings the uplink was measured at the hours of the show."""
+    return len({evening for of in evidence(case)[line].at_hour.values() for evening in of.evenings})
 
 
 def chance_words(found: HoldEstimate | None) -> str:
     """Such as `with a probability of 62 to 97 %`.
 
-    >>> chance_words(HoldEstimate(61.8, 88, 97.2)), chance_words(None)
+    >>> chance_words(HoldEstimate(61.8, 88, 97.2, 86)), chance_words(None)
     ('with a probability of 62 to 97 %', 'with a probability that so few measurements do not tell')
     """
     if found is None:
@@ -70,6 +79,15 @@ def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     if open_:
         hour = min(open_, key=lambda h: h.worth)
         why = f"the 10th percentile there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are planned"
+        return NextMeasurement(what=_once_more(case, hour), why=why)
+    if 0 < evenings_of(case, line) < EVENINGS:
+        hour = min(upload.hours, key=lambda h: h.low_mbps or 0.0)
+        count = evenings_of(case, line)
+        why = (
+            "all that was measured is of one evening"
+            if count == 1
+            else f"{count} evenings tell little of the next one"
+        )
         return NextMeasurement(what=_once_more(case, hour), why=why)
     thin = [h for h in upload.hours if h.worth < case.figures["enough-measurements"] / 2]
     if thin and len(upload.samples) >= 1:

@@ -25,10 +25,20 @@ from humble_relay.core.judging.phrases import listed, said_moment
 from humble_relay.core.judging.things import STREAMS
 from humble_relay.core.judging.working import Step, Working, number
 from humble_relay.core.load.uplink_demand import Demand, demands, left_over
+from humble_relay.core.measurements.forecast import HoldEstimate
 from humble_relay.core.picture.bitrate import sensible_mbps, suggested_bitrate
 from humble_relay.core.plan import Stream
 from humble_relay.core.upload.headroom import FEW, LOW_PERCENT, SCHOOL_NAMES, ShowHour, Upload, uploads
-from humble_relay.core.upload.probability import chance_words, hold_probability, next_measurement, undecided
+from humble_relay.core.upload.probability import (
+    chance_words,
+    evenings_of,
+    hold_probability,
+    next_measurement,
+    undecided,
+)
+
+SURE_PERCENT = 95.0
+"""On how many of a hundred nights a line must hold that is said to (common practice, no source)."""
 
 
 class UplinkInUse(NamedTuple):
@@ -85,24 +95,44 @@ def _not_known(case: Case, line: UplinkInUse) -> Verdict | None:
     "common practice, no source", "measured",
 )  # fmt: skip
 def thin_evidence(case: Case, line: UplinkInUse) -> Verdict:
-    """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions."""
+    """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions; and whether what fits
+    them was measured on evenings enough, or with so much to spare, that it holds on 95 of a hundred such nights."""
     upload = line.upload
     if not upload.samples:
         return waits(DependsOn(no_measurement, Thing("uplink", line.id)))
     nothing = [
         f"nothing was measured {_when(case, s.at)}, a test that failed and is left out" for s in upload.failed
     ]
-    if not upload.doubts and not nothing:
+    unsure = _unsure(case, line)
+    doubts = (*([_too_few(case, line, unsure)] if unsure else ()), *upload.doubts, *nothing)
+    if not doubts:
         return HOLDS
 
     def say() -> Words:
         return Words(
-            f"The measurements of {upload.name} say little: {'; '.join((*upload.doubts, *nothing))}.",
-            "The line on the evening may carry far less than these figures.",
-            "Measure again with the building in use, at the hour of the show.",
+            f"The measurements of {upload.name} say little: {'; '.join(doubts)}.",
+            "Lines have good evenings and bad ones: the one on the day may carry far less than these figures.",
+            "Measure again at the hour of the show, with the building in use, on another evening; or send less.",
         )
 
-    return doubtful(say) if upload.trust == "thin" else holds(remark=say)
+    if not unsure:
+        return doubtful(say) if upload.trust == "thin" else holds(remark=say)
+    numbers = Numbers(round(unsure.expected, 1), SURE_PERCENT, 0, "%", at_least=True)
+    return doubtful(say, numbers)
+
+
+def _unsure(case: Case, line: UplinkInUse) -> HoldEstimate | None:
+    """On how many evenings it holds, where what is sent fits all that was measured, and that is still too little to rely on."""
+    chance = None if line.upload.reckoned else hold_probability(case, line.id)
+    low = min((h.low_mbps or 0.0 for h in line.upload.measured), default=0.0)
+    fits = line.demand.total.value <= _middle(line.upload) and line.demand.peak_mbps <= low
+    return chance if chance and fits and round(chance.expected, 1) < SURE_PERCENT else None
+
+
+def _too_few(case: Case, line: UplinkInUse, chance: HoldEstimate) -> str:
+    count = evenings_of(case, line.id)
+    seen = "they are all of one evening" if count == 1 else f"they are of {count} evenings"
+    return f"{number(line.demand.peak_mbps)} Mb/s fits them, but {seen}, and it holds {chance_words(chance)}"
 
 
 @check(
