@@ -36,7 +36,7 @@ coverage: .make/python .make/system
 # The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 500 sound shows, each broken in every way
 # it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.
 soak: .make/python .make/frontend .make/system
-	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
+	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/allocation tests/core/measurements tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

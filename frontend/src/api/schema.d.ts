@@ -5054,17 +5054,16 @@ export interface components {
         UplinkView: {
             asked: components["schemas"]["Working"];
             bond: components["schemas"]["BondView"] | null;
-            /** Chance */
-            chance: string;
             /** Left Mbps */
             left_mbps: number | null;
             /** Loads */
             loads: components["schemas"]["Load"][];
             /** Needed Mbps */
             needed_mbps: number;
-            next: components["schemas"]["NextMeasurement"] | null;
             /** Schools */
             schools: components["schemas"]["SchoolMark"][];
+            /** Sentence */
+            sentence: string;
             /** Too Low */
             too_low: boolean[];
             upload: components["schemas"]["Upload"];

@@ -67,12 +67,7 @@ function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: b
       {uplink.upload.samples.length ? (
         <>
           <HeadroomBar uplink={uplink} selected={selected} />
-          {uplink.chance && <p className="mt-1">{uplink.chance}</p>}
-          {uplink.next && (
-            <p>
-              <span className="font-semibold">{uplink.next.what}</span>: {uplink.next.why}.
-            </p>
-          )}
+          {uplink.sentence && <p className="mt-1 text-[16px] max-w-3xl">{uplink.sentence}</p>}
         </>
       ) : (
         <FirstThing>

@@ -65,6 +65,42 @@ def chance_words(found: HoldEstimate | None) -> str:
     return f"with a probability of {low} to {high} %" if low < high else f"with a probability of {low} %"
 
 
+SAYS_NOTHING = 60
+"""An interval of the chance as wide as this, in percent, tells nothing."""
+
+
+def sentence_on(case: Case, line: str) -> str:
+    """What to send by an uplink, how sure that is, and what to measure next, in one sentence; empty where nothing is sent by it."""
+    upload, asked = uploads(case)[line], demands(case)[line]
+    if not asked.streams:
+        return ""
+    sent, name = f"{number(asked.total.value)} Mb/s", upload.name
+    if not upload.samples:
+        return f"{sent} is to go by {name}, which nobody measured: measure it from the encoder's socket, at the hour of the show."
+    most = min(
+        [upload.allowed.value if upload.allowed else 0.0, *(h.low_mbps or 0.0 for h in upload.measured)]
+    )
+    fits = max(asked.total.value, asked.peak_mbps) <= most
+    what = (
+        f"Send the {sent} that are planned by {name}"
+        if fits
+        else f"Send at most {number(most)} Mb/s by {name}, not {sent}"
+    )
+    more = next_measurement(case, line)
+    then = f"; measure next: {more.what[0].lower()}{more.what[1:]}, for {more.why}" if more else ""
+    return f"{what}{f': {_how_sure(case, line)}' if fits else ''}{then}."
+
+
+def _how_sure(case: Case, line: str) -> str:
+    found, count = hold_probability(case, line), evenings_of(case, line)
+    of = "" if uploads(case)[line].reckoned else f", by {count} evening{'s' * (count > 1)}"
+    if found is None:
+        return "how sure that is, so few measurements do not tell"
+    if found.high - found.low > SAYS_NOTHING:
+        return f"how sure that is cannot be told yet{of}"
+    return f"it holds {chance_words(found)}{of}"
+
+
 def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     """The measurement that would change the answer most: at an hour of the show that nobody measured; else where what is asked
     lies within the uncertainty of the low end, the one that rests on least; else at the hour that rests on fewer measurements

@@ -21,10 +21,7 @@ from humble_relay.core.transport.srt_retransmission import LEAST_MS, attempts, b
 from humble_relay.core.uplinks.bond_loss import left_words
 from humble_relay.core.upload.headroom import Upload, uploads
 from humble_relay.core.upload.probability import (
-    NextMeasurement,
-    chance_words,
-    hold_probability,
-    next_measurement,
+    sentence_on,
 )
 
 
@@ -85,10 +82,8 @@ class UplinkView(Frozen):
     loads: tuple[Load, ...]
     asked: Working
     left_mbps: float | None
-    chance: str
-    """The probability that it holds, in words; empty where it has no load."""
-    next: NextMeasurement | None
-    """The further measurement that would tell most."""
+    sentence: str
+    """What to send by it, how sure that is, and what to measure next; empty where nothing is sent by it."""
     bond: BondView | None
 
 
@@ -163,10 +158,7 @@ def _uplink(case: Case, id: str) -> UplinkView:
         loads=tuple(each[s.id] for s in demand.streams),
         asked=demand.total,
         left_mbps=None if allowed is None else round(allowed.value - demand.total.value, 2),
-        chance=f"It holds {chance_words(hold_probability(case, id))}."
-        if demand.streams and upload.samples
-        else "",
-        next=next_measurement(case, id),
+        sentence=sentence_on(case, id),
         bond=_bond(case, id),
     )
 
