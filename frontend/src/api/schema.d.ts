@@ -4256,6 +4256,8 @@ export interface components {
         ShowHour: {
             /** Allowances */
             allowances: components["schemas"]["Allowance"][];
+            /** Beside */
+            beside: number;
             /** Hour */
             hour: string;
             /** Low From Mbps */

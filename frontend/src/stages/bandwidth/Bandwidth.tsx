@@ -151,7 +151,7 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
               {upload.reckoned
                 ? "reckoned from its parts"
                 : hour.samples.length
-                  ? `${hour.samples.length} times`
+                  ? `${hour.samples.length - hour.beside} times${hour.beside ? `, ${hour.beside} beside it` : ""}`
                   : "not yet: measure it"}
             </td>
             <td className="font-mono">{mbps(hour.middle_mbps)}</td>

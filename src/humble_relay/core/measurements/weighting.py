@@ -92,6 +92,8 @@ class HourMeasurements(NamedTuple):
     weights: tuple[float, ...]
     evenings: tuple[int, ...] = ()
     """The evening that each was taken on: a day of the calendar that ends at five in the morning."""
+    beside: int = 0
+    """How many of them were taken within an hour of it, and not in it."""
 
     @property
     def weighed(self) -> Weighed:
@@ -123,7 +125,10 @@ def evidence(case: Case) -> dict[str, WeighedMeasurements]:
             tuple(worked),
             {
                 h: HourMeasurements(
-                    tuple(m.measurement for m in of), weights(case, h, of), tuple(m.evening for m in of)
+                    tuple(m.measurement for m in of),
+                    weights(case, h, of),
+                    tuple(m.evening for m in of),
+                    sum(m.minute // 60 != h for m in of),
                 )
                 for h, of in at.items()
             },

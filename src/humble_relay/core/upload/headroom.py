@@ -68,6 +68,8 @@ class ShowHour:
     """90 % interval of the 10th percentile, in Mb/s."""
     worth: float
     """How many measurements of full weight they are worth."""
+    beside: int
+    """How many of them were not taken in the hour itself, but within an hour of it."""
     allowances: tuple[Allowance, ...]
 
 
@@ -219,7 +221,7 @@ def _upload(case: Case, id: str) -> Upload:
         )
 
     hours = tuple(
-        _hour(case, uplink, hour, of.weighed, samples(of.measurements, of.weights))
+        _hour(case, uplink, hour, of.weighed, samples(of.measurements, of.weights), of.beside)
         for hour, of in at_hour.items()
     )
     chosen, ups = case.plan.settings.headroom, [m.up_mbps for m in found]
@@ -302,12 +304,14 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
     )
 
 
-def _hour(case: Case, uplink: Uplink, hour: int, of: Weighed, samples: tuple[Sample, ...]) -> ShowHour:
+def _hour(
+    case: Case, uplink: Uplink, hour: int, of: Weighed, samples: tuple[Sample, ...], beside: int = 0
+) -> ShowHour:
     name, ups = f"{hour} to {hour + 1} h", of.ups
     left = of._replace(ups=tuple(max(0.0, up - uplink.set_aside_mbps) for up in ups))
     if not ups:
         return ShowHour(
-            hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0,
+            hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0, beside=0,
             allowances=(),
         )  # fmt: skip
     percent = LOW_PERCENT if len(ups) >= FEW else 0.0
@@ -320,6 +324,7 @@ def _hour(case: Case, uplink: Uplink, hour: int, of: Weighed, samples: tuple[Sam
         low_from_mbps=ends and round(ends[0], 2),
         low_to_mbps=ends and round(ends[1], 2),
         worth=round(left.effective, 1),
+        beside=beside,
         allowances=allowances(
             of._replace(evenings=()),
             uplink.set_aside_mbps,
