@@ -132,7 +132,7 @@ LINE_TWINS: list[tuple[list[Edit], Survey, str, str, str]] = [
     (bond_show(put("uplink", "two", "carrier", "Marsh"), put("uplink", "two", "mobile.used_gb", 46.6)), by_modems(20), "data-used-up:two risks", "go by Two", ""),
     (bond_show(put("uplink", "two", "carrier", "Marsh"), put("uplink", "three", "mobile.rsrp_dbm", -116)), by_modems(20), "signal-weak:three risks", "RSRP -116 dBm", ""),
     # 0.5 % at 80 ms: once more in 120 ms leaves p² of 818 packets a second, 74 breaks an hour; twice in 240 ms p³, 0.4.
-    (SRT_FEED, lossy(0.5), "srt-latency:feed:latency risks", "about 74 breaks an hour are left", "Wait 240 ms"),
+    (SRT_FEED, lossy(0.5), "srt-latency:feed:latency risks", "about 74.4 breaks an hour are left", "Wait 240 ms"),
     ([*SRT_FEED, put("link", "feed", "latency_ms", 240)], lossy(0.5), "", "", ""),
     ([*SRT_FEED, put("link", "feed", "latency_ms", 70)], lossy(0.5), "srt-latency:feed:latency stops", "too late", "Wait 240 ms"),
     ([*bond_show(), *SPARE, put("router", "router", "switch_s", 20), added(from_library("router", "gate", "boathouse", "Gate")), put("router", "router", "device", "gate"),

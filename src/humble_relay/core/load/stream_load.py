@@ -20,6 +20,8 @@ TLS_RECORD, TLS_HEADERS = 16_384, 5 + 1 + 16
 """Largest TLS 1.3 record, its header, content type and tag (RFC 8446 §5.2)."""
 TS_PACKET, TS_HEADER = 188, 4
 """MPEG transport stream packet and its header (ISO/IEC 13818-1)."""
+PES_OF_SOUND = 2930
+"""How many bytes of sound a muxer puts under one PES header (ffmpeg's default; others less)."""
 SRT_PAYLOAD, SRT_HEADERS = 7 * TS_PACKET, 16 + 8 + 20
 """SRT live payload, and SRT + UDP + IPv4 headers (draft-sharabayko-srt, RFC 768, RFC 791)."""
 
@@ -143,12 +145,19 @@ def _container(
     fps = float(frames_per_second(rate))
     audio_fps = AAC_FRAMES_PER_S if audio_kbps else 0
     if protocol in ("srt", "hls"):
-        # A PES header of 14 B a frame, the TS header on every 184 B, and tables ten times a second.
-        raw = video * 1e6 + audio_kbps * 1e3 + (fps + audio_fps) * 14 * 8
+        # A PES header of 14 B a frame of video, or some frames of sound; the TS header on every 184 B; the last packet of each
+        # filled up, by half of it on average; and tables ten times a second.
+        begun = fps + min(audio_fps, audio_kbps * 125 / PES_OF_SOUND)
+        raw = video * 1e6 + audio_kbps * 1e3 + begun * 14 * 8
+        filled = begun * (TS_PACKET - TS_HEADER) / 2 * 8
         extra = (
-            raw * TS_HEADER / (TS_PACKET - TS_HEADER) + (fps + audio_fps) * 14 * 8 + 2 * 10 * TS_PACKET * 8
+            (raw + filled) * TS_HEADER / (TS_PACKET - TS_HEADER)
+            + begun * 14 * 8
+            + filled
+            + 2 * 10 * TS_PACKET * 8
         )
-        return extra / 1e6, "4 B in 188, 14 B a frame, tables 10 times a second", "ISO/IEC 13818-1"
+        how = "4 B in 188, 14 B a frame and its last packet filled up, tables 10 times a second"
+        return extra / 1e6, how, "ISO/IEC 13818-1"
     frame = video * 1e6 / 8 / fps
     video_headers = 12 + 5 + max(0, math.ceil((frame + 5) / chunk) - 1)
     extra = (fps * video_headers + audio_fps * (12 + 2)) * 8

@@ -74,7 +74,10 @@ class LineDraws(NamedTuple):
         safe = np.clip(np.where(often, p / np.maximum(self.down_share, p), (p - self.down_share) / (1 - self.down_share)), 1e-6, 1 - 1e-6)  # fmt: skip
         by = spread * scipy.special.ndtri(safe)
         below = np.where(often, np.minimum(by - self.down_by, 0), np.where(self.down_by > 0, np.maximum(by, -self.down_by), by))  # fmt: skip
-        return _as_upload(self.middles[0] + below, self.power, self.geometric)
+        found = _as_upload(self.middles[0] + below, self.power, self.geometric)
+        return np.where(
+            self.unseen > p, np.minimum(found, self.lowest * p / np.maximum(self.unseen, p)), found
+        )
 
 
 @lru_cache(maxsize=512)
