@@ -41,6 +41,7 @@ def test_it_says_what_the_line_carries_at_that_hour(line: SimulatedLine, hour: i
             "x", "127.0.0.1", far.port, 1.5, lambda passed, _: told.append(passed), threading.Event(), "meter"
         )
     assert found.up_mbps == pytest.approx(line.carries_mbps(hour), rel=0.1)
+    assert found.down_mbps == pytest.approx(line.down_mbps, rel=0.15)
     assert (
         found.rtt_ms and line.rtt_ms - 2 <= found.rtt_ms <= 1.2 * line.rtt_ms + 8
     )  # a busy machine adds to it
@@ -100,6 +101,9 @@ def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
     finally:
         line.close()
     assert 0.9 <= found.up_mbps / reference <= 1.1, (found.up_mbps, reference)
+    assert (
+        found.down_mbps and 0.85 <= found.down_mbps / 30 <= 1.05
+    )  # nothing is lost on the way back: what the line carries
     needed = min(
         4000, max(100, probes_needed(6, found.rtt_ms))
     )  # as many as prove a push of 6 Mb/s (rule of three)

@@ -18,12 +18,21 @@ from pydantic import ValidationError
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.core.transport.tcp_loss import probes_needed
 from humble_relay.formats.measurements import read_iperf3
-from humble_relay.meter.server import ANSWER, GREETING, PROBE, TOKEN_BYTES, line_of
+from humble_relay.meter.server import (
+    ANSWER,
+    GREETING,
+    PROBE,
+    TOKEN_BYTES,
+    line_of,
+    warm_up_s,
+)
 
 PROBES, APART_S = 100, 0.01
 MOST_PROBES, _STRAGGLERS_S = 4000, 1.0
 _IPERF3_MORE_S, _MOST_SAID = 15.0, 1_000_000
 """How long iperf3 may take beyond what it measures, in s, and how many bytes it may print."""
+_UP_SHARE = 0.65
+"""What part of the time the upload takes, as the progress tells it."""
 Progress = Callable[[float, float], None]
 """Told how much of the time has passed, 0 to 1, and how many Mb/s went out so far."""
 
@@ -65,13 +74,17 @@ def measure(
         try:
             token = _greeted(far, f"{host}, port {port}")
             rtts, jitter, lost = _probe(host, port, token, cancelled, prove_mbps)
-            mbps = _upload(far, seconds, told, cancelled)
+            mbps = _upload(far, seconds, lambda share, now: told(share * _UP_SHARE, now), cancelled)
         except (TimeoutError, ConnectionError):
             raise CannotMeasure(f"The connection to {host} broke while measuring: try again, or measure for longer.") from None  # fmt: skip
+    down = _download(
+        host, port, seconds / 2, lambda share, now: told(_UP_SHARE + share * (1 - _UP_SHARE), now), cancelled
+    )
     return Measurement(
         at=at,
         uplink=uplink,
         up_mbps=round(mbps, 3),
+        down_mbps=None if down is None else round(down, 3),
         rtt_ms=round(median(rtts), 2) if rtts else None,
         jitter_ms=round(jitter, 2) if rtts else None,
         loss_pct=round(100 * lost / (lost + len(rtts)), 2) if rtts else None,
@@ -121,6 +134,36 @@ def _upload(far: socket.socket, seconds: float, told: Progress, cancelled: threa
     if not (0 <= came <= sent and 0.5 * seconds <= took <= seconds + 5):
         raise CannotMeasure("What the meter says cannot be: more came than was sent, or in another time than was asked for. Is it the right one?")  # fmt: skip
     return came * 8 / took / 1e6
+
+
+def _download(
+    host: str, port: int, seconds: float, told: Progress, cancelled: threading.Event
+) -> float | None:
+    """What one connection brings down, in Mb/s, after the warm-up; None where the far end does not send, or the connection broke. Raises
+    Cancelled."""
+    try:
+        with socket.create_connection((host, port), timeout=5) as far:
+            _greeted(far, host)
+            far.sendall(f"send {seconds:g}\n".encode())
+            far.settimeout(0.2)
+            begun, came, before, since = time.monotonic(), 0, 0, 0.0
+            last = 0.0
+            while (passed := time.monotonic() - begun) < seconds + 3:
+                if cancelled.is_set():
+                    raise Cancelled
+                told(min(1.0, passed / seconds), came * 8 / max(passed, 0.05) / 1e6)
+                try:
+                    data = far.recv(65_536)
+                except TimeoutError:
+                    continue
+                if not data:
+                    break
+                came, last = came + len(data), time.monotonic() - begun
+                if not since and last >= warm_up_s(seconds):
+                    before, since = came, last
+    except (OSError, CannotMeasure):
+        return None
+    return (came - before) * 8 / (last - since) / 1e6 if since and last > since else None
 
 
 def _probe(

@@ -6,8 +6,8 @@ from humble_relay.core.transport.tcp import cubic_mbps
 
 
 class SimulatedLine(NamedTuple):
-    """A line as it would be met: Mb/s up when quiet, round trip in ms, loss in percent, and by which hours of the day (24 h
-    clock) how much of it is left."""
+    """A line as it would be met: Mb/s up when quiet, round trip in ms, loss in percent, by which hours of the day (24 h
+    clock) how much of it is left, and Mb/s down."""
 
     id: str
     name: str
@@ -15,6 +15,7 @@ class SimulatedLine(NamedTuple):
     rtt_ms: float
     loss_pct: float
     left: dict[int, float]
+    down_mbps: float = 40.0
 
     def carries_mbps(self, hour: int) -> float:
         """What one connection carries at an hour: the line's share then, or what TCP settles at under its loss."""

@@ -1,7 +1,8 @@
 """The far end of a measurement: it takes what is sent over one TCP connection and says how much came, and returns probes over UDP.
 
 The talk is one line each way. It greets with `humble-relay-meter 2 <token>`, is told `measure <seconds>`, and says in the end
-`<bytes> <seconds>`, of what came after the warm-up: until then TCP feels its way up. The kernel sizes the buffers (a small one of
+`<bytes> <seconds>`, of what came after the warm-up: until then TCP feels its way up. Told `send <seconds>`, on a connection of its own, it
+sends for so long, and closes: what came is for the other end to count. The kernel sizes the buffers (a small one of
 ours would be the limit: buffer ÷ round trip). A probe is `hrm?`, the token and what its sender likes; it comes back as `hrm!` with the rest as it is, no
 longer than it came, and only while the connection of that token is open, to the address that it is from: nobody else's address
 can be flooded with answers, and no answer is ever answered. With a simulated line it takes no faster than that carries, and
@@ -86,8 +87,12 @@ class MeterServer:
             with caller, suppress(OSError, ValueError):
                 caller.settimeout(10)
                 caller.sendall(GREETING + token.hex().encode() + b"\n")
-                seconds = float(line_of(caller, 60).removeprefix(b"measure "))  # its probes go before
-                if not 0 < seconds <= LONGEST_S:
+                what, _, how_long = line_of(caller, 60).partition(b" ")  # its probes go before
+                seconds = float(how_long)
+                if what not in (b"measure", b"send") or not 0 < seconds <= LONGEST_S:
+                    return
+                if what == b"send":
+                    self._sent(caller, seconds)
                     return
                 came, took = self._taken(caller, seconds)
                 caller.sendall(f"{came} {took:.6f}\n".encode())
@@ -113,6 +118,18 @@ class MeterServer:
             if not since and (now := time.monotonic() - begun) >= warm:
                 before, since = came, now
         return came - before, time.monotonic() - begun - since
+
+    def _sent(self, caller: socket.socket, seconds: float) -> None:
+        """Sends for so long, as fast as the line carries. Raises OSError where the connection broke or stood still."""
+        rate = self._line.down_mbps * 1e6 / 8 if self._line else math.inf
+        begun, sent, data = time.monotonic(), 0, bytes(_CHUNK)
+        while self._open and (now := time.monotonic() - begun) < seconds:
+            due = rate * now - sent
+            if due < 0:
+                time.sleep(min(0.05, -due / rate))
+                continue
+            caller.settimeout(max(0.1, seconds - now))
+            sent += caller.send(data)
 
     def _return(self) -> None:
         while self._open:
