@@ -6,6 +6,7 @@ from itertools import chain, islice
 from typing import Literal
 
 from humble_relay.core.addressing.hosts import address_in
+from humble_relay.core.bonding.modems import modem_port, with_modems
 from humble_relay.core.catalogue.gear import new_devices
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
@@ -18,7 +19,7 @@ from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
 from humble_relay.core.views.read_address import read_address
 from humble_relay.core.views.ways import boxes_of
 
-_MOST = 8
+_MOST, _MOST_MODEMS = 8, 8
 _MIXERS, _RUNS = 3, 4
 """Of how many boxes and links of that name the ways are looked for: each is a search."""
 
@@ -61,7 +62,11 @@ def read_command(case: Case, line: str) -> list[Alternative]:
     if "://" in text or address_in(text.split(":")[0].split("/")[0]):
         return list(_address(case, line))
     ways = (_patch(case, text), _reroute(case, text), _join(case, text))
-    return list(islice(chain(actions, stages, *ways, _bitrate(case, text), _add(case, text)), _MOST))
+    return list(
+        islice(
+            chain(actions, stages, *ways, _bitrate(case, text), _modems(case, text), _add(case, text)), _MOST
+        )
+    )
 
 
 def _address(case: Case, line: str) -> Iterator[Alternative]:
@@ -83,6 +88,10 @@ def command_examples(case: Case) -> list[str]:
         *(f"re-route {_short(case, case.device_of(x.from_port))}" for x in case.joins[:1]),
         *(f"{s.name.lower()} 5.5 mb" for s in case.streams[:1]),
         *(f"add monitor at {p.name.lower()}" for p in list(case.places.values())[-1:]),
+        *(
+            f"add 2 modems to {_short(case, d)}"
+            for d in [d for d in devices if modem_port(d) and d.encoding][:1]
+        ),
         "add camera",
         "go bandwidth",
         "undo",
@@ -181,6 +190,40 @@ def _bitrate(case: Case, text: str) -> list[Alternative]:
         for s in case.streams
         if value > 0 and _fits(words.removesuffix("bitrate").strip(), s.name)
     ]
+
+
+_COUNTS = {"": 1, "a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+
+
+def _modems(case: Case, text: str) -> Iterator[Alternative]:
+    """`add 3 modems of fenside and marram to field encoder`: the lines, and the bond that joins them."""
+    match = re.fullmatch(r"add (?:(\w+) )?modems?(?: (?:of|by|with) (.+?))? (?:to|in|into) (.+)", text)
+    if not match:
+        return
+    typed = match.group(1) or ""
+    count = int(typed) if typed.isdecimal() else _COUNTS.get(typed, 0)
+    carriers = [c.strip().title() for c in re.split(r",| and ", match.group(2) or "") if c.strip()] or [""]
+    for device in _matching(case, match.group(3)):
+        if not 0 < count <= _MOST_MODEMS:
+            yield Alternative(
+                title=f"{device.name} takes 1 to {_MOST_MODEMS} modems, not {typed}", go="survey"
+            )
+            continue
+        try:
+            edits = with_modems(case, device, [carriers[n % len(carriers)] for n in range(count)])
+        except ValueError as why:
+            yield Alternative(title=f"{why}", go="gear")
+            continue
+        bond = any(
+            getattr(e, "field", "") == "parts" or getattr(getattr(e, "item", None), "parts", ())
+            for e in edits
+        )
+        what = f"{count} modem{'s' * (count > 1)}"
+        cards = "and asks for the card of each" if count > 1 else "and asks for its card"
+        yield Alternative(
+            title=f"Put {what} into {device.name}{', bonded to one line' if bond else ''}, {cards}",
+            edits=edits,
+        )
 
 
 def _add(case: Case, text: str) -> list[Alternative]:
