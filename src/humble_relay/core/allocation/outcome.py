@@ -154,17 +154,13 @@ def _kept_by_the_checks(
     where that does not end, or nothing is left."""
     problem, shapes = problem or problem_of(case, but), list(but_not)
     failed = _failing(case)
-    for _ in range(TRIES):
+    for _ in range(TRIES if effort(problem) < EFFORT else 2):
         case.pulse()
         edits = edits_of(case, problem, found)
         after = case.after(edits)
-        new = _failing(after).keys() - failed.keys()
-        told = _left_out(case, problem, found)
-        broken = [
-            _failing(after)[name]
-            for name in new
-            if name[1].id not in told and not _still_to_be_typed(case, name)
-        ]
+        fails, told = _failing(after), _left_out(case, problem, found)
+        new = (name for name in fails.keys() - failed.keys() if name[1].id not in told)
+        broken = [fails[name] for name in new if not _still_to_be_typed(case, name)]
         if not broken:
             return SoundChoice(problem, found, edits, after)
         bars = frozenset(bar for answer in broken for bar in _bars(after, problem, found, answer))
