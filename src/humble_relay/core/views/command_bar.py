@@ -90,7 +90,7 @@ def command_examples(case: Case) -> list[str]:
         *(f"add monitor at {p.name.lower()}" for p in list(case.places.values())[-1:]),
         *(
             f"add 2 modems to {_short(case, d)}"
-            for d in [d for d in devices if modem_port(d) and d.encoding][:1]
+            for d in [d for d in devices if modem_port(d) and d.kind == "encoder"][:1]
         ),
         "add camera",
         "go bandwidth",
