@@ -8,9 +8,19 @@ from random import Random
 
 
 class LossyLine:
-    """Forwards between whoever calls `port` and a listener: half the round trip (ms) each way, losing forth only (percent)."""
+    """Forwards between whoever calls `port` and a listener: half the round trip (ms) each way, losing forth only (percent), or alone and
+    as much on the way back."""
 
-    def __init__(self, to_port: int, rtt_ms: float, loss_pct: float, burst: float = 1, seed: int = 0) -> None:
+    def __init__(
+        self,
+        to_port: int,
+        rtt_ms: float,
+        loss_pct: float,
+        burst: float = 1,
+        seed: int = 0,
+        back: bool = False,
+    ) -> None:
+        self._loses_back, self._other = back, Random(seed + 1)
         self._near, self._far = (socket.socket(socket.AF_INET, socket.SOCK_DGRAM) for _ in range(2))
         for end in (self._near, self._far):
             end.bind(("127.0.0.1", 0))
@@ -45,7 +55,9 @@ class LossyLine:
 
     def _back(self) -> None:
         self._carry(
-            self._far, lambda data: self._caller and self._near.sendto(data, self._caller), lambda: False
+            self._far,
+            lambda data: self._caller and self._near.sendto(data, self._caller),
+            lambda: self._loses_back and self.lossy and self._other.random() < self._enter,
         )
 
     def _carry(self, end, send, loses, caller=False) -> None:  # type: ignore[no-untyped-def]

@@ -55,6 +55,8 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
 SRT_LINES = [(80, 5, 100, 1), (80, 10, 50, 1), (80, 10, 260, 1), (40, 10, 60, 1), (40, 10, 130, 1), (20, 10, 30, 1),
              (80, 10, 100, 5), (120, 20, 160, 1), (40, 18, 160, 1)]  # fmt: skip
 """Round trip in ms, loss in percent, latency in ms, mean burst in packets. The last waits just four round trips: three tries."""
+BOTH_WAYS = [(80, 10, 100, 1), (80, 10, 210, 1), (40, 10, 90, 1)]
+"""The same, where as many of the reports are lost that ask for a packet again."""
 A_SECOND, SECONDS = 200, 16
 
 
@@ -62,32 +64,33 @@ def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
     """Real ends over a line that loses and delays: what is left within a factor of 2.5 and six packets of the sum, and less
     with more latency."""
     need("srt-live-transmit")
-    found: dict[tuple[float, float, float, float], int] = {}
+    found: dict[tuple[float, ...], int] = {}
+    lines = [*((*line, 0.0) for line in SRT_LINES), *((*line, line[1]) for line in BOTH_WAYS)]
     threads = [
         threading.Thread(target=lambda line=line: found.update({line: _lost(tmp_path, *line)}))
-        for line in SRT_LINES
+        for line in lines
     ]
     for each in threads:
         each.start()
     for each in threads:
         each.join()
-    for line in SRT_LINES:
-        rtt, loss, latency, burst = line
-        path = LossyPath(rtt, loss, burst, A_SECOND * 1316 * 8 / 1e6)
+    for line in lines:
+        rtt, loss, latency, burst, back = line
+        path = LossyPath(rtt, loss, burst, A_SECOND * 1316 * 8 / 1e6, back)
         expected = residual(path, latency) * A_SECOND * SECONDS
         for _ in range(TIMES - 1):  # again, alone: a busy machine loses packets too
             if not expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6:
                 found[line] = _lost(tmp_path, *line)
         assert expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6, (line, found[line], expected)
-    assert found[80, 10, 50, 1] > found[80, 10, 100, 5] > found[80, 10, 260, 1]
-    assert found[40, 10, 60, 1] > found[40, 10, 130, 1]
+    assert found[80, 10, 50, 1, 0] > found[80, 10, 100, 5, 0] > found[80, 10, 260, 1, 0]
+    assert found[40, 10, 60, 1, 0] > found[40, 10, 130, 1, 0]
 
 
-def _lost(where: Path, rtt: float, loss: float, latency: float, burst: float) -> int:
+def _lost(where: Path, rtt: float, loss: float, latency: float, burst: float, back: float = 0.0) -> int:
     """How many of the packets sent while the line loses are never put out by the listener."""
     port, source = free_port(socket.SOCK_DGRAM), free_port(socket.SOCK_DGRAM)
-    line = LossyLine(port, rtt, loss, burst, seed=int(rtt + latency))
-    out = where / f"{rtt}-{loss}-{latency}-{burst}.ts"
+    line = LossyLine(port, rtt, loss, burst, seed=int(rtt + latency), back=bool(back))
+    out = where / f"{rtt}-{loss}-{latency}-{burst}-{back}.ts"
     listen = ["srt-live-transmit", "-q", f"srt://:{port}?mode=listener&latency={latency}", "file://con"]
     call = [
         "srt-live-transmit",

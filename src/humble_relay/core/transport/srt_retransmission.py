@@ -20,12 +20,14 @@ LEAST_MS = 120.0
 
 
 class LossyPath(NamedTuple):
-    """The way of a stream: round trip in ms, loss in percent, the mean length of a burst in packets, and its rate in Mb/s."""
+    """The way of a stream: round trip in ms, loss in percent, the mean length of a burst in packets, its rate in Mb/s, and how many of
+    the reports that go back are lost, in percent. A loss that was measured over round trips has those in it already."""
 
     rtt_ms: float
     loss_pct: float
     burst: float
     mbps: float
+    back_pct: float = 0.0
 
     @property
     def packets_per_s(self) -> float:
@@ -45,11 +47,16 @@ def attempts(path: LossyPath, latency_ms: float) -> int:
 
 
 def _again_ms(path: LossyPath) -> float:
-    return path.rtt_ms + max(path.rtt_ms / 2, LEAST_REPORT_MS)
+    return path.rtt_ms + _report_ms(path)
+
+
+def _report_ms(path: LossyPath) -> float:
+    return max(path.rtt_ms / 2, LEAST_REPORT_MS)
 
 
 def residual(path: LossyPath, latency_ms: float) -> float:
-    """The share of packets that are never there in time, 0 to 1. Independent losses: p to the power of 1 + attempts.
+    """The share of packets that are never there in time, 0 to 1. Independent losses: p to the power of 1 + attempts. Where a report is
+    lost, the next one asks, half a round trip later: an attempt less, if there is no time for it.
 
     >>> round(residual(LossyPath(80, 1, 1, 6), 330), 10)
     1e-08
@@ -58,7 +65,9 @@ def residual(path: LossyPath, latency_ms: float) -> float:
     if p <= 0:
         return 0.0
     again = _lost_again(path, p)
-    return float(p * again ** attempts(path, latency_ms))
+    whole, late = attempts(path, latency_ms), attempts(path, latency_ms - _report_ms(path))
+    heard = (1 - path.back_pct / 100) ** whole
+    return float(p * (heard * again**whole + (1 - heard) * again**late))
 
 
 def _lost_again(path: LossyPath, p: float) -> float:
