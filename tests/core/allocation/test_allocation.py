@@ -71,7 +71,7 @@ def _unlike(draw: Random, n: int, relays: tuple[RelayRoom, ...], twice: frozense
     choices = tuple(
         c._replace(
             load_mbps=(c.load_mbps + louder) * (1 + backup) * draw.choice([1, 1.02]),
-            relayed_mbps=tuple(None if refuses else (c.load_mbps + louder) * (1 + bool(twice)) for refuses in [draw.random() < 0.1] * len(by)),
+            relayed_mbps=tuple((r, None if draw.random() < 0.1 else (c.load_mbps + louder) * (1 + bool(twice))) for r in by),
         )
         for c in draw.sample(CHOICES, draw.randint(1, 3))
     )  # fmt: skip
@@ -87,7 +87,7 @@ def by_brute_force(problem: ToAllocate) -> tuple[tuple[int, ...], tuple[float, .
     ranks = sorted({(not o.must, o.priority) for o in problem.outgoing})
     relays, senders = {r.id: r for r in problem.relays}, {s.id: s for s in problem.senders}
     ways = [
-        [None, *((c, "") for c in o.choices if o.direct), *((c, r) for c in o.choices for n, r in enumerate(o.relays) if c.video_mbps <= relays[r].max_mbps and c.relayed_mbps[n] is not None)]
+        [None, *((c, "") for c in o.choices if o.direct), *((c, r) for c in o.choices for r in o.relays if c.video_mbps <= relays[r].max_mbps and dict(c.relayed_mbps)[r] is not None)]
         for o in problem.outgoing
     ]  # fmt: skip
     tried = (
@@ -129,14 +129,14 @@ def _chosen(problem, ways, ranks, relays, senders):  # type: ignore[no-untyped-d
                 continue
             key = (out.sender, relay, out.picture, out.pushed_as, picture)
             could = [o for o in problem.outgoing if (o.sender, o.picture, o.pushed_as) == (out.sender, out.picture, out.pushed_as) and relay in o.relays
-                     and any((c.format, c.codec, c.video_mbps) == picture and c.relayed_mbps[0] is not None for c in o.choices)]  # fmt: skip
+                     and any((c.format, c.codec, c.video_mbps) == picture and dict(c.relayed_mbps)[relay] is not None for c in o.choices)]  # fmt: skip
             if key not in pushed:
                 first = min(ranks.index((not o.must, o.priority)) for o in could)
                 pushed[key] = [
                     senders[out.sender].group,
                     out.sender,
                     relay,
-                    choice.relayed_mbps[0],
+                    dict(choice.relayed_mbps)[relay],
                     first,
                     [],
                 ]

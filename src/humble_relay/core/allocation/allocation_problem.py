@@ -16,9 +16,8 @@ class Encoded(NamedTuple):
     video_mbps: float
     load_mbps: float
     quality: float
-    relayed_mbps: tuple[float | None, ...] = ()
-    """What its push to each relay weighs, in the order of the picture's relays; None where that does not take it. Empty: as much as
-    straight, by each."""
+    relayed_mbps: tuple[tuple[str, float | None], ...] = ()
+    """What its push to each relay weighs; None where that does not take it. A relay that is not named: as much as straight."""
 
     @property
     def words(self) -> str:
@@ -67,8 +66,7 @@ class Outgoing(NamedTuple):
 
     def pushed_mbps(self, choice: Encoded, relay: str) -> float | None:
         """What such a push weighs on a line, in Mb/s; None where the relay does not take it."""
-        at = self.relays.index(relay)
-        return choice.relayed_mbps[at] if choice.relayed_mbps else choice.load_mbps
+        return dict(choice.relayed_mbps).get(relay, choice.load_mbps)
 
 
 class SenderRoom(NamedTuple):

@@ -307,7 +307,7 @@ def _choices(
                 bare = Encoded(fmt, codec, rate, 0.0, 20 + format_quality(fmt) + share)
                 yield bare._replace(
                     load_mbps=load(straight(case, going, bare), case.figures).peak_mbps,
-                    relayed_mbps=tuple(_relayed(case, going, relay, bare) for relay in relays),
+                    relayed_mbps=tuple((relay, _relayed(case, going, relay, bare)) for relay in relays),
                 )
 
 
