@@ -189,6 +189,10 @@ def test_the_optimum_is_the_best_of_all_choices(seed: int) -> None:
         and (found.left_out or (0,) * len(left)) == left
         and found.value == pytest.approx(best, abs=1e-5)
     )
+    wider = solve(problem._replace(lines={line: mbps + 3 for line, mbps in problem.lines.items()}))
+    assert wider and wider.left_out <= found.left_out  # more of a line is never worth less: rank by rank
+    if wider.left_out == found.left_out:
+        assert [round(v, 5) for v in wider.value] >= [round(v, 5) for v in found.value]
     second = solve(problem, [found.shape()])
     if second:
         assert second.shape() != found.shape()
