@@ -18,7 +18,7 @@ from humble_relay.core.measurements.weighed import Weighed, effective
 Floats = NDArray[np.float64]
 
 
-SHAPES = ((0.0, 1.0), (0.5, 1.0), (1.0, 1.0), (2.0, 0.3), (4.0, 0.1), (8.0, 0.03), (16.0, 0.01))
+SHAPES = ((0.0, 1.0), (0.5, 1.0), (1.0, 1.0), (2.0, 0.3), (4.0, 0.1))
 """The powers by which uploads may be spread evenly, and how likely each is beforehand: 0 is their logarithm, 1 as they are, more a line
 that is mostly at its best and dips."""
 TWO_STATES = 0.3
