@@ -81,12 +81,12 @@ class Case:
         self.span_between: dict[frozenset[str], Span] = {frozenset((x.a, x.b)): x for x in plan.spans}
         self.router_of: dict[str, Router] = {n: r for r in plan.routers for n in r.networks}
         self.links = {link.id: link for link in plan.links}
-        self.cables = [x for x in plan.links if isinstance(x, Cable)]
-        self.streams = [x for x in plan.links if isinstance(x, Stream)]
+        self.cables = [x for x in plan.links if x.kind == "cable"]
+        self.streams = [x for x in plan.links if x.kind == "stream"]
         self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
         self.lan_cables = {c.id: c for c in self.cables if self._joins_sockets(c)}
-        self.radios = [x for x in plan.links if isinstance(x, Radio)]
-        self.joins: list[Cable | Radio] = [x for x in plan.links if not isinstance(x, Stream)]
+        self.radios = [x for x in plan.links if x.kind == "radio"]
+        self.joins: list[Cable | Radio] = [x for x in plan.links if x.kind != "stream"]
         self.join_at: dict[str, Cable | Radio] = {}
         for join in self.joins:
             self.join_at[join.from_port] = self.join_at[join.to_port] = join
@@ -144,9 +144,7 @@ class Case:
 
     def brings_picture(self, link: Link) -> bool:
         """Whether a link is one that a picture runs over, broken or not: no network or audio cable."""
-        return not isinstance(link, Cable) or (
-            link.cable in PICTURE_CABLES and link.id not in self.lan_cables
-        )
+        return link.kind != "cable" or (link.cable in PICTURE_CABLES and link.id not in self.lan_cables)
 
     def device_of(self, port: str) -> Device:
         """The device a port belongs to."""
@@ -192,8 +190,11 @@ def analysis(computed: Callable[[Case], T]) -> Callable[[Case], T]:
 
     @wraps(computed)
     def once(case: Case) -> T:
-        known = case.known
-        return known[computed] if computed in known else case.once(computed)
+        try:
+            return cast(T, case.known[computed])
+        except KeyError:
+            pass
+        return case.once(computed)
 
     return once
 

@@ -84,22 +84,20 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
         except Exception as error:
             every.append(_broken(each, Thing("show", each.name), error))
             continue
+        ask, own, tried, name = each.answer, each.evidence, each.tried, each.name
         for thing, what in asked:
             try:
-                verdict = each.answer(case, what)
+                verdict = ask(case, what)
             except Stopped:
                 raise
             except Exception as error:
                 every.append(_broken(each, thing, error))
                 continue
-            if verdict.state in ("doubtful", "not known") and each.tried and thing[:2] in seen:
-                verdict = Verdict("holds", verdict.numbers, evidence="seen working")
             state, numbers, say, want, waits, evidence, compared = verdict
-            every.append(
-                Answer(
-                    each.name, thing, state, numbers, say, want, waits, evidence or each.evidence, compared
-                )
-            )
+            if tried and state in ("doubtful", "not known") and thing[:2] in seen:
+                every.append(Answer(name, thing, "holds", numbers, None, None, (), "seen working"))
+                continue
+            every.append(Answer(name, thing, state, numbers, say, want, waits, evidence or own, compared))
     by_thing: defaultdict[tuple[Subject, str], list[Answer]] = defaultdict(list)
     for answer in every:
         by_thing[answer.thing[:2]].append(answer)

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from humble_relay.core.plan import Cable, Device, Interface, Plan, Port, Router
+from humble_relay.core.plan import Device, Interface, Plan, Port, Router
 from humble_relay.core.plan.vocabulary import is_lan_socket
 
 _HANDS_ON = ("network-switch", "injector")
@@ -67,7 +67,7 @@ def _networks_of_sockets(
     beside: dict[str, list[tuple[str, str]]] = defaultdict(list)
     for cable in plan.links:
         if (
-            isinstance(cable, Cable)
+            cable.kind == "cable"
             and not cable.broken
             and all(is_lan_socket(ports[r]) for r in (cable.from_port, cable.to_port))
         ):

@@ -1,7 +1,7 @@
 """What kinds of device, connector and link do for a picture: who makes one, who mixes, what carries it."""
 
 from humble_relay.core.plan.devices import Device, Kind, Port
-from humble_relay.core.plan.links import Link, Stream
+from humble_relay.core.plan.links import Link
 
 VIDEO = frozenset({"hdmi", "sdi", "usb", "vga", "fibre", "radio", "network"})
 """The connectors that carry a picture."""
@@ -33,6 +33,6 @@ def is_lan_socket(port: Port) -> bool:
 
 def ends_of(link: Link) -> tuple[str, str]:
     """The devices a link runs between."""
-    if isinstance(link, Stream):
+    if link.kind == "stream":
         return link.from_device, link.to_device
     return link.from_port.split("/")[0], link.to_port.split("/")[0]
