@@ -70,7 +70,7 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
     expect(page.get_by_role("status").first).to_have_text("Saved, version 3")
     page.goto(f"{server.url}{PLAN}/survey")
     text = page.get_by_label("Measurements of Boathouse fibre")
-    text.fill("19:45 6.1 up\n-5 up\n2026-02-31 19:45 6 up\n5 MB/s up")
+    text.fill("2026-09-11 19:45 6.1 up\n-5 up\n2026-02-31 19:45 6 up\n5 MB/s up")
     page.get_by_role("button", name="Read it").click()
     expect(page.get_by_text("-5 up (a rate or a time is never below zero)")).to_be_visible()
     expect(page.get_by_text("there is no day 2026-02-31 19:45")).to_be_visible()
