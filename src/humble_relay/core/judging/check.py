@@ -7,6 +7,7 @@ from typing import Any, Generic, NamedTuple, TypeVar
 
 from humble_relay.core.judging.answer import (
     EVIDENCE,
+    HOLDS,
     Answer,
     Evidence,
     Subject,
@@ -75,10 +76,13 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
     """
     every: list[Answer] = []
     seen = _seen_working(case)
+    listed: dict[Each[Any], list[tuple[Thing, Any]]] = {}
     for each in checks:
         case.pulse()
         try:
-            asked = list(each.asks_of.each(case))
+            kind = each.asks_of.each
+            asked = listed[kind] if kind in listed else list(kind(case))
+            listed[kind] = asked
         except Stopped:
             raise
         except Exception as error:
@@ -92,6 +96,9 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
                 raise
             except Exception as error:
                 every.append(_broken(each, thing, error))
+                continue
+            if verdict is HOLDS:  # most are, and nothing more is to be told of them
+                every.append(Answer(name, thing, "holds", None, None, None, (), own))
                 continue
             state, numbers, say, want, waits, evidence, compared = verdict
             if tried and state in ("doubtful", "not known") and thing[:2] in seen:
