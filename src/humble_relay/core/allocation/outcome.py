@@ -132,7 +132,7 @@ def allocation(case: Case) -> Allocation:
         else None,
         prices=tuple(prices),
         nothing="",
-        doubt=_doubt(case, best.solution) if but.past_low_end else "",
+        doubt=_doubt(case, best.solution) if but.past_low_end else _little_measured(best),
         gap_pct=round(100 * best.solution.gap, 4),
         unpriced=next(tried, None) is not None,
     )
@@ -230,6 +230,20 @@ def _doubt(case: Case, best: Solution) -> str:
     used = dict.fromkeys(sent.line for sent in best.sent.values() if sent)
     lines = listed(f"{case.uplinks[u].name} ({number(may_mbps(case, u))} Mb/s)" for u in used)
     return f"Not all that must arrive fits the low end of the worst hour of {lines}. This keeps to the school, goes as little beyond that as it can, and leaves that hour in doubt."
+
+
+def _little_measured(best: SoundChoice) -> str:
+    """That a line is asked for what it was measured to carry, where that was on too few evenings to rely on; else empty."""
+    used = {sent.line for sent in best.solution.sent.values() if sent}
+    doubted = [
+        a.thing.id for a in answers(best.after).every if a.check == "thin-evidence" and a.state == "doubtful"
+    ]
+    names = [best.after.uplinks[id].name for id in doubted if id in used]
+    return (
+        f"It fits what {listed(names)} was measured at; that is too little to rely on: measure on more evenings like the show's."
+        if names
+        else ""
+    )
 
 
 def _option(case: Case, but: WhatIf, kept: SoundChoice) -> Allotment:
