@@ -29,8 +29,10 @@ def _with_boxes(plan: Plan, devices: dict[str, Device]) -> tuple[Router, ...]:
     """
     routers = {r.id: r for r in plan.routers}
     for box in devices.values():
+        if box.kind != "router":
+            continue
         on = {p.network: p.address for p in box.ports if p.network and p.role != "uplink"}
-        if box.kind != "router" or len(on) < 2:
+        if len(on) < 2:
             continue
         named = next((r for r in routers.values() if r.device == box.id), None)
         known = [r for r in routers.values() if r.device is None and set(r.networks) & set(on)]

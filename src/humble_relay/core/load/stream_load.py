@@ -2,10 +2,10 @@
 
 import math
 from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
-from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.plan import Protocol, Stream
@@ -29,7 +29,8 @@ RTP_PAYLOAD, RTP_HEADERS = 1500 - 40, 12 + 8 + 20
 """Payload of an RTP packet that fills a 1500 B packet, and RTP + UDP + IPv4 headers (RFC 3550, RFC 768, RFC 791)."""
 
 
-class Load(Frozen):
+@dataclass(frozen=True, slots=True)
+class Load:
     """A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video goes up to its
     most."""
 
@@ -80,7 +81,7 @@ def load(stream: Stream, figures: Figures, uplink: str | None = None) -> Load:
     audio, container, transport, total, steps = at(video)
     most = at(peak).total if peak and peak > video else total
     working = Working(name=f"{stream.name} on the line", value=round(total, 3), unit="Mb/s", steps=steps)
-    return Load.model_construct(
+    return Load(
         stream=stream.id,
         name=stream.name,
         uplink=uplink,
