@@ -4,6 +4,8 @@ A change is worked out, validated and judged on what a reader sees; only then is
 version and write. Plans come out **sealed** (`core/plan/secrets.py`): `clear` is the one with its keys.
 """
 
+import random
+import time
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import datetime
@@ -54,7 +56,8 @@ from humble_relay.store.trouble import StoreTrouble
 MOST_PLANS = 2000
 LARGE_BYTES = 1_500_000
 """Bytes of a large plan's document: some 400 boxes with their cables."""
-_TRIES = 30
+_TRIES, _PAUSE_S = 60, 0.005
+"""How often a change is tried that others overtake, and by how much longer at most it lets them go first each time, in s."""
 T = TypeVar("T")
 
 
@@ -197,7 +200,7 @@ class Plans:
         mark = digest(
             id, *change[:3], kind=type(change).__name__
         )  # not whether it is older: it is one change
-        for _ in range(_TRIES):
+        for tried in range(_TRIES):
             with self._database.reading() as session:
                 row = plan_row(session, id)
                 done = done_before(session, request, mark, older)
@@ -214,6 +217,7 @@ class Plans:
             try:
                 self._write(id, at, version, change, request, mark, found)
             except _Overtaken:
+                time.sleep(random.uniform(0, _PAUSE_S * tried))
                 continue
             return answer
         raise StoreTrouble(
