@@ -122,11 +122,13 @@ def test_killed_at_any_moment_it_has_kept_what_it_acknowledged_once_each(tmp_pat
             writer.start()
             while len(writer.acknowledged) < rng.randint(4, 25) and writer.is_alive():
                 time.sleep(rng.random() / 50)
+            stopping = threading.Thread(target=server.stop)
             if blow % 2:
-                stopping = threading.Thread(target=server.stop)
                 stopping.start()
                 time.sleep(rng.random() / 2)
             server.kill()
+            if blow % 2:
+                stopping.join()  # it would take the next one for the one that it stopped
             writer.join()
             assert not writer.wrong
             server.start()
