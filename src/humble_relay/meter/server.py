@@ -106,9 +106,7 @@ class MeterServer:
         rate = self._line.carries_mbps(self._hour) * 1e6 / 8 if self._line else math.inf
         begun, came = time.monotonic(), 0
         while self._open and (now := time.monotonic() - begun) < seconds:
-            due = rate * now - came
-            if due < 0:
-                time.sleep(min(0.05, -due / rate))
+            if _ahead(rate, now, came):
                 continue
             caller.settimeout(max(0.1, seconds - now))
             data = caller.recv(_CHUNK)
@@ -124,9 +122,7 @@ class MeterServer:
         rate = self._line.down_mbps * 1e6 / 8 if self._line else math.inf
         begun, sent, data = time.monotonic(), 0, bytes(_CHUNK)
         while self._open and (now := time.monotonic() - begun) < seconds:
-            due = rate * now - sent
-            if due < 0:
-                time.sleep(min(0.05, -due / rate))
+            if _ahead(rate, now, sent):
                 continue
             caller.settimeout(max(0.1, seconds - now))
             sent += caller.send(data)
@@ -153,6 +149,14 @@ class MeterServer:
     def _send(self, probe: bytes, origin: tuple[str, int]) -> None:
         with suppress(OSError):
             self._probes.sendto(probe, origin)
+
+
+def _ahead(rate: float, now: float, done: int) -> bool:
+    """Whether more is done than a line of so many bytes/s carries until now (s); then some of the time has been waited."""
+    over = done - rate * now
+    if over > 0:
+        time.sleep(min(0.05, over / rate))
+    return over > 0
 
 
 def warm_up_s(seconds: float) -> float:
