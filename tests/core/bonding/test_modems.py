@@ -37,7 +37,7 @@ def test_modems_make_the_lines_their_cards_and_the_bond_and_the_box_goes_out_by_
     assert len(fourth.uplinks["field-bond"].parts) == 4 and len(fourth.plan.routers) == len(
         bonded.plan.routers
     )
-    (refused,) = [a for a in read_command(bonded, "add modem to encoder") if a.title.startswith("Encoder")]  # fmt: skip
+    (refused,) = [a for a in read_command(bonded, "add 40 modems to encoder") if a.title.startswith("Encoder")]  # fmt: skip
     assert refused.title == "Encoder takes no modem: it has no mobile data of its own" and not refused.edits
     assert (
         read_command(bonded, "add 40 modems to field")[0].title == "Field encoder takes 1 to 8 modems, not 40"

@@ -204,7 +204,7 @@ def _modems(case: Case, text: str) -> Iterator[Alternative]:
     count = int(typed) if typed.isdecimal() else _COUNTS.get(typed, 0)
     carriers = [c.strip().title() for c in re.split(r",| and ", match.group(2) or "") if c.strip()] or [""]
     for device in _matching(case, match.group(3)):
-        if not 0 < count <= _MOST_MODEMS:
+        if modem_port(device) and not 0 < count <= _MOST_MODEMS:
             yield Alternative(
                 title=f"{device.name} takes 1 to {_MOST_MODEMS} modems, not {typed}", go="survey"
             )
