@@ -65,10 +65,12 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
 @pytest.mark.parametrize("rtt", [80, 150, 5, 20][: of_many(2, 4)])
 @measured_again
 def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
-    """A line of 30 Mb/s between two namespaces: the meter says 0.9 to 1.1 of what one connection of iperf3 does (reference: iperf3)."""
+    """A line of 12 Mb/s between two namespaces: the meter says 0.9 to 1.1 of what one connection of iperf3 does (reference: iperf3).
+
+    64 kB on their way would carry half of it at 80 ms; its queue of 0.4 s outlasts the moments in which a busy machine carries nothing."""
     if lacking := namespaces.lacking():
         passed_over(lacking)
-    line = TunLine(f"hm{os.getpid() % 10_000}-{rtt}", rtt, 0, 30)
+    line = TunLine(f"hm{os.getpid() % 10_000}-{rtt}", rtt, 0, 12)
     try:
         serve = subprocess.Popen(
             ["ip", "netns", "exec", line.names[1], "iperf3", "-s", "-1"], stdout=subprocess.DEVNULL
@@ -102,7 +104,7 @@ def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
         line.close()
     assert 0.9 <= found.up_mbps / reference <= 1.1, (found.up_mbps, reference)
     assert (
-        found.down_mbps and 0.85 <= found.down_mbps / 30 <= 1.05
+        found.down_mbps and 0.85 <= found.down_mbps / 12 <= 1.05
     )  # nothing is lost on the way back: what the line carries
     needed = min(
         4000, max(100, probes_needed(6, found.rtt_ms))
