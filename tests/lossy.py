@@ -33,8 +33,8 @@ class LossyLine:
         self._enter = p * self._leave / (1 - p) if burst > 1 else p
         self._alone = burst <= 1
         self.open = True
-        self.lossy = False
-        """Whether it loses already: a connection is made first."""
+        self.lossy = self.out = False
+        """Whether it loses already, or all: a connection is made first."""
         self._threads = [
             threading.Thread(target=self._forth, daemon=True),
             threading.Thread(target=self._back, daemon=True),
@@ -42,7 +42,13 @@ class LossyLine:
         for each in self._threads:
             each.start()
 
+    def lose(self, all: bool = False) -> None:
+        """Begins to lose what it is told; or all that goes forth, until it is told otherwise."""
+        self.lossy, self.out = True, all
+
     def _loses(self) -> bool:
+        if self.out:
+            return True
         if not self.lossy:
             return False
         if self._alone:
@@ -78,7 +84,10 @@ class LossyLine:
                 n += 1
                 heapq.heappush(waiting, (time.monotonic() + self._delay, n, data))
 
-    def close(self) -> None:
+    def __enter__(self) -> "LossyLine":
+        return self
+
+    def __exit__(self, *_: object) -> None:
         """Ends both ways."""
         self.open = False
         for each in self._threads:

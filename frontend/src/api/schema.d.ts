@@ -2663,6 +2663,8 @@ export interface components {
         LeftUnrepaired: {
             /** Breaks Per Hour */
             breaks_per_hour: number;
+            /** Bridged Ms */
+            bridged_ms: number;
             /** Comes Again */
             comes_again: number;
             /** Latency Ms */

@@ -37,12 +37,10 @@ class MeterServer:
         self, host: str = "127.0.0.1", port: int = 0, line: SimulatedLine | None = None, hour: int = 12
     ) -> None:
         self._line, self._hour, self._random = line, hour, Random(1)
-        self._listener = socket.create_server((host, port), backlog=CALLERS)
+        self._listener, self._probes = _one_port(host, port)
         if line:  # a simulated line is as slow as it is read
             self._listener.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 65_536)
         self.port: int = self._listener.getsockname()[1]
-        self._probes = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
-        self._probes.bind((host, self.port))
         self._open = True
         self._callers: dict[bytes, str] = {}
         """The address of each who measures now, by its token."""
@@ -149,6 +147,22 @@ class MeterServer:
     def _send(self, probe: bytes, origin: tuple[str, int]) -> None:
         with suppress(OSError):
             self._probes.sendto(probe, origin)
+
+
+def _one_port(host: str, port: int) -> tuple[socket.socket, socket.socket]:
+    """Both ends on one port: the one given, or (0) one that is free for TCP and for UDP. Raises OSError where it is taken."""
+    for left in reversed(range(10)):
+        listener = socket.create_server((host, port), backlog=CALLERS)
+        probes = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        try:
+            probes.bind((host, listener.getsockname()[1]))
+            return listener, probes
+        except OSError:
+            listener.close()
+            probes.close()
+            if port or not left:
+                raise
+    raise AssertionError
 
 
 def _ahead(rate: float, now: float, done: int) -> bool:

@@ -42,3 +42,19 @@ def test_modems_make_the_lines_their_cards_and_the_bond_and_the_box_goes_out_by_
     assert (
         read_command(bonded, "add 40 modems to field")[0].title == "Field encoder takes 1 to 8 modems, not 40"
     )
+
+
+def test_a_path_by_mobile_data_is_laid_with_all_modems_bonded_where_the_other_end_joins_them_and_by_one_where_not() -> (
+    None
+):
+    field = from_library("encoder-field", "field", "slipway", "Field encoder")
+    gateway = from_library("gateway-bonding", "eelgrass", None, "Eelgrass")
+    case = case_of(small_show(added(field), added(gateway), put("device", "eelgrass", "ingest.host", "in.eelgrass.example")))  # fmt: skip
+    for by, parts in (("Paired", ("field-modem", "field-modem-2")), ("SRT", ())):
+        laid = next(
+            a for a in read_command(case, "field encoder to eelgrass") if f"{by} stream by mobile" in a.title
+        )
+        after = case_of(apply(case.plan, laid.edits))
+        (stream,) = after.streams_from["field"]
+        line = after.uplinks[uplink_crossed(after, stream) or ""]
+        assert line.parts == parts and all(after.uplinks[p].mobile for p in parts or (line.id,))

@@ -1,16 +1,22 @@
 """Lines for real: the kernel's TCP over a line of TUN devices, and libsrt over one that loses and delays."""
 
+import contextlib
+import math
 import os
 import socket
 import subprocess
 import threading
 import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from statistics import median
+from typing import IO
 
-from humble_relay.core.transport.srt_retransmission import LossyPath, residual
+from humble_relay.core.transport.srt_retransmission import LossyPath, bridged_ms, residual
 from humble_relay.core.transport.tcp import MSS, cubic_mbps, mathis_mbps, reno_mbps
 from tests import namespaces
-from tests.busy import TIMES
+from tests.busy import TIMES, measured_again, until_quiet
 from tests.conftest import passed_over
 from tests.formats.test_players import free_port, need
 from tests.lossy import LossyLine
@@ -46,6 +52,7 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
         sums = (mathis_mbps(rtt, loss, MSS), {"reno": reno_mbps, "cubic": cubic_mbps}[by](rtt, loss))
         for _ in range(TIMES - 1):  # again, alone: a busy machine is a slow line
             if not all(1 / 1.6 < mbps / each < 1.6 for each in sums):
+                until_quiet()
                 carry(len(jobs), by, rtt, loss)
                 mbps = found[by, rtt, loss]
         assert all(1 / 1.6 < mbps / each < 1.6 for each in sums), (by, rtt, loss, mbps, sums)
@@ -57,7 +64,11 @@ SRT_LINES = [(80, 5, 100, 1), (80, 10, 50, 1), (80, 10, 260, 1), (40, 10, 60, 1)
 """Round trip in ms, loss in percent, latency in ms, mean burst in packets. The last waits just four round trips: three tries."""
 BOTH_WAYS = [(80, 10, 100, 1), (80, 10, 210, 1), (40, 10, 90, 1)]
 """The same, where as many of the reports are lost that ask for a packet again."""
+OUTAGES = [(80, 500, 370), (80, 500, 470), (20, 200, 130), (20, 200, 240)]
+"""Round trip, latency, and how long nothing gets through, each fourth second, in ms."""
 A_SECOND, SECONDS = 200, 16
+FIRST, LAST = 2 * A_SECOND, (2 + SECONDS) * A_SECOND
+"""The packets that are sent while the line loses; before, it does not."""
 
 
 def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
@@ -80,41 +91,87 @@ def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
         expected = residual(path, latency) * A_SECOND * SECONDS
         for _ in range(TIMES - 1):  # again, alone: a busy machine loses packets too
             if not expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6:
+                until_quiet()
                 found[line] = _lost(tmp_path, *line)
         assert expected / 2.5 - 6 <= found[line] <= expected * 2.5 + 6, (line, found[line], expected)
     assert found[80, 10, 50, 1, 0] > found[80, 10, 100, 5, 0] > found[80, 10, 260, 1, 0]
     assert found[40, 10, 60, 1, 0] > found[40, 10, 130, 1, 0]
 
 
+@measured_again
+def test_what_outage_srt_bridges_is_what_libsrt_does() -> None:
+    """As long as the sum says, nobody sees it; beyond, that much is late at least (libsrt holds back what comes again, and more is)."""
+    need("srt-live-transmit")
+    with ThreadPoolExecutor() as each:
+        found = list(each.map(lambda out: _late(*out), OUTAGES))
+    for (rtt, latency, out_ms), late in zip(OUTAGES, found, strict=True):
+        beyond = out_ms - bridged_ms(LossyPath(rtt, 0, 1, 2), latency)
+        least = 0.7 * beyond / 1000 * A_SECOND * SECONDS / 4
+        assert late >= least if beyond > 0 else late <= 8, (rtt, latency, out_ms, late, least)
+
+
 def _lost(where: Path, rtt: float, loss: float, latency: float, burst: float, back: float = 0.0) -> int:
     """How many of the packets sent while the line loses are never put out by the listener."""
-    port, source = free_port(socket.SOCK_DGRAM), free_port(socket.SOCK_DGRAM)
-    line = LossyLine(port, rtt, loss, burst, seed=int(rtt + latency), back=bool(back))
-    out = where / f"{rtt}-{loss}-{latency}-{burst}-{back}.ts"
-    listen = ["srt-live-transmit", "-q", f"srt://:{port}?mode=listener&latency={latency}", "file://con"]
-    call = [
-        "srt-live-transmit",
-        "-q",
-        f"udp://127.0.0.1:{source}",
-        f"srt://127.0.0.1:{line.port}?latency={latency}",
-    ]
-    quiet = {"stderr": subprocess.DEVNULL}
+    with LossyLine(
+        port := free_port(socket.SOCK_DGRAM), rtt, loss, burst, int(rtt + latency), bool(back)
+    ) as line:
+        out = where / f"{rtt}-{loss}-{latency}-{burst}-{back}.ts"
+        with out.open("wb") as file:
+            _sent(port, line, latency, "file://con", lambda _: line.lose(), file)
+        data = out.read_bytes()
+    came = {int.from_bytes(data[at + 1 : at + 5], "big") for at in range(0, len(data), 1316)}
+    return len(set(range(FIRST, LAST)) - came)
+
+
+def _late(rtt: float, latency: float, out_ms: float) -> int:
+    """How many packets come later than they did before, or never, where nothing gets through for a while each fourth second."""
     with (
-        out.open("wb") as file,
-        subprocess.Popen(listen, stdout=file, **quiet) as listener,  # type: ignore[call-overload]
-        subprocess.Popen(call, **quiet) as caller,  # type: ignore[call-overload]
+        LossyLine(port := free_port(socket.SOCK_DGRAM), rtt, 0) as line,
+        socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as sink,
+    ):
+        sink.bind(("127.0.0.1", 0))
+        sink.settimeout(0.2)
+        came: dict[int, float] = {}
+
+        def take() -> None:
+            while line.open:
+                with contextlib.suppress(OSError):
+                    came[int.from_bytes(sink.recv(2048)[1:5], "big")] = time.monotonic()
+
+        threading.Thread(target=take, daemon=True).start()
+        into = f"udp://127.0.0.1:{sink.getsockname()[1]}"
+        gone = lambda n: line.lose((n - FIRST) % (4 * A_SECOND) < out_ms / 1000 * A_SECOND)  # noqa: E731
+        sent = _sent(port, line, latency, into, gone)
+    usual = median(came[n] - sent[n] for n in range(FIRST) if n in came)
+    return sum(came.get(n, math.inf) - sent[n] > usual + 0.05 for n in range(FIRST, LAST))
+
+
+def _sent(
+    port: int,
+    line: LossyLine,
+    latency: float,
+    into: str,
+    before: Callable[[int], None],
+    file: IO[bytes] | None = None,
+) -> list[float]:
+    """When each packet was sent from a real caller over the line to a real listener, which puts out what it gets."""
+    listen = ["srt-live-transmit", "-q", f"srt://:{port}?mode=listener&latency={latency}", into]
+    source = free_port(socket.SOCK_DGRAM)
+    call = ["srt-live-transmit", "-q", f"udp://127.0.0.1:{source}", f"srt://127.0.0.1:{line.port}?latency={latency}"]  # fmt: skip
+    with (
+        subprocess.Popen(listen, stdout=file, stderr=subprocess.DEVNULL) as listener,
+        subprocess.Popen(call, stderr=subprocess.DEVNULL) as caller,
         socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as sender,
     ):
         time.sleep(1.5)
-        begun, first = time.monotonic(), 2 * A_SECOND
-        for n in range(first + A_SECOND * SECONDS):
-            line.lossy = n >= first
+        begun, sent = time.monotonic(), []
+        for n in range(LAST):
+            if n >= FIRST:
+                before(n)
+            sent.append(time.monotonic())
             sender.sendto(b"\x47" + n.to_bytes(4, "big") + bytes(1311), ("127.0.0.1", source))
             time.sleep(max(0.0, begun + (n + 1) / A_SECOND - time.monotonic()))
         time.sleep(0.5 + latency / 1000)
         caller.kill()
         listener.kill()
-    line.close()
-    data = out.read_bytes()
-    came = {int.from_bytes(data[at + 1 : at + 5], "big") for at in range(0, len(data), 1316)}
-    return len(set(range(first, first + A_SECOND * SECONDS)) - came)
+    return sent

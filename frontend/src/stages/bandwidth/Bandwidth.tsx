@@ -333,6 +333,7 @@ const StreamLine = memo(function StreamLine({
                 <th>Latency</th>
                 <th>A lost packet comes again</th>
                 <th>Breaks an hour</th>
+                <th>Outage that nobody sees</th>
                 <th />
               </tr>
             </thead>
@@ -344,6 +345,7 @@ const StreamLine = memo(function StreamLine({
                     {["never in time", "once", "twice"][line.comes_again] ?? `${line.comes_again} times`}
                   </td>
                   <td className="font-mono">{shown(line.breaks_per_hour)}</td>
+                  <td className="font-mono">{line.bridged_ms ? `to ${shown(line.bridged_ms)} ms` : "none"}</td>
                   <td>
                     {[line.now ? "as it is set" : "", line.least ? "the least that holds" : ""]
                       .filter(Boolean)

@@ -8,9 +8,14 @@ from humble_relay.core.plan import Device, Mobile, Network, Port, Router, Uplink
 from humble_relay.core.plan.edits import Edit, SetField, SetPort, added
 
 
+def modem_ports(device: Device) -> tuple[Port, ...]:
+    """The ports of a box's own mobile data, the first of which stands for all of it."""
+    return tuple(p for p in device.ports if "mobile" in p.types)
+
+
 def modem_port(device: Device) -> Port | None:
     """The port that stands for a box's own mobile data; None where it has none."""
-    return next((p for p in device.ports if "mobile" in p.types), None)
+    return next(iter(modem_ports(device)), None)
 
 
 def with_modems(case: Case, device: Device, carriers: Sequence[str]) -> tuple[Edit, ...]:
@@ -30,10 +35,12 @@ def _edits(case: Case, device: Device, carriers: Sequence[str]) -> Iterator[Edit
         raise ValueError(
             f"{device.name} stands nowhere yet: say at which place, then its modems are lines of that site"
         )
+    what = "mobile data" if device.kind == "phone" else "modem"
     taken, names = set(case.uplinks), {u.name for u in case.plan.uplinks}
     made: list[Uplink] = []
     for carrier in carriers:
-        id, name = free_id(f"{device.id[:50]}-modem", taken), free_name(f"{device.name} modem", names)
+        id = free_id(f"{device.id[:45]}-{what.replace(' ', '-')}", taken)
+        name = free_name(f"{device.name} {what}", names)
         taken.add(id)
         names.add(name)
         made.append(Uplink(id=id, name=name, site=site.id, kind="mobile", carrier=carrier, mobile=Mobile()))
@@ -64,5 +71,5 @@ def _its_way_out(case: Case, device: Device, port: Port, site: str, line: str) -
     else:
         id = port.network
     routers = {r.id for r in case.plan.routers}
-    name = free_name(f"Bonding, {device.name}", {r.name for r in case.plan.routers})
-    yield added(Router(id=free_id(f"{device.id[:50]}-bonding", routers), name=name, site=site, networks=(id,), uplinks=(line,)))  # fmt: skip
+    name = free_name(f"Mobile data, {device.name}", {r.name for r in case.plan.routers})
+    yield added(Router(id=free_id(f"{device.id[:50]}-mobile", routers), name=name, site=site, networks=(id,), uplinks=(line,)))  # fmt: skip

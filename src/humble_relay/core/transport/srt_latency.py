@@ -27,6 +27,7 @@ from humble_relay.core.transport.srt_retransmission import (
     attempts,
     bearable_loss_pct,
     breaks_per_hour,
+    bridged_ms,
     latency_for,
     residual,
     sent_again_pct,
@@ -80,6 +81,7 @@ def srt_latency(case: Case, what: LossyStream) -> Verdict:
             Step(name="Packets", value=round(path.packets_per_s), unit="a second", how="1316 B each", source="draft-sharabayko-srt"),
             Step(name="Comes again", value=again, unit="times", how=f"in {latency:g} ms: after a round trip, then each one and a half", source="draft-sharabayko-srt §4.8.2; libsrt"),
             Step(name="Stays lost", value=float(f"{100 * residual(path, latency):.3g}"), unit="%", how="p to the power of 1 + that, for independent losses", source="arithmetic"),
+            Step(name="Bridges an outage of", value=round(bridged_ms(path, latency)), unit="ms", how="the latency less a round trip: a longer one is seen", source="draft-sharabayko-srt §4.8; libsrt"),
             Step(name="Sent again", value=round(sent_again_pct(path), 1), unit="%", how=f"of the stream; a sender may send {OVERHEAD_PCT:g} % more", source="libsrt API, SRTO_OHEADBW"),
             Step(name="Holds with a latency of", value=better if math.isfinite(better) else 0, unit="ms", how="the least, three round trips or more" if math.isfinite(better) else "none does"),
         )  # fmt: skip

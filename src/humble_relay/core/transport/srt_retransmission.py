@@ -54,6 +54,16 @@ def _report_ms(path: LossyPath) -> float:
     return max(path.rtt_ms / 2, LEAST_REPORT_MS)
 
 
+def bridged_ms(path: LossyPath, latency_ms: float) -> float:
+    """The longest outage in ms after which everything still comes in time: what is missing is asked for when the first packet after it
+    arrives, and is there a round trip later (draft-sharabayko-srt §4.8; held against libsrt).
+
+    >>> bridged_ms(LossyPath(80, 1, 1, 6), 480), bridged_ms(LossyPath(80, 1, 1, 6), 60)
+    (400, 0.0)
+    """
+    return max(0.0, latency_ms - path.rtt_ms)
+
+
 def residual(path: LossyPath, latency_ms: float) -> float:
     """The share of packets that are never there in time, 0 to 1. Independent losses: p to the power of 1 + attempts. Where a report is
     lost, the next one asks, half a round trip later: an attempt less, if there is no time for it.

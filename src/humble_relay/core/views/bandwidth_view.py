@@ -17,7 +17,13 @@ from humble_relay.core.measurements.weighting import show_hours
 from humble_relay.core.picture.bitrate import suggested_bitrate
 from humble_relay.core.plan import HeadroomRule, Stream
 from humble_relay.core.transport.srt_latency import SRT_CROSSING, LossyStream
-from humble_relay.core.transport.srt_retransmission import LEAST_MS, attempts, breaks_per_hour, latency_for
+from humble_relay.core.transport.srt_retransmission import (
+    LEAST_MS,
+    attempts,
+    breaks_per_hour,
+    bridged_ms,
+    latency_for,
+)
 from humble_relay.core.uplinks.bond_loss import left_words
 from humble_relay.core.upload.headroom import Upload, uploads
 from humble_relay.core.upload.probability import (
@@ -94,6 +100,8 @@ class LeftUnrepaired(Frozen):
     latency_ms: float
     comes_again: int
     breaks_per_hour: float
+    bridged_ms: float
+    """The longest outage that nobody sees."""
     now: bool
     least: bool
 
@@ -238,6 +246,7 @@ def _unrepaired(case: Case, what: LossyStream) -> Iterator[LeftUnrepaired]:
             latency_ms=latency,
             comes_again=attempts(path, latency),
             breaks_per_hour=float(f"{breaks_per_hour(path, latency):.3g}"),
+            bridged_ms=round(bridged_ms(path, latency)),
             now=latency == now,
             least=latency == least,
         )

@@ -4,16 +4,16 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
+from humble_relay.core.bonding.modems import modem_ports, with_modems
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.gear import made_from
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.lan.sockets import fed_by_network, free_sockets, socket_on
 from humble_relay.core.picture.bitrate import suggested_bitrate
-from humble_relay.core.plan import Cable, CableKind, Device, Link, Network, Radio, Stream, Uplink
+from humble_relay.core.plan import Cable, CableKind, Device, Link, Radio, Stream
 from humble_relay.core.plan.edits import (
     Edit,
-    LeaveBy,
     Remove,
     SetField,
     SetPort,
@@ -193,7 +193,7 @@ def _by_network(
     taken: _Taken, hop: Leg, giver: Device, taker: Device, kept: str | None
 ) -> tuple[str, list[Edit]]:
     """A stream, with both boxes put on the network, and the input told that shows it."""
-    edits = list(_mobile_line(taken, giver) if hop.by == MOBILE and not hop.network else ())
+    edits = list(_mobile_lines(taken, giver, hop) if hop.by == MOBILE and not hop.network else ())
     for device, unit, network in ((giver, hop.exit.box, hop.network), (taker, hop.entry.box, hop.theirs)):
         edits += _onto_network(taken, device, unit, network) if network else ()
     into = hop.entry.port
@@ -252,18 +252,12 @@ def _stream(taken: _Taken, hop: Leg, giver: Device, taker: Device) -> Stream:
     return made.model_copy(update={f: getattr(like, f) for f in shared}) if like else made
 
 
-def _mobile_line(taken: _Taken, device: Device) -> Iterator[Edit]:
-    """Mobile data of a box as the line it is: a way out of its site and a network of its own."""
-    place = taken.case.places.get(device.place or "")
-    port = next((p for p in device.ports if "mobile" in p.types), None)
-    if place is None or port is None:
-        return  # where it stands is not known yet, nor whose line it is
-    name = f"Mobile data of {device.name}"[:80]
-    line = free_id(f"{device.id}-mobile", {*taken.case.uplinks, *taken.case.networks})
-    yield added(Uplink(id=line, name=name, site=place.site, kind="mobile"))
-    yield added(Network(id=line, name=name, site=place.site))
-    yield LeaveBy(network=line, uplink=line)
-    yield SetPort(port=f"{device.id}/{port.id}", field="interface.network", value=line)
+def _mobile_lines(taken: _Taken, device: Device, hop: Leg) -> tuple[Edit, ...]:
+    """Mobile data of a box as the line it is, a way out of its site; all its modems bonded, where what takes the stream joins them again."""
+    if taken.case.site_of(device) is None:
+        return ()  # where it stands is not known yet, nor whose line it is
+    modems = modem_ports(device) if hop.medium == "paired" else modem_ports(device)[:1]
+    return with_modems(taken.case, device, [""] * len(modems))
 
 
 def _onto_network(taken: _Taken, device: Device, unit: Unit, network: str) -> Iterator[Edit]:
