@@ -17,6 +17,11 @@ from tests.build import (
 from tests.core.twins import SECOND, SMALL, UPRIGHT, Twin, again, fmt, hold, named
 from tests.shows import WALL, recabled, wire
 
+RELAYED = [
+    added(from_library("relay-cloud", "relay", None, "Relay")), put("device", "relay", "ingest.host", "in.relay.example"), put("device", "relay", "ingest.app", "live"),
+    put("link", "feed", "to_device", "relay"), put("link", "feed", "address", ""), again("on", from_device="relay"),
+]
+
 TWINS = [
     # Cables.
     # Coax: relied on to 91 m at 3 Gb/s, hopeless beyond half as much again; 100 m and more want couplers.
@@ -46,6 +51,7 @@ TWINS = [
          "nothing-records:show:recorded stops", "nothing records it."),
     Twin("plain", [put("show", None, "record", True)], "nothing-records:show:recorded risks", "Whether Camera records, nobody said"),
     Twin("plain", [put("link", "feed", "format", fmt("30"))], "stream-rate:feed:rate risks, other-than-the-brief:feed note", "gets 50 frames/s, and Feed sends 30"),
+    Twin("plain", [*RELAYED, put("link", "on", "format", fmt("30"))], "stream-rate:on:rate risks, other-than-the-brief:on note", "Relay gets 50 frames/s, and On sends 30"),
     Twin("pole", [put("link", "watch", "codec", "hevc"), put("device", "hide", "encoding.codecs", ["hevc"]), put("device", "decoder", "decoding.codecs", ["h264"])],
          "not-decoded:watch:decoded stops", "decodes H.264, and it is HEVC"),
     Twin("pole", [put("device", "decoder", "decoding.accepts", {"rasters": ["1280x720"]})], "not-decoded:watch:decoded stops", "takes 1280x720, not 1920x1080"),

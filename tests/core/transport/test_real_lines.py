@@ -22,7 +22,7 @@ from tests.formats.test_players import free_port, need
 from tests.lossy import LossyLine
 from tests.real_tcp import TunLine
 
-TCP_LINES = [(80, 1), (80, 2), (40, 2), (160, 0.5), (80, 0.5), (40, 4)]
+TCP_LINES = [(80, 1), (80, 2), (20, 4), (150, 0.5), (80, 0.5), (200, 1)]
 """Round trips in ms, losses in percent."""
 
 

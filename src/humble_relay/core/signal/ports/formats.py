@@ -147,38 +147,40 @@ def levels_differ(case: Case, what: ArrivingPicture) -> Verdict:
     )
 
 
-SENT_ON: SubjectKind[tuple[Stream, VideoFormat]] = SubjectKind(
+SENT_ON: SubjectKind[tuple[Stream, tuple[Rate, ...]]] = SubjectKind(
     "stream of a picture whose frame rate is known",
     lambda case: (
-        (Thing("link", s.id, "rate"), (s, fmt))
-        for s in case.streams
-        if (fmt := _made_of(case, s)) and not case.devices[s.from_device].ingest
+        (Thing("link", s.id, "rate"), (s, rates)) for s in case.streams if (rates := _made_of(case, s))
     ),
 )
 
 
-def _made_of(case: Case, stream: Stream) -> VideoFormat | None:
-    """The picture that a stream is made of: of its device's own, or what comes into it; None where nobody said."""
-    sender = case.devices[stream.from_device]
-    first = next(iter(flow(case).arriving[sender.id].values()), None)
-    return sender.produces or (first.format if first else None)
+def _made_of(case: Case, stream: Stream) -> tuple[Rate, ...]:
+    """The frame rates of which a stream may be made: its device's own, or those of the pictures that come into it and are in the stream;
+    none where nobody said."""
+    sender, went = case.devices[stream.from_device], flow(case).on_link.get(stream.id)
+    if sender.produces:
+        return (sender.produces.rate,)
+    came = flow(case).arriving[sender.id].values()
+    rates = (s.format.rate for s in came if s.format and went and s.sources <= went.sources)
+    return tuple(dict.fromkeys(rates))
 
 
 @check(
     "stream-rate", SENT_ON, "signal", "Does the frame rate that comes in go into the stream's evenly?", "arithmetic", "standard", tried=True
 )  # fmt: skip
-def stream_rate(case: Case, what: tuple[Stream, VideoFormat]) -> Verdict:
-    """Whether an encoder sends every frame it gets, or each second one: 50 makes 25, and 50 makes no 30."""
-    stream, made = what
-    if divides(made.rate, stream.format.rate):
+def stream_rate(case: Case, what: tuple[Stream, tuple[Rate, ...]]) -> Verdict:
+    """Whether an encoder or a relay sends every frame it gets, or each second one: 50 makes 25, and 50 makes no 30."""
+    stream, came = what
+    if any(divides(rate, stream.format.rate) for rate in came):
         return HOLDS
     return doubtful(
         lambda: Words(
-            f"{case.devices[stream.from_device].name} gets {made.rate} frames/s, and {stream.name} sends {stream.format.rate}.",
+            f"{case.devices[stream.from_device].name} gets {came[0]} frames/s, and {stream.name} sends {stream.format.rate}.",
             "Frames are dropped or doubled unevenly: pans judder, and some encoders refuse the setting.",
             "Send the rate that comes in, or half of it; or set the cameras and the system to the brief's.",
         ),
-        compared=(made.rate, stream.format.rate),
+        compared=(came[0], stream.format.rate),
     )
 
 
