@@ -28,7 +28,9 @@ EVENINGS_BEFORE, EVENING_SPREAD = 5.0, 0.15
 SAMPLES_BEFORE, SAMPLE_SPREAD = 2.0, 0.1
 """The same of measurements within an evening."""
 NEVER_SEEN = 0.1
-"""How likely a line is one that dips now and then though no measurement caught it: to any depth, as often as the measurements allow.
+NEVER_SEEN_AT_WORST = 0.4
+"""How likely a line is one that dips now and then though no measurement caught it: to any depth, as often as the measurements allow; and
+how likely for a low end that is to be wide enough for lines that do dip.
 All of these: common practice, no source; held against drawn lines of six kinds (tests/core/measurements)."""
 _APART, _WORTH_OF_A_STATE = 0.1, 0.5
 """How far apart two states are at least, as a share of the middle, and how many measurements each must be worth."""
@@ -81,7 +83,9 @@ class LineDraws(NamedTuple):
 
 
 @lru_cache(maxsize=512)
-def lines_drawn(hours: tuple[Weighed, ...], seed: str, count: int) -> tuple[LineDraws, ...]:
+def lines_drawn(
+    hours: tuple[Weighed, ...], seed: str, count: int, never_seen: float = NEVER_SEEN
+) -> tuple[LineDraws, ...]:
     """About so many lines that agree with what was measured at some hours, each shape as often as it is likely. The same for the same
     seed."""
     data = _Data.of(hours)
@@ -92,7 +96,9 @@ def lines_drawn(hours: tuple[Weighed, ...], seed: str, count: int) -> tuple[Line
     chances = np.exp(likely - likely.max())
     counts = np.round(count * chances / chances.sum()).astype(int)
     draw = np.random.default_rng(zlib.crc32(seed.encode()))
-    return tuple(_drawn(data, fit, int(n), draw) for fit, n in zip(fits, counts, strict=True) if n)
+    return tuple(
+        _drawn(data, fit, int(n), draw, never_seen) for fit, n in zip(fits, counts, strict=True) if n
+    )
 
 
 class _Data(NamedTuple):
@@ -205,7 +211,7 @@ def _two_states(data: _Data) -> _Fit | None:
     return _Fit(likely, 0.0, middles, within, between, down, up, apart)
 
 
-def _drawn(data: _Data, fit: _Fit, n: int, draw: np.random.Generator) -> LineDraws:
+def _drawn(data: _Data, fit: _Fit, n: int, draw: np.random.Generator, never_seen: float) -> LineDraws:
     """So many lines of a shape, from what the measurements leave possible of its middles and spreads."""
     evenings, hours = data.evenings, len(data.worth)
     free = max(data.worth.sum() - evenings - (hours - 1), 0.0)
@@ -219,7 +225,7 @@ def _drawn(data: _Data, fit: _Fit, n: int, draw: np.random.Generator) -> LineDra
     common = draw.standard_normal(n) * np.sqrt(differ / evenings)
     own = draw.standard_normal((hours, n)) * np.sqrt(within / data.worth[:, None]) * (hours > 1)
     spread, nothing = np.sqrt(within), np.zeros(n)
-    unseen = draw.beta(0.5, data.worth.sum() + 0.5, n) * (draw.random(n) < NEVER_SEEN)
+    unseen = draw.beta(0.5, data.worth.sum() + 0.5, n) * (draw.random(n) < never_seen)
     share = draw.beta(fit.down + 0.5, fit.up + 0.5, n) if fit.apart else nothing
     by = fit.apart + draw.standard_normal(n) * spread * np.sqrt(1 / fit.down + 1 / fit.up) if fit.apart else nothing  # fmt: skip
     middles = fit.middles[:, None] + common + own

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from humble_relay.core.measurements.evening_model import lines_drawn
+from humble_relay.core.measurements.evening_model import NEVER_SEEN_AT_WORST, lines_drawn
 from humble_relay.core.measurements.weighed import Weighed
 
 DRAWS_OF_AN_HOUR, DRAWS = 400, 2000
@@ -44,7 +44,8 @@ def low_end(of: Weighed, percent: float, seed: str) -> tuple[float, float]:
     measurements leave possible. The same for the same seed."""
     if len(set(of.ups)) == 1 and len(of.ups) > 1 and of.ups[0] <= 0:
         return 0.0, 0.0
-    found = np.concatenate([lines.quantile(percent) for lines in lines_drawn((of,), seed, DRAWS_OF_AN_HOUR)])
+    drawn = lines_drawn((of,), seed, DRAWS_OF_AN_HOUR, NEVER_SEEN_AT_WORST)
+    found = np.concatenate([lines.quantile(percent) for lines in drawn])
     low, high = np.percentile(found, WITHIN)
     return float(low), float(high)
 
