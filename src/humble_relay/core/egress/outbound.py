@@ -1,7 +1,7 @@
 """Outbound routes of a device: its sockets, its router and that router's uplink."""
 
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import picture_sockets, sockets_on_networks
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
 
 
@@ -105,7 +105,7 @@ def joined(case: Case, stream: Stream) -> bool:
 def _ours_above(case: Case, device: Device) -> set[str]:
     """The networks that a box is on, their routers, and what those hang behind."""
     found: set[str] = set()
-    todo = [p.network for p in picture_sockets(device) if p.network]
+    todo = [p.network for p in sockets_on_networks(case)[device.id] if p.network]
     while todo:
         network = todo.pop()
         router = case.router_of.get(network)

@@ -11,7 +11,7 @@ from humble_relay.core.egress.outbound import in_the_cloud, on_the_internet, upl
 from humble_relay.core.endpoints.stream_urls import DEFAULT_PORT, typed_address
 from humble_relay.core.judging.answer import NamedQuestion
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Device, Port, Protocol, Stream, Transport, Uplink
 
 _TRANSPORTS: dict[Protocol, tuple[Transport, ...]] = {"srt": ("udp",), "paired": ("udp", "tcp")}
@@ -155,7 +155,7 @@ def destination(case: Case, call: Call) -> Destination:
     listener = call.listener
     if call.service or on_the_internet(listener):
         return CloudHost()
-    sockets = [(f"{listener.id}/{p.id}", p) for p in picture_sockets(listener) if p.network]
+    sockets = [(f"{listener.id}/{p.id}", p) for p in sockets_on_networks(case)[listener.id]]
     address = address_in(call.host)
     if address is not None:
         return _at_address(case, call, sockets, str(address))
@@ -165,7 +165,7 @@ def destination(case: Case, call: Call) -> Destination:
     own = uplink_out(case, listener, call.stream)
     if (call.host and kind is None and _is_far(case, call)) or (not call.host and _is_far(case, call)):
         return OutsideHost(own) if own else NoHost()
-    ours = {p.network for p in picture_sockets(call.caller) if p.network}
+    ours = {p.network for p in sockets_on_networks(case)[call.caller.id]}
     beside = sorted(sockets, key=lambda s: s[1].network not in ours)
     return InsideHost(beside[0][0], beside[0][1].network or "") if beside else NoHost()
 
@@ -213,7 +213,9 @@ def line_that_may_have(
 ) -> Uplink | None:
     """The line of a listener's router that is a socket on a network whose range holds an address, and whose own address nobody
     said; None where there is none."""
-    routers = {r.id: r for p in picture_sockets(listener) if (r := case.router_of.get(p.network or ""))}
+    routers = {
+        r.id: r for p in sockets_on_networks(case)[listener.id] if (r := case.router_of.get(p.network or ""))
+    }
     lines = (case.uplinks[up] for r in routers.values() for up in r.uplinks)
     for line in lines:
         outer = subnet(case.networks[line.behind]) if line.behind and not line.address else None

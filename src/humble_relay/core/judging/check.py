@@ -75,6 +75,7 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
     A check that breaks is not known where it broke, and takes no other with it.
     """
     every: list[Answer] = []
+    new = tuple.__new__  # an answer as its constructor makes it, some 10 000 times
     seen = _seen_working(case)
     listed: dict[Each[Any], list[tuple[Thing, Any]]] = {}
     for each in checks:
@@ -98,13 +99,14 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
                 every.append(_broken(each, thing, error))
                 continue
             if verdict is HOLDS:  # most are, and nothing more is to be told of them
-                every.append(Answer(name, thing, "holds", None, None, None, (), own))
+                every.append(new(Answer, (name, thing, "holds", None, None, None, (), own, ())))
                 continue
             state, numbers, say, want, waits, evidence, compared = verdict
             if tried and state in ("doubtful", "not known") and thing[:2] in seen:
                 every.append(Answer(name, thing, "holds", numbers, None, None, (), "seen working"))
                 continue
-            every.append(Answer(name, thing, state, numbers, say, want, waits, evidence or own, compared))
+            row = name, thing, state, numbers, say, want, waits, evidence or own, compared
+            every.append(new(Answer, row))
     by_thing: defaultdict[tuple[Subject, str], list[Answer]] = defaultdict(list)
     for answer in every:
         by_thing[answer.thing[:2]].append(answer)

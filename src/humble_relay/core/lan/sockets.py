@@ -1,6 +1,6 @@
 """Where a box goes on the network: which networks, by which of its ports, into which free socket."""
 
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.places.distances import cable_can_go, run_length_m
 from humble_relay.core.plan import Device, Port
 
@@ -63,6 +63,12 @@ def picture_sockets(device: Device) -> list[Port]:
     """The network sockets of a box that streams go by: not that of a control page, unless it has no other."""
     sockets = [p for p in device.ports if not _NETWORKED.isdisjoint(p.types)]
     return [p for p in sockets if p.role != "control"] or sockets
+
+
+@analysis
+def sockets_on_networks(case: Case) -> dict[str, tuple[Port, ...]]:
+    """For each device, its picture sockets that are on a network."""
+    return {d.id: tuple(p for p in picture_sockets(d) if p.network) for d in case.devices.values()}
 
 
 def fed_by_network(device: Device) -> bool:

@@ -8,7 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.things import port_of
 from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.plan import Device, Network, Port
 
@@ -30,7 +30,7 @@ def _by_air(case: Case) -> Iterator[tuple[Thing, WifiUse]]:
     for stream in case.streams:
         for id in (stream.from_device, stream.to_device):
             device = case.devices[id]
-            on = [p for p in picture_sockets(device) if p.network]
+            on = sockets_on_networks(case)[device.id]
             if not on or any("wifi" not in p.types for p in on):
                 continue
             sockets, mbps = found.get(on[0].network or "", ({}, 0.0))

@@ -8,7 +8,7 @@ from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.judging.answer import HOLDS, DependsOn, Thing, Verdict, Words, doubtful, holds, waits
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Device, Port, Stream
 from humble_relay.core.reach.intersite_streams import FAR_STREAMS
 from humble_relay.core.reach.local_streams import CALLED_LOCALLY, local_address
@@ -39,7 +39,7 @@ def called_at(case: Case) -> Iterator[tuple[Thing, CalledAddress]]:
 def _at(case: Case, stream: Stream, box: Device, far: bool) -> Iterator[tuple[Thing, CalledAddress]]:
     hops = (w for trace in connection_traces(case).get(stream.id, ())[:1] for w in trace.waypoints[1:])
     called = next((w.thing.part for w in hops if w.kind == "socket" and w.thing.id == box.id), "")
-    sockets = [p for p in picture_sockets(box) if p.network]
+    sockets = sockets_on_networks(case)[box.id]
     port = next((p for p in sockets if p.id == called), sockets[0] if sockets else None)
     if port:
         yield Thing("link", stream.id, "stays"), CalledAddress(stream, box, port, far)

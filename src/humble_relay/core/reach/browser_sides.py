@@ -20,10 +20,10 @@ from humble_relay.core.judging.answer import (
 )
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Device, Router, Stream, Uplink
 from humble_relay.core.reach.routing.call_hops import CallHop
 from humble_relay.core.reach.routing.nat_traversal import meet, side_of
-from humble_relay.core.reach.routing.routing_table import sockets_on_networks
 from humble_relay.core.reach.trace.outward_hops import from_caller
 
 

@@ -7,7 +7,7 @@ from humble_relay.core.egress.outbound import stays
 from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, fails, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import picture_sockets, sockets_on_networks
 from humble_relay.core.lan.wired_paths import alone_with, reached_from
 from humble_relay.core.plan import Device, Stream
 from humble_relay.core.plan.vocabulary import is_lan_socket
@@ -45,7 +45,9 @@ def _wired(case: Case) -> Iterator[tuple[Thing, WiredStream]]:
 
 def _gate_of(case: Case, device: Device) -> Device | None:
     """The router, where it is a device of the plan, of the network that a device is plugged into."""
-    plugged = (p.network for p in picture_sockets(device) if p.network and _cabled(case, device, p.id))
+    plugged = (
+        p.network for p in sockets_on_networks(case)[device.id] if p.network and _cabled(case, device, p.id)
+    )
     routers = (case.router_of.get(network) for network in plugged)
     return next((case.devices[r.device] for r in routers if r and r.device), None)
 
@@ -69,7 +71,7 @@ def cut_off(case: Case, what: WiredStream) -> Verdict:
     them is not known.
     """
     if what.target is None:  # a sender whose cables lead to one other device alone does not get out
-        sockets = [f"{what.sender.id}/{p.id}" for p in picture_sockets(what.sender) if p.network]
+        sockets = [f"{what.sender.id}/{p.id}" for p in sockets_on_networks(case)[what.sender.id]]
         alone = [alone_with(case, ref) for ref in sockets]
         return fails(lambda: _nothing_leads_out(what, alone[0])) if alone and all(alone) else HOLDS
     return _led_to(case, what, what.target)

@@ -5,10 +5,9 @@ from humble_relay.core.egress.outbound import line_routers
 from humble_relay.core.endpoints.calls import Call
 from humble_relay.core.judging.answer import HOLDS, Verdict
 from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.lan.sockets import picture_sockets, sockets_on_networks
 from humble_relay.core.plan import Device, Forward, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts
-from humble_relay.core.reach.routing.routing_table import sockets_on_networks
 
 
 @analysis

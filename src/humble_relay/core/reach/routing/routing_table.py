@@ -10,8 +10,8 @@ from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_net
 from humble_relay.core.addressing.address_faults import among_themselves
 from humble_relay.core.addressing.subnets import ipv6_range, own_range, subnet
 from humble_relay.core.egress.outbound import default_route_rank
-from humble_relay.core.judging.case import Case, analysis
-from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.judging.case import Case, analysis_of_each
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Device, Network, Port, Router, StaticRoute
 from humble_relay.core.reach.routing.call_hops import CallPacket
 
@@ -46,12 +46,17 @@ def default_sockets(case: Case, device: Device, v6: bool = False) -> tuple[Port,
     """The sockets that the default route of a device may go by, of those on a network with a router: the one that it is set to,
     else the one marked as its WAN port, else by kind of socket. Several where nothing tells them apart; none where no router
     is near, or none of them has a default route."""
-    return _default_sockets(case)[device.id, v6]
+    return (_defaults_v6 if v6 else _defaults_v4)(case, device.id)
 
 
-@analysis
-def _default_sockets(case: Case) -> dict[tuple[str, bool], tuple[Port, ...]]:
-    return {(d.id, v6): _defaults(case, d, v6) for d in case.devices.values() for v6 in (False, True)}
+@analysis_of_each
+def _defaults_v4(case: Case, id: str) -> tuple[Port, ...]:
+    return _defaults(case, case.devices[id], False)
+
+
+@analysis_of_each
+def _defaults_v6(case: Case, id: str) -> tuple[Port, ...]:
+    return _defaults(case, case.devices[id], True)
 
 
 def _defaults(case: Case, device: Device, v6: bool) -> tuple[Port, ...]:
@@ -102,9 +107,3 @@ def _read(text: str) -> IPv4Network | IPv6Network | None:
         return ip_network(text.strip(), strict=False)
     except ValueError:
         return None
-
-
-@analysis
-def sockets_on_networks(case: Case) -> dict[str, tuple[Port, ...]]:
-    """For each device, its sockets that are on a network."""
-    return {d.id: tuple(p for p in picture_sockets(d) if p.network) for d in case.devices.values()}

@@ -16,6 +16,7 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.endpoints.forwarded_ports import forward_for
 from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Forward, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts, route_verdicts
 from humble_relay.core.reach.hop_answers.forward_targets import forwarded_to, line_at
@@ -28,7 +29,7 @@ from humble_relay.core.reach.routing.call_hops import (
     network_words,
 )
 from humble_relay.core.reach.routing.public_address import address_words
-from humble_relay.core.reach.routing.routing_table import sockets_on_networks, static_route
+from humble_relay.core.reach.routing.routing_table import static_route
 from humble_relay.core.reach.trace.arrival_hops import arrival, hole
 from humble_relay.core.reach.trace.rendezvous_hops import meets
 from humble_relay.core.reach.trace.routed_hops import in_routed

@@ -19,6 +19,7 @@ from humble_relay.core.endpoints.calls import (
 from humble_relay.core.endpoints.forwarded_ports import inside_port
 from humble_relay.core.judging.answer import HOLDS, Thing
 from humble_relay.core.judging.case import Case
+from humble_relay.core.lan.sockets import sockets_on_networks
 from humble_relay.core.plan import Network, Port, Router, Uplink
 from humble_relay.core.reach.hop_answers import hop_verdicts, rendezvous_verdicts, route_verdicts
 from humble_relay.core.reach.hop_answers.forward_targets import is_behind, networks_by_line
@@ -39,7 +40,6 @@ from humble_relay.core.reach.routing.routing_table import (
     has_no_default_route,
     longest_match,
     range_of,
-    sockets_on_networks,
     static_route,
 )
 from humble_relay.core.reach.trace.arrival_hops import arrival, hole
