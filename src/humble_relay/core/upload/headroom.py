@@ -307,31 +307,29 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
 def _hour(
     case: Case, uplink: Uplink, hour: int, of: Weighed, samples: tuple[Sample, ...], beside: int = 0
 ) -> ShowHour:
-    name, ups = f"{hour} to {hour + 1} h", of.ups
-    left = of._replace(ups=tuple(max(0.0, up - uplink.set_aside_mbps) for up in ups))
-    if not ups:
-        return ShowHour(
-            hour=name, samples=(), middle_mbps=None, low_mbps=None, low_from_mbps=None, low_to_mbps=None, worth=0, beside=0,
-            allowances=(),
-        )  # fmt: skip
-    percent = LOW_PERCENT if len(ups) >= FEW else 0.0
-    ends = low_end(left, LOW_PERCENT, f"{uplink.id} {hour}") if of.evenings else None
-    return ShowHour(
-        hour=name,
-        samples=samples,
-        middle_mbps=round(quantile(left, 50), 2),
-        low_mbps=round(quantile(left, percent), 2),
-        low_from_mbps=ends and round(ends[0], 2),
-        low_to_mbps=ends and round(ends[1], 2),
-        worth=round(left.effective, 1),
-        beside=beside,
-        allowances=allowances(
-            of._replace(evenings=()),
-            uplink.set_aside_mbps,
-            case.figures,
-            f" at {name}",
-            _largest_push(case, uplink.id),
-        ),
+    name = f"{hour} to {hour + 1} h"
+    if not of.ups:
+        return ShowHour(name, (), None, None, None, None, 0, 0, ())
+    push = _largest_push(case, uplink.id)
+    middle, low, ends, worth, rules = _figures_of(
+        of, uplink.set_aside_mbps, case.figures, name, push, f"{uplink.id} {hour}"
+    )
+    return ShowHour(name, samples, middle, low, *ends, worth, beside, rules)
+
+
+@lru_cache(maxsize=1024)
+def _figures_of(
+    of: Weighed, aside_mbps: float, figures: Figures, name: str, push_mbps: float, seed: str
+) -> tuple[float, float, tuple[float | None, float | None], float, tuple[Allowance, ...]]:
+    """Of an hour that was measured: middle, low end and its 90 % interval in Mb/s, what the measurements are worth, and the rules."""
+    left = of._replace(ups=tuple(max(0.0, up - aside_mbps) for up in of.ups))
+    low, high = low_end(left, LOW_PERCENT, seed) if of.evenings else (None, None)
+    return (
+        round(quantile(left, 50), 2),
+        round(quantile(left, LOW_PERCENT if len(of.ups) >= FEW else 0.0), 2),
+        (None if low is None else round(low, 2), None if high is None else round(high, 2)),
+        round(left.effective, 1),
+        allowances(of._replace(evenings=()), aside_mbps, figures, f" at {name}", push_mbps),
     )
 
 
