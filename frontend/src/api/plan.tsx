@@ -9,6 +9,7 @@ import {
   useRef,
   useState,
 } from "react";
+import { useSearchParams } from "react-router";
 import { EarlierRevisions } from "../parts/EarlierRevisions";
 import {
   api,
@@ -20,9 +21,9 @@ import {
   type Trial,
   taken,
 } from "./client";
-
 import { FORM } from "./form";
 import { forgetLost, type Lost, type Pending } from "./outbox";
+import { drawnNoun, keyOf, type Picked, pickedBy } from "./pick";
 import type { Sync } from "./sync";
 import { tellTabs, whenChanged } from "./tabs";
 import { useQueue } from "./useQueue";
@@ -65,10 +66,16 @@ interface SyncValue {
 }
 
 interface SelectionValue {
+  /** What the pane shows: a thing, or a finding; nothing: the docket. */
+  picked: Picked | null;
+  /** The thing that is picked, or that the picked finding is of. */
   selected: string | null;
   /** Whether it is only pointed at, as a finding does, and nothing is to move for it. */
   pointed: boolean;
-  select: (subject: string | null, pointed?: boolean) => void;
+  /** Picks a thing that the map draws; null lets go. */
+  select: (subject: string | null) => void;
+  /** Picking is a step of the browser's history: back leads back. */
+  pick: (what: Picked | null) => void;
 }
 
 /** A context of its own for what changes at its own pace: who reads one is not drawn again for another. */
@@ -125,10 +132,8 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const [trial, setTrial] = useState<Trial | null>(null);
   const [trying, setTrying] = useState<Edit[] | null>(null);
   const [lost, setLost] = useState<Lost[]>([]);
-  const [selection, setSelection] = useState<{ selected: string | null; pointed: boolean }>({
-    selected: null,
-    pointed: false,
-  });
+  const [search, setSearch] = useSearchParams();
+  const key = search.get("pick");
 
   const query = useQuery({
     queryKey: cacheKey,
@@ -257,11 +262,24 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     }),
     [sync, lost, settleConflict, dismiss, id],
   );
+  const now = useRef({ setSearch, key, plan: standing?.plan });
+  now.current = { setSearch, key, plan: standing?.plan };
+  const pick = useCallback((what: Picked | null) => {
+    const next = what && keyOf(what);
+    if (next !== now.current.key) now.current.setSearch(next ? { pick: next } : {});
+  }, []);
   const select = useCallback(
-    (selected: string | null, pointed = false) => setSelection({ selected, pointed }),
-    [],
+    (id: string | null) =>
+      pick(id && now.current.plan ? { noun: drawnNoun(now.current.plan, id), id } : null),
+    [pick],
   );
-  const looked = useMemo(() => ({ ...selection, select }), [selection, select]);
+  const picked = useMemo(() => pickedBy(key), [key]);
+  const pointed = picked !== null && "finding" in picked;
+  const of = pointed ? standing?.report.findings.find((f) => f.id === picked.finding)?.subject : picked?.id;
+  const looked = useMemo(
+    () => ({ picked, selected: of ?? null, pointed, select, pick }),
+    [picked, of, pointed, select, pick],
+  );
 
   if (query.error instanceof Refused) {
     return (

@@ -1169,6 +1169,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/things/{noun}/{thing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Thing
+         * @description What is said of a thing that is picked on the page of a stage.
+         */
+        get: operations["get_thing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/things/{noun}/{thing}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fields
+         * @description Every field of a thing.
+         */
+        get: operations["get_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/trace/{device}": {
         parameters: {
             query?: never;
@@ -2128,6 +2168,17 @@ export interface components {
             unit: string;
             /** Value */
             value: number | boolean | string;
+        };
+        /**
+         * FieldChoice
+         * @description One value that a field may have, and what it is called.
+         */
+        FieldChoice: {
+            /** Key */
+            key: string;
+            value: components["schemas"]["JsonValue"];
+            /** Words */
+            words: string;
         };
         /**
          * Figure
@@ -3218,6 +3269,59 @@ export interface components {
              * @default
              */
             family: string;
+        };
+        /**
+         * PaneField
+         * @description A field that stands open, and the question that waits for it.
+         */
+        PaneField: {
+            /**
+             * Asked
+             * @default
+             */
+            asked: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["FieldChoice"][];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "number" | "whole" | "choice" | "yes or no" | "several" | "format" | "list";
+            /** Label */
+            label: string;
+            /**
+             * May Be Empty
+             * @default false
+             */
+            may_be_empty: boolean;
+            parts?: components["schemas"]["VideoFormat"] | null;
+            /** Path */
+            path: string;
+            /**
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Secret
+             * @default false
+             */
+            secret: boolean;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: string;
         };
         /**
          * PartProof
@@ -4472,6 +4576,8 @@ export interface components {
             state: "empty" | "begun";
             /** Worst */
             worst: ("stops" | "risks" | "note") | null;
+            /** Worst Count */
+            worst_count: number;
         };
         /**
          * StageView
@@ -4881,6 +4987,104 @@ export interface components {
             /** Why */
             why: string;
             working?: components["schemas"]["Working"] | null;
+        };
+        /**
+         * ThingField
+         * @description A field of a thing. `value` is as it would be typed, a choice by its key; empty where nobody said.
+         */
+        ThingField: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["FieldChoice"][];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "number" | "whole" | "choice" | "yes or no" | "several" | "format" | "list";
+            /** Label */
+            label: string;
+            /**
+             * May Be Empty
+             * @default false
+             */
+            may_be_empty: boolean;
+            parts?: components["schemas"]["VideoFormat"] | null;
+            /** Path */
+            path: string;
+            /**
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Secret
+             * @default false
+             */
+            secret: boolean;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * ThingPane
+         * @description A thing that is picked.
+         */
+        ThingPane: {
+            /** About */
+            about: string;
+            /** After */
+            after: components["schemas"]["ThingStep"][];
+            /** Asked */
+            asked: number;
+            /** Before */
+            before: components["schemas"]["ThingStep"][];
+            /** Fields */
+            fields: components["schemas"]["PaneField"][];
+            /** Finding */
+            finding: string | null;
+            /** Holds */
+            holds: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Noun
+             * @enum {string}
+             */
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+            /** Others */
+            others: number;
+            /** Said */
+            said: string;
+            /** State */
+            state: ("holds" | "doubtful" | "not known" | "fails") | null;
+        };
+        /**
+         * ThingStep
+         * @description A thing that this one hangs on, to step to.
+         */
+        ThingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Noun
+             * @enum {string}
+             */
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
         };
         /**
          * ToAddress
@@ -12950,6 +13154,256 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_thing: {
+        parameters: {
+            query: {
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingPane"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingField"][];
                 };
             };
             /** @description The request cannot be read */

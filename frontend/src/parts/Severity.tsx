@@ -6,6 +6,12 @@ export const SEVERITY_WORDS: Record<Finding["severity"], string> = {
   note: "Worth knowing",
 };
 
+/** So many findings of a kind, in words that say what they count. */
+export const countOf = (n: number, severity: Finding["severity"]): string =>
+  severity === "stops"
+    ? `${n} stop${n === 1 ? "s" : ""} the show`
+    : `${n} ${SEVERITY_WORDS[severity].toLowerCase()}`;
+
 /** A barred square: it cannot be. */
 export const Barred = () => (
   <>

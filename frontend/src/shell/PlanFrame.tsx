@@ -1,13 +1,13 @@
 import { Suspense, useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan } from "../api/plan";
 import { useUnanswered } from "../api/views";
-import { Docket } from "./Docket";
 import { type DialogName, Dialogs } from "./dialogs";
 import { Key } from "./Key";
 import { type Action, actionOf, stageOf } from "./keys";
 import { loadTheRest } from "./loading";
+import { Pane } from "./Pane";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
 import { STAGES, type StageId } from "./stages";
@@ -19,6 +19,7 @@ export function PlanFrame() {
   const { undo, redo } = useEdits();
   const { stage } = useParams();
   const navigate = useNavigate();
+  const { search } = useLocation();
   const [folded, setFolded] = useState(
     () =>
       (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < 1024 ? "folded" : "")) ===
@@ -85,24 +86,26 @@ export function PlanFrame() {
         light: switchTheme,
       };
       const named = actionOf(event.key);
-      const action = chosen ? () => navigate(`/plans/${standing.id}/${chosen.id}`) : named && actions[named];
+      const action = chosen
+        ? () => navigate(`/plans/${standing.id}/${chosen.id}${search}`)
+        : named && actions[named];
       if (!action) return;
       event.preventDefault();
       action();
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [navigate, open, redo, standing.id, undo]);
+  }, [navigate, open, redo, search, standing.id, undo]);
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
-      <header className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2">
+      <header className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1">
         <Link to="/" className="text-faint">
           Humble Relay
         </Link>
         <h1 className="text-[17px] font-semibold">{standing.plan.show.name}</h1>
         <SyncLine />
-        <span className="ml-auto flex flex-wrap justify-end gap-2">
+        <span className="ml-auto flex flex-wrap justify-end gap-2 [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px]">
           <button type="button" className="button" onClick={() => setOpen("command")}>
             Type a command <Key of="command" />
           </button>
@@ -133,7 +136,7 @@ export function PlanFrame() {
           {page}
           <Unanswered stage={current} />
         </main>
-        <Docket folded={folded} onFold={setFolded} />
+        <Pane folded={folded} onFold={setFolded} />
       </div>
       <Dialogs open={open} onClose={() => setOpen(null)} onOpen={setOpen} line={line} onLine={setLine} />
     </div>

@@ -1,8 +1,8 @@
 import { memo } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
-import { SEVERITY_WORDS, SeverityMark } from "../parts/Severity";
+import { countOf, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
 import { STAGES, type StageId } from "./stages";
 
@@ -10,6 +10,7 @@ import { STAGES, type StageId } from "./stages";
 export const StageTrack = memo(function StageTrack({ current }: { current: StageId }) {
   const { report } = useTrial();
   const { standing } = usePlan();
+  const { search } = useLocation();
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
       <ol className="flex overflow-x-auto px-4">
@@ -20,14 +21,14 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
             <li key={id} className="relative min-w-24 flex-1">
               <span
                 aria-hidden
-                className={`absolute top-[15px] right-0 left-0 border-t ${i === 0 ? "ml-[7px]" : ""} border-faint`}
+                className={`absolute top-[13px] right-0 left-0 border-t ${i === 0 ? "ml-[7px]" : ""} border-faint`}
               />
               <Link
-                to={`/plans/${standing.id}/${id}`}
+                to={`/plans/${standing.id}/${id}${search}`}
                 aria-current={here ? "page" : undefined}
-                className={`relative block pt-2 pb-1.5 ${here ? "font-semibold" : ""}`}
+                className={`relative flex items-start gap-1.5 py-1 leading-tight ${here ? "font-semibold" : ""}`}
               >
-                <span className="bg-sheet inline-flex h-[15px] items-center pr-1">
+                <span className="bg-sheet inline-flex h-[18px] shrink-0 items-center">
                   {state?.worst ? (
                     <SeverityMark severity={state.worst} />
                   ) : state?.not_known ? (
@@ -39,12 +40,14 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                     />
                   )}
                 </span>
-                <span
-                  className={`block ${here ? "decoration-accent underline decoration-2 underline-offset-4" : ""}`}
-                >
-                  {i + 1} {name}
+                <span className="bg-sheet min-w-0 pr-2">
+                  <span
+                    className={`block ${here ? "decoration-accent underline decoration-2 underline-offset-4" : ""}`}
+                  >
+                    {i + 1} {name}
+                  </span>
+                  <span className="text-faint block text-[12px] font-normal">{state && said(state)}</span>
                 </span>
-                <span className="text-faint block pr-2 text-[12px] font-normal">{state && said(state)}</span>
               </Link>
             </li>
           );
@@ -55,9 +58,9 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
 });
 
 /** What is said of a stage: its findings, what is not known there, or that nothing is against it. */
-function said({ worst, findings, not_known, state }: Schemas["StageState"]): string {
+function said({ worst, worst_count, findings, not_known, state }: Schemas["StageState"]): string {
   const parts = [
-    worst && `${findings} · ${SEVERITY_WORDS[worst].toLowerCase()}`,
+    worst && (worst_count ? countOf(worst_count, worst) : `${findings} accepted`),
     not_known > 0 && `${not_known} not known`,
   ].filter(Boolean);
   if (parts.length) return parts.join(", ");

@@ -11,11 +11,15 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.judgement import proven
 from humble_relay.core.judging.proof import Proof, ProofLine, line_of
 from humble_relay.core.judging.wanted import Wanted
+from humble_relay.core.plan import Noun
+from humble_relay.core.plan.stages import Stage
 from humble_relay.core.signal.ports.coverage import unasked_ways
 from humble_relay.core.views.gear_view import PortView, device_ports
 from humble_relay.core.views.matrix import ArrivalMatrix, arrival_matrix
 from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
+from humble_relay.core.views.thing_fields import ThingField, fields_of
+from humble_relay.core.views.thing_pane import ThingPane, gone, pane_of
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.plan_routes import AsOf, Attempt, Store, case_of, opened, tried
 from humble_relay.web.problems import documented
@@ -67,6 +71,26 @@ def get_ports(id: Slug, device: Slug, store: Store, pulse: Pulsed) -> list[PortV
     if device not in case.devices:
         raise HTTPException(404, f"The plan has no device called {device}.")
     return list(device_ports(case, device))
+
+
+@router.get("/{id}/things/{noun}/{thing}", responses=documented(404, 422))
+def get_thing(
+    id: Slug, noun: Noun, thing: Slug, stage: Stage, store: Store, pulse: Pulsed, as_of: AsOf = None
+) -> ThingPane:
+    """What is said of a thing that is picked on the page of a stage."""
+    try:
+        return pane_of(case_of(opened(store, id, pulse), pulse, as_of), noun, thing, stage)
+    except KeyError:
+        raise HTTPException(404, gone(noun, thing)) from None
+
+
+@router.get("/{id}/things/{noun}/{thing}/fields", responses=documented(404, 422))
+def get_fields(id: Slug, noun: Noun, thing: Slug, store: Store, pulse: Pulsed) -> list[ThingField]:
+    """Every field of a thing."""
+    try:
+        return list(fields_of(case_of(opened(store, id, pulse), pulse), noun, thing))
+    except KeyError:
+        raise HTTPException(404, gone(noun, thing)) from None
 
 
 @router.get("/{id}/proofs", responses=documented(404, 422))

@@ -345,7 +345,9 @@ const StreamLine = memo(function StreamLine({
                     {["never in time", "once", "twice"][line.comes_again] ?? `${line.comes_again} times`}
                   </td>
                   <td className="font-mono">{shown(line.breaks_per_hour)}</td>
-                  <td className="font-mono">{line.bridged_ms ? `to ${shown(line.bridged_ms)} ms` : "none"}</td>
+                  <td className="font-mono">
+                    {line.bridged_ms ? `to ${shown(line.bridged_ms)} ms` : "none"}
+                  </td>
                   <td>
                     {[line.now ? "as it is set" : "", line.least ? "the least that holds" : ""]
                       .filter(Boolean)

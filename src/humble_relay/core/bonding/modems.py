@@ -35,12 +35,11 @@ def _edits(case: Case, device: Device, carriers: Sequence[str]) -> Iterator[Edit
         raise ValueError(
             f"{device.name} stands nowhere yet: say at which place, then its modems are lines of that site"
         )
-    what = "mobile data" if device.kind == "phone" else "modem"
+    called, what = ("mobile", _of_a_phone(device)) if device.kind == "phone" else ("modem", f"{device.name} modem")  # fmt: skip
     taken, names = set(case.uplinks), {u.name for u in case.plan.uplinks}
     made: list[Uplink] = []
     for carrier in carriers:
-        id = free_id(f"{device.id[:45]}-{what.replace(' ', '-')}", taken)
-        name = free_name(f"{device.name} {what}", names)
+        id, name = free_id(f"{device.id[:50]}-{called}", taken), free_name(what, names)
         taken.add(id)
         names.add(name)
         made.append(Uplink(id=id, name=name, site=site.id, kind="mobile", carrier=carrier, mobile=Mobile()))
@@ -62,11 +61,15 @@ def _edits(case: Case, device: Device, carriers: Sequence[str]) -> Iterator[Edit
         yield SetField(noun="router", id=router.id, field="uplinks", value=[out, *rest])
 
 
+def _of_a_phone(device: Device) -> str:
+    return f"Mobile data of {device.name}"[:80]
+
+
 def _its_way_out(case: Case, device: Device, port: Port, site: str, line: str) -> Iterator[Edit]:
     """The network that stands for the modems, and what joins it to the line."""
     if port.network is None:
         id = free_id(f"{device.id[:50]}-modems", case.networks)
-        yield added(Network(id=id, name=free_name(f"{device.name} modems", {n.name for n in case.plan.networks}), site=site))  # fmt: skip
+        yield added(Network(id=id, name=free_name(_of_a_phone(device) if device.kind == "phone" else f"{device.name} modems", {n.name for n in case.plan.networks}), site=site))  # fmt: skip
         yield SetPort(port=f"{device.id}/{port.id}", field="interface.network", value=id)
     else:
         id = port.network

@@ -23,6 +23,8 @@ class StageState(Frozen):
     stage: Stage
     state: Literal["empty", "begun"]
     worst: Severity | None
+    worst_count: int
+    """How many findings are as bad as the worst; of doubts those that nobody accepted."""
     findings: int
     not_known: int
     """How many of its questions want a fact: they are no findings, and not nothing either."""
@@ -84,5 +86,10 @@ def _stage(case: Case, stage: Stage, found: list[Finding], unknown: int) -> Stag
     }[stage]
     worst = here[0].severity if here else None
     return StageState(
-        stage=stage, state="begun" if begun else "empty", worst=worst, findings=len(here), not_known=unknown
+        stage=stage,
+        state="begun" if begun else "empty",
+        worst=worst,
+        worst_count=sum(f.severity == worst and not f.accepted for f in here),
+        findings=len(here),
+        not_known=unknown,
     )

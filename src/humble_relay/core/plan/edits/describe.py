@@ -22,17 +22,16 @@ from humble_relay.core.plan.edits import (
     StrikeMeasurement,
     nouns_of,
 )
+from humble_relay.core.plan.edits.field_words import field_words
 from humble_relay.core.plan.secret_fields import Holds, held_at
 from humble_relay.core.plan.video import VideoFormat
 
 Look = Callable[[Noun | Literal["show", "settings"], str | None], dict[str, Any]]
 """The document of a thing by noun and id, as it stands; empty where there is none."""
 
-_UNITS = {"mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W"}
-
 
 def description(look: Look, edit: Edit) -> str:
-    """The edit as one readable line, such as `bitrate of Slipway feed 8 → 5.5 Mb/s`. Of what is declared a secret it says
+    """The edit as one readable line, such as `video bitrate of Slipway feed 8 → 5.5 Mb/s`. Of what is declared a secret it says
     that it was set, and no more; what else may be one is for the caller to seal before."""
     match edit:
         case SetField():
@@ -96,13 +95,10 @@ def _change(owner: str, item: dict[str, Any], edit: SetField | SetPort) -> str:
     before: Any = item
     for part in edit.field.split("."):
         before = before.get(part) if isinstance(before, dict) else None
-    words = edit.field.split(".")[-1].split("_")
-    unit = f" {_UNITS[words[-1]]}" if words[-1] in _UNITS else ""
-    label = " ".join(words[:-1] if unit else words)
-    label = "bitrate" if label == "video" else label
+    label, unit = field_words(edit.field)
     if held_at(nouns_of(edit), edit.field) is Holds.SECRET:
         return f"{label} of {owner} {'set' if edit.value else 'taken out'}"
-    return f"{label} of {owner} {_shown(before)} → {_shown(edit.value)}{unit}"
+    return f"{label} of {owner} {_shown(before)} → {_shown(edit.value)}{f' {unit}' if unit else ''}"
 
 
 def _shown(value: object) -> str:

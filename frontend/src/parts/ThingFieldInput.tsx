@@ -1,0 +1,90 @@
+import type { Edit, Schemas, VideoFormat } from "../api/client";
+import { set, setPort } from "../api/edits";
+import type { PickedNoun } from "../api/pick";
+import { useEdits } from "../api/plan";
+import { Choice, Field, NumberField } from "./Field";
+import { FormatField } from "./FormatField";
+import { Ticks } from "./inputs";
+
+type Given = { noun: PickedNoun; id: string; field: Schemas["ThingField"] };
+
+/** A field of a thing, typed as the core says that it is. */
+export function ThingFieldInput({ noun, id, field }: Given) {
+  const { label, kind, value, choices = [] } = field;
+  const unit = field.unit ? { unit: field.unit } : {};
+  const put = (to: unknown, part = ""): Edit =>
+    field.port ? setPort(field.port, field.path + part, to) : set(noun, id, field.path + part, to);
+  const none = field.may_be_empty ? { none: "not known" } : {};
+  switch (kind) {
+    case "format":
+      return (
+        <div>
+          <p className="text-faint text-[12px]">{label}</p>
+          <FormatField
+            label={label}
+            hideLabel
+            value={(field.parts as VideoFormat | null) ?? null}
+            part={(name, to) => put(to, `.${name}`)}
+          />
+        </div>
+      );
+    case "choice":
+    case "yes or no":
+      return (
+        <Choice
+          label={label}
+          {...none}
+          value={value}
+          options={choices.map((c) => [c.key, c.words] as const)}
+          edits={(key) => [put(choices.find((c) => c.key === key)?.value ?? null)]}
+        />
+      );
+    case "several":
+      return <Several field={field} put={put} />;
+    case "number":
+    case "whole":
+      return (
+        <NumberField
+          label={label}
+          {...unit}
+          width="w-40"
+          least={-Infinity}
+          value={value === "" ? null : Number(value)}
+          {...(field.may_be_empty ? { optional: true } : {})}
+          edits={(to) => [put(to)]}
+        />
+      );
+    case "list":
+      return (
+        <p>
+          <span className="text-faint block text-[12px]">{label}</span>
+          {value || "none"}
+        </p>
+      );
+    default:
+      return <Field label={label} value={value} edits={(to) => [put(to)]} />;
+  }
+}
+
+/** Several values: ticked where they are known, else with commas between. */
+function Several({ field, put }: { field: Schemas["ThingField"]; put: (to: unknown) => Edit }) {
+  const { edit } = useEdits();
+  const { choices = [], label, value } = field;
+  const now = value.split(",").flatMap((each) => each.trim() || []);
+  if (!choices.length)
+    return (
+      <Field
+        label={`${label}, with commas between`}
+        value={value}
+        edits={(text) => [put(text.split(",").flatMap((each) => each.trim() || []))]}
+      />
+    );
+  return (
+    <Ticks
+      label={label}
+      value={now}
+      options={choices.map((c) => [c.key, c.words] as const)}
+      change={(keys) => void edit([put(choices.filter((c) => keys.includes(c.key)).map((c) => c.value))])}
+    />
+  );
+}

@@ -1,0 +1,133 @@
+import { useEffect, useRef } from "react";
+import type { Picked, PickedNoun } from "../api/pick";
+import { usePlan, useSelection, useTrial } from "../api/plan";
+import { moment } from "../parts/numbers";
+import { countOf, SeverityMark } from "../parts/Severity";
+import { Docket } from "./Docket";
+import { Key } from "./Key";
+import { type Mark, OpenedFinding } from "./OpenedFinding";
+import { ThingBody } from "./ThingBody";
+
+/** The one pane at the side: what is picked, wherever it was picked; nothing picked, the findings. */
+export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
+  const { standing } = usePlan();
+  const { picked, pick } = useSelection();
+  const found = standing.report.findings;
+  useFocusBack(picked);
+  if (folded)
+    return (
+      <aside
+        id="docket"
+        tabIndex={-1}
+        aria-label="Docket"
+        className="no-print border-ink bg-sheet order-first shrink-0 border-b lg:order-none lg:border-b-0 lg:border-l"
+      >
+        <button
+          type="button"
+          className="flex w-full cursor-pointer items-center gap-2 px-2 py-3 lg:[writing-mode:vertical-rl]"
+          aria-expanded={false}
+          onClick={() => onFold(false)}
+        >
+          {found[0] && <SeverityMark severity={found[0].severity} />}
+          <span>
+            <strong>Docket</strong>, {found.length ? <Counts marks={false} /> : "no findings"}
+          </span>
+        </button>
+      </aside>
+    );
+  return (
+    <aside
+      id="docket"
+      tabIndex={-1}
+      aria-label="Docket"
+      className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l"
+    >
+      <div className="border-ink bg-sheet sticky top-0 z-10 border-b px-3 pt-2 pb-1">
+        <div className="flex items-baseline justify-between">
+          {picked ? (
+            <button type="button" className="link" onClick={() => pick(null)}>
+              All findings
+            </button>
+          ) : (
+            <h2>Docket</h2>
+          )}
+          <button type="button" className="link text-[13px]" aria-expanded onClick={() => onFold(true)}>
+            Fold<span className="sr-only"> the docket</span> <Key of="fold" />
+          </button>
+        </div>
+        <p className="margin-note">{found.length ? <Counts marks /> : "no findings"}</p>
+      </div>
+      {picked ? <PickedBody picked={picked} /> : <Docket />}
+      <p className="margin-note mt-auto px-3 py-2 text-[12px]">
+        Judged as of {moment(standing.report.as_of, standing.plan.show.zone)}
+      </p>
+    </aside>
+  );
+}
+
+const SEVERITIES = ["stops", "risks", "note"] as const;
+
+/** How many findings of each kind there are, and how many doubts were accepted. */
+function Counts({ marks }: { marks: boolean }) {
+  const found = usePlan().standing.report.findings;
+  const accepted = found.filter((f) => f.accepted).length;
+  return (
+    <span className={marks ? "flex flex-wrap gap-x-3" : ""}>
+      {SEVERITIES.map((severity) => {
+        const these = found.filter((f) => f.severity === severity && !f.accepted).length;
+        return (
+          these > 0 && (
+            <span key={severity} className="inline-flex items-center gap-1 whitespace-nowrap">
+              {marks && <SeverityMark severity={severity} size={12} />} {countOf(these, severity)}
+              {!marks && " "}
+            </span>
+          )
+        );
+      })}
+      {accepted > 0 && <span className="whitespace-nowrap">{accepted} accepted</span>}
+    </span>
+  );
+}
+
+/** A finding that is picked, and the thing that it is of; or a thing alone. */
+function PickedBody({ picked }: { picked: Picked }) {
+  const { standing } = usePlan();
+  const { report, trial } = useTrial();
+  if (!("finding" in picked)) return <ThingBody noun={picked.noun} id={picked.id} />;
+  const coming = trial?.come.find((f) => f.id === picked.finding);
+  const finding = report.findings.find((f) => f.id === picked.finding) ?? coming ?? trial?.gone.find((f) => f.id === picked.finding); // biome-ignore format: one look
+  if (!finding)
+    return (
+      <>
+        <p className="px-3 py-2" role="status">
+          The finding that was picked is no more.
+        </p>
+        <Docket />
+      </>
+    );
+  const stands = standing.report.findings.some((f) => f.id === finding.id);
+  const mark: Mark = !stands
+    ? "would come"
+    : trial?.gone.some((f) => f.id === finding.id)
+      ? "would go"
+      : null;
+  return (
+    <>
+      <OpenedFinding finding={finding} mark={mark} />
+      {finding.noun !== "show" && finding.noun !== "settings" && (
+        <ThingBody noun={finding.noun as PickedNoun} id={finding.subject} under />
+      )}
+    </>
+  );
+}
+
+/** Who comes back from a finding is where it was opened. */
+function useFocusBack(picked: Picked | null) {
+  const before = useRef(picked);
+  useEffect(() => {
+    const was = before.current;
+    before.current = picked;
+    if (!picked && was && "finding" in was)
+      document.querySelector<HTMLElement>(`[data-finding="${CSS.escape(was.finding)}"]`)?.focus();
+  }, [picked]);
+}

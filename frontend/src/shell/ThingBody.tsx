@@ -1,0 +1,149 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, type Schemas, taken } from "../api/client";
+import type { PickedNoun } from "../api/pick";
+import { usePlan, useSelection } from "../api/plan";
+import { StateMark } from "../parts/StateMark";
+import { ThingFieldInput } from "../parts/ThingFieldInput";
+import type { StageId } from "./stages";
+
+type Of = { noun: PickedNoun; id: string };
+
+/** What is said of a thing that is picked: its state in a sentence, the fields that matter on this stage, what it hangs on; all of
+ * its fields, folded. Under a finding of it, its state is said already. */
+export function ThingBody({ noun, id, under = false }: Of & { under?: boolean }) {
+  const { standing, stamp } = usePlan();
+  const { pick } = useSelection();
+  const stage = (useParams().stage ?? "brief") as StageId;
+  const { data, error } = useQuery({
+    queryKey: ["thing", standing.id, noun, id, stage, stamp],
+    queryFn: async ({ signal }) =>
+      taken(
+        await api.GET("/api/plans/{id}/things/{noun}/{thing}", {
+          params: { path: { id: standing.id, noun, thing: id }, query: { stage } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => (before?.noun === noun && before.id === id ? before : undefined),
+    retry: false,
+  });
+  if (error)
+    return (
+      <p role="alert" className="px-3 py-2">
+        {error.message}
+      </p>
+    );
+  if (!data) return null;
+  const finding = data.finding;
+  return (
+    <section aria-label={data.name} className={`space-y-3 px-3 py-2 ${under ? "border-rule border-t" : ""}`}>
+      <header>
+        <h3 className="text-[17px] leading-tight">{data.name}</h3>
+        <p className="text-faint text-[13px]">{data.about}</p>
+      </header>
+      {!under && (
+        <div className="flex items-start gap-2">
+          {data.state && (
+            <span className="pt-[3px]">
+              <StateMark state={data.state} />
+            </span>
+          )}
+          <p>
+            {data.said}{" "}
+            {finding && (
+              <button type="button" className="link" onClick={() => pick({ finding })}>
+                What to do
+              </button>
+            )}
+          </p>
+        </div>
+      )}
+      <div className="space-y-2">
+        {data.fields.map((field) => (
+          <div key={`${field.port} ${field.path}`}>
+            {field.asked && <p className="text-[13px] font-semibold">{field.asked}</p>}
+            <ThingFieldInput noun={noun} id={id} field={field} />
+          </div>
+        ))}
+      </div>
+      <Steps data={data} />
+      {data.asked > 0 && (
+        <p className="margin-note">
+          {data.holds} of {data.asked} {data.asked === 1 ? "question" : "questions"} about it hold
+        </p>
+      )}
+      {data.others > 0 && <Sheet noun={noun} id={id} count={data.fields.length + data.others} />}
+    </section>
+  );
+}
+
+/** What it comes from, and where it leads, with a step to each. */
+function Steps({ data }: { data: Schemas["ThingPane"] }) {
+  const { pick } = useSelection();
+  const side = (steps: Schemas["ThingStep"][]) =>
+    steps.map((step, n) => (
+      <span key={`${step.noun} ${step.id}`}>
+        {n > 0 && ", "}
+        <button type="button" className="link" onClick={() => pick({ noun: step.noun, id: step.id })}>
+          {step.name}
+        </button>
+      </span>
+    ));
+  if (!data.before.length && !data.after.length) return null;
+  return (
+    <p className="text-[13px]">
+      {side(data.before)}
+      {data.before.length > 0 && <span aria-hidden> → </span>}
+      <strong>this</strong>
+      {data.after.length > 0 && <span aria-hidden> → </span>}
+      {side(data.after)}
+    </p>
+  );
+}
+
+/** All fields of a thing, read when they are opened, found by a word. */
+function Sheet({ noun, id, count }: Of & { count: number }) {
+  const { standing, stamp } = usePlan();
+  const [open, setOpen] = useState(false);
+  const [words, setWords] = useState("");
+  const { data } = useQuery({
+    queryKey: ["fields", standing.id, noun, id, stamp],
+    enabled: open,
+    queryFn: async ({ signal }) =>
+      taken(
+        await api.GET("/api/plans/{id}/things/{noun}/{thing}/fields", {
+          params: { path: { id: standing.id, noun, thing: id } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  const typed = words.trim().toLowerCase();
+  const shown = (data ?? []).filter((f) => `${f.group} ${f.label}`.toLowerCase().includes(typed));
+  return (
+    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="link">All {count} fields</summary>
+      <input
+        className="field my-1"
+        aria-label="Find a field"
+        placeholder="find a field"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+      />
+      <div className="space-y-2">
+        {shown.map((field, n) => (
+          <div key={`${field.port} ${field.path}`}>
+            {field.group !== (shown[n - 1]?.group ?? "") && (
+              <h4 className="border-rule mt-2 border-t pt-1 font-semibold first-letter:uppercase">
+                {field.group}
+              </h4>
+            )}
+            <ThingFieldInput noun={noun} id={id} field={field} />
+          </div>
+        ))}
+        {open && data && !shown.length && <p className="text-faint">No field is called that.</p>}
+      </div>
+    </details>
+  );
+}

@@ -1,0 +1,205 @@
+"""Every field of a thing, as somebody types it: what it is called, its unit, its value, and what it may be.
+
+They are read off the nouns themselves, so that a field that a noun gets is on its sheet, and is called what the history calls it.
+"""
+
+from collections.abc import Iterator
+from functools import lru_cache
+from types import NoneType, UnionType
+from typing import Annotated, Any, Literal, NamedTuple, Union, get_args, get_origin
+
+from pydantic import JsonValue
+
+from humble_relay.core.catalogue.words import VOCABULARY
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import NOUNS, Device, Noun
+from humble_relay.core.plan.edits.field_words import field_words
+from humble_relay.core.plan.nouns import RefersTo
+from humble_relay.core.plan.secret_fields import Holds
+from humble_relay.core.plan.video import VideoFormat
+
+FieldKind = Literal["text", "number", "whole", "choice", "yes or no", "several", "format", "list"]
+"""How a field is typed; a `list` is of things that have fields of their own, and is told and not typed here."""
+_YES_NO = {True: "yes", False: "no"}
+_NOT_TYPED = {"id", "kind", "ports", "interface", "model", "from_port", "to_port"}
+"""Fields that are no field of a sheet: what a thing is, and what is a group of its own."""
+
+
+class FieldChoice(Frozen):
+    """One value that a field may have, and what it is called."""
+
+    key: str
+    value: JsonValue
+    """As an edit writes it."""
+    words: str
+
+
+class ThingField(Frozen):
+    """A field of a thing. `value` is as it would be typed, a choice by its key; empty where nobody said."""
+
+    path: str
+    """As edits name it."""
+    port: str = ""
+    """`device/port`, of a field of a port; empty of a field of the thing itself."""
+    group: str = ""
+    """The part or port that it is of, in words; empty for the thing itself."""
+    label: str
+    unit: str = ""
+    kind: FieldKind
+    value: str
+    choices: tuple[FieldChoice, ...] = ()
+    may_be_empty: bool = False
+    secret: bool = False
+    parts: VideoFormat | None = None
+    """Of a picture format: what it is."""
+
+
+class _Typed(NamedTuple):
+    """A field by its declared type."""
+
+    kind: FieldKind
+    of: Any
+    """The type of its values, or of each of several."""
+    may_be_empty: bool
+    refers: RefersTo | None
+    secret: bool
+
+
+def fields_of(case: Case, noun: Noun, id: str) -> tuple[ThingField, ...]:
+    """Every field of a thing, its own first, then those of its parts, then port by port. Raises KeyError for none of that name."""
+    thing = thing_of(case, noun, id)
+    found = list(_fields(case, thing, "", ""))
+    if isinstance(thing, Device):
+        for port in thing.ports:
+            own = _fields(case, port, "", port.name, f"{id}/{port.id}")
+            found += own
+            if port.interface:
+                found += _fields(case, port.interface, "interface.", port.name, f"{id}/{port.id}")
+    return tuple(found)
+
+
+def thing_of(case: Case, noun: Noun, id: str) -> Any:
+    """A thing of the plan as it was typed. Raises KeyError."""
+    found = next((x for x in _things(case, noun) if x.id == id), None)
+    if found is None:
+        raise KeyError(id)
+    return found
+
+
+def _things(case: Case, noun: Noun) -> tuple[Any, ...]:
+    return tuple(getattr(case.intended, NOUNS[noun].collection))
+
+
+def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -> Iterator[ThingField]:
+    for name in type(part).model_fields:
+        value = getattr(part, name)
+        if name in _NOT_TYPED:
+            continue
+        if isinstance(value, Frozen) and not isinstance(value, VideoFormat):
+            yield from _fields(case, value, f"{before}{name}.", group or field_words(name)[0], port)
+            continue
+        typed = _typed(type(part), name)
+        if typed is None:
+            continue
+        label, unit = field_words(name)
+        yield ThingField(
+            path=before + name,
+            port=port,
+            group=group,
+            label=label[:1].upper() + label[1:],
+            unit=unit,
+            kind=typed.kind,
+            value=_as_typed(value),
+            choices=_choices(case, typed),
+            may_be_empty=typed.may_be_empty or typed.kind == "text",
+            secret=typed.secret,
+            parts=value if isinstance(value, VideoFormat) else None,
+        )
+
+
+def _as_typed(value: Any) -> str:
+    match value:
+        case None:
+            return ""
+        case bool():
+            return str(value)
+        case int() | float():
+            return f"{value:.10g}"
+        case VideoFormat():
+            return value.label
+        case tuple() if value and isinstance(value[0], Frozen):
+            return str(len(value))
+        case tuple():
+            return ", ".join(map(str, value))
+    return str(value)
+
+
+def _choices(case: Case, typed: _Typed) -> tuple[FieldChoice, ...]:
+    if typed.refers:
+        things = _things(case, typed.refers.noun)
+        return tuple(FieldChoice(key=x.id, value=x.id, words=getattr(x, "name", x.id)) for x in things)
+    words = _YES_NO if typed.of is bool else _words_of(typed.of)
+    return tuple(FieldChoice(key=str(key), value=key, words=name) for key, name in words.items())
+
+
+@lru_cache(maxsize=500)
+def _words_of(of: Any) -> dict[Any, str]:
+    """The values of a type in words; none of a type that is no list of values."""
+    values = get_args(of) if get_origin(of) is Literal else ()
+    for type_, words in VOCABULARY.values():
+        if values and type_ is not None and get_args(_bare(type_)) == values:
+            return words
+    return {v: str(v).replace("-", " ") for v in values}
+
+
+@lru_cache(maxsize=2000)
+def _typed(part: type[Frozen], name: str) -> _Typed | None:
+    """How a field is typed, by its declared type; None of a type that no field is made for, such as a part that is not there."""
+    annotation, metadata = part.model_fields[name].annotation, part.model_fields[name].metadata
+    marks = [*metadata, *_marks(annotation)]
+    refers = next((m for m in marks if isinstance(m, RefersTo)), None)
+    secret = any(m is Holds.SECRET for m in marks)
+    bare, optional = _bare(annotation), _optional(annotation)
+    if bare is VideoFormat:
+        return _Typed("format", bare, optional, None, False)
+    if get_origin(bare) is tuple:
+        inner = _bare(get_args(bare)[0])
+        inner_refers = next(
+            (m for m in (*marks, *_marks(get_args(bare)[0])) if isinstance(m, RefersTo)), None
+        )
+        plain = inner is str or get_origin(inner) is Literal
+        return _Typed("several" if plain else "list", inner, True, inner_refers, secret)
+    if bare is bool:
+        return _Typed("yes or no", bool, optional, None, False)
+    if refers or get_origin(bare) is Literal:
+        return _Typed("choice", bare, optional, refers, False)
+    kinds: dict[Any, FieldKind] = {int: "whole", float: "number", str: "text"}
+    if bare in kinds:
+        return _Typed(kinds[bare], bare, optional, None, secret)
+    return None
+
+
+def _marks(annotation: Any) -> Iterator[Any]:
+    if get_origin(annotation) is Annotated:
+        yield from annotation.__metadata__
+        yield from _marks(get_args(annotation)[0])
+    elif get_origin(annotation) in (Union, UnionType):
+        for each in get_args(annotation):
+            yield from _marks(each)
+
+
+def _optional(annotation: Any) -> bool:
+    if get_origin(annotation) is Annotated:
+        return _optional(get_args(annotation)[0])
+    return get_origin(annotation) in (Union, UnionType) and NoneType in get_args(annotation)
+
+
+def _bare(annotation: Any) -> Any:
+    """A type without its marks, and without None."""
+    if get_origin(annotation) is Annotated:
+        return _bare(get_args(annotation)[0])
+    if get_origin(annotation) in (Union, UnionType):
+        rest = [a for a in get_args(annotation) if a is not NoneType]
+        return _bare(rest[0]) if len(rest) == 1 else str if str in map(_bare, rest) else annotation
+    return annotation

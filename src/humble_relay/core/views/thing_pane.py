@@ -1,0 +1,227 @@
+"""What the pane says of a thing that is picked: its state in a sentence, the fields that matter here, and what it hangs on."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from humble_relay.core.catalogue.words import KIND_WORDS, LINE_WORDS
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import answers, findings
+from humble_relay.core.judging.answer import Answer, State
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
+from humble_relay.core.plan import Aim, Device, Network, Noun, Place, Router, Site, Span, Stream, Uplink
+from humble_relay.core.plan.stages import Stage
+from humble_relay.core.views.thing_fields import ThingField, fields_of, thing_of
+
+MOST_FIELDS = 7
+"""How many fields stand open for what is picked; the others are on its sheet."""
+_MOST_STEPS = 6
+_OF_THE_SHOW: dict[str, dict[Stage | str, tuple[str, ...]]] = {
+    "site": {"": ("name", "run_by", "latitude", "longitude")},
+    "place": {"": ("name", "site", "floor", "indoor", "mains", "x_m", "y_m")},
+    "span": {"": ("distance_m", "cable", "note")},
+    "uplink": {"": ("others_mbps", "carrier", "lets_out", "address", "outside", "ipv6", "sign_in"),
+               "bandwidth": ("others_mbps", "carrier", "mobile.cap_gb", "mobile.used_gb", "mobile.technology", "mobile.rsrp_dbm", "parts")},
+    "network": {"": ("range", "gateway", "pool_first", "pool_last", "vlan", "guest_isolation", "admission")},
+    "router": {"": ("networks", "uplinks", "steers", "switch_s", "translates", "reflects", "mapping")},
+    "device": {"": ("name", "place", "produces", "delay_ms", "power.by", "power.battery_h", "microphone.muted"),
+               "addresses": ("name", "interface.network", "interface.addressing", "interface.address", "interface.address_v6", "lets_in", "ingest.host"),
+               "bandwidth": ("name", "encoding.max_mbps", "encoding.codecs", "encoding.destinations", "ingest.max_mbps", "ingest.keyframe_s", "place"),
+               "signal": ("name", "place", "produces", "delay_ms", "sound_through", "microphone.muted", "power.by")},
+    "cable": {"": ("cable", "length_m", "joints", "repeaters", "rated_m", "fibre_mode", "broken")},
+    "radio": {"": ("distance_m", "walls", "broken")},
+    "stream": {"": ("protocol", "format", "codec", "video_mbps", "layout", "input", "broken"),
+               "addresses": ("address", "view_address", "key", "stream_id", "caller", "listens_port", "media_over"),
+               "bandwidth": ("video_mbps", "peak_mbps", "codec", "audio_kbps", "latency_ms", "backup", "line")},
+    "aim": {"": ("picture", "need", "priority", "lowest", "sound", "liveness", "longest_delay_ms")},
+}  # fmt: skip
+"""The fields that are of a show and not of the gear, by noun (a link by its kind) and stage; under no stage those of all others."""
+
+
+class ThingStep(Frozen):
+    """A thing that this one hangs on, to step to."""
+
+    noun: Noun
+    id: str
+    name: str
+
+
+class PaneField(ThingField):
+    """A field that stands open, and the question that waits for it."""
+
+    asked: str = ""
+
+
+class ThingPane(Frozen):
+    """A thing that is picked."""
+
+    noun: Noun
+    id: str
+    name: str
+    about: str
+    """What it is, and where it stands."""
+    state: State | None
+    """The weakest answer about it; None where nothing is asked of it."""
+    said: str
+    """That in a sentence."""
+    finding: str | None
+    """The finding that the sentence is of."""
+    holds: int
+    asked: int
+    """How many questions are asked of it, and how many of them hold."""
+    fields: tuple[PaneField, ...]
+    others: int
+    """How many fields more are on its sheet."""
+    before: tuple[ThingStep, ...]
+    after: tuple[ThingStep, ...]
+    """What it comes from, and where it leads."""
+
+
+def pane_of(case: Case, noun: Noun, id: str, stage: Stage) -> ThingPane:
+    """What is said of a thing on the page of a stage. Raises KeyError where the plan has none of that name."""
+    thing = thing_of(case, noun, id)
+    about = list(answers(case).by_thing.get((noun, id), ()))
+    state, said, finding = _sentence(case, about)
+    every = fields_of(case, noun, id)
+    shown = tuple(_open_fields(thing, noun, about, every, stage))
+    before, after = (tuple(dict.fromkeys(steps))[:_MOST_STEPS] for steps in _steps(case, thing))
+    return ThingPane(
+        noun=noun,
+        id=id,
+        name=_name(case, noun, thing),
+        about=_about(case, thing),
+        state=state,
+        said=said,
+        finding=finding,
+        holds=sum(a.state == "holds" for a in about),
+        asked=len(about),
+        fields=shown,
+        others=len(every) - len(shown),
+        before=before,
+        after=after,
+    )
+
+
+def _sentence(case: Case, about: list[Answer]) -> tuple[State | None, str, str | None]:
+    """The weakest answer, in a sentence, and the finding that says more."""
+    if not about:
+        return None, "Nothing is asked of it yet.", None
+    wrong = {f.id: f for f in findings(case)}
+    for state in ("fails", "doubtful"):
+        for answer in about:
+            if answer.state == state and answer.id in wrong:
+                return answer.state, wrong[answer.id].wrong, answer.id
+    unknown = [a for a in about if a.state == "not known"]
+    if unknown:
+        wanted = next((a.want.question for a in unknown if a.want), "")
+        return "not known", wanted or "It waits for what is not known of others.", None
+    count = "The one question" if len(about) == 1 else f"All {len(about)} questions"
+    return "holds", f"{count} about it hold{'s' * (len(about) == 1)}.", None
+
+
+def _open_fields(
+    thing: Any, noun: Noun, about: list[Answer], every: tuple[ThingField, ...], stage: Stage
+) -> Iterator[PaneField]:
+    """What an open answer waits for first; then what is of this show, for this stage."""
+    ports = {f.port for f in every if f.port}
+    waiting = {
+        (port if (port := f"{a.thing.id}/{a.thing.part}") in ports else "", a.want.field): a.want.question
+        for a in about
+        if a.want
+    }
+    kind = thing.kind if noun == "link" else noun
+    rows = _OF_THE_SHOW[kind]
+    usual = rows.get(stage, rows[""])
+    ranked = sorted(
+        (f for f in every if _waits(waiting, f) or (f.path in usual and (not f.port or "." in f.path))),
+        key=lambda f: (not _waits(waiting, f), usual.index(f.path) if f.path in usual else 0),
+    )
+    for each in ranked[:MOST_FIELDS]:
+        yield PaneField(**{**dict(each), "asked": _waits(waiting, each)})
+
+
+def _waits(waiting: dict[tuple[str, str], str], field: ThingField) -> str:
+    """The question that waits for a field; empty where none does."""
+    return waiting.get((field.port, field.path), "")
+
+
+def _name(case: Case, noun: Noun, thing: Any) -> str:
+    if noun == "link":
+        return case.link_name(thing.id)
+    if isinstance(thing, Span):
+        return f"{case.places[thing.a].name} to {case.places[thing.b].name}"
+    if isinstance(thing, Aim):
+        return f"{thing.picture.capitalize()} at {case.devices[thing.end].name}"
+    return str(thing.name)
+
+
+def _about(case: Case, thing: Any) -> str:
+    match thing:
+        case Device():
+            place = case.places.get(thing.place or "")
+            what = thing.model or KIND_WORDS[thing.kind]
+            return f"{what}, {place.name}" if place else what
+        case Uplink():
+            return f"{LINE_WORDS[thing.kind]} line, {case.sites[thing.site].name}"
+        case Network() | Router():
+            return f"{type(thing).__name__.lower()}, {case.sites[thing.site].name}"
+        case Place():
+            return f"place, {case.sites[thing.site].name}"
+        case Site():
+            return "site"
+        case Span():
+            return "the way between two places"
+        case Aim():
+            return "required picture"
+    return {"cable": "cable", "radio": "wireless link", "stream": "stream"}[thing.kind]
+
+
+def _device(case: Case, id: str) -> ThingStep:
+    return ThingStep(noun="device", id=id, name=case.devices[id].name)
+
+
+def _link(case: Case, id: str) -> ThingStep:
+    return ThingStep(noun="link", id=id, name=case.link_name(id))
+
+
+def _named(noun: Noun, things: Any) -> list[ThingStep]:
+    return [ThingStep(noun=noun, id=x.id, name=x.name) for x in things]
+
+
+def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
+    """What a thing comes from, and where it leads."""
+    match thing:
+        case Device():
+            before, after = [], []
+            for link in case.links.values():
+                ends = (link.from_device, link.to_device) if isinstance(link, Stream) else (link.from_port.split("/")[0], link.to_port.split("/")[0])  # fmt: skip
+                if ends[1] == thing.id:
+                    before.append(_link(case, link.id))
+                elif ends[0] == thing.id:
+                    after.append(_link(case, link.id))
+            return before, after
+        case Network():
+            on = [d for d in case.devices.values() if any(p.network == thing.id for p in d.ports)]
+            router = case.router_of.get(thing.id)
+            return _named("device", on), _named("router", [router] if router else [])
+        case Router():
+            return _named("network", [case.networks[n] for n in thing.networks]), _named("uplink", [case.uplinks[u] for u in thing.uplinks])  # fmt: skip
+        case Uplink():
+            routers = [r for r in case.plan.routers if thing.id in r.uplinks]
+            return _named("router", routers), _named("network", [case.networks[thing.behind]] if thing.behind else [])  # fmt: skip
+        case Place():
+            return _named("site", [case.sites[thing.site]]), _named("device", [d for d in case.devices.values() if d.place == thing.id])  # fmt: skip
+        case Site():
+            return [], _named("place", [p for p in case.places.values() if p.site == thing.id])
+        case Span():
+            return _named("place", [case.places[thing.a]]), _named("place", [case.places[thing.b]])
+        case Aim():
+            return ([_device(case, thing.of)] if thing.of else []), [_device(case, thing.end)]
+        case Stream():
+            return [_device(case, thing.from_device)], [_device(case, thing.to_device)]
+    return [_device(case, thing.from_port.split("/")[0])], [_device(case, thing.to_port.split("/")[0])]
+
+
+def gone(noun: Noun, id: str) -> str:
+    """What is said of a thing that the plan has no more."""
+    return f"The plan has no {noun} called {listed([id])} any more: it was taken out. Undo brings it back, and so does an earlier version in the history."
