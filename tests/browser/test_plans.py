@@ -80,7 +80,7 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
     expect(page.get_by_text("16 measurements")).to_be_visible()
 
 
-def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server: Server) -> None:
+def test_a_finding_opens_in_the_pane_with_what_it_is_of_and_back_leads_back(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
     docket = page.get_by_role("complementary", name="Docket")
     expect(docket).to_contain_text("4 at risk")
@@ -90,13 +90,16 @@ def test_one_finding_opens_at_a_time_beside_what_it_is_about(page: Page, server:
     lines.nth(0).click()
     first = docket.get_by_role("region", name="Quay camera reaches no screen")
     expect(first).to_contain_text("To do:")
-    lines.filter(has_text="29.3 Mb/s fits").click()
+    expect(page).to_have_url(re.compile(r"pick=finding"))
+    expect(docket.get_by_role("region", name="Quay camera", exact=True)).to_contain_text("IP camera")
+    page.go_back()
     expect(first).to_have_count(0)
+    lines.filter(has_text="29.3 Mb/s fits").click()
     opened = docket.get_by_role("region", name="29.3 Mb/s fits")
     expect(opened).to_be_visible()
-    # The instrument keeps its room: an opened finding lies over the page.
+    # The instrument keeps its room: what is picked stands in the pane.
     widths = page.evaluate("[document.querySelector('main').clientWidth, innerWidth]")
-    assert widths[0] > widths[1] - 220
+    assert widths[0] > widths[1] - 345
     page.keyboard.press("Escape")
     expect(opened).to_have_count(0)
     expect(lines.filter(has_text="29.3 Mb/s fits")).to_be_focused()

@@ -93,9 +93,8 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     expect(docket(page, "is 400 m of SDI coax")).to_contain_text("would come")
     length.press("Enter")
     saved(page, 2)
-    long = docket(page, "is 400 m of SDI coax")
-    if long.get_by_role("button").first.get_attribute("aria-expanded") != "true":
-        long.get_by_role("button").first.click()
+    page.get_by_role("button", name="What to do").click()
+    long = page.get_by_role("region", name="is 400 m of SDI coax")
     long.get_by_role("button", name="See what changes").first.click()
     expect(long.get_by_text("Ends:").first).to_be_visible()
     expect(long.get_by_text("Needs").first).to_be_visible()

@@ -98,7 +98,11 @@ export function SignalMap({
         <div ref={places} className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r" />
         <div ref={map} className="grow overflow-clip" />
       </div>
-      <figcaption className="margin-note relative flex flex-wrap overflow-x-auto items-baseline gap-x-5">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keyboard */}
+      <figcaption
+        tabIndex={0}
+        className="margin-note relative flex flex-wrap items-baseline gap-x-5 overflow-x-auto"
+      >
         <span ref={key} />
         <span className="no-print">
           Arrow keys move, Enter follows a box, Escape lets go; <kbd className="key">+</kbd> closer,{" "}

@@ -18,18 +18,12 @@ export const Docket = memo(function Docket() {
     return [...found.filter(here), ...found.filter((f) => !here(f))];
   }, [found, stage]);
   const going = new Set(trial?.gone.map((f) => f.id));
-  const coming = trial?.come ?? [];
   const unknown = report.stages.reduce((sum, each) => sum + each.not_known, 0);
   return (
     <>
-      <p aria-live="polite" className="margin-note px-3 pt-1 empty:hidden">
-        {trial &&
-          (trial.gone.length + coming.length
-            ? `As typed: ${trial.gone.length} would go, ${coming.length} would come.`
-            : "As typed: the findings stay the same.")}
-      </p>
+      <TrialInWords />
       <ul>
-        {coming.map((finding) => (
+        {trial?.come.map((finding) => (
           <Entry key={`come-${finding.id}`} finding={finding} mark="would come" />
         ))}
         {now.slice(0, most).map((finding) => (
@@ -61,7 +55,7 @@ export const Docket = memo(function Docket() {
           </li>
         )}
       </ul>
-      {!now.length && !coming.length && !unknown && (
+      {!now.length && !trial?.come.length && !unknown && (
         <p className="text-faint px-3 py-3">
           {standing.plan.aims.length
             ? "Nothing found against this plan as it stands. Rehearse it all the same."
@@ -71,6 +65,37 @@ export const Docket = memo(function Docket() {
     </>
   );
 });
+
+/** What the edits in view would change, in words. */
+function TrialInWords() {
+  const { trial } = useTrial();
+  return (
+    <p aria-live="polite" className="margin-note px-3 pt-1 empty:hidden">
+      {trial &&
+        (trial.gone.length + trial.come.length
+          ? `As typed: ${trial.gone.length} would go, ${trial.come.length} would come.`
+          : "As typed: the findings stay the same.")}
+    </p>
+  );
+}
+
+/** What the edits in view would change, above what is picked. */
+export function OfTrial() {
+  const { trial } = useTrial();
+  return (
+    <>
+      <TrialInWords />
+      <ul className="empty:hidden">
+        {trial?.come.map((f) => (
+          <Entry key={`come-${f.id}`} finding={f} mark="would come" />
+        ))}
+        {trial?.gone.map((f) => (
+          <Entry key={f.id} finding={f} mark="would go" />
+        ))}
+      </ul>
+    </>
+  );
+}
 
 /** A finding in one line; picked, the pane says the rest of it. */
 function Entry({ finding, mark }: { finding: Finding; mark: Mark }) {

@@ -3,7 +3,7 @@ import type { Picked, PickedNoun } from "../api/pick";
 import { usePlan, useSelection, useTrial } from "../api/plan";
 import { moment } from "../parts/numbers";
 import { countOf, SeverityMark } from "../parts/Severity";
-import { Docket } from "./Docket";
+import { Docket, OfTrial } from "./Docket";
 import { Key } from "./Key";
 import { type Mark, OpenedFinding } from "./OpenedFinding";
 import { ThingBody } from "./ThingBody";
@@ -40,12 +40,12 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
       id="docket"
       tabIndex={-1}
       aria-label="Docket"
-      className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l"
+      className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b lg:absolute lg:inset-y-0 lg:right-0 lg:z-20 lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l xl:static xl:z-auto"
     >
       <div className="border-ink bg-sheet sticky top-0 z-10 border-b px-3 pt-2 pb-1">
         <div className="flex items-baseline justify-between">
           {picked ? (
-            <button type="button" className="link" onClick={() => pick(null)}>
+            <button id="let-go" type="button" className="link" onClick={() => pick(null)}>
               All findings
             </button>
           ) : (
@@ -57,7 +57,14 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
         </div>
         <p className="margin-note">{found.length ? <Counts marks /> : "no findings"}</p>
       </div>
-      {picked ? <PickedBody picked={picked} /> : <Docket />}
+      {picked ? (
+        <>
+          <OfTrial />
+          <PickedBody picked={picked} />
+        </>
+      ) : (
+        <Docket />
+      )}
       <p className="margin-note mt-auto px-3 py-2 text-[12px]">
         Judged as of {moment(standing.report.as_of, standing.plan.show.zone)}
       </p>
@@ -121,12 +128,13 @@ function PickedBody({ picked }: { picked: Picked }) {
   );
 }
 
-/** Who comes back from a finding is where it was opened. */
+/** Who opens a finding in the list is in the pane, and comes back to where it was opened. */
 function useFocusBack(picked: Picked | null) {
   const before = useRef(picked);
   useEffect(() => {
     const was = before.current;
     before.current = picked;
+    if (picked && document.activeElement === document.body) document.getElementById("let-go")?.focus();
     if (!picked && was && "finding" in was)
       document.querySelector<HTMLElement>(`[data-finding="${CSS.escape(was.finding)}"]`)?.focus();
   }, [picked]);

@@ -1,7 +1,7 @@
 import { Suspense, useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { useEdits, usePlan } from "../api/plan";
+import { useEdits, usePlan, useSelection } from "../api/plan";
 import { useUnanswered } from "../api/views";
 import { type DialogName, Dialogs } from "./dialogs";
 import { Key } from "./Key";
@@ -13,6 +13,9 @@ import { SyncLine, SyncTrouble } from "./SyncLine";
 import { STAGES, type StageId } from "./stages";
 import { switchTheme } from "./theme";
 
+/** From how wide a window the pane stands beside the page, in px; narrower, over it. */
+const PANE_BESIDE = 1280;
+
 /** The frame around every stage of a plan. */
 export function PlanFrame() {
   const { standing } = usePlan();
@@ -22,10 +25,15 @@ export function PlanFrame() {
   const { search } = useLocation();
   const [folded, setFolded] = useState(
     () =>
-      (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < 1024 ? "folded" : "")) ===
+      (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < PANE_BESIDE ? "folded" : "")) ===
       "folded",
   );
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
+  const { picked, pick } = useSelection();
+  // Where there is no room beside the page, the pane comes with what is picked, and goes with it.
+  useEffect(() => {
+    if (window.innerWidth < PANE_BESIDE) setFolded(picked === null);
+  }, [picked]);
   const [open, setOpen] = useState<DialogName | null>(null);
   const [line, setLine] = useState("");
   const current: StageId = STAGES.find((s) => s.id === stage)?.id ?? "brief";
@@ -71,6 +79,10 @@ export function PlanFrame() {
         }
         return;
       }
+      if (event.key === "Escape") {
+        pick(null);
+        return;
+      }
       const chosen = STAGES[stageOf(event.key) - 1];
       const actions: Record<Action, () => void> = {
         command: () => flushSync(() => setOpen("command")),
@@ -95,7 +107,7 @@ export function PlanFrame() {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [navigate, open, redo, search, standing.id, undo]);
+  }, [navigate, open, pick, redo, search, standing.id, undo]);
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
@@ -128,7 +140,7 @@ export function PlanFrame() {
       </header>
       <SyncTrouble />
       <StageTrack current={current} />
-      <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
+      <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
         <main
           className="relative min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible"
           tabIndex={-1}
