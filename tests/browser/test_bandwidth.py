@@ -113,8 +113,10 @@ def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, serve
 
 def test_a_stream_goes_by_another_line_of_its_router(page: Page, server: Server) -> None:
     at(page, server, "bandwidth")
-    page.get_by_label("Goes out by").first.select_option(label="Boathouse phone")
+    page.get_by_role("heading", name="Program to Alder").get_by_role("button").click()
     docket = page.get_by_role("complementary", name="Docket")
+    docket.get_by_label("Goes out by").select_option(label="Boathouse phone")
+    docket.get_by_role("button", name="All findings").click()
     expect(docket.get_by_text("Boathouse phone is asked for 8.41 Mb/s")).to_be_visible(timeout=20_000)
     at(page, server, "addresses")
     reach = page.get_by_role("region", name="Whether each stream gets through")
@@ -122,5 +124,6 @@ def test_a_stream_goes_by_another_line_of_its_router(page: Page, server: Server)
     expect(reach.get_by_text(re.compile("sends it out by Boathouse phone"))).to_be_visible()
     steers = page.get_by_label(re.compile("^Whether Router, Saltmere creek sends single streams"))
     steers.select_option(label="no")
+    docket.get_by_role("button", name="All findings").click()
     expect(docket.get_by_text("Program to Alder goes by Boathouse fibre, not by Boathouse phone")).to_be_visible(timeout=20_000)  # fmt: skip
     expect(reach.get_by_text(re.compile("sends it out by Boathouse fibre"))).to_be_visible()

@@ -80,7 +80,9 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
     expect(page.get_by_text("16 measurements")).to_be_visible()
 
 
-def test_a_finding_opens_in_the_pane_with_what_it_is_of_and_back_leads_back(page: Page, server: Server) -> None:
+def test_a_finding_opens_in_the_pane_with_what_it_is_of_and_back_leads_back(
+    page: Page, server: Server
+) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
     docket = page.get_by_role("complementary", name="Docket")
     expect(docket).to_contain_text("4 at risk")

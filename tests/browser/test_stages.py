@@ -179,6 +179,6 @@ def test_the_light_and_the_keys_are_a_key_away(at) -> None:  # type: ignore[no-u
     page.keyboard.press("Escape")
     page.keyboard.press("6")
     expect(page.get_by_role("heading", name="Headroom on Boathouse fibre")).to_be_visible()
-    name = page.get_by_role("textbox", name="Audio").first
+    name = page.get_by_role("textbox", name="Video bitrate").first
     name.press("u")
     saved(page, 1)

@@ -3286,6 +3286,11 @@ export interface components {
              */
             choices: components["schemas"]["FieldChoice"][];
             /**
+             * Empty
+             * @default not known
+             */
+            empty: string;
+            /**
              * Group
              * @default
              */
@@ -4998,6 +5003,11 @@ export interface components {
              * @default []
              */
             choices: components["schemas"]["FieldChoice"][];
+            /**
+             * Empty
+             * @default not known
+             */
+            empty: string;
             /**
              * Group
              * @default

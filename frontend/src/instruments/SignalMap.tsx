@@ -98,8 +98,8 @@ export function SignalMap({
         <div ref={places} className="border-rule bg-paper sticky left-0 z-10 shrink-0 border-r" />
         <div ref={map} className="grow overflow-clip" />
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keyboard */}
       <figcaption
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keyboard
         tabIndex={0}
         className="margin-note relative flex flex-wrap items-baseline gap-x-5 overflow-x-auto"
       >

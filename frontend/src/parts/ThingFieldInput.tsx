@@ -14,7 +14,7 @@ export function ThingFieldInput({ noun, id, field }: Given) {
   const unit = field.unit ? { unit: field.unit } : {};
   const put = (to: unknown, part = ""): Edit =>
     field.port ? setPort(field.port, field.path + part, to) : set(noun, id, field.path + part, to);
-  const none = field.may_be_empty ? { none: "not known" } : {};
+  const none = field.may_be_empty ? { none: field.empty ?? "" } : {};
   switch (kind) {
     case "format":
       return (
@@ -48,6 +48,7 @@ export function ThingFieldInput({ noun, id, field }: Given) {
           label={label}
           {...unit}
           width="w-40"
+          placeholder={field.empty ?? ""}
           least={-Infinity}
           value={value === "" ? null : Number(value)}
           {...(field.may_be_empty ? { optional: true } : {})}
@@ -84,7 +85,10 @@ function Several({ field, put }: { field: Schemas["ThingField"]; put: (to: unkno
       label={label}
       value={now}
       options={choices.map((c) => [c.key, c.words] as const)}
-      change={(keys) => void edit([put(choices.filter((c) => keys.includes(c.key)).map((c) => c.value))])}
+      change={(keys) => {
+        const values = choices.filter((c) => keys.includes(c.key)).map((c) => c.value);
+        void edit([put(values.length || !field.may_be_empty ? values : null)]);
+      }}
     />
   );
 }

@@ -134,6 +134,7 @@ function useFocusBack(picked: Picked | null) {
   useEffect(() => {
     const was = before.current;
     before.current = picked;
+    if (was === picked) return;
     if (picked && document.activeElement === document.body) document.getElementById("let-go")?.focus();
     if (!picked && was && "finding" in was)
       document.querySelector<HTMLElement>(`[data-finding="${CSS.escape(was.finding)}"]`)?.focus();

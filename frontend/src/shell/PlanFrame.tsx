@@ -142,7 +142,7 @@ export function PlanFrame() {
       <StageTrack current={current} />
       <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
         <main
-          className="relative min-w-0 flex-1 overflow-y-auto px-6 pt-4 print:overflow-visible"
+          className="relative min-w-0 flex-1 overflow-y-auto px-5 pt-4 print:overflow-visible"
           tabIndex={-1}
         >
           {page}

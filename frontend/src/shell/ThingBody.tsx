@@ -68,7 +68,7 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
         ))}
       </div>
       <Steps data={data} />
-      {data.asked > 0 && (
+      {data.holds < data.asked && (
         <p className="margin-note">
           {data.holds} of {data.asked} {data.asked === 1 ? "question" : "questions"} about it hold
         </p>

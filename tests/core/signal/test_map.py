@@ -181,8 +181,8 @@ def test_a_place_drawn_as_one_box_takes_its_links_with_it() -> None:
 
 def test_the_whole_demo_is_seen_at_once_and_a_picked_way_stays_in_full() -> None:
     case = case_of(DEMO)
-    # What a window of 1280 by 800 px leaves beside the docket and under the stages.
-    assert fitting(case, 910, 600) == "names" and fitting(case, 2000, 900) == "full"
+    # What a window of 1280 by 800 px leaves beside the pane and under the stages.
+    assert fitting(case, 790, 600) == "names" and fitting(case, 2000, 900) == "full"
     assert fitting(case, 700, 600) == "places" == fitting(case, 100, 100)
     far = signal_map(case, "names")
     assert not any(h.label or h.detail for h in far.hops) and not any(x.back for x in (*far.hops, *far.boxes))

@@ -14,7 +14,7 @@ from humble_relay.core.catalogue.words import VOCABULARY
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import NOUNS, Device, Noun
-from humble_relay.core.plan.edits.field_words import field_words
+from humble_relay.core.plan.edits.field_words import EMPTY_WORDS, field_words
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.video import VideoFormat
@@ -50,6 +50,8 @@ class ThingField(Frozen):
     value: str
     choices: tuple[FieldChoice, ...] = ()
     may_be_empty: bool = False
+    empty: str = "not known"
+    """What it means that it is empty."""
     secret: bool = False
     parts: VideoFormat | None = None
     """Of a picture format: what it is."""
@@ -113,6 +115,7 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
             value=_as_typed(value),
             choices=_choices(case, typed),
             may_be_empty=typed.may_be_empty or typed.kind == "text",
+            empty=EMPTY_WORDS.get(name, "not known"),
             secret=typed.secret,
             parts=value if isinstance(value, VideoFormat) else None,
         )
@@ -169,7 +172,7 @@ def _typed(part: type[Frozen], name: str) -> _Typed | None:
             (m for m in (*marks, *_marks(get_args(bare)[0])) if isinstance(m, RefersTo)), None
         )
         plain = inner is str or get_origin(inner) is Literal
-        return _Typed("several" if plain else "list", inner, True, inner_refers, secret)
+        return _Typed("several" if plain else "list", inner, optional, inner_refers, secret)
     if bare is bool:
         return _Typed("yes or no", bool, optional, None, False)
     if refers or get_origin(bare) is Literal:

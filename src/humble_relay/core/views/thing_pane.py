@@ -6,10 +6,22 @@ from typing import Any
 from humble_relay.core.catalogue.words import KIND_WORDS, LINE_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
-from humble_relay.core.judging.answer import Answer, State
+from humble_relay.core.judging.answer import Answer, State, Want
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import listed
-from humble_relay.core.plan import Aim, Device, Network, Noun, Place, Router, Site, Span, Stream, Uplink
+from humble_relay.core.plan import (
+    Aim,
+    Device,
+    Network,
+    Noun,
+    Place,
+    Protocol,
+    Router,
+    Site,
+    Span,
+    Stream,
+    Uplink,
+)
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.views.thing_fields import ThingField, fields_of, thing_of
 
@@ -36,6 +48,13 @@ _OF_THE_SHOW: dict[str, dict[Stage | str, tuple[str, ...]]] = {
     "aim": {"": ("picture", "need", "priority", "lowest", "sound", "liveness", "longest_delay_ms")},
 }  # fmt: skip
 """The fields that are of a show and not of the gear, by noun (a link by its kind) and stage; under no stage those of all others."""
+
+
+_ONLY_BY: dict[str, tuple[Protocol, ...]] = {
+    "latency_ms": ("srt",), "stream_id": ("srt",), "caller": ("srt",), "listens_port": ("srt",), "media_over": ("rtsp",),
+    "view_address": ("web",), "relayed": ("web",), "key": ("rtmp", "rtmps", "srt"), "backup": ("rtmp", "rtmps"),
+}  # fmt: skip
+"""The fields of a stream that say something only where it goes by one of these protocols."""
 
 
 class ThingStep(Frozen):
@@ -83,7 +102,8 @@ def pane_of(case: Case, noun: Noun, id: str, stage: Stage) -> ThingPane:
     about = list(answers(case).by_thing.get((noun, id), ()))
     state, said, finding = _sentence(case, about)
     every = fields_of(case, noun, id)
-    shown = tuple(_open_fields(thing, noun, about, every, stage))
+    wanted = [a.want for a in answers(case).every if a.want and a.want.thing[:2] == (noun, id)]
+    shown = tuple(_open_fields(thing, noun, wanted, every, stage))
     before, after = (tuple(dict.fromkeys(steps))[:_MOST_STEPS] for steps in _steps(case, thing))
     return ThingPane(
         noun=noun,
@@ -120,18 +140,17 @@ def _sentence(case: Case, about: list[Answer]) -> tuple[State | None, str, str |
 
 
 def _open_fields(
-    thing: Any, noun: Noun, about: list[Answer], every: tuple[ThingField, ...], stage: Stage
+    thing: Any, noun: Noun, wanted: list[Want], every: tuple[ThingField, ...], stage: Stage
 ) -> Iterator[PaneField]:
     """What an open answer waits for first; then what is of this show, for this stage."""
     ports = {f.port for f in every if f.port}
     waiting = {
-        (port if (port := f"{a.thing.id}/{a.thing.part}") in ports else "", a.want.field): a.want.question
-        for a in about
-        if a.want
+        (port if (port := f"{w.thing.id}/{w.thing.part}") in ports else "", w.field): w.question
+        for w in wanted
     }
     kind = thing.kind if noun == "link" else noun
     rows = _OF_THE_SHOW[kind]
-    usual = rows.get(stage, rows[""])
+    usual = [path for path in rows.get(stage, rows[""]) if not isinstance(thing, Stream) or thing.protocol in _ONLY_BY.get(path, (thing.protocol,))]  # fmt: skip
     ranked = sorted(
         (f for f in every if _waits(waiting, f) or (f.path in usual and (not f.port or "." in f.path))),
         key=lambda f: (not _waits(waiting, f), usual.index(f.path) if f.path in usual else 0),

@@ -21,6 +21,14 @@ _CALLED = {
 }  # fmt: skip
 """Those whose name in the plan is not what they are called."""
 
+EMPTY_WORDS = {
+    "line": "its router's first line", "caller": "the sender, or as the address says", "peak_mbps": "constant", "keyframe_s": "the usual two",
+    "listens_port": "as called", "layout": "as it is", "input": "none", "place": "nowhere yet", "length_m": "as long as the way",
+    "behind": "nothing of ours", "device": "none of the plan's", "lowest": "any", "longest_delay_ms": "any", "bit_depth": "8", "role": "none",
+    "assigned": "as it comes", "loop_of": "nothing", "group": "none", "poe_w": "none",
+}  # fmt: skip
+"""What it means that a field is empty, where that is not that nobody said."""
+
 
 def field_words(field: str) -> tuple[str, str]:
     """What a field is called, and its unit (empty where it has none), by its name at the end of its path.

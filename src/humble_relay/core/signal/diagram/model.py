@@ -33,7 +33,7 @@ class Scale(NamedTuple):
 
 SCALES: dict[Detail, Scale] = {
     "full": Scale(box=132, row=36, track=9, gap=0, pad=8, apart=6, letters=19, labels=True),
-    "names": Scale(box=100, row=27, track=7, gap=22, pad=2, apart=4, letters=14, labels=False),
+    "names": Scale(box=90, row=27, track=5, gap=16, pad=2, apart=4, letters=12, labels=False),
     "places": Scale(box=150, row=31, track=7, gap=22, pad=3, apart=6, letters=22, labels=True),
 }
 LABELLED_ROW = SCALES["full"].row

@@ -143,18 +143,23 @@ def _hop(drawing: Drawing, x: Wire, columns: _Columns, rows: _Rows, exit: int, e
     )  # fmt: skip
 
 
+_OF_A_MARK = 2
+"""How many letters a mark at the end of a box takes."""
+
+
 def _box(drawing: Drawing, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
     where, scale, devices = drawing.where, SCALES[drawing.detail], drawing.inside[n]
     band, column, tall = where.band_of[n], where.column[n], where.height[n]
     first = where.first[band] + where.row[n]
     name = drawing.case.devices[n].name if n in drawing.case.devices else counted(len(devices), "device")
-    lines = wrapped(name, scale.letters, 2)
+    mark = weakest(drawing.marks.get(d.id) for d in devices)
+    lines = wrapped(name, scale.letters - _OF_A_MARK * (mark is not None), 2)
     high = rows.bottom[first + tall - 1] - rows.top[first] - scale.apart
     notes = _notes(drawing, n, devices)
     return DrawnBox(
         device=n, name=name, lines=lines, notes=notes[: max(0, int(high / 12) - len(lines))], band=band,
         column=column, row=where.row[n], x=columns.left[column], y=rows.top[first] + scale.apart / 2, width=scale.box, height=high,
-        mark=weakest(drawing.marks.get(d.id) for d in devices), back=drawing.lit is not None and n not in drawing.lit,
+        mark=mark, back=drawing.lit is not None and n not in drawing.lit,
     )  # fmt: skip
 
 

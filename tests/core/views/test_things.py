@@ -1,0 +1,119 @@
+"""What is picked: every field of every noun is there to be typed, what is typed as it is shown changes nothing, and little stands open."""
+
+from typing import Any, get_args
+
+import pytest
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.plan import NOUNS
+from humble_relay.core.plan.edits import SetField, SetPort
+from humble_relay.core.plan.edits.draft import apply
+from humble_relay.core.plan.stages import Stage
+from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.views.thing_fields import ThingField, fields_of
+from humble_relay.core.views.thing_pane import MOST_FIELDS, pane_of
+from humble_relay.demo import demo_plan
+from tests.build import NOW, case_of, put, put_port, small_show
+
+DEMO = demo_plan()
+CASE = Case(DEMO.plan, DEMO.survey, NOW)
+THINGS = [(noun, x.id) for noun, row in NOUNS.items() for x in getattr(DEMO.plan, row.collection)]
+APART = {"id", "kind", "ports", "interface", "model", "from_port", "to_port"}
+"""What a thing is, what has groups of its own, and where a cable is plugged in: no fields to type."""
+
+
+def typed(field: ThingField) -> Any:
+    """What the page sends for a field as it is shown."""
+    choices = {c.key: c.value for c in field.choices}
+    match field.kind:
+        case "choice" | "yes or no":
+            return choices[field.value] if field.value else None
+        case "several":
+            keys = [each.strip() for each in field.value.split(",") if each.strip()]
+            return [choices.get(key, key) for key in keys]
+        case "number" | "whole":
+            return float(field.value) if field.value else None
+    return (
+        field.value or None
+        if field.kind == "text" and field.may_be_empty and not field.value
+        else field.value
+    )
+
+
+@pytest.mark.parametrize(("noun", "id"), THINGS, ids=lambda x: str(x))
+def test_what_is_typed_as_it_is_shown_changes_nothing(noun: Any, id: str) -> None:
+    """Each field of each thing of the demo, sent as the page sends it: the plan stays as it is."""
+    edits: list[Any] = []
+    for field in fields_of(CASE, noun, id):
+        value = typed(field)
+        if field.kind in ("list", "format") or value is None:
+            continue
+        port = {"port": field.port, "field": field.path, "value": value}
+        edits.append(
+            SetPort(**port) if field.port else SetField(noun=noun, id=id, field=field.path, value=value)
+        )
+    assert edits and apply(DEMO.plan, edits) == DEMO.plan
+
+
+def paths(part: Any, before: str = "") -> set[str]:
+    """Every field of a noun that has a value or could have one, its parts that are there included."""
+    found = set()
+    for name in type(part).model_fields:
+        value = getattr(part, name)
+        if name in APART:
+            continue
+        if isinstance(value, Frozen) and not isinstance(value, VideoFormat):
+            found |= paths(value, f"{before}{name}.")
+        else:
+            found.add(before + name)
+    return found
+
+
+def test_every_field_of_the_plan_is_on_a_sheet() -> None:
+    """Those of the nouns are walked; what is left out is a part that is not there, which is no field yet."""
+    for noun, id in THINGS:
+        thing = next(x for x in getattr(DEMO.plan, NOUNS[noun].collection) if x.id == id)  # type: ignore[index]
+        shown = {f.path for f in fields_of(CASE, noun, id) if not f.port}  # type: ignore[arg-type]
+        missing = paths(thing) - shown
+        assert all(getattr(thing, path, None) is None for path in missing if "." not in path), (
+            noun,
+            id,
+            missing,
+        )
+        assert not [path for path in missing if "." in path], (noun, id, missing)
+
+
+def test_a_pane_says_the_state_in_a_sentence_asks_what_is_wanted_first_and_opens_seven_fields_at_most() -> (
+    None
+):
+    for stage in get_args(Stage):
+        for noun, id in THINGS:
+            pane = pane_of(CASE, noun, id, stage)  # type: ignore[arg-type]
+            assert len(pane.fields) <= MOST_FIELDS and pane.said.endswith((".", "?")) and pane.name
+            assert (pane.finding is not None) == (pane.state in ("fails", "doubtful"))
+            assert pane.holds <= pane.asked and len({(f.port, f.path) for f in pane.fields}) == len(
+                pane.fields
+            )
+    # Bitrate and latency where bandwidth is worked on; the latency of SRT alone.
+    assert [f.path for f in pane_of(CASE, "link", "alder-feed", "bandwidth").fields][0] == "video_mbps"
+    by_srt = next(s.id for s in CASE.streams if s.protocol == "srt")
+    for id, has in (("alder-feed", False), (by_srt, True)):
+        assert ("latency_ms" in {f.path for f in pane_of(CASE, "link", id, "bandwidth").fields}) == has
+    # A question that waits for a field stands before all others, at that field.
+    asked = case_of(small_show(put("device", "camera", "produces", None)))
+    first = pane_of(asked, "device", "camera", "papers").fields[0]
+    assert first.path == "produces" and first.asked.endswith("?")
+    long = pane_of(case_of(small_show(put("link", "run", "length_m", 400))), "link", "run", "signal")
+    assert long.state == "fails" and "400 m" in long.said and long.finding == "cable-too-long:run"
+    assert [s.name for s in (*long.before, *long.after)] == ["Camera", "Encoder"]
+    with pytest.raises(KeyError):
+        pane_of(asked, "device", "nobody", "signal")
+
+
+def test_a_socket_is_set_where_addresses_are_worked_on() -> None:
+    case = case_of(small_show(put_port("encoder/lan", "interface.address", "192.168.20.30")))
+    fields = pane_of(case, "device", "encoder", "addresses").fields
+    assert {f.value for f in fields if f.port == "encoder/lan" and f.path == "interface.address"} == {
+        "192.168.20.30"
+    }
