@@ -133,7 +133,7 @@ def everything(client: TestClient, plan: str) -> Iterator[tuple[str, str]]:
         "id": [id], "device": some["devices"] + [s["to_device"] for s in streams[:3]], "mixer": ["switcher"], "aim": some["aims"],
         "link": some["links"], "stream": [s["id"] for s in streams[:3]], "source": some["devices"], "end": some["devices"],
         "paper": [p["id"] for p in client.get(f"{plan}/papers").json()], "which": some["routers"], "run": ["none"],
-        "finding": [f["id"] for f in client.get(plan).json()["report"]["findings"]][:4],
+        "thing": [id for ids in some.values() for id in ids], "finding": [f["id"] for f in client.get(plan).json()["report"]["findings"]][:4],
     }  # fmt: skip
     for path, operations in client.get("/api/openapi.json").json()["paths"].items():
         if "get" not in operations or any(part in path for part in ASKED_FOR):
@@ -142,6 +142,8 @@ def everything(client: TestClient, plan: str) -> Iterator[tuple[str, str]]:
         choices = [p["schema"].get("enum") or values[p["name"]] for p in asked]
         for chosen in product(*choices):
             at = dict(zip((p["name"] for p in asked), chosen, strict=True))
+            if "thing" in at and at["thing"] not in some[NOUNS[at["noun"]].collection]:
+                continue
             answer = client.get(path.format(**at), params={p["name"]: at[p["name"]] for p in asked if p["in"] == "query"})  # fmt: skip
             yield f"GET {path} {at} {answer.status_code}", answer.text + json.dumps(dict(answer.headers))
 

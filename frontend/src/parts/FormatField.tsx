@@ -9,8 +9,10 @@ export function FormatField(props: {
   /** The edit of one part of the format. */
   part: (field: keyof VideoFormat, value: number | string) => Edit;
   hideLabel?: boolean;
+  /** In the pane: all three on one line. */
+  narrow?: boolean;
 }) {
-  const { label, value, part, hideLabel } = props;
+  const { label, value, part, hideLabel, narrow } = props;
   const raster = value ? `${value.width}x${value.height}` : "";
   const rasters =
     RASTERS.some(([key]) => key === raster) || !raster
@@ -22,7 +24,7 @@ export function FormatField(props: {
       <Choice
         label={hideLabel ? `${label}: raster` : "Raster, pixels"}
         hideLabel={hideLabel}
-        width="w-44"
+        width={narrow ? "w-[136px]" : "w-44"}
         value={raster}
         options={rasters}
         edits={(key) => {
@@ -33,7 +35,7 @@ export function FormatField(props: {
       <Choice
         label={hideLabel ? `${label}: frame rate` : "Frames/s"}
         hideLabel={hideLabel}
-        width="w-24"
+        width={narrow ? "w-[66px]" : "w-24"}
         value={value ? value.rate : ""}
         options={RATES}
         edits={(rate) => [part("rate", rate)]}
@@ -41,7 +43,7 @@ export function FormatField(props: {
       <Choice
         label={hideLabel ? `${label}: scan` : "Scan"}
         hideLabel={hideLabel}
-        width="w-32"
+        width={narrow ? "w-[98px]" : "w-32"}
         value={value?.scan ?? ""}
         options={SCANS}
         edits={(scan) => [part("scan", scan)]}

@@ -6,6 +6,11 @@ import { Choice, Field, NumberField } from "./Field";
 import { FormatField } from "./FormatField";
 import { Ticks } from "./inputs";
 
+/** Whether a field is short enough to stand beside another. */
+export const isShort = ({ kind, choices = [] }: Schemas["ThingField"]): boolean =>
+  ["number", "whole", "yes or no"].includes(kind) ||
+  (kind === "choice" && choices.every((c) => c.words.length < 16));
+
 type Given = { noun: PickedNoun; id: string; field: Schemas["ThingField"] };
 
 /** A field of a thing, typed as the core says that it is. */
@@ -23,6 +28,7 @@ export function ThingFieldInput({ noun, id, field }: Given) {
           <FormatField
             label={label}
             hideLabel
+            narrow
             value={(field.parts as VideoFormat | null) ?? null}
             part={(name, to) => put(to, `.${name}`)}
           />
@@ -47,7 +53,6 @@ export function ThingFieldInput({ noun, id, field }: Given) {
         <NumberField
           label={label}
           {...unit}
-          width="w-40"
           placeholder={field.empty ?? ""}
           least={-Infinity}
           value={value === "" ? null : Number(value)}

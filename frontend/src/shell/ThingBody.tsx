@@ -5,7 +5,7 @@ import { api, type Schemas, taken } from "../api/client";
 import type { PickedNoun } from "../api/pick";
 import { usePlan, useSelection } from "../api/plan";
 import { StateMark } from "../parts/StateMark";
-import { ThingFieldInput } from "../parts/ThingFieldInput";
+import { isShort, ThingFieldInput } from "../parts/ThingFieldInput";
 import type { StageId } from "./stages";
 
 type Of = { noun: PickedNoun; id: string };
@@ -59,9 +59,12 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
           </p>
         </div>
       )}
-      <div className="space-y-2">
+      <div className="grid grid-cols-2 gap-x-3 gap-y-2">
         {data.fields.map((field) => (
-          <div key={`${field.port} ${field.path}`}>
+          <div
+            key={`${field.port} ${field.path}`}
+            className={isShort(field) && !field.asked ? "" : "col-span-2"}
+          >
             {field.asked && <p className="text-[13px] font-semibold">{field.asked}</p>}
             <ThingFieldInput noun={noun} id={id} field={field} />
           </div>

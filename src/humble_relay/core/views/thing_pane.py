@@ -127,14 +127,16 @@ def _sentence(case: Case, about: list[Answer]) -> tuple[State | None, str, str |
     if not about:
         return None, "Nothing is asked of it yet.", None
     wrong = {f.id: f for f in findings(case)}
-    for state in ("fails", "doubtful"):
-        for answer in about:
-            if answer.state == state and answer.id in wrong:
-                return answer.state, wrong[answer.id].wrong, answer.id
+    said = [(a.state, wrong[a.id]) for a in about if a.state in ("fails", "doubtful") and a.id in wrong]
+    weak = sorted((x for x in said if not x[1].accepted), key=lambda x: x[0] != "fails")
+    for state, finding in weak:
+        return state, finding.wrong, finding.id
     unknown = [a for a in about if a.state == "not known"]
     if unknown:
         wanted = next((a.want.question for a in unknown if a.want), "")
         return "not known", wanted or "It waits for what is not known of others.", None
+    for state, finding in said:
+        return state, f"{finding.wrong} Accepted: {finding.accepted}", finding.id
     count = "The one question" if len(about) == 1 else f"All {len(about)} questions"
     return "holds", f"{count} about it hold{'s' * (len(about) == 1)}.", None
 
@@ -199,8 +201,9 @@ def _device(case: Case, id: str) -> ThingStep:
     return ThingStep(noun="device", id=id, name=case.devices[id].name)
 
 
-def _link(case: Case, id: str) -> ThingStep:
-    return ThingStep(noun="link", id=id, name=case.link_name(id))
+def _link(case: Case, id: str, other: str) -> ThingStep:
+    """A link of a device, called by what is at its other end."""
+    return ThingStep(noun="link", id=id, name=case.devices[other].name)
 
 
 def _named(noun: Noun, things: Any) -> list[ThingStep]:
@@ -215,9 +218,9 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
             for link in case.links.values():
                 ends = (link.from_device, link.to_device) if isinstance(link, Stream) else (link.from_port.split("/")[0], link.to_port.split("/")[0])  # fmt: skip
                 if ends[1] == thing.id:
-                    before.append(_link(case, link.id))
+                    before.append(_link(case, link.id, ends[0]))
                 elif ends[0] == thing.id:
-                    after.append(_link(case, link.id))
+                    after.append(_link(case, link.id, ends[1]))
             return before, after
         case Network():
             on = [d for d in case.devices.values() if any(p.network == thing.id for p in d.ports)]
