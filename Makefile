@@ -26,7 +26,7 @@ test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
 
 test-long:
-	nice -n 19 $(PY) -m pytest --numprocesses 1 $(BESIDE) -m no_cover tests/core tests/formats
+	nice -n 19 $(PY) -m pytest --numprocesses 2 $(BESIDE) -m no_cover tests/core tests/formats
 
 # The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched halves
 # the speed: the long ones (`no_cover`) run beside them unwatched.

@@ -19,12 +19,12 @@ export function FormatField(props: {
       ? RASTERS
       : [...RASTERS, [raster, raster.replace("x", " × ")] as const];
   return (
-    <fieldset className="flex flex-wrap gap-2">
+    <fieldset className={`flex ${narrow ? "gap-1" : "flex-wrap gap-2"}`}>
       <legend className="sr-only">{label}</legend>
       <Choice
         label={hideLabel ? `${label}: raster` : "Raster, pixels"}
         hideLabel={hideLabel}
-        width={narrow ? "w-[136px]" : "w-44"}
+        width={narrow ? "w-[120px]" : "w-44"}
         value={raster}
         options={rasters}
         edits={(key) => {
@@ -35,7 +35,7 @@ export function FormatField(props: {
       <Choice
         label={hideLabel ? `${label}: frame rate` : "Frames/s"}
         hideLabel={hideLabel}
-        width={narrow ? "w-[66px]" : "w-24"}
+        width={narrow ? "w-[72px]" : "w-24"}
         value={value ? value.rate : ""}
         options={RATES}
         edits={(rate) => [part("rate", rate)]}
@@ -43,7 +43,7 @@ export function FormatField(props: {
       <Choice
         label={hideLabel ? `${label}: scan` : "Scan"}
         hideLabel={hideLabel}
-        width={narrow ? "w-[98px]" : "w-32"}
+        width={narrow ? "w-[114px]" : "w-32"}
         value={value?.scan ?? ""}
         options={SCANS}
         edits={(scan) => [part("scan", scan)]}

@@ -6,6 +6,7 @@ import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
+import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { YesNo } from "../../parts/YesNo";
 import { Giving } from "./Giving";
@@ -111,6 +112,11 @@ function Networks() {
                   )}
                 edits={(v) => [leaveBy(network.id, v || null)]}
               />
+              <span className="pb-1">
+                <PickButton noun="network" id={network.id} name={network.name}>
+                  All
+                </PickButton>
+              </span>
               <button
                 type="button"
                 className="link pb-1"

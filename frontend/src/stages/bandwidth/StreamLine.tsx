@@ -26,8 +26,8 @@ export const StreamLine = memo(function StreamLine({
   const { load } = judged;
   return (
     <div className={`border-rule border-t py-1 ${chosen ? "bg-wash" : ""}`}>
-      <div className="flex flex-wrap items-end gap-x-4 gap-y-1">
-        <div className="w-64">
+      <div className="flex flex-wrap items-end gap-x-3 gap-y-1">
+        <div className="w-60">
           <h3>
             <PickButton noun="link" id={stream.id} name={stream.name} />
           </h3>
@@ -46,7 +46,7 @@ export const StreamLine = memo(function StreamLine({
           <span className="font-mono">
             {shown(judged.low_mbps)} to {shown(judged.high_mbps)}
           </span>{" "}
-          Mb/s, at best <Figure working={judged.suggested} />
+          Mb/s, suggested <Figure working={judged.suggested} />
         </p>
       </div>
       {judged.unrepaired.length > 0 && <Latencies name={stream.name} judged={judged} />}
@@ -63,7 +63,7 @@ function Bitrate({ stream, most }: { stream: Stream; most: number }) {
     <>
       <NumberField
         label="Video bitrate"
-        width="w-28"
+        width="w-26"
         unit="Mb/s"
         least={0.1}
         value={stream.video_mbps}

@@ -8,6 +8,7 @@ import { Choice, Field, NumberField } from "../../parts/Field";
 import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { LongList } from "../../parts/LongList";
+import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { word, words } from "../../parts/words";
 import { Abilities } from "./Abilities";
@@ -86,9 +87,11 @@ function DeviceLine({ device, line }: { device: Device; line: Line }) {
             edits={(v) => [set("device", device.id, "place", v || null)]}
           />
         )}
-        <span className="text-faint min-w-40 flex-1 pb-1">
-          {device.kind.replace("-", " ")}
-          {line.ports > 0 && `, ${line.used} of ${line.ports} ports used`}
+        <span className="min-w-40 flex-1 pb-1">
+          <PickButton noun="device" id={device.id} name={device.name}>
+            {device.kind.replace("-", " ")}
+            {line.ports > 0 && `, ${line.used} of ${line.ports} ports used`}
+          </PickButton>
         </span>
         <button type="button" className="link pb-1" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Less" : "More"}

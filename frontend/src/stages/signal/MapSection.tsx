@@ -5,6 +5,7 @@ import { usePlan, useSelection, useTrial } from "../../api/plan";
 import { SignalMap } from "../../instruments/SignalMap";
 import { printPage } from "../../parts/printing";
 import { FirstThing, Section } from "../../parts/Section";
+import { useTrace } from "./Ways";
 
 type Detail = Schemas["DrawnMap"]["detail"];
 
@@ -103,7 +104,33 @@ export function MapSection() {
           />
         )}
       </div>
+      <PickedWay />
     </Section>
+  );
+}
+
+/** The way of the device that is picked, as one sentence of plugs and lengths; its room is there before it is. */
+function PickedWay() {
+  const { standing } = usePlan();
+  const { selected, pointed } = useSelection();
+  const device = !pointed && standing.plan.devices.some((d) => d.id === selected) ? selected : null;
+  const trace = useTrace(device);
+  const way = device && trace?.ways[0];
+  return (
+    <p className="no-print min-h-11 pt-1">
+      {way && (
+        <>
+          <strong>{way.hops[0]?.from_name}</strong>
+          {way.hops.map((hop) => (
+            <span key={hop.link}>
+              {" "}
+              <span className="text-faint">{hop.what}</span> → {hop.to_name}
+            </span>
+          ))}
+          {trace.ways.length > 1 && <span className="text-faint">; {trace.ways.length - 1} more below</span>}
+        </>
+      )}
+    </p>
   );
 }
 
@@ -181,7 +208,7 @@ function useRoom(frame: RefObject<HTMLDivElement | null>): Room | null {
 
 /** Width of the place names, and height of the key under the map, in px. */
 const NAMES = 104;
-const KEY = 30;
+const KEY = 74;
 /** A hair more or less is no other map. */
 const step = (px: number) => Math.max(100, Math.floor(px / 10) * 10);
 

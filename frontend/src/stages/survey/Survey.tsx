@@ -9,6 +9,7 @@ import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Select } from "../../parts/inputs";
 import { shown, wall } from "../../parts/numbers";
+import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { FactsWanted } from "./FactsWanted";
 import { FoundFacts } from "./FoundFacts";
@@ -142,6 +143,9 @@ function Lines() {
                   <LineMore line={uplink} />
                 </td>
                 <td>
+                  <PickButton noun="uplink" id={uplink.id} name={uplink.name}>
+                    Set
+                  </PickButton>{" "}
                   <button
                     type="button"
                     className="link whitespace-nowrap"

@@ -99,8 +99,8 @@ def _sight(
         d.id: f"place:{band_of(d)}" if band_of(d) in closed and d.id not in full else d.id
         for d in case.devices.values()
     }
-    # A link that is picked says what it is where all do: the map does not move for it.
-    return _Sight(node, None if SCALES[detail].labels else lit or frozenset(), lit, marks)
+    # What is picked says what it is where all do: the map does not move for it.
+    return _Sight(node, None if SCALES[detail].labels else frozenset(), lit, marks)
 
 
 def _lines(case: Case, network: bool) -> Iterator[Wire]:
