@@ -114,8 +114,8 @@ def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, serve
 def test_a_stream_goes_by_another_line_of_its_router(page: Page, server: Server) -> None:
     at(page, server, "bandwidth")
     page.get_by_role("heading", name="Program to Alder").get_by_role("button").click()
-    docket = page.get_by_role("complementary", name="Docket")
-    docket.get_by_label("Goes out by").select_option(label="Boathouse phone")
+    docket = page.get_by_role("complementary", name="Findings")
+    docket.get_by_label("Uplink", exact=True).select_option(label="Boathouse phone")
     docket.get_by_role("button", name="All findings").click()
     expect(docket.get_by_text("Boathouse phone is asked for 8.41 Mb/s")).to_be_visible(timeout=20_000)
     at(page, server, "addresses")

@@ -16,7 +16,7 @@ def test_what_is_picked_is_set_in_the_pane_stepped_on_from_and_back_leads_back(
     page: Page, server: Server
 ) -> None:
     page.goto(f"{server.url}{PLAN}/signal?pick=link:slipway-run")
-    pane = page.get_by_role("complementary", name="Docket")
+    pane = page.get_by_role("complementary", name="Findings")
     run = pane.get_by_role("region", name="Slipway camera, SDI out to Switcher, Input 1")
     expect(run).to_contain_text("hold")
     run.get_by_label("Length", exact=True).fill("400")
@@ -38,7 +38,7 @@ def test_what_is_picked_is_set_in_the_pane_stepped_on_from_and_back_leads_back(
     expect(page).to_have_url(re.compile("addresses.*pick=device%3Aswitcher"))
     expect(switcher.get_by_label("IPv6 address").first).to_be_visible()
     page.keyboard.press("Escape")
-    expect(pane.get_by_role("heading", name="Docket")).to_be_visible()
+    expect(pane.get_by_role("heading", name="Findings")).to_be_visible()
     page.evaluate(GO, f"{PLAN}/signal?pick=device:nobody")
     expect(pane.get_by_role("alert")).to_contain_text("has no device called nobody any more")
 
@@ -48,7 +48,7 @@ def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
     plan, tall = demo_plan().plan, list[str]()
     page.set_viewport_size({"width": 1280, "height": 762})
     page.goto(f"{server.url}{PLAN}/papers")
-    expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+    expect(page.get_by_role("heading", name="Findings")).to_be_visible()
     things = [
         (noun, row.typed_at, x.id) for noun, row in NOUNS.items() for x in getattr(plan, row.collection)
     ]

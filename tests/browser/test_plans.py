@@ -84,7 +84,7 @@ def test_a_finding_opens_in_the_pane_with_what_it_is_of_and_back_leads_back(
     page: Page, server: Server
 ) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
-    docket = page.get_by_role("complementary", name="Docket")
+    docket = page.get_by_role("complementary", name="Findings")
     expect(docket).to_contain_text("4 at risk")
     expect(docket).to_contain_text("3 accepted")
     lines = docket.locator("ul > li > button")

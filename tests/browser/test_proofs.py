@@ -70,7 +70,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
 def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
     entry = (
-        page.get_by_role("complementary", name="Docket")
+        page.get_by_role("complementary", name="Findings")
         .get_by_role("listitem")
         .filter(has_text="at its worst")
     )
@@ -94,7 +94,7 @@ def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
 ) -> None:
     page.goto(server.url)
     page.get_by_role("button", name="With a fault in A wireless camera heard at a window").click()
-    docket = page.get_by_role("complementary", name="Docket")
+    docket = page.get_by_role("complementary", name="Findings")
     expect(docket.get_by_text("150 m is quoted for open air")).to_be_visible()
     page.goto(server.url)
     page.get_by_role("button", name="A guest on a phone", exact=True).click()

@@ -148,7 +148,7 @@ def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, 
     page.get_by_label(f"Next router of the new static route of {of}").fill("192.168.99.250")
     add.click()
     expect(page.get_by_text("Static route to 10.5.0.0/24 via 192.168.99.250")).to_be_visible()
-    docket = page.get_by_role("complementary", name="Docket")
+    docket = page.get_by_role("complementary", name="Findings")
     expect(docket.get_by_text("192.168.99.250 is on no network of it")).to_be_visible()
     page.get_by_role("button", name=f"Take out the route to 10.5.0.0/24 of {of}").click()
     page.get_by_role("button", name=re.compile(f"^Not known.*static routes of {of}")).click()

@@ -39,7 +39,7 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
     assert serious(page, only) == []
     page.get_by_role("link", name="Saltmere Lantern Regatta").click()
     for number, stage in enumerate(STAGES, 1):
-        page.get_by_role("heading", name="Docket").wait_for()
+        page.get_by_role("heading", name="Findings").wait_for()
         page.keyboard.press(str(number))
         expect(page).to_have_url(re.compile(f"{PLAN}/{stage}"))
         page.wait_for_timeout(300)

@@ -18,7 +18,7 @@ def at(page: Page, server: Server):  # type: ignore[no-untyped-def]
 
     def go(stage: str) -> Page:
         page.goto(f"{server.url}{PLAN}/{stage}")
-        expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+        expect(page.get_by_role("heading", name="Findings")).to_be_visible()
         return page
 
     return go
@@ -112,7 +112,7 @@ def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-d
     page.get_by_label("Find a link by its ends").fill("weir fibre")
     page.get_by_role("button", name="Broken Weir fibre sender, Fibre out").click()
     saved(page, 2)
-    pane = page.get_by_role("complementary", name="Docket")
+    pane = page.get_by_role("complementary", name="Findings")
     expect(pane).to_contain_text("is marked as broken")  # what was worked on is what the pane shows
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("Fibre 154 m (broken)")
     page.get_by_role("button", name="Re-route Weir fibre sender, Fibre out").click()
@@ -178,9 +178,9 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
         page.get_by_role("link", name="SVG").click()
     assert "Ethernet 44 m" in Path(download.value.path()).read_text()
     page.keyboard.press("f")
-    expect(page.get_by_role("heading", name="Docket")).to_be_hidden()
+    expect(page.get_by_role("heading", name="Findings")).to_be_hidden()
     page.keyboard.press("d")
-    expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+    expect(page.get_by_role("heading", name="Findings")).to_be_visible()
 
 
 def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> None:  # type: ignore[no-untyped-def]

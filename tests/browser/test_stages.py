@@ -18,7 +18,7 @@ def at(page: Page, server: Server):  # type: ignore[no-untyped-def]
 
     def go(stage: str) -> Page:
         page.goto(f"{server.url}{PLAN}/{stage}")
-        expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+        expect(page.get_by_role("heading", name="Findings")).to_be_visible()
         return page
 
     return go
@@ -172,7 +172,7 @@ def test_the_light_and_the_keys_are_a_key_away(at) -> None:  # type: ignore[no-u
     page.keyboard.press("l")
     assert page.evaluate("document.documentElement.dataset.theme") == "night"
     page.reload()
-    expect(page.get_by_role("heading", name="Docket")).to_be_visible()
+    expect(page.get_by_role("heading", name="Findings")).to_be_visible()
     assert page.evaluate("document.documentElement.dataset.theme") == "night"
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_contain_text("Open the command bar")

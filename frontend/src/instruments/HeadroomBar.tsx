@@ -8,7 +8,7 @@ import { useWidth } from "../parts/useWidth";
 const LEFT = 150;
 const RIGHT = 30;
 
-/** Measured upload, what is asked of it, and what each school of headroom would allow, on one axis. */
+/** Measured upload, what is asked of it, and what each headroom rule would allow, on one axis. */
 export function HeadroomBar({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
   const { edit, preview } = useEdits();
   const held = useRef<{ stream: string; from: number; start: number; ratio: number; scale: number } | null>(

@@ -3,14 +3,16 @@ import type { Finding } from "../api/client";
 export const SEVERITY_WORDS: Record<Finding["severity"], string> = {
   stops: "Stops the show",
   risks: "At risk",
-  note: "Worth knowing",
+  note: "Note",
 };
 
 /** So many findings of a kind, in words that say what they count. */
 export const countOf = (n: number, severity: Finding["severity"]): string =>
-  severity === "stops"
-    ? `${n} stop${n === 1 ? "s" : ""} the show`
-    : `${n} ${SEVERITY_WORDS[severity].toLowerCase()}`;
+  ({
+    stops: `${n} stop${n === 1 ? "s" : ""} the show`,
+    risks: `${n} at risk`,
+    note: `${n} note${n === 1 ? "" : "s"}`,
+  })[severity];
 
 /** A barred square: it cannot be. */
 export const Barred = () => (

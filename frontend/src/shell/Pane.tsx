@@ -19,7 +19,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
       <aside
         id="docket"
         tabIndex={-1}
-        aria-label="Docket"
+        aria-label="Findings"
         className="no-print border-ink bg-sheet order-first shrink-0 border-b lg:order-none lg:border-b-0 lg:border-l"
       >
         <button
@@ -30,7 +30,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
         >
           {found[0] && <SeverityMark severity={found[0].severity} />}
           <span>
-            <strong>Docket</strong>, {found.length ? <Counts marks={false} /> : "no findings"}
+            <strong>Findings</strong>, {found.length ? <Counts marks={false} /> : "no findings"}
           </span>
         </button>
       </aside>
@@ -39,7 +39,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
     <aside
       id="docket"
       tabIndex={-1}
-      aria-label="Docket"
+      aria-label="Findings"
       className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b lg:absolute lg:inset-y-0 lg:right-0 lg:z-20 lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l xl:static xl:z-auto"
     >
       <div className="border-ink bg-sheet sticky top-0 z-10 border-b px-3 pt-2 pb-1">
@@ -49,10 +49,10 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
               All findings
             </button>
           ) : (
-            <h2>Docket</h2>
+            <h2>Findings</h2>
           )}
           <button type="button" className="link text-[13px]" aria-expanded onClick={() => onFold(true)}>
-            Fold<span className="sr-only"> the docket</span> <Key of="fold" />
+            Fold<span className="sr-only"> the pane</span> <Key of="fold" />
           </button>
         </div>
         <p className="margin-note">{found.length ? <Counts marks /> : "no findings"}</p>

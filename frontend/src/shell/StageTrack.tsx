@@ -64,5 +64,5 @@ function said({ worst, worst_count, findings, not_known, state }: Schemas["Stage
     not_known > 0 && `${not_known} not known`,
   ].filter(Boolean);
   if (parts.length) return parts.join(", ");
-  return state === "begun" ? "nothing against it" : "not begun";
+  return state === "begun" ? "no findings" : "not begun";
 }

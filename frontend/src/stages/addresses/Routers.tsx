@@ -28,7 +28,7 @@ export function Routers() {
               <th>Line</th>
               <th>Its address outside</th>
               <th>What kind</th>
-              <th>Lets out</th>
+              <th>Outbound filter</th>
               <th>Socket of</th>
               <th>Captive portal</th>
               <th>IPv6</th>
@@ -78,7 +78,7 @@ function LineRow({ line }: { line: Uplink }) {
       <td className="w-48">
         <Choice
           hideLabel
-          label={`What ${line.name} lets out of the site`}
+          label={`Outbound filter of ${line.name}`}
           none="not known"
           value={line.lets_out ?? ""}
           options={LETS_OUT}

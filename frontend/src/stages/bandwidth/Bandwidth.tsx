@@ -14,7 +14,7 @@ import { Bond } from "./Bond";
 import { Compare } from "./Compare";
 import { StreamLine } from "./StreamLine";
 
-/** The bandwidth: what was measured against what is asked, by every school of headroom. */
+/** The bandwidth: what was measured against what is asked, by every headroom rule. */
 export default function Bandwidth() {
   const { standing } = usePlan();
   const { selected } = useSelection();
@@ -95,7 +95,7 @@ function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
   return (
     <>
       asked <Figure working={uplink.asked} />, left{" "}
-      <span className="font-mono">{shown(uplink.left_mbps)}</span> Mb/s by the chosen school · evidence{" "}
+      <span className="font-mono">{shown(uplink.left_mbps)}</span> Mb/s by the chosen rule · evidence{" "}
       {uplink.upload.trust}
     </>
   );
@@ -107,7 +107,7 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
       <legend className="text-faint text-[12px]">
-        School of headroom for this plan
+        Headroom rule of this plan
         {uplink.upload.allowed_at && `, at ${uplink.upload.allowed_at}, the hour that allows least`}
       </legend>
       {uplink.upload.allowances.map((a) => (
@@ -127,7 +127,7 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
       ))}
       <span className="w-full max-w-xl">
         <Field
-          label="Why this school"
+          label="Why this rule"
           value={standing.plan.settings.headroom_why ?? ""}
           placeholder="the café fills at eight"
           edits={(text) => [set("settings", null, "headroom_why", text)]}
@@ -146,9 +146,9 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
         <tr>
           <th>Hour of the show</th>
           <th>Measured</th>
-          <th>Middle</th>
-          <th>Low end</th>
-          <th>It lies, nine times in ten, between</th>
+          <th>Median</th>
+          <th>10th percentile</th>
+          <th>90 % interval</th>
           <th>Worth</th>
         </tr>
       </thead>
@@ -168,7 +168,7 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
             <td className="font-mono">
               {hour.low_from_mbps === null || hour.low_from_mbps === undefined || upload.reckoned
                 ? ""
-                : `${shown(hour.low_from_mbps)} and ${shown(hour.low_to_mbps ?? 0)} Mb/s`}
+                : `${shown(hour.low_from_mbps)} to ${shown(hour.low_to_mbps ?? 0)} Mb/s`}
             </td>
             <td className="font-mono">
               {upload.reckoned || !hour.samples.length

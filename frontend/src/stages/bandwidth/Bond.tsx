@@ -26,7 +26,7 @@ export function Bond({ bond, asked }: { bond: Schemas["BondView"]; asked: number
             <tr>
               <th>Part</th>
               <th>Carrier</th>
-              <th>Middle</th>
+              <th>Median</th>
               <th>Round trip</th>
               <th>Share</th>
               <th>Data in the show</th>

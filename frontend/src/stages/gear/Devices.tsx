@@ -219,7 +219,7 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
           />
           {device.encoding.protocols.some((p) => p.startsWith("rtmp")) && (
             <Choice
-              label="Its TCP takes a loss"
+              label="Congestion control"
               width="w-48"
               none="not known"
               value={device.encoding.congestion ?? ""}

@@ -82,7 +82,7 @@ function Lines() {
               <th>Site</th>
               <th>Kind</th>
               <th>Set aside for others</th>
-              <th>Lets out</th>
+              <th>Outbound filter</th>
               <th>Carrier, signal, data</th>
               <th />
             </tr>
@@ -132,7 +132,7 @@ function Lines() {
                 <td className="w-36">
                   <Choice
                     hideLabel
-                    label={`What ${uplink.name} lets out`}
+                    label={`Outbound filter of ${uplink.name}`}
                     none="not known"
                     value={uplink.lets_out ?? ""}
                     options={LETS_OUT}
@@ -257,7 +257,7 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
               <th>Building</th>
               <th>Measured</th>
               <th>Lowest</th>
-              <th>Middle</th>
+              <th>Median</th>
               <th>Highest</th>
             </tr>
           </thead>

@@ -5,19 +5,19 @@ UNITS = {
     "db": "dB", "s": "s", "bytes": "bytes",
 }  # fmt: skip
 _CALLED = {
-    "video_mbps": "video bitrate", "peak_mbps": "goes up to", "audio_kbps": "audio", "keyframe_s": "keyframe every", "from_port": "from",
+    "video_mbps": "video bitrate", "peak_mbps": "peak bitrate (VBR)", "audio_kbps": "audio", "keyframe_s": "keyframe interval", "from_port": "from",
     "to_port": "to", "from_device": "from", "to_device": "to", "from_place": "from", "key": "key", "rtt_ms": "round trip",
-    "others_mbps": "others take", "range_v6": "IPv6 range", "ipv6": "IPv6", "address_v6": "IPv6 address", "vlan": "VLAN", "mtu": "MTU",
-    "poe_w": "gives PoE", "poe_budget_w": "PoE budget", "by": "fed by", "lets_out": "what it lets out", "lets_in": "lets callers in",
-    "lets_in_from": "lets in from", "delay_ms": "delay", "produces": "makes", "accepts": "takes", "backup": "sent to the backup ingest too",
-    "latency_ms": "SRT latency", "view_address": "viewing address", "listens_port": "listens on port", "media_over": "media go by",
-    "caller": "who calls", "line": "goes out by", "small": "substream", "layout": "cut of the picture", "set_there": "set there",
-    "snoops": "IGMP snooping", "admission": "lets on", "steers": "routes by policy", "translates": "translates addresses (NAT)",
-    "reflects": "hairpin", "repeats_names": "repeats names", "sign_in": "shows a page to sign in on", "behind": "hangs behind",
-    "draw_w": "draws", "battery_h": "battery lasts", "stored_wh": "stored", "cap_gb": "data cap", "used_gb": "data used",
-    "rsrp_dbm": "RSRP", "rsrq_db": "RSRQ", "sinr_db": "SINR", "range_m": "quoted range", "max_mbps": "most", "max_gbps": "speed",
-    "at_once": "at the same time", "switch_s": "switches over in", "holds_ms": "holds back", "rated_m": "rated length",
-    "new_account": "first show on this account", "clock_set": "clock is set", "sound_through": "passes sound on",
+    "others_mbps": "other traffic", "range_v6": "IPv6 range", "ipv6": "IPv6", "address_v6": "IPv6 address", "vlan": "VLAN", "mtu": "MTU",
+    "poe_w": "gives PoE", "poe_budget_w": "PoE budget", "by": "power sources", "lets_out": "outbound filter", "lets_in": "inbound allowed",
+    "delay_ms": "delay", "produces": "output format", "accepts": "accepted formats", "backup": "backup ingest",
+    "latency_ms": "SRT latency", "view_address": "viewing address", "listens_port": "listener port", "media_over": "media transport",
+    "caller": "caller", "line": "uplink", "small": "substream", "layout": "crop", "set_there": "set at the listener",
+    "snoops": "IGMP snooping", "admission": "admission", "steers": "policy routes", "translates": "NAT",
+    "reflects": "hairpin NAT", "mapping": "NAT mapping", "filtering": "NAT filtering", "repeats_names": "mDNS repeater", "sign_in": "captive portal", "behind": "upstream network",
+    "draw_w": "power draw", "battery_h": "battery life", "stored_wh": "battery capacity", "cap_gb": "data cap", "used_gb": "data used",
+    "rsrp_dbm": "RSRP", "rsrq_db": "RSRQ", "sinr_db": "SINR", "range_m": "quoted range", "max_mbps": "maximum bitrate", "max_gbps": "port speed",
+    "at_once": "at once", "switch_s": "failover time", "holds_ms": "reorder buffer", "rated_m": "rated length",
+    "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on",
 }  # fmt: skip
 """Those whose name in the plan is not what they are called."""
 
@@ -34,7 +34,7 @@ def field_words(field: str) -> tuple[str, str]:
     """What a field is called, and its unit (empty where it has none), by its name at the end of its path.
 
     >>> field_words("latency_ms"), field_words("encoding.max_mbps"), field_words("length_m"), field_words("carrier")
-    (('SRT latency', 'ms'), ('most', 'Mb/s'), ('length', 'm'), ('carrier', ''))
+    (('SRT latency', 'ms'), ('maximum bitrate', 'Mb/s'), ('length', 'm'), ('carrier', ''))
     """
     name = field.split(".")[-1]
     words = name.split("_")
