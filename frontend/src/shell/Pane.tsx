@@ -79,14 +79,13 @@ function Counts({ marks }: { marks: boolean }) {
   const found = usePlan().standing.report.findings;
   const accepted = found.filter((f) => f.accepted).length;
   return (
-    <span className={marks ? "flex flex-wrap gap-x-3" : ""}>
+    <span className={`inline-flex flex-wrap ${marks ? "gap-x-3" : "gap-2"}`}>
       {SEVERITIES.map((severity) => {
         const these = found.filter((f) => f.severity === severity && !f.accepted).length;
         return (
           these > 0 && (
             <span key={severity} className="inline-flex items-center gap-1 whitespace-nowrap">
               {marks && <SeverityMark severity={severity} size={12} />} {countOf(these, severity)}
-              {!marks && " "}
             </span>
           )
         );

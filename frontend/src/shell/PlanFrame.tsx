@@ -111,13 +111,15 @@ export function PlanFrame() {
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
-      <header className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1">
-        <Link to="/" className="text-faint">
+      <header className="no-print flex items-center gap-x-4 px-4 py-1 sm:flex-wrap sm:gap-y-1">
+        <Link to="/" className="text-faint max-sm:sr-only">
           Humble Relay
         </Link>
-        <h1 className="text-[17px] font-semibold">{standing.plan.show.name}</h1>
+        <h1 className="min-w-0 truncate text-[17px] font-semibold max-sm:text-[14px]">
+          {standing.plan.show.name}
+        </h1>
         <SyncLine />
-        <span className="ml-auto flex flex-wrap justify-end gap-2 [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px]">
+        <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px] max-sm:[&>.button]:min-h-9">
           <button type="button" className="button" onClick={() => setOpen("command")}>
             Type a command <Key of="command" />
           </button>
@@ -133,7 +135,12 @@ export function PlanFrame() {
           <button type="button" className="button" onClick={switchTheme}>
             Light <Key of="light" />
           </button>
-          <button type="button" className="button" onClick={() => setOpen("keys")} aria-label="Keys">
+          <button
+            type="button"
+            className="button max-sm:hidden"
+            onClick={() => setOpen("keys")}
+            aria-label="Keys"
+          >
             <Key of="keys" always />
           </button>
         </span>
@@ -142,7 +149,7 @@ export function PlanFrame() {
       <StageTrack current={current} />
       <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
         <main
-          className="relative min-w-0 flex-1 overflow-y-auto px-5 pt-4 print:overflow-visible"
+          className="relative min-w-0 flex-1 overflow-y-auto px-5 pt-4 max-sm:pb-14 print:overflow-visible"
           tabIndex={-1}
         >
           {page}

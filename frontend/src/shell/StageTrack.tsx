@@ -13,7 +13,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   const { search } = useLocation();
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
-      <ol className="flex overflow-x-auto px-4">
+      <ol className="flex overflow-x-auto px-4 max-sm:[scrollbar-width:none]">
         {STAGES.map(({ id, name }, i) => {
           const state = report.stages.find((s) => s.stage === id);
           const here = id === current;
@@ -46,7 +46,9 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                   >
                     {i + 1} {name}
                   </span>
-                  <span className="text-faint block text-[12px] font-normal">{state && said(state)}</span>
+                  <span className="text-faint block text-[12px] font-normal max-sm:sr-only">
+                    {state && said(state)}
+                  </span>
                 </span>
               </Link>
             </li>

@@ -34,7 +34,7 @@ export function SyncTrouble() {
     return (
       <div
         role="alert"
-        className="no-print border-ink bg-wash fixed inset-x-0 bottom-0 z-20 flex flex-wrap items-center gap-3 border-t px-4 py-2"
+        className="no-print border-ink bg-wash fixed inset-x-0 bottom-0 z-20 max-sm:bottom-12 flex flex-wrap items-center gap-3 border-t px-4 py-2"
       >
         <p>
           Typed before this page was left, and not kept, since it may hold a key and keys are never written to
@@ -50,7 +50,7 @@ export function SyncTrouble() {
   return (
     <div
       role="alert"
-      className="no-print border-ink bg-wash fixed inset-x-0 bottom-0 z-20 flex flex-wrap items-center gap-3 border-t px-4 py-2"
+      className="no-print border-ink bg-wash fixed inset-x-0 bottom-0 z-20 max-sm:bottom-12 flex flex-wrap items-center gap-3 border-t px-4 py-2"
     >
       {sync.state === "offline" && (
         <p>

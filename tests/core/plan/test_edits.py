@@ -62,7 +62,7 @@ def test_a_device_takes_its_links_with_it() -> None:
 @pytest.mark.parametrize(
     ("edit", "said"),
     [
-        (put("link", "feed", "video_mbps", 5.5), "bitrate of Feed 8 → 5.5 Mb/s"),
+        (put("link", "feed", "video_mbps", 5.5), "video bitrate of Feed 8 → 5.5 Mb/s"),
         (put("link", "feed", "key", "hunter2"), "key of Feed set"),
         (put("link", "feed", "key", None), "key of Feed taken out"),
         (put("link", "feed", "stream_id", "#!::r=x"), "stream id of Feed set"),

@@ -7,10 +7,11 @@ import socket
 import subprocess
 import threading
 import time
+from collections import defaultdict
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from statistics import median
+from statistics import mean, median
 from typing import IO
 
 from humble_relay.core.transport.srt_retransmission import LossyPath, bridged_ms, residual
@@ -30,22 +31,25 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
     """Six lines, Reno and CUBIC: within a factor of 1.6 of RFC 5348 and RFC 9438, and of Mathis's; BBR is bound by none."""
     if lacking := namespaces.lacking():
         passed_over(lacking)
-    found: dict[tuple[str, float, float], float] = {}
+    found: dict[tuple[str, float, float], list[float]] = defaultdict(list)
 
     def carry(n: int, by: str, rtt: float, loss: float) -> None:
         line = TunLine(f"hr{os.getpid() % 10_000}-{n}", rtt, loss, 20, seed=n)
         try:
-            found[by, rtt, loss] = line.upload_mbps(by, 18, 4)
+            found[by, rtt, loss].append(line.upload_mbps(by, 18, 4))
         finally:
             line.close()
 
-    jobs = [(by, *line) for line in TCP_LINES for by in ("reno", "cubic")] + [("bbr", 80, 1)]
+    # On a long line few packets are lost in that time: it is carried three times.
+    lines = [line for line in TCP_LINES for _ in range(3 if line[0] >= 200 else 1)]
+    jobs = [(by, *line) for line in lines for by in ("reno", "cubic")] + [("bbr", 80, 1)]
     threads = [threading.Thread(target=carry, args=(n, *job)) for n, job in enumerate(jobs)]
     for each in threads:
         each.start()
     for each in threads:
         each.join()
-    for (by, rtt, loss), mbps in list(found.items()):
+    for (by, rtt, loss), each_time in list(found.items()):
+        mbps = mean(each_time)
         if by == "bbr":
             assert mbps > 4 * mathis_mbps(rtt, loss)
             continue
@@ -54,9 +58,9 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
             if not all(1 / 1.6 < mbps / each < 1.6 for each in sums):
                 until_quiet()
                 carry(len(jobs), by, rtt, loss)
-                mbps = found[by, rtt, loss]
+                mbps = mean(each_time)
         assert all(1 / 1.6 < mbps / each < 1.6 for each in sums), (by, rtt, loss, mbps, sums)
-    assert len(found) == len(jobs)
+    assert sum(map(len, found.values())) >= len(jobs)
 
 
 SRT_LINES = [(80, 5, 100, 1), (80, 10, 50, 1), (80, 10, 260, 1), (40, 10, 60, 1), (40, 10, 130, 1), (20, 10, 30, 1),

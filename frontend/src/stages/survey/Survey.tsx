@@ -90,7 +90,7 @@ function Lines() {
           <tbody>
             {uplinks.map((uplink) => (
               <tr key={uplink.id}>
-                <td className="w-48">
+                <td className="w-40">
                   <Field
                     hideLabel
                     label="Line name"
@@ -109,7 +109,7 @@ function Lines() {
                     edits={(v) => [set("uplink", uplink.id, "site", v)]}
                   />
                 </td>
-                <td className="w-36">
+                <td className="w-28">
                   <Choice
                     hideLabel
                     label={`Kind of ${uplink.name}`}
@@ -139,7 +139,7 @@ function Lines() {
                     edits={(v) => [set("uplink", uplink.id, "lets_out", v || null)]}
                   />
                 </td>
-                <td className="w-64">
+                <td className="w-36">
                   <LineMore line={uplink} />
                 </td>
                 <td>

@@ -28,7 +28,7 @@ EVENINGS_BEFORE, EVENING_SPREAD = 5.0, 0.15
 SAMPLES_BEFORE, SAMPLE_SPREAD = 2.0, 0.1
 """The same of measurements within an evening."""
 NEVER_SEEN = 0.1
-NEVER_SEEN_AT_WORST = 0.4
+NEVER_SEEN_AT_WORST = 0.2
 """How likely a line is one that dips now and then though no measurement caught it: to any depth, as often as the measurements allow; and
 how likely for a low end that is to be wide enough for lines that do dip.
 All of these: common practice, no source; held against drawn lines of six kinds (tests/core/measurements)."""
