@@ -36,7 +36,7 @@ def test_two_writers_one_gets_409_sees_what_changed_and_can_go_on(client: TestCl
     )
     assert late.status_code == 409 and late.headers["content-type"] == "application/problem+json"
     problem = late.json()
-    assert problem["version"] == 2 and problem["changed"][0]["what"] == ["bitrate of Feed 8 → 5.5 Mb/s"]
+    assert problem["version"] == 2 and problem["changed"][0]["what"] == ["video bitrate of Feed 8 → 5.5 Mb/s"]
     again = send(
         client,
         plan,
@@ -69,7 +69,7 @@ def test_undo_redo_and_restore_walk_the_history(client: TestClient, plan: str) -
     assert bitrate(step("restore/4", 10)) == 5
     history = client.get(f"{plan}/history").json()
     assert len(history) == 11 and history[-1]["what"] == ["imported Regatta"]
-    assert "undid: bitrate of Feed 6 → 5 Mb/s" in [line for e in history for line in e["what"]]
+    assert "undid: video bitrate of Feed 6 → 5 Mb/s" in [line for e in history for line in e["what"]]
     while (undone := step("undo", client.get(plan).json()["version"])).status_code == 200:
         last = undone
     assert bitrate(last) == 8 and not last.json()["can_undo"]

@@ -43,7 +43,11 @@ def test_what_is_kept_is_there_at_the_next_opening(plans: Plans, tmp_path: Path)
     kept = again.get("regatta")
     assert kept.version == 2 and len(kept.survey.measurements) == len(STEADY.measurements) + 1
     newest = again.history("regatta")[0]
-    assert (newest.what, newest.why, newest.current) == (("bitrate of Feed 8 → 6 Mb/s",), "thin line", True)
+    assert (newest.what, newest.why, newest.current) == (
+        ("video bitrate of Feed 8 → 6 Mb/s",),
+        "thin line",
+        True,
+    )
     assert [p.id for p in again.all()] == ["regatta"]
 
 
