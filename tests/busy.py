@@ -11,7 +11,7 @@ P = ParamSpec("P")
 
 TIMES = 4
 """How often a measurement in real time is taken before it is believed to be wrong."""
-_QUIET_S, _PATIENCE_S = 1.0, 40.0
+_QUIET_S, _PATIENCE_S = 1.0, 15.0
 
 
 def measured_again(check: Callable[P, None]) -> Callable[P, None]:
@@ -34,7 +34,7 @@ def measured_again(check: Callable[P, None]) -> Callable[P, None]:
 
 
 def until_quiet() -> None:
-    """Waits until who sleeps for 2 ms is woken in time for a whole second, for 40 s at most."""
+    """Waits until who sleeps for 2 ms is woken in time for a whole second, for 15 s at most."""
     ends = time.monotonic() + _PATIENCE_S
     quiet_since = time.monotonic()
     while (begun := time.monotonic()) < ends and begun - quiet_since < _QUIET_S:
