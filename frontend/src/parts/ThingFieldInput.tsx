@@ -68,7 +68,14 @@ export function ThingFieldInput({ noun, id, field }: Given) {
         </p>
       );
     default:
-      return <Field label={label} value={value} edits={(to) => [put(to)]} />;
+      return (
+        <Field
+          label={label}
+          type={field.secret ? "password" : "text"}
+          value={value}
+          edits={(to) => [put(to)]}
+        />
+      );
   }
 }
 

@@ -8,7 +8,6 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.answer import Answer, State, Want
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.phrases import listed
 from humble_relay.core.plan import (
     Aim,
     Device,
@@ -23,6 +22,7 @@ from humble_relay.core.plan import (
     Uplink,
 )
 from humble_relay.core.plan.stages import Stage
+from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.views.thing_fields import ThingField, fields_of, thing_of
 
 MOST_FIELDS = 7
@@ -216,7 +216,7 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
         case Device():
             before, after = [], []
             for link in case.links.values():
-                ends = (link.from_device, link.to_device) if isinstance(link, Stream) else (link.from_port.split("/")[0], link.to_port.split("/")[0])  # fmt: skip
+                ends = ends_of(link)
                 if ends[1] == thing.id:
                     before.append(_link(case, link.id, ends[0]))
                 elif ends[0] == thing.id:
@@ -239,11 +239,10 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
             return _named("place", [case.places[thing.a]]), _named("place", [case.places[thing.b]])
         case Aim():
             return ([_device(case, thing.of)] if thing.of else []), [_device(case, thing.end)]
-        case Stream():
-            return [_device(case, thing.from_device)], [_device(case, thing.to_device)]
-    return [_device(case, thing.from_port.split("/")[0])], [_device(case, thing.to_port.split("/")[0])]
+    giver, taker = ends_of(thing)
+    return [_device(case, giver)], [_device(case, taker)]
 
 
 def gone(noun: Noun, id: str) -> str:
     """What is said of a thing that the plan has no more."""
-    return f"The plan has no {noun} called {listed([id])} any more: it was taken out. Undo brings it back, and so does an earlier version in the history."
+    return f"The plan has no {noun} called {id} any more: it was taken out. Undo brings it back, and so does an earlier version in the history."
