@@ -37,27 +37,36 @@ def parts_of(case: Case, uplink: Uplink, hours: Iterable[int]) -> tuple[Part, ..
         )
         if any(not of.ups for of in at):
             return None
-        tightest = min(at, key=lambda of: quantile(of, 50))
-        left = Weighed(tuple(max(0.01, up - line.set_aside_mbps) for up in tightest.ups), tightest.weights)
-        mobile = line.kind == "mobile"
-        found.append(
-            Part(
-                id=id,
-                middle_mbps=quantile(left, 50),
-                spread=_spread(left, mobile),
-                worth=left.effective,
-                mobile=mobile,
-                carrier=line.carrier.strip().lower(),
-                mast=line.mobile.mast.strip().lower() if line.mobile else "",
-                rtt_ms=median(trips)
-                if (trips := [m.rtt_ms for m in case.survey.of(id) if m.rtt_ms])
-                else None,
-            )
-        )
+        trips = tuple(m.rtt_ms for m in case.measured[id] if m.rtt_ms)
+        carrier, mast = line.carrier.strip().lower(), line.mobile.mast.strip().lower() if line.mobile else ""
+        found.append(_part(id, tuple(at), line.set_aside_mbps, line.kind == "mobile", carrier, mast, trips))
     return tuple(found) or None
 
 
 @lru_cache(maxsize=1024)
+def _part(
+    id: str,
+    at: tuple[Weighed, ...],
+    aside_mbps: float,
+    mobile: bool,
+    carrier: str,
+    mast: str,
+    rtts_ms: tuple[float, ...],
+) -> Part:
+    tightest = min(at, key=lambda of: quantile(of, 50))
+    left = Weighed(tuple(max(0.01, up - aside_mbps) for up in tightest.ups), tightest.weights)
+    return Part(
+        id=id,
+        middle_mbps=quantile(left, 50),
+        spread=_spread(left, mobile),
+        worth=left.effective,
+        mobile=mobile,
+        carrier=carrier,
+        mast=mast,
+        rtt_ms=median(rtts_ms) if rtts_ms else None,
+    )
+
+
 def _spread(of: Weighed, mobile: bool) -> float:
     """The standard deviation of the logarithm of the uploads; of a mobile line drawn towards the usual one, as if that had been
     seen three times, and the usual one alone of any line measured fewer than three times."""

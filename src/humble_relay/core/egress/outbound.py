@@ -1,5 +1,7 @@
 """Outbound routes of a device: its sockets, its router and that router's uplink."""
 
+from collections.abc import Iterable
+
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.lan.sockets import picture_sockets, sockets_on_networks
 from humble_relay.core.plan import Connector, Device, Port, Router, Stream
@@ -47,17 +49,17 @@ def sockets_out(case: Case, device: Device) -> list[tuple[Port, str]]:
     meant for it, cable, a phone on USB, Wi-Fi, mobile data of its own (common practice)."""
     known = _sockets_out(case)
     if device.id not in known or case.devices.get(device.id) is not device:
-        return _out(case, device)
+        return _out(case, picture_sockets(device))
     return known[device.id]
 
 
 @analysis
 def _sockets_out(case: Case) -> dict[str, list[tuple[Port, str]]]:
-    return {d.id: _out(case, d) for d in case.devices.values()}
+    return {device: _out(case, sockets) for device, sockets in sockets_on_networks(case).items()}
 
 
-def _out(case: Case, device: Device) -> list[tuple[Port, str]]:
-    found = [(p, up) for p in picture_sockets(device) if (up := case.uplink_of(p.network))]
+def _out(case: Case, sockets: Iterable[Port]) -> list[tuple[Port, str]]:
+    found = [(p, up) for p in sockets if (up := case.uplink_of(p.network))]
     return sorted(found, key=lambda f: default_route_rank(f[0])) if len(found) > 1 else found
 
 

@@ -33,7 +33,7 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
-from humble_relay.core.plan.survey import Fact, Survey
+from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.core.plan.vocabulary import PICTURE_CABLES, is_lan_socket
 
 T = TypeVar("T")
@@ -83,7 +83,12 @@ class Case:
         self.links = {link.id: link for link in plan.links}
         self.cables = [x for x in plan.links if x.kind == "cable"]
         self.streams = [x for x in plan.links if x.kind == "stream"]
-        self.ports: dict[str, Port] = {f"{d.id}/{p.id}": p for d in plan.devices for p in d.ports}
+        self.ports: dict[str, Port] = {}
+        self._device_of_port: dict[str, Device] = {}
+        for device in plan.devices:
+            refs = {f"{device.id}/{p.id}": p for p in device.ports}
+            self.ports.update(refs)
+            self._device_of_port.update(dict.fromkeys(refs, device))
         self.lan_cables = {c.id: c for c in self.cables if self._joins_sockets(c)}
         self.radios = [x for x in plan.links if x.kind == "radio"]
         self.joins: list[Cable | Radio] = [x for x in plan.links if x.kind != "stream"]
@@ -95,6 +100,11 @@ class Case:
         for stream in self.streams:
             self.streams_from[stream.from_device].append(stream)
             self.streams_to[stream.to_device].append(stream)
+        self.measured: dict[str, list[Measurement]] = {id: [] for id in self.uplinks}
+        """What was measured on each line, in the order of time."""
+        for m in sorted(self.survey.measurements, key=lambda m: m.at):
+            if m.uplink in self.measured:
+                self.measured[m.uplink].append(m)
         self.known: dict[Callable[..., Any], Any] = {}
         self._broken: dict[Callable[..., Any], Exception] = {}
         self._computing = RLock()
@@ -148,7 +158,7 @@ class Case:
 
     def device_of(self, port: str) -> Device:
         """The device a port belongs to."""
-        return self.devices[port.split("/")[0]]
+        return self._device_of_port[port]
 
     def port_name(self, ref: str) -> str:
         """Device and port in words, as printed on a label."""

@@ -75,41 +75,42 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
     A check that breaks is not known where it broke, and takes no other with it.
     """
     every: list[Answer] = []
+    by_thing: defaultdict[tuple[Subject, str], list[Answer]] = defaultdict(list)
     new = tuple.__new__  # an answer as its constructor makes it, some 10 000 times
     seen = _seen_working(case)
-    listed: dict[Each[Any], list[tuple[Thing, Any]]] = {}
+    listed: dict[Each[Any], list[tuple[Thing, Any, list[Answer]]]] = {}
     for each in checks:
         case.pulse()
         try:
             kind = each.asks_of.each
-            asked = listed[kind] if kind in listed else list(kind(case))
-            listed[kind] = asked
+            if kind not in listed:
+                listed[kind] = [(thing, what, by_thing[thing[:2]]) for thing, what in kind(case)]
         except Stopped:
             raise
         except Exception as error:
-            every.append(_broken(each, Thing("show", each.name), error))
+            unlisted = Thing("show", each.name)
+            every.append(_broken(each, unlisted, error))
+            by_thing[unlisted[:2]].append(every[-1])
             continue
         ask, own, tried, name = each.answer, each.evidence, each.tried, each.name
-        for thing, what in asked:
+        for thing, what, of_thing in listed[kind]:
             try:
                 verdict = ask(case, what)
             except Stopped:
                 raise
             except Exception as error:
-                every.append(_broken(each, thing, error))
-                continue
-            if verdict is HOLDS:  # most are, and nothing more is to be told of them
-                every.append(new(Answer, (name, thing, "holds", None, None, None, (), own, ())))
-                continue
-            state, numbers, say, want, waits, evidence, compared = verdict
-            if tried and state in ("doubtful", "not known") and thing[:2] in seen:
-                every.append(Answer(name, thing, "holds", numbers, None, None, (), "seen working"))
-                continue
-            row = name, thing, state, numbers, say, want, waits, evidence or own, compared
-            every.append(new(Answer, row))
-    by_thing: defaultdict[tuple[Subject, str], list[Answer]] = defaultdict(list)
-    for answer in every:
-        by_thing[answer.thing[:2]].append(answer)
+                answer = _broken(each, thing, error)
+            else:
+                if verdict is HOLDS:  # most are, and nothing more is to be told of them
+                    answer = new(Answer, (name, thing, "holds", None, None, None, (), own, ()))
+                else:
+                    state, numbers, say, want, waits, evidence, compared = verdict
+                    row = name, thing, state, numbers, say, want, waits, evidence or own, compared
+                    if tried and state in ("doubtful", "not known") and thing[:2] in seen:
+                        row = name, thing, "holds", numbers, None, None, (), "seen working", ()
+                    answer = new(Answer, row)
+            every.append(answer)
+            of_thing.append(answer)
     by_thing.default_factory = None
     return Answers(tuple(every), by_thing)
 

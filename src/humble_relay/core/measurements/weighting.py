@@ -115,7 +115,7 @@ def evidence(case: Case) -> dict[str, WeighedMeasurements]:
     """What was measured on every line."""
     hours, found = show_hours(on_air(case)), {}
     for id in case.uplinks:
-        every = case.survey.of(id)
+        every = case.measured[id]
         works = any(m.up_mbps > 0 for m in every)
         worked = [m for m in every if m.up_mbps > 0 or not works]
         on_the_clock = timed(case, worked)

@@ -48,7 +48,7 @@ def seen_on(case: Case) -> dict[str, tuple[float | None, float | None, int, floa
     """For every line its round trip, loss, the packets the loss was counted over, and what one connection carried up and down."""
     found: dict[str, tuple[float | None, float | None, int, float | None, float | None]] = {}
     for line in case.uplinks:
-        of = case.survey.of(line)
+        of = case.measured[line]
         rtts, losses = [m.rtt_ms for m in of if m.rtt_ms], [m for m in of if m.loss_pct is not None]
         alone = [m.up_mbps for m in of if m.connections == 1]
         down = [m.down_mbps for m in of if m.connections == 1 and m.down_mbps]

@@ -83,7 +83,7 @@ CARDS: SubjectKind[MobileUse] = SubjectKind(
 
 def _sent_again(case: Case, line: Uplink) -> float:
     """What is sent again on a line, as a share of what is sent, by the loss that was measured there (p ÷ (1 − p))."""
-    losses = [m.loss_pct for m in case.survey.of(line.id) if m.loss_pct is not None]
+    losses = [m.loss_pct for m in case.measured[line.id] if m.loss_pct is not None]
     p = min(0.5, median(losses) / 100) if losses else 0.0
     return p / (1 - p)
 

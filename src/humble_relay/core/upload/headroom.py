@@ -39,9 +39,10 @@ class Allowance:
     mbps: Working
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Sample:
-    """One measurement as the headroom bar draws it."""
+    """One measurement as the headroom bar draws it. Some 400 are made a judgement, and one that cannot be changed takes four times
+    as long to make."""
 
     at: str
     up_mbps: float
@@ -210,13 +211,7 @@ def _upload(case: Case, id: str) -> Upload:
 
     def samples(of: Sequence[Measurement], weights: Sequence[float] | None = None) -> tuple[Sample, ...]:
         return tuple(
-            Sample(
-                at=stamps[m.at],
-                up_mbps=m.up_mbps,
-                conditions=m.conditions,
-                in_show_hours=id_of(m) in at_show,
-                weight=round(weight, 3),
-            )
+            Sample(stamps[m.at], m.up_mbps, m.conditions, id_of(m) in at_show, weight)
             for m, weight in zip(of, weights or [1.0] * len(of), strict=True)
         )
 
@@ -280,7 +275,7 @@ def _of_parts(case: Case, uplink: Uplink) -> Upload:
         alike = Weighed(tuple(s.up_mbps for s in samples), (1.0,) * len(samples))
         hours.append(_hour(case, uplink, hour, alike, samples))
     every = [s for h in hours for s in h.samples]
-    doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.survey.of(p))]
+    doubts = [f"{case.uplinks[p].name}: {d}" for p in uplink.parts for d in _doubts(case, case.measured[p])]
     chosen = case.plan.settings.headroom
     tightest = min((h for h in hours if h.samples), key=lambda h: _allowed(h, chosen), default=None)
     return Upload.model_construct(
