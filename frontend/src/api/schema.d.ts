@@ -1169,6 +1169,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/tables/{noun}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Table
+         * @description All things of a noun, with the columns that are chosen, or those of the stage.
+         */
+        get: operations["get_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/things/{noun}/{thing}": {
         parameters: {
             query?: never;
@@ -4146,7 +4166,8 @@ export interface components {
         };
         /**
          * Sample
-         * @description One measurement as the headroom bar draws it.
+         * @description One measurement as the headroom bar draws it. Some 400 are made a judgement, and one that cannot be changed takes four times
+         *     as long to make.
          */
         Sample: {
             /** At */
@@ -4379,6 +4400,11 @@ export interface components {
             low_to_mbps: number | null;
             /** Middle Mbps */
             middle_mbps: number | null;
+            /**
+             * Not Told
+             * @default
+             */
+            not_told: string;
             /** Samples */
             samples: components["schemas"]["Sample"][];
             /** Worth */
@@ -4968,6 +4994,82 @@ export interface components {
             title: string;
         };
         /**
+         * TableCell
+         * @description What stands in a field of a thing, as it would be typed.
+         */
+        TableCell: {
+            parts?: components["schemas"]["VideoFormat"] | null;
+            /** Value */
+            value: string;
+        };
+        /**
+         * TableColumn
+         * @description A field that some of the things have; `value` is empty.
+         */
+        TableColumn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["FieldChoice"][];
+            /**
+             * Empty
+             * @default not known
+             */
+            empty: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "number" | "whole" | "choice" | "yes or no" | "several" | "format" | "list";
+            /** Label */
+            label: string;
+            /**
+             * May Be Empty
+             * @default false
+             */
+            may_be_empty: boolean;
+            parts?: components["schemas"]["VideoFormat"] | null;
+            /** Path */
+            path: string;
+            /**
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Secret
+             * @default false
+             */
+            secret: boolean;
+            /** Things */
+            things: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * TableRow
+         * @description A thing, with a cell for each chosen column; None where it has no such field.
+         */
+        TableRow: {
+            /** Cells */
+            cells: (components["schemas"]["TableCell"] | null)[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Task
          * @description One line of the order. `minutes` counts from the start of the show: before it is negative.
          */
@@ -5095,6 +5197,18 @@ export interface components {
              * @enum {string}
              */
             noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+        };
+        /**
+         * ThingTable
+         * @description Things of one noun, in the plan's order.
+         */
+        ThingTable: {
+            /** Chosen */
+            chosen: string[];
+            /** Columns */
+            columns: components["schemas"]["TableColumn"][];
+            /** Rows */
+            rows: components["schemas"]["TableRow"][];
         };
         /**
          * ToAddress
@@ -13164,6 +13278,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_table: {
+        parameters: {
+            query: {
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+                kind?: "" | "cable" | "radio" | "stream";
+                columns?: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+                noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingTable"];
                 };
             };
             /** @description The request cannot be read */

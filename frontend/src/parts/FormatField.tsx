@@ -7,7 +7,7 @@ export function FormatField(props: {
   label: string;
   value?: VideoFormat | null;
   /** The edit of one part of the format. */
-  part: (field: keyof VideoFormat, value: number | string) => Edit;
+  part: (field: keyof VideoFormat, value: number | string) => Edit | Edit[];
   hideLabel?: boolean;
   /** In the pane: all three on one line. */
   narrow?: boolean;
@@ -29,7 +29,7 @@ export function FormatField(props: {
         options={rasters}
         edits={(key) => {
           const [width = 0, height = 0] = key.split("x").map(Number);
-          return [part("width", width), part("height", height)];
+          return [part("width", width), part("height", height)].flat();
         }}
       />
       <Choice
@@ -38,7 +38,7 @@ export function FormatField(props: {
         width={narrow ? "w-[72px]" : "w-24"}
         value={value ? value.rate : ""}
         options={RATES}
-        edits={(rate) => [part("rate", rate)]}
+        edits={(rate) => [part("rate", rate)].flat()}
       />
       <Choice
         label={hideLabel ? `${label}: scan` : "Scan"}
@@ -46,7 +46,7 @@ export function FormatField(props: {
         width={narrow ? "w-[114px]" : "w-32"}
         value={value?.scan ?? ""}
         options={SCANS}
-        edits={(scan) => [part("scan", scan)]}
+        edits={(scan) => [part("scan", scan)].flat()}
       />
     </fieldset>
   );

@@ -11,20 +11,37 @@ export const isShort = ({ kind, choices = [] }: Schemas["ThingField"]): boolean 
   ["number", "whole", "yes or no"].includes(kind) ||
   (kind === "choice" && choices.every((c) => c.words.length < 16));
 
-type Given = { noun: PickedNoun; id: string; field: Schemas["ThingField"] };
+interface Given {
+  noun: PickedNoun;
+  id: string;
+  field: Schemas["ThingField"];
+  /** In a table: of which thing, and which others take what is typed. */
+  within?: string;
+  also?: readonly string[];
+}
+
+/** The edit that sets a field of a thing, or of one of its ports. */
+export const fieldEdit = (
+  noun: PickedNoun,
+  id: string,
+  field: Schemas["ThingField"],
+  to: unknown,
+  part = "",
+): Edit => (field.port ? setPort(field.port, field.path + part, to) : set(noun, id, field.path + part, to));
 
 /** A field of a thing, typed as the core says that it is. */
-export function ThingFieldInput({ noun, id, field }: Given) {
-  const { label, kind, value, choices = [] } = field;
-  const unit = field.unit ? { unit: field.unit } : {};
-  const put = (to: unknown, part = ""): Edit =>
-    field.port ? setPort(field.port, field.path + part, to) : set(noun, id, field.path + part, to);
+export function ThingFieldInput({ noun, id, field, within, also = [id] }: Given) {
+  const { kind, value, choices = [] } = field;
+  const label = within ? `${field.label} of ${within}` : field.label;
+  const hide = within ? { hideLabel: true } : {};
+  const unit = field.unit && !within ? { unit: field.unit } : {};
+  const put = (to: unknown, part = ""): Edit[] => also.map((each) => fieldEdit(noun, each, field, to, part));
   const none = field.may_be_empty ? { none: field.empty ?? "" } : {};
   switch (kind) {
     case "format":
       return (
         <div>
-          <p className="text-faint text-[12px]">{label}</p>
+          {!within && <p className="text-faint text-[12px]">{label}</p>}
           <FormatField
             label={label}
             hideLabel
@@ -39,31 +56,33 @@ export function ThingFieldInput({ noun, id, field }: Given) {
       return (
         <Choice
           label={label}
+          {...hide}
           {...none}
           value={value}
           options={choices.map((c) => [c.key, c.words] as const)}
-          edits={(key) => [put(choices.find((c) => c.key === key)?.value ?? null)]}
+          edits={(key) => put(choices.find((c) => c.key === key)?.value ?? null)}
         />
       );
     case "several":
-      return <Several field={field} put={put} />;
+      return <Several field={{ ...field, label }} hide={within !== undefined} put={put} />;
     case "number":
     case "whole":
       return (
         <NumberField
           label={label}
+          {...hide}
           {...unit}
           placeholder={field.empty ?? ""}
           least={-Infinity}
           value={value === "" ? null : Number(value)}
           {...(field.may_be_empty ? { optional: true } : {})}
-          edits={(to) => [put(to)]}
+          edits={put}
         />
       );
     case "list":
       return (
         <p>
-          <span className="text-faint block text-[12px]">{label}</span>
+          <span className={within ? "sr-only" : "text-faint block text-[12px]"}>{label}</span>
           {value || "none"}
         </p>
       );
@@ -71,16 +90,25 @@ export function ThingFieldInput({ noun, id, field }: Given) {
       return (
         <Field
           label={label}
+          {...hide}
           type={field.secret ? "password" : "text"}
           value={value}
-          edits={(to) => [put(to)]}
+          edits={(to) => put(to)}
         />
       );
   }
 }
 
 /** Several values: ticked where they are known, else with commas between. */
-function Several({ field, put }: { field: Schemas["ThingField"]; put: (to: unknown) => Edit }) {
+function Several({
+  field,
+  hide,
+  put,
+}: {
+  field: Schemas["ThingField"];
+  hide: boolean;
+  put: (to: unknown) => Edit[];
+}) {
   const { edit } = useEdits();
   const { choices = [], label, value } = field;
   const now = value.split(",").flatMap((each) => each.trim() || []);
@@ -88,18 +116,20 @@ function Several({ field, put }: { field: Schemas["ThingField"]; put: (to: unkno
     return (
       <Field
         label={`${label}, with commas between`}
+        hideLabel={hide}
         value={value}
-        edits={(text) => [put(text.split(",").flatMap((each) => each.trim() || []))]}
+        edits={(text) => put(text.split(",").flatMap((each) => each.trim() || []))}
       />
     );
   return (
     <Ticks
       label={label}
+      hideLabel={hide}
       value={now}
       options={choices.map((c) => [c.key, c.words] as const)}
       change={(keys) => {
         const values = choices.filter((c) => keys.includes(c.key)).map((c) => c.value);
-        void edit([put(values.length || !field.may_be_empty ? values : null)]);
+        void edit(put(values.length || !field.may_be_empty ? values : null));
       }}
     />
   );

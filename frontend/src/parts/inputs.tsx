@@ -144,13 +144,18 @@ export function Select<T extends string>(
 /** Any of a few, ticked. */
 export function Ticks<T extends string>(props: {
   label: string;
+  hideLabel?: boolean;
   value: readonly T[];
   options: Options<T>;
   change: (value: T[]) => void;
 }) {
   return (
     <fieldset className="flex flex-wrap items-baseline gap-x-3">
-      <legend className="text-faint float-left pr-3 text-[13px] leading-[21px]">{props.label}</legend>
+      <legend
+        className={props.hideLabel ? "sr-only" : "text-faint float-left pr-3 text-[13px] leading-[21px]"}
+      >
+        {props.label}
+      </legend>
       {props.options.map(([key, words]) => (
         <label key={key} className="inline-flex items-center gap-1 whitespace-nowrap">
           <input

@@ -1,8 +1,8 @@
 """What is said of a plan: its report, its proofs with the facts wanted, and the cures of a finding."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
@@ -20,6 +20,7 @@ from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
 from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import ThingPane, gone, pane_of
+from humble_relay.core.views.thing_table import ThingTable, table_of
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.plan_routes import AsOf, Attempt, Store, case_of, opened, tried
 from humble_relay.web.problems import documented
@@ -91,6 +92,20 @@ def get_fields(id: Slug, noun: Noun, thing: Slug, store: Store, pulse: Pulsed) -
         return list(fields_of(case_of(opened(store, id, pulse), pulse), noun, thing))
     except KeyError:
         raise HTTPException(404, gone(noun, thing)) from None
+
+
+@router.get("/{id}/tables/{noun}", responses=documented(404, 422))
+def get_table(
+    id: Slug,
+    noun: Noun,
+    stage: Stage,
+    store: Store,
+    pulse: Pulsed,
+    kind: Literal["", "cable", "radio", "stream"] = "",
+    columns: Annotated[tuple[str, ...], Query(max_length=60)] = (),
+) -> ThingTable:
+    """All things of a noun, with the columns that are chosen, or those of the stage."""
+    return table_of(case_of(opened(store, id, pulse), pulse), noun, stage, kind, columns)
 
 
 @router.get("/{id}/proofs", responses=documented(404, 422))

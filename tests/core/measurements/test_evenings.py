@@ -12,7 +12,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy import stats
 
-from humble_relay.core.measurements.forecast import HoldEstimate, chance_to_hold, low_end
+from humble_relay.core.measurements.forecast import HoldEstimate, chance_to_hold, dip_missed, low_end
 from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.upload.upload_fit import SURE_PERCENT
 from tests.soak import of_many
@@ -77,6 +77,7 @@ def measure(kind: str, evenings: int, each: int, hours: int, draw: Draw) -> Meas
 def test_nine_in_ten_intervals_hold_the_truth(evenings: int) -> None:
     """Of the chance that it holds and of the 10th percentile; at one to three evenings they are wide, and hold it oftener."""
     draw, hold, tenth = np.random.default_rng(evenings), dict.fromkeys(KINDS, 0), dict.fromkeys(KINDS, 0)
+    told: dict[str, list[bool]] = {kind: [] for kind in KINDS}
     for kind in KINDS:
         for n in range(LINES):
             seen = measure(kind, evenings, (6, 1, 3)[n % 3] if evenings < 16 else 1, 1 + n % 3, draw)
@@ -87,7 +88,13 @@ def test_nine_in_ten_intervals_hold_the_truth(evenings: int) -> None:
             hold[kind] += found.low - 0.05 <= truth <= found.high + 0.05
             low, high = low_end(seen.hours[0], 10, str(n))
             tenth[kind] += low <= seen.tenth <= high
+            if dip_missed(seen.hours[0]) is None:
+                told[kind].append(low <= seen.tenth <= high)
     slack = 0.0 if LINES >= 500 else 0.16  # 24 of a kind tell it so far
+    without_caveat = {kind: sum(of) / len(of) for kind, of in told.items() if len(of) >= LINES / 8}
+    print(evenings, {kind: (round(share, 3), len(told[kind])) for kind, share in without_caveat.items()})
+    least = 0.85 if evenings >= 5 else 0.8
+    assert min(without_caveat.values(), default=1.0) >= least - slack, without_caveat
     for found_, least in ((hold, 0.85), (tenth, 0.75)):
         share = {kind: count / LINES for kind, count in found_.items()}
         print(evenings, share)
@@ -114,7 +121,8 @@ def test_what_is_said_to_hold_holds_on_the_night(evenings: int) -> None:
             if round(found.expected, 1) >= SURE_PERCENT:
                 said.append(truth)
     print(evenings, len(said), np.mean(said), len(fitted), np.mean(fitted))
-    assert said and np.mean(said) >= 95 > np.mean(fitted)
+    least = 95 if LINES >= 500 else 91  # some twenty of few lines tell it so far
+    assert said and np.mean(said) >= least and np.mean(fitted) < 95
 
 
 def test_a_measurement_of_little_weight_neither_saves_nor_sinks_a_line_and_the_same_is_said_twice() -> None:

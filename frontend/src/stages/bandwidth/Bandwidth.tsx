@@ -169,6 +169,9 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
               {hour.low_from_mbps === null || hour.low_from_mbps === undefined || upload.reckoned
                 ? ""
                 : `${shown(hour.low_from_mbps)} to ${shown(hour.low_to_mbps ?? 0)} Mb/s`}
+              {hour.not_told && !upload.reckoned ? (
+                <span className="text-faint block max-w-56 font-sans text-[12px]">{hour.not_told}</span>
+              ) : null}
             </td>
             <td className="font-mono">
               {upload.reckoned || !hour.samples.length

@@ -34,6 +34,9 @@ how likely for a low end that is to be wide enough for lines that do dip.
 All of these: common practice, no source; held against drawn lines of six kinds (tests/core/measurements)."""
 _APART, _WORTH_OF_A_STATE = 0.1, 0.5
 """How far apart two states are at least, as a share of the middle, and how many measurements each must be worth."""
+_STEPS, _MOST = 32, 0.9
+"""Into how many spreads of equal chance the Half-Cauchy is parted, and which part of it there is: a spread above some six times the
+usual one is none of a line."""
 _NODES, _SHARES = np.polynomial.hermite_e.hermegauss(9)
 _SHARES = _SHARES / _SHARES.sum()
 
@@ -216,12 +219,8 @@ def _drawn(data: _Data, fit: _Fit, n: int, draw: np.random.Generator, never_seen
     evenings, hours = data.evenings, len(data.worth)
     free = max(data.worth.sum() - evenings - (hours - 1), 0.0)
     within = (data.before(fit.power) + fit.within) / draw.chisquare(SAMPLES_BEFORE + free, n)
-    # What evenings differ by: by themselves, and by chance, being of few measurements.
-    by_chance = data.usual(SAMPLE_SPREAD, fit.power) ** 2 / data.in_an_evening
-    usual = EVENINGS_BEFORE * (data.usual(EVENING_SPREAD, fit.power) ** 2 + by_chance)
-    differ = (usual + fit.between) / draw.chisquare(EVENINGS_BEFORE + evenings - 1, n)
-    within = np.minimum(within, differ * data.in_an_evening)
-    between = np.maximum(0.0, differ - within / data.in_an_evening)
+    within, between = _spreads_drawn(data, fit, within, draw)
+    differ = between**2 + within / data.in_an_evening
     common = draw.standard_normal(n) * np.sqrt(differ / evenings)
     own = draw.standard_normal((hours, n)) * np.sqrt(within / data.worth[:, None]) * (hours > 1)
     spread, nothing = np.sqrt(within), np.zeros(n)
@@ -229,7 +228,23 @@ def _drawn(data: _Data, fit: _Fit, n: int, draw: np.random.Generator, never_seen
     share = draw.beta(fit.down + 0.5, fit.up + 0.5, n) if fit.apart else nothing
     by = fit.apart + draw.standard_normal(n) * spread * np.sqrt(1 / fit.down + 1 / fit.up) if fit.apart else nothing  # fmt: skip
     middles = fit.middles[:, None] + common + own
-    return LineDraws(fit.power, data.geometric, middles, spread, np.sqrt(between), share, by, unseen, float(data.ups.min()))  # fmt: skip
+    return LineDraws(fit.power, data.geometric, middles, spread, between, share, by, unseen, float(data.ups.min()))  # fmt: skip
+
+
+def _spreads_drawn(
+    data: _Data, fit: _Fit, within: Floats, draw: np.random.Generator
+) -> tuple[Floats, Floats]:
+    """So many pairs of a variance within an evening and a standard deviation between evenings as agree with how far the evenings that
+    were measured lie apart, of such variances within as are likely. Half-Cauchy beforehand (Gelman 2006, "Prior distributions for
+    variance parameters in hierarchical models", §4.3)."""
+    spreads = EVENING_SPREAD * np.tan(np.pi / 2 * (np.arange(_STEPS) + 0.5) / _STEPS * _MOST)
+    apart = np.array([data.usual(min(float(s), 0.95), fit.power) for s in spreads])
+    differ = apart[None, :] ** 2 + within[:, None] / data.in_an_evening
+    fits = -(data.evenings - 1) / 2 * np.log(differ) - fit.between / (2 * differ)
+    chances = np.cumsum(np.exp(fits - fits.max()))
+    at = np.searchsorted(chances, chances[-1] * (np.arange(len(within)) + draw.random()) / len(within))
+    at = np.minimum(draw.permutation(at), chances.size - 1)
+    return within[at // _STEPS], apart[at % _STEPS]
 
 
 def evened(ups: Floats, power: float, geometric: float) -> Floats:

@@ -50,6 +50,25 @@ def low_end(of: Weighed, percent: float, seed: str) -> tuple[float, float]:
     return float(low), float(high)
 
 
+DIPS, DIPPED = 0.1, 0.72
+"""What a dip is here: at least one measurement in ten, or it does not move the 10th percentile; below so much of the middle."""
+
+
+def dip_missed(of: Weighed) -> float | None:
+    """How likely (0 to 1) measurements are to miss a dip of a line that dips in one measurement of ten, 0.9ⁿ; None where one of them
+    was a dip, or where they are as many as tell a 10th percentile without any shape of line taken for granted (Wilks 1941: 22 for
+    nine in ten). Such an interval of the low end holds only for lines that do not dip.
+
+    >>> dip_missed(Weighed((20.0, 21.0, 19.5), (1.0, 1.0, 1.0)))
+    0.729
+    >>> dip_missed(Weighed((20.0, 21.0, 8.0), (1.0, 1.0, 1.0)))
+    """
+    missed = (1 - DIPS) ** of.effective
+    if not of.ups or missed <= DIPS or min(of.ups) < DIPPED * quantile(of, 50):
+        return None
+    return float(round(missed, 4))
+
+
 class HoldEstimate(NamedTuple):
     """On how many of a hundred evenings it holds: the middle of what is likely, the two ends of nine in ten, and what is to be
     expected."""

@@ -11,7 +11,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.working import Figures, Step, Working
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.load.uplink_demand import demands
-from humble_relay.core.measurements.forecast import low_end, quantile
+from humble_relay.core.measurements.forecast import dip_missed, low_end, quantile
 from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.measurements.weighting import evidence, id_of, show_hours
 from humble_relay.core.plan import HeadroomRule, Uplink
@@ -72,6 +72,8 @@ class ShowHour:
     beside: int
     """How many of them were not taken in the hour itself, but within an hour of it."""
     allowances: tuple[Allowance, ...]
+    not_told: str = ""
+    """What the interval takes for granted, as the measurements cannot tell it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -306,25 +308,30 @@ def _hour(
     if not of.ups:
         return ShowHour(name, (), None, None, None, None, 0, 0, ())
     push = _largest_push(case, uplink.id)
-    middle, low, ends, worth, rules = _figures_of(
+    middle, low, ends, worth, rules, not_told = _figures_of(
         of, uplink.set_aside_mbps, case.figures, name, push, f"{uplink.id} {hour}"
     )
-    return ShowHour(name, samples, middle, low, *ends, worth, beside, rules)
+    return ShowHour(name, samples, middle, low, *ends, worth, beside, rules, not_told)
 
 
 @lru_cache(maxsize=1024)
 def _figures_of(
     of: Weighed, aside_mbps: float, figures: Figures, name: str, push_mbps: float, seed: str
-) -> tuple[float, float, tuple[float | None, float | None], float, tuple[Allowance, ...]]:
-    """Of an hour that was measured: middle, low end and its 90 % interval in Mb/s, what the measurements are worth, and the rules."""
+) -> tuple[float, float, tuple[float | None, float | None], float, tuple[Allowance, ...], str]:
+    """Of an hour that was measured: middle, low end and its 90 % interval in Mb/s, what the measurements are worth, the rules, and what
+    they cannot tell."""
     left = of._replace(ups=tuple(max(0.0, up - aside_mbps) for up in of.ups))
     low, high = low_end(left, LOW_PERCENT, seed) if of.evenings else (None, None)
+    missed = dip_missed(left) if of.evenings else None
     return (
         round(quantile(left, 50), 2),
         round(quantile(left, LOW_PERCENT if len(of.ups) >= FEW else 0.0), 2),
         (None if low is None else round(low, 2), None if high is None else round(high, 2)),
         round(left.effective, 1),
         allowances(of._replace(evenings=()), aside_mbps, figures, f" at {name}", push_mbps),
+        f"if it does not dip: {100 * missed:.0f} in 100 lines that dip one time in ten show none in so few"
+        if missed
+        else "",
     )
 
 

@@ -4,16 +4,17 @@ They are read off the nouns themselves, so that a field that a noun gets is on i
 """
 
 from collections.abc import Iterator
+from datetime import datetime
 from functools import lru_cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, NamedTuple, Union, get_args, get_origin
 
-from pydantic import JsonValue
+from pydantic import AwareDatetime, JsonValue, ValidationError
 
 from humble_relay.core.catalogue.words import VOCABULARY
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import NOUNS, Device, Noun
+from humble_relay.core.plan import NOUNS, Device, Interface, Noun
 from humble_relay.core.plan.edits.field_words import EMPTY_WORDS, field_words
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
@@ -71,25 +72,33 @@ class _Typed(NamedTuple):
 def fields_of(case: Case, noun: Noun, id: str) -> tuple[ThingField, ...]:
     """Every field of a thing, its own first, then those of its parts, then port by port. Raises KeyError for none of that name."""
     thing = thing_of(case, noun, id)
-    found = list(_fields(case, thing, "", ""))
+    found = list(own_fields(case, thing))
     if isinstance(thing, Device):
         for port in thing.ports:
             own = _fields(case, port, "", port.name, f"{id}/{port.id}")
             found += own
             if port.interface:
                 found += _fields(case, port.interface, "interface.", port.name, f"{id}/{port.id}")
+            elif {"ethernet", "wifi"} & set(port.types):
+                found += _fields_of_none(case, Interface, "interface.", port.name, f"{id}/{port.id}")
     return tuple(found)
 
 
 def thing_of(case: Case, noun: Noun, id: str) -> Any:
     """A thing of the plan as it was typed. Raises KeyError."""
-    found = next((x for x in _things(case, noun) if x.id == id), None)
+    found = next((x for x in things_of(case, noun) if x.id == id), None)
     if found is None:
         raise KeyError(id)
     return found
 
 
-def _things(case: Case, noun: Noun) -> tuple[Any, ...]:
+def own_fields(case: Case, thing: Any) -> Iterator[ThingField]:
+    """Every field of a thing but those of its ports."""
+    yield from _fields(case, thing, "", "")
+
+
+def things_of(case: Case, noun: Noun) -> tuple[Any, ...]:
+    """The things of a noun as they were typed, in the plan's order."""
     return tuple(getattr(case.intended, NOUNS[noun].collection))
 
 
@@ -100,6 +109,9 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
             continue
         if isinstance(value, Frozen) and not isinstance(value, VideoFormat):
             yield from _fields(case, value, f"{before}{name}.", group or field_words(name)[0], port)
+            continue
+        if value is None and (absent := _part_of(type(part), name)):
+            yield from _fields_of_none(case, absent, f"{before}{name}.", group or field_words(name)[0], port)
             continue
         typed = _typed(type(part), name)
         if typed is None:
@@ -112,7 +124,7 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
             label=label[:1].upper() + label[1:],
             unit=unit,
             kind=typed.kind,
-            value=_as_typed(value),
+            value=_as_typed(case, value),
             choices=_choices(case, typed),
             may_be_empty=typed.may_be_empty or typed.kind == "text",
             empty=EMPTY_WORDS.get(name, "not known"),
@@ -121,7 +133,49 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
         )
 
 
-def _as_typed(value: Any) -> str:
+def _fields_of_none(
+    case: Case, part: type[Frozen], before: str, group: str, port: str
+) -> Iterator[ThingField]:
+    """The fields of a part that a thing does not have yet: it is there as soon as one of them is typed. Where it needs one of them,
+    that one alone; where it needs several, none."""
+    needed = _needed(part)
+    for name in needed if len(needed) == 1 else () if needed else part.model_fields:
+        if (typed := _typed(part, name)) is None or typed.kind == "list":
+            continue
+        label, unit = field_words(name)
+        yield ThingField(
+            path=before + name,
+            port=port,
+            group=group,
+            label=label[:1].upper() + label[1:],
+            unit=unit,
+            kind=typed.kind,
+            value="",
+            choices=_choices(case, typed),
+            may_be_empty=True,
+            secret=typed.secret,
+        )
+
+
+@lru_cache(maxsize=500)
+def _needed(part: type[Frozen]) -> tuple[str, ...]:
+    """The fields without which there is no such part."""
+    try:
+        part.model_validate(part.model_construct().model_dump(mode="json", warnings=False))
+    except ValidationError as error:
+        return tuple(dict.fromkeys(str(wrong["loc"][0]) for wrong in error.errors()))
+    return ()
+
+
+@lru_cache(maxsize=500)
+def _part_of(thing: type[Frozen], name: str) -> type[Frozen] | None:
+    """The type of an optional part of a thing; None of a field that is none."""
+    bare = _bare(thing.model_fields[name].annotation)
+    part = isinstance(bare, type) and issubclass(bare, Frozen) and bare is not VideoFormat
+    return bare if part else None
+
+
+def _as_typed(case: Case, value: Any) -> str:
     match value:
         case None:
             return ""
@@ -129,6 +183,8 @@ def _as_typed(value: Any) -> str:
             return str(value)
         case int() | float():
             return f"{value:.10g}"
+        case datetime():
+            return value.astimezone(case.plan.show.clock).strftime("%-d %b %Y, %H:%M")
         case VideoFormat():
             return value.label
         case tuple() if value and isinstance(value[0], Frozen):
@@ -140,7 +196,7 @@ def _as_typed(value: Any) -> str:
 
 def _choices(case: Case, typed: _Typed) -> tuple[FieldChoice, ...]:
     if typed.refers:
-        things = _things(case, typed.refers.noun)
+        things = things_of(case, typed.refers.noun)
         return tuple(FieldChoice(key=x.id, value=x.id, words=getattr(x, "name", x.id)) for x in things)
     words = _YES_NO if typed.of is bool else _words_of(typed.of)
     return tuple(FieldChoice(key=str(key), value=key, words=name) for key, name in words.items())
@@ -177,7 +233,7 @@ def _typed(part: type[Frozen], name: str) -> _Typed | None:
         return _Typed("yes or no", bool, optional, None, False)
     if refers or get_origin(bare) is Literal:
         return _Typed("choice", bare, optional, refers, False)
-    kinds: dict[Any, FieldKind] = {int: "whole", float: "number", str: "text"}
+    kinds: dict[Any, FieldKind] = {int: "whole", float: "number", str: "text", AwareDatetime: "text"}
     if bare in kinds:
         return _Typed(kinds[bare], bare, optional, None, secret)
     return None

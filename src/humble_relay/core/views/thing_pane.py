@@ -108,7 +108,7 @@ def pane_of(case: Case, noun: Noun, id: str, stage: Stage) -> ThingPane:
     return ThingPane(
         noun=noun,
         id=id,
-        name=_name(case, noun, thing),
+        name=name_of(case, noun, thing),
         about=_about(case, thing),
         state=state,
         said=said,
@@ -151,8 +151,7 @@ def _open_fields(
         for w in wanted
     }
     kind = thing.kind if noun == "link" else noun
-    rows = _OF_THE_SHOW[kind]
-    usual = [path for path in rows.get(stage, rows[""]) if not isinstance(thing, Stream) or thing.protocol in _ONLY_BY.get(path, (thing.protocol,))]  # fmt: skip
+    usual = [path for path in fields_of_the_show(kind, stage) if not isinstance(thing, Stream) or thing.protocol in _ONLY_BY.get(path, (thing.protocol,))]  # fmt: skip
     ranked = sorted(
         (f for f in every if _waits(waiting, f) or (f.path in usual and (not f.port or "." in f.path))),
         key=lambda f: (not _waits(waiting, f), usual.index(f.path) if f.path in usual else 0),
@@ -161,12 +160,19 @@ def _open_fields(
         yield PaneField(**{**dict(each), "asked": _waits(waiting, each)})
 
 
+def fields_of_the_show(kind: str, stage: Stage) -> tuple[str, ...]:
+    """The paths of the fields that are of a show and not of the gear, of a noun (a link by its kind), on a stage."""
+    rows = _OF_THE_SHOW[kind]
+    return rows.get(stage, rows[""])
+
+
 def _waits(waiting: dict[tuple[str, str], str], field: ThingField) -> str:
     """The question that waits for a field; empty where none does."""
     return waiting.get((field.port, field.path), "")
 
 
-def _name(case: Case, noun: Noun, thing: Any) -> str:
+def name_of(case: Case, noun: Noun, thing: Any) -> str:
+    """What a thing is called; of one without a name, by what it lies between."""
     if noun == "link":
         return case.link_name(thing.id)
     if isinstance(thing, Span):

@@ -357,12 +357,15 @@ def _set(item: dict[str, Any], edit: SetField | SetPort, value: JsonValue) -> No
 
 
 def _to_start_from(kinds: list[type[Frozen]], field: str) -> dict[str, Any] | None:
-    """The document of a part in which nothing was chosen yet; None where it has no such field, or needs more than one."""
+    """The document of a part in which nothing but that field is chosen yet; None where it has no such field, or needs others."""
     for kind in kinds:
         if kind is VideoFormat and field in VideoFormat.model_fields:
             return dict(_FORMAT_TO_START_FROM)
-        if not any(about.is_required() for about in kind.model_fields.values()):
+        needed = {name for name, about in kind.model_fields.items() if about.is_required()}
+        if not needed:
             return kind().model_dump(mode="json")
+        if needed == {field}:
+            return {}
     return None
 
 

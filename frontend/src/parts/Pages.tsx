@@ -1,0 +1,32 @@
+import type { ReactNode } from "react";
+import { Link, useLocation, useParams } from "react-router";
+
+interface StagePage {
+  id: string;
+  name: string;
+  page: ReactNode;
+}
+
+/** A stage in pages, its instrument first and its long matter after: which one, the address says. */
+export function Pages({ pages }: { pages: StagePage[] }) {
+  const { id, stage = "brief", page } = useParams();
+  const { search } = useLocation();
+  const shown = pages.find((p) => p.id === page) ?? pages[0];
+  return (
+    <>
+      <nav aria-label="Pages of this stage" className="no-print -mt-2 mb-2 flex flex-wrap gap-x-5 text-[13px]">
+        {pages.map((p, n) => (
+          <Link
+            key={p.id}
+            to={`/plans/${id}/${stage}${n ? `/${p.id}` : ""}${search}`}
+            aria-current={p === shown ? "page" : undefined}
+            className={p === shown ? "border-accent border-b-2 font-semibold" : "link"}
+          >
+            {p.name}
+          </Link>
+        ))}
+      </nav>
+      {shown?.page}
+    </>
+  );
+}

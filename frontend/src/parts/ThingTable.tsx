@@ -1,0 +1,231 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useParams } from "react-router";
+import { api, type Edit, type Schemas, taken } from "../api/client";
+import { remove } from "../api/edits";
+import type { PickedNoun } from "../api/pick";
+import { useEdits, usePlan, useSelection } from "../api/plan";
+import { LongRows } from "./LongList";
+import { PickButton } from "./PickButton";
+import { Section } from "./Section";
+import { fieldEdit, ThingFieldInput } from "./ThingFieldInput";
+import { typedAs } from "./typedAs";
+import { Wrong } from "./Wrong";
+
+type Column = Schemas["TableColumn"];
+type Row = Schemas["TableRow"];
+type LinkKind = "cable" | "radio" | "stream";
+
+/** All things of one noun, to change many at once: columns to choose, ticked rows that take what is typed in one of them, and what is
+ * pasted from a spreadsheet. */
+export function ThingTable({
+  noun,
+  kind,
+  title,
+  children,
+}: {
+  noun: PickedNoun;
+  kind?: LinkKind;
+  title: string;
+  children?: ReactNode;
+}) {
+  const [columns, setColumns] = useColumns(`${noun} ${kind ?? ""}`);
+  const table = useTable(noun, kind, columns);
+  const { selected } = useSelection();
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const { paste, refused } = usePaste(noun, table);
+  if (!table) return null;
+  const chosen = table.chosen.flatMap((path) => table.columns.find((c) => c.path === path) ?? []);
+  const tick = (id: string) =>
+    setTicked((now) => (now.includes(id) ? now.filter((t) => t !== id) : [...now, id]));
+  return (
+    <Section
+      title={title}
+      aside={ticked.length ? `${ticked.length} ticked: typed in one, all take it` : "a column is pasted from a spreadsheet"}
+    >
+      <Columns table={table} onChoose={setColumns} />
+      <div className="overflow-x-auto">
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>
+                <input
+                  type="checkbox"
+                  aria-label="Tick every row"
+                  checked={ticked.length > 0 && ticked.length === table.rows.length}
+                  onChange={(event) => setTicked(event.target.checked ? table.rows.map((r) => r.id) : [])}
+                />
+              </th>
+              <th>Name</th>
+              {chosen.map((column) => (
+                <th key={column.path}>
+                  {column.group && `${column.group}: `}
+                  {column.label}
+                  {column.unit && `, ${column.unit}`}
+                </th>
+              ))}
+              <th />
+            </tr>
+          </thead>
+          <LongRows items={table.rows} id={(row) => row.id} about={42} show={(row) => row.id === selected}>
+            {(row) => (
+              <TableCells
+                noun={noun}
+                row={row}
+                chosen={chosen}
+                ticked={ticked}
+                rows={table.rows}
+                onTick={() => tick(row.id)}
+                onPaste={paste}
+              />
+            )}
+          </LongRows>
+        </table>
+      </div>
+      <Wrong>{refused}</Wrong>
+      {children}
+    </Section>
+  );
+}
+
+function TableCells({
+  noun,
+  row,
+  chosen,
+  ticked,
+  rows,
+  onTick,
+  onPaste,
+}: {
+  noun: PickedNoun;
+  row: Row;
+  chosen: Column[];
+  ticked: readonly string[];
+  rows: Row[];
+  onTick: () => void;
+  onPaste: (event: React.ClipboardEvent, row: string, column: number) => void;
+}) {
+  const { edit } = useEdits();
+  return (
+    <>
+      <td>
+        <input type="checkbox" aria-label={`Tick ${row.name}`} checked={ticked.includes(row.id)} onChange={onTick} />
+      </td>
+      <td className="min-w-40">
+        <PickButton noun={noun} id={row.id} name={row.name} />
+      </td>
+      {row.cells.map((cell, n) => {
+        const column = chosen[n];
+        if (!column) return null;
+        const having = rows.filter((r) => ticked.includes(r.id) && r.cells[n]).map((r) => r.id);
+        return (
+          <td key={column.path} className="min-w-28" onPasteCapture={(event) => onPaste(event, row.id, n)}>
+            {cell ? (
+              <ThingFieldInput
+                noun={noun}
+                id={row.id}
+                field={{ ...column, value: cell.value, parts: cell.parts ?? null }}
+                within={row.name}
+                {...(ticked.includes(row.id) ? { also: having } : {})}
+              />
+            ) : (
+              <span className="text-faint">–</span>
+            )}
+          </td>
+        );
+      })}
+      <td className="text-right">
+        <button type="button" className="link whitespace-nowrap" onClick={() => void edit([remove(noun, row.id)])}>
+          Take out<span className="sr-only"> {row.name}</span>
+        </button>
+      </td>
+    </>
+  );
+}
+
+/** Which columns are shown: chosen by ticks, kept on this machine. */
+function Columns({ table, onChoose }: { table: Schemas["ThingTable"]; onChoose: (paths: string[]) => void }) {
+  return (
+    <details className="mb-2">
+      <summary className="link text-[13px]">
+        Columns: {table.chosen.length} of {table.columns.length}
+      </summary>
+      <div className="mt-1 columns-3 gap-4 text-[13px]">
+        {table.columns.map((column) => (
+          <label key={column.path} className="block">
+            <input
+              type="checkbox"
+              checked={table.chosen.includes(column.path)}
+              onChange={(event) =>
+                onChoose(
+                  event.target.checked
+                    ? [...table.chosen, column.path]
+                    : table.chosen.filter((path) => path !== column.path),
+                )
+              }
+            />{" "}
+            {column.group && `${column.group}: `}
+            {column.label}
+          </label>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function useColumns(of: string) {
+  const key = `humble-relay:columns:${of}`;
+  const [columns, setColumns] = useState<string[]>(() => JSON.parse(localStorage.getItem(key) ?? "[]"));
+  return [
+    columns,
+    (paths: string[]) => {
+      localStorage.setItem(key, JSON.stringify(paths));
+      setColumns(paths);
+    },
+  ] as const;
+}
+
+function useTable(noun: PickedNoun, kind: LinkKind | undefined, columns: string[]) {
+  const { standing, stamp } = usePlan();
+  const stage = (useParams().stage ?? "brief") as Schemas["StageState"]["stage"];
+  const { data } = useQuery({
+    queryKey: ["table", standing.id, noun, kind, stage, columns, stamp],
+    queryFn: async ({ signal }) =>
+      taken(
+        await api.GET("/api/plans/{id}/tables/{noun}", {
+          params: { path: { id: standing.id, noun }, query: { stage, ...(kind ? { kind } : {}), columns } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  return data;
+}
+
+/** Lines and columns out of a spreadsheet go into the cells from the one where they are pasted, in one change; what is not understood
+ * is said, and then nothing is changed. */
+function usePaste(noun: PickedNoun, table: Schemas["ThingTable"] | undefined) {
+  const { edit } = useEdits();
+  const [refused, setRefused] = useState<string | null>(null);
+  const paste = (event: React.ClipboardEvent, first: string, column: number) => {
+    const text = event.clipboardData.getData("text/plain").replace(/\r?\n$/, "");
+    if (!table || !/[\t\n]/.test(text)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const at = table.rows.findIndex((row) => row.id === first);
+    const edits: Edit[] = [];
+    const wrong: string[] = [];
+    for (const [down, line] of text.split(/\r?\n/).entries())
+      for (const [right, typed] of line.split("\t").entries()) {
+        const row = table.rows[at + down];
+        const field = table.columns.find((c) => c.path === table.chosen[column + right]);
+        const where = row && field && row.cells[column + right] ? `${row.name}, ${field.label}` : "beside the table";
+        const value = row?.cells[column + right] && field ? typedAs(field, typed) : undefined;
+        if (value === undefined) wrong.push(`"${typed}" (${where})`);
+        else if (row && field) edits.push(fieldEdit(noun, row.id, field, value));
+      }
+    setRefused(wrong.length ? `Nothing was pasted. Not understood: ${wrong.join(", ")}.` : null);
+    if (!wrong.length && edits.length) void edit(edits);
+  };
+  return { paste, refused };
+}
