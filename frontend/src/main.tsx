@@ -32,7 +32,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
         <Gate>
           <Routes>
             <Route path="/" element={<PlanList />} />
-            <Route path="/plans/:id/:stage?" element={<OnePlan />} />
+            <Route path="/plans/:id/:stage?/:page?" element={<OnePlan />} />
           </Routes>
         </Gate>
       </BrowserRouter>

@@ -14,7 +14,10 @@ export function Pages({ pages }: { pages: StagePage[] }) {
   const shown = pages.find((p) => p.id === page) ?? pages[0];
   return (
     <>
-      <nav aria-label="Pages of this stage" className="no-print -mt-2 mb-2 flex flex-wrap gap-x-5 text-[13px]">
+      <nav
+        aria-label="Pages of this stage"
+        className="no-print -mt-2 mb-1 flex flex-wrap gap-x-5 text-[13px]"
+      >
         {pages.map((p, n) => (
           <Link
             key={p.id}

@@ -4,15 +4,20 @@ import type { ReactNode } from "react";
 export function Section({
   title,
   aside,
+  tight,
   children,
 }: {
   title: string;
   aside?: ReactNode;
+  /** Little room above what it is about. */
+  tight?: boolean;
   children: ReactNode;
 }) {
   return (
     <section className="mb-6" aria-label={title}>
-      <div className="border-ink mb-2 flex flex-wrap items-baseline justify-between gap-x-4 border-b pb-1">
+      <div
+        className={`border-ink flex flex-wrap items-baseline justify-between gap-x-4 border-b ${tight ? "mb-0" : "mb-2 pb-1"}`}
+      >
         <h2>{title}</h2>
         {aside && <div className="margin-note">{aside}</div>}
       </div>

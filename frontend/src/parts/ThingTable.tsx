@@ -14,6 +14,15 @@ import { Wrong } from "./Wrong";
 
 type Column = Schemas["TableColumn"];
 type Row = Schemas["TableRow"];
+/** A field is no narrower than what stands in it. */
+const WIDTHS: Partial<Record<Column["kind"], string>> = {
+  number: "min-w-26",
+  whole: "min-w-26",
+  "yes or no": "min-w-24",
+  choice: "min-w-44",
+  several: "min-w-64",
+  format: "min-w-80",
+};
 type LinkKind = "cable" | "radio" | "stream";
 
 /** All things of one noun, to change many at once: columns to choose, ticked rows that take what is typed in one of them, and what is
@@ -41,7 +50,11 @@ export function ThingTable({
   return (
     <Section
       title={title}
-      aside={ticked.length ? `${ticked.length} ticked: typed in one, all take it` : "a column is pasted from a spreadsheet"}
+      aside={
+        ticked.length
+          ? `${ticked.length} ticked: typed in one, all take it`
+          : "a column is pasted from a spreadsheet"
+      }
     >
       <Columns table={table} onChoose={setColumns} />
       <div className="overflow-x-auto">
@@ -56,9 +69,11 @@ export function ThingTable({
                   onChange={(event) => setTicked(event.target.checked ? table.rows.map((r) => r.id) : [])}
                 />
               </th>
-              <th>Name</th>
+              <th>
+                <span className="sr-only">Which</span>
+              </th>
               {chosen.map((column) => (
-                <th key={column.path}>
+                <th key={column.path} className="whitespace-nowrap">
                   {column.group && `${column.group}: `}
                   {column.label}
                   {column.unit && `, ${column.unit}`}
@@ -109,7 +124,12 @@ function TableCells({
   return (
     <>
       <td>
-        <input type="checkbox" aria-label={`Tick ${row.name}`} checked={ticked.includes(row.id)} onChange={onTick} />
+        <input
+          type="checkbox"
+          aria-label={`Tick ${row.name}`}
+          checked={ticked.includes(row.id)}
+          onChange={onTick}
+        />
       </td>
       <td className="min-w-40">
         <PickButton noun={noun} id={row.id} name={row.name} />
@@ -119,7 +139,11 @@ function TableCells({
         if (!column) return null;
         const having = rows.filter((r) => ticked.includes(r.id) && r.cells[n]).map((r) => r.id);
         return (
-          <td key={column.path} className="min-w-28" onPasteCapture={(event) => onPaste(event, row.id, n)}>
+          <td
+            key={column.path}
+            className={WIDTHS[column.kind] ?? "min-w-36"}
+            onPasteCapture={(event) => onPaste(event, row.id, n)}
+          >
             {cell ? (
               <ThingFieldInput
                 noun={noun}
@@ -135,7 +159,11 @@ function TableCells({
         );
       })}
       <td className="text-right">
-        <button type="button" className="link whitespace-nowrap" onClick={() => void edit([remove(noun, row.id)])}>
+        <button
+          type="button"
+          className="link whitespace-nowrap"
+          onClick={() => void edit([remove(noun, row.id)])}
+        >
           Take out<span className="sr-only"> {row.name}</span>
         </button>
       </td>
@@ -219,7 +247,8 @@ function usePaste(noun: PickedNoun, table: Schemas["ThingTable"] | undefined) {
       for (const [right, typed] of line.split("\t").entries()) {
         const row = table.rows[at + down];
         const field = table.columns.find((c) => c.path === table.chosen[column + right]);
-        const where = row && field && row.cells[column + right] ? `${row.name}, ${field.label}` : "beside the table";
+        const where =
+          row && field && row.cells[column + right] ? `${row.name}, ${field.label}` : "beside the table";
         const value = row?.cells[column + right] && field ? typedAs(field, typed) : undefined;
         if (value === undefined) wrong.push(`"${typed}" (${where})`);
         else if (row && field) edits.push(fieldEdit(noun, row.id, field, value));

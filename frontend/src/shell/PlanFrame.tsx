@@ -149,7 +149,7 @@ export function PlanFrame() {
       <StageTrack current={current} />
       <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
         <main
-          className="relative min-w-0 flex-1 overflow-y-auto px-5 pt-4 max-sm:pb-14 print:overflow-visible"
+          className="relative min-w-0 flex-1 overflow-y-auto px-5 pt-3 max-sm:pb-14 print:overflow-visible"
           tabIndex={-1}
         >
           {page}

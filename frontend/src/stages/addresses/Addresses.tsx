@@ -1,37 +1,108 @@
-import { addNetwork, addSite, freeId, leaveBy, remove, set, setPort } from "../../api/edits";
+import { addNetwork, addSite, freeId, isStream, leaveBy, set, setPort } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { ADDRESSING, ADMISSIONS, MEDIA } from "../../api/vocabulary";
+import { ADDRESSING } from "../../api/vocabulary";
+import { AddressRuler } from "../../instruments/AddressRuler";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
+import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
+import { ThingTable } from "../../parts/ThingTable";
 import { YesNo } from "../../parts/YesNo";
 import { Giving } from "./Giving";
-import { Reach } from "./Reach";
+import { Calls, Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
 import { ReadSettings } from "./ReadSettings";
 import { Routers } from "./Routers";
 import { StreamAddresses } from "./StreamAddresses";
 
-/** The addresses: each network as a ruler, each device's address on it, and where the streams are sent. */
+/** The addresses: each network as a ruler, the calls that break; and in pages of their own the streams, networks, routers, devices. */
 export default function Addresses() {
   return (
-    <>
-      <Reach />
-      <Networks />
-      <StreamAddresses />
-      <Routers />
-      <DeviceAddresses />
-      <Giving />
-      <ReadAddress />
-      <ReadSettings />
-    </>
+    <Pages
+      pages={[
+        {
+          id: "rulers",
+          name: "Addresses",
+          page: (
+            <>
+              <Rulers />
+              <Calls />
+            </>
+          ),
+        },
+        {
+          id: "streams",
+          name: "Streams",
+          page: (
+            <>
+              <StreamAddresses />
+              <Reach />
+            </>
+          ),
+        },
+        { id: "networks", name: "Networks", page: <Networks /> },
+        { id: "routers", name: "Routers", page: <Routers /> },
+        {
+          id: "devices",
+          name: "Devices",
+          page: (
+            <>
+              <DeviceAddresses />
+              <Giving />
+            </>
+          ),
+        },
+        {
+          id: "read",
+          name: "Read",
+          page: (
+            <>
+              <ReadAddress />
+              <ReadSettings />
+            </>
+          ),
+        },
+      ]}
+    />
   );
 }
 
+/** Every network of the plan as a ruler, one under the other; what is picked is lit on them, of a stream both its ends. */
+function Rulers() {
+  const { standing } = usePlan();
+  const { selected } = useSelection();
+  const strips = useView("addresses")?.strips ?? [];
+  const link = standing.plan.links.find((l) => l.id === selected);
+  const lit = link && isStream(link) ? [link.from_device, link.to_device] : selected ? [selected] : [];
+  return (
+    <div className="mb-4">
+      {!strips.length && (
+        <FirstThing>
+          Name the network the encoder will be plugged into, on the page Networks, and read its range off the
+          router.
+        </FirstThing>
+      )}
+      {strips.map((strip) => (
+        <div
+          key={strip.network}
+          className="grid min-h-11 items-end gap-x-4 sm:grid-cols-[170px_minmax(0,1fr)]"
+        >
+          <div className="leading-tight">
+            <PickButton noun="network" id={strip.network} name={strip.name} />
+            <span className="block font-mono text-[13px]">{strip.range || "range not known"}</span>
+          </div>
+          <AddressRuler strip={strip} lit={lit} />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** All networks in a table, each as a ruler with every name on it, and by which line it goes out. */
 function Networks() {
   const { standing } = usePlan();
   const { edit } = useEdits();
@@ -46,146 +117,35 @@ function Networks() {
     void edit([...first, addNetwork(id, name, site), ...(uplink ? [leaveBy(id, uplink)] : [])]);
   };
   return (
-    <Section title="Networks">
+    <ThingTable noun="network" title="Networks">
       {!networks.length && (
         <FirstThing>
           Name the network the encoder will be plugged into, and read its range off the router.
         </FirstThing>
       )}
-      {networks.map((network) => {
-        const strip = view?.strips.find((s) => s.network === network.id);
-        const field = (
-          name: "range" | "gateway" | "pool_first" | "pool_last",
-          label: string,
-          placeholder: string,
-        ) => (
-          <Field
-            label={label}
-            width="w-36"
-            mono
-            value={network[name] ?? ""}
-            placeholder={placeholder}
-            edits={(v) => [set("network", network.id, name, v.trim())]}
-          />
-        );
-        return (
-          <div key={network.id} className="mb-4">
-            <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-2">
-              <Field
-                label="Network"
-                width="w-36"
-                value={network.name}
-                edits={(v) =>
-                  v.trim() ? [set("network", network.id, "name", v)] : "A network needs a name."
-                }
-              />
-              {sites.length > 1 && (
-                <Choice
-                  label="Site"
-                  width="w-32"
-                  value={network.site}
-                  options={sites.map((s) => [s.id, s.name] as const)}
-                  edits={(v) => [set("network", network.id, "site", v)]}
-                />
-              )}
-              <Choice
-                label="By"
-                width="w-24"
-                value={network.medium}
-                options={MEDIA}
-                edits={(v) => [set("network", network.id, "medium", v)]}
-              />
-              {field("range", "Range", "192.168.20.0/24")}
-              {field("gateway", "Gateway", "192.168.20.1")}
-              {field("pool_first", "Pool from", "192.168.20.100")}
-              {field("pool_last", "Pool to", "192.168.20.199")}
-              <Choice
-                label="Way out"
-                width="w-40"
-                none="none"
-                value={strip?.uplink ?? ""}
-                options={uplinks
-                  .toSorted((a, b) => Number(b.site === network.site) - Number(a.site === network.site))
-                  .map(
-                    (u) =>
-                      [u.id, u.site === network.site ? u.name : `${u.name}, at ${siteName(u.site)}`] as const,
-                  )}
-                edits={(v) => [leaveBy(network.id, v || null)]}
-              />
-              <span className="pb-1">
-                <PickButton noun="network" id={network.id} name={network.name}>
-                  All
-                </PickButton>
-              </span>
-              <button
-                type="button"
-                className="link pb-1"
-                onClick={() => void edit([remove("network", network.id)])}
-              >
-                Take out<span className="sr-only"> {network.name}</span>
-              </button>
-            </div>
-            <details className="mb-2">
-              <summary className="link text-[13px]">
-                IPv6, VLAN, who is let on<span className="sr-only"> of {network.name}</span>
-              </summary>
-              <div className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2">
-                <Field
-                  label="IPv6 prefix"
-                  width="w-48"
-                  mono
-                  value={network.range_v6 ?? ""}
-                  placeholder="2001:db8:20::/64"
-                  edits={(v) => [set("network", network.id, "range_v6", v.trim())]}
-                />
-                <NumberField
-                  label="VLAN number"
-                  width="w-28"
-                  optional
-                  least={1}
-                  value={network.vlan ?? null}
-                  edits={(v) => [set("network", network.id, "vlan", v)]}
-                />
-                <div className="w-56">
-                  <span className="text-faint block text-[12px]">
-                    Keeps its boxes apart (guest isolation)
-                  </span>
-                  <YesNo
-                    label={`Whether ${network.name} keeps its boxes apart`}
-                    value={network.guest_isolation ?? null}
-                    edits={(v) => [set("network", network.id, "guest_isolation", v)]}
-                  />
-                </div>
-                <div className="w-56">
-                  <span className="text-faint block text-[12px]">
-                    Hands multicast only to who asked (IGMP snooping)
-                  </span>
-                  <YesNo
-                    label={`Whether ${network.name} hands multicast only to who asked`}
-                    value={network.snoops ?? null}
-                    edits={(v) => [set("network", network.id, "snoops", v)]}
-                  />
-                </div>
-                <Choice
-                  label="Takes"
-                  width="w-72"
-                  value={network.admission ?? "open"}
-                  options={ADMISSIONS}
-                  edits={(v) => [set("network", network.id, "admission", v)]}
-                />
-              </div>
-            </details>
-            {strip && <AddressStrip strip={strip} />}
-          </div>
-        );
-      })}
       <AddLine
         label="Add a network"
         placeholder="Show network"
         onAdd={add}
         among={amongSites("network", sites)}
       />
-    </Section>
+      {view?.strips.map((strip) => (
+        <div key={strip.network} className="mt-4">
+          <div className="mb-1 flex items-end justify-between gap-4">
+            <h3>{strip.name}</h3>
+            <Choice
+              label={`Way out of ${strip.name}`}
+              width="w-56"
+              none="none"
+              value={strip.uplink ?? ""}
+              options={uplinks.map((u) => [u.id, `${u.name}, ${siteName(u.site)}`] as const)}
+              edits={(v) => [leaveBy(strip.network, v || null)]}
+            />
+          </div>
+          <AddressStrip strip={strip} />
+        </div>
+      ))}
+    </ThingTable>
   );
 }
 

@@ -8,8 +8,46 @@ import { Journey } from "../../instruments/Journey";
 import { Cures } from "../../parts/Cures";
 import { Choice, NumberField } from "../../parts/Field";
 import { LongRows } from "../../parts/LongList";
+import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
+
+/** The calls that break, each to where it ends and what mends it; of the others, the one that is picked, and their names. */
+export function Calls() {
+  const view = useView("addresses");
+  const { selected, pick } = useSelection();
+  if (!view) return null;
+  const breaks = (s: Schemas["StreamReach"]) => s.cells.some((c) => c.state === "fails");
+  const shown = view.reach.filter((s) => breaks(s) || s.stream === selected);
+  const through = view.reach.filter((s) => !shown.includes(s));
+  return (
+    <Section
+      title="Calls"
+      aside={`${view.reach.filter(breaks).length} of ${view.reach.length} ${view.reach.length === 1 ? "call breaks" : "calls break"}`}
+    >
+      {!view.reach.length && <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>}
+      {shown.map((stream) => (
+        <Followed key={stream.stream} stream={stream} quiet />
+      ))}
+      {through.length > 0 && (
+        <p className="mt-3">
+          {through.length === 1 ? "One gets" : `${through.length} get`} through, or nothing says that they do
+          not:{" "}
+          {through.map((s, n) => (
+            <span key={s.stream}>
+              {n > 0 && ", "}
+              <button type="button" className="link" onClick={() => pick({ noun: "link", id: s.stream })}>
+                {s.name}
+              </button>
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      <OpenPorts />
+    </Section>
+  );
+}
 
 /** Whether each stream gets through: every question of its way answered, and the journey of the one that is followed. */
 export function Reach() {
@@ -87,12 +125,11 @@ export function Reach() {
       ) : (
         <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
       )}
-      <OpenPorts />
     </Section>
   );
 }
 
-function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
+function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; quiet?: boolean }) {
   const { standing } = usePlan();
   // Of the plan as it stands: what is only being looked at takes no fix away from under the hand.
   const findings = standing.report.findings.filter(
@@ -101,8 +138,8 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
   return (
     <div className="border-rule mt-3 border-t pt-3">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
-        <h3>{stream.name}</h3>
-        {stream.may_choose && (
+        <h3>{quiet ? <PickButton noun="link" id={stream.stream} name={stream.name} /> : stream.name}</h3>
+        {stream.may_choose && !quiet && (
           <Choice
             label={`Who calls for ${stream.name}`}
             width="w-64"
@@ -112,7 +149,7 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
             edits={(v) => [set("link", stream.stream, "caller", v || null)]}
           />
         )}
-        {stream.asks_for_media && (
+        {stream.asks_for_media && !quiet && (
           <Choice
             label="Media over"
             width="w-40"
@@ -122,7 +159,7 @@ function Followed({ stream }: { stream: Schemas["StreamReach"] }) {
             edits={(v) => [set("link", stream.stream, "media_over", v || null)]}
           />
         )}
-        {stream.journeys.length > 0 && (
+        {stream.journeys.length > 0 && !quiet && (
           <div className="w-40">
             <NumberField
               optional

@@ -7,6 +7,7 @@ import { Field } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { LongList } from "../../parts/LongList";
 import { shown } from "../../parts/numbers";
+import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { Allocate } from "./Allocate";
@@ -14,89 +15,148 @@ import { Bond } from "./Bond";
 import { Compare } from "./Compare";
 import { StreamLine } from "./StreamLine";
 
-/** The bandwidth: what was measured against what is asked, by every headroom rule. */
+/** The bandwidth: what was measured against what is asked, every uplink at one look; its streams; and the best that fits. */
 export default function Bandwidth() {
+  return (
+    <Pages
+      pages={[
+        { id: "headroom", name: "Headroom", page: <Headroom /> },
+        { id: "streams", name: "Streams", page: <Streams /> },
+        { id: "best-fit", name: "The best that fits", page: <BestFit /> },
+      ]}
+    />
+  );
+}
+
+function Headroom() {
+  const { selected } = useSelection();
+  const every = useView("bandwidth")?.uplinks ?? [];
+  const used = every.filter((uplink) => uplink.loads.length || uplink.upload.uplink === selected);
+  const lines = (used.length ? used : every).toSorted((a, b) => spare(a) - spare(b));
+  const idle = every.filter((uplink) => !lines.includes(uplink));
+  return (
+    <>
+      {!every.length && <FirstThing>Name the line the streams leave by, in Survey.</FirstThing>}
+      {lines.map((uplink) => (
+        <Line key={uplink.upload.uplink} uplink={uplink} selected={selected === uplink.upload.uplink} />
+      ))}
+      {idle.length > 0 && (
+        <p className="text-faint mb-3">
+          Nothing leaves by{" "}
+          {idle.map(({ upload }, n) => (
+            <span key={upload.uplink}>
+              {n > 0 && ", "}
+              <PickButton noun="uplink" id={upload.uplink} name={upload.name} />
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      {lines.length > 0 && (
+        <p className="margin-note">
+          Each stalk is one measurement; a large head: taken in the show's hours; hollow: building empty, or
+          reckoned from the parts of a bond. Heavy: less than is asked. Drag the right end of a share to
+          change its bitrate.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Which share of what is allowed is spare: what is over comes first, then what nobody measured. */
+const spare = ({ left_mbps, asked }: Schemas["UplinkView"]) =>
+  left_mbps ? left_mbps / Math.max(0.1, left_mbps + asked.value) : 0;
+
+function Streams() {
   const { standing } = usePlan();
   const { selected } = useSelection();
   const view = useView("bandwidth");
   const streams = standing.plan.links.filter(isStream);
   const judged = new Map(view?.streams.map((s) => [s.stream, s]));
-  const every = view?.uplinks ?? [];
-  const used = every.filter((uplink) => uplink.loads.length || uplink.upload.uplink === selected);
-  const lines = used.length ? used : every;
-  const idle = every.filter((uplink) => !lines.includes(uplink));
   return (
-    <>
-      {lines.map((uplink) => (
-        <Line key={uplink.upload.uplink} uplink={uplink} selected={selected === uplink.upload.uplink} />
-      ))}
-      {idle.length > 0 && (
-        <details className="mb-8">
-          <summary className="link">
-            {idle.length === 1
-              ? "A line that nothing leaves by"
-              : `${idle.length} lines that nothing leaves by`}
-            : {idle.map((uplink) => uplink.upload.name).join(", ")}
-          </summary>
-          {idle.map((uplink) => (
-            <Line key={uplink.upload.uplink} uplink={uplink} selected={selected === uplink.upload.uplink} />
-          ))}
-        </details>
-      )}
-      {view && <Compare comparisons={view.comparisons} />}
-      {streams.length > 0 && <Allocate />}
-      <Section title="Streams" aside="a stream that is picked is set in the pane">
-        {streams.length && !view ? null : streams.length ? (
-          <LongList items={streams} id={(stream) => stream.id} about={58} show={selected}>
-            {(stream) => (
-              <StreamLine stream={stream} judged={judged.get(stream.id)} chosen={selected === stream.id} />
-            )}
-          </LongList>
-        ) : (
-          <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
-        )}
-      </Section>
-    </>
-  );
-}
-
-function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
-  return (
-    <Section
-      title={`Headroom on ${uplink.upload.name}`}
-      aside={
-        <>
-          <Left uplink={uplink} />{" "}
-          <PickButton noun="uplink" id={uplink.upload.uplink} name={uplink.upload.name}>
-            set
-          </PickButton>
-        </>
-      }
-    >
-      {uplink.upload.samples.length ? (
-        <>
-          <HeadroomBar uplink={uplink} selected={selected} />
-          {uplink.sentence && <p className="mt-1 text-[16px] max-w-3xl">{uplink.sentence}</p>}
-        </>
+    <Section title="Streams" aside="a stream that is picked is set in the pane">
+      {streams.length && !view ? null : streams.length ? (
+        <LongList items={streams} id={(stream) => stream.id} about={58} show={selected}>
+          {(stream) => (
+            <StreamLine stream={stream} judged={judged.get(stream.id)} chosen={selected === stream.id} />
+          )}
+        </LongList>
       ) : (
-        <FirstThing>
-          Measure this line in Survey: without a measurement there is nothing to fit into.
-        </FirstThing>
+        <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
       )}
-      {uplink.upload.samples.length > 0 && <Schools uplink={uplink} />}
-      {uplink.upload.hours.length > 0 && <Hours upload={uplink.upload} />}
-      {uplink.bond && <Bond bond={uplink.bond} asked={uplink.asked.value} />}
     </Section>
   );
 }
 
-function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
-  if (uplink.left_mbps === null || uplink.left_mbps === undefined) return <>not measured</>;
+function BestFit() {
+  const { standing } = usePlan();
+  const view = useView("bandwidth");
+  if (!standing.plan.links.some(isStream))
+    return <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>;
   return (
     <>
-      asked <Figure working={uplink.asked} />, left{" "}
-      <span className="font-mono">{shown(uplink.left_mbps)}</span> Mb/s by the chosen rule · evidence{" "}
-      {uplink.upload.trust}
+      <Allocate />
+      {view && <Compare comparisons={view.comparisons} />}
+    </>
+  );
+}
+
+/** An uplink in one row: how much is over or spare, large, beside what was measured and what is asked; its rules and hours folded. */
+function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: boolean }) {
+  const { upload } = uplink;
+  const measured = upload.samples.length > 0;
+  return (
+    <section
+      aria-label={`Headroom on ${upload.name}`}
+      className={`border-ink mb-3 grid gap-x-5 border-t pt-2 sm:grid-cols-[190px_minmax(0,1fr)] ${selected ? "bg-wash" : ""}`}
+    >
+      <div>
+        <h2 className="text-[15px]">
+          <PickButton noun="uplink" id={upload.uplink} name={upload.name} />
+        </h2>
+        <Left uplink={uplink} />
+      </div>
+      <div>
+        {uplink.loads.length > 0 || measured ? <HeadroomBar uplink={uplink} /> : null}
+        {!measured && (
+          <FirstThing>
+            Measure this line in Survey: without a measurement there is nothing to fit into.
+          </FirstThing>
+        )}
+        {uplink.sentence && <p className="mt-1">{uplink.sentence}</p>}
+        {measured && (
+          <details className="mt-1">
+            <summary className="link text-[13px]">
+              Rules, hours and intervals<span className="sr-only"> of {upload.name}</span>
+            </summary>
+            <Schools uplink={uplink} />
+            {upload.hours.length > 0 && <Hours upload={upload} />}
+            {uplink.bond && <Bond bond={uplink.bond} asked={uplink.asked.value} />}
+          </details>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
+  const left = uplink.left_mbps;
+  const rule = uplink.upload.allowances.find((a) => a.school === uplink.upload.chosen);
+  return (
+    <>
+      {left === null || left === undefined ? (
+        <p className="text-[21px] leading-tight font-semibold">not measured</p>
+      ) : (
+        <p className={`leading-tight ${left < 0 ? "text-accent" : ""}`}>
+          <span className="font-mono text-[28px] font-semibold">{shown(Math.abs(left))}</span>{" "}
+          <span className="text-[15px]">Mb/s {left < 0 ? "over" : "spare"}</span>
+        </p>
+      )}
+      <p className="text-faint text-[13px]">
+        asked <Figure working={uplink.asked} />
+        {rule && <span className="block first-letter:lowercase">{rule.name}</span>}
+        <span className="block">evidence {uplink.upload.trust}</span>
+      </p>
     </>
   );
 }
@@ -123,6 +183,9 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
             {a.name}
           </label>
           <Figure working={a.mbps} />
+          <span className="text-faint text-[13px]">
+            {uplink.schools.find((mark) => mark.school === a.school)?.fits ? "fits" : "too little"}
+          </span>
         </span>
       ))}
       <span className="w-full max-w-xl">

@@ -7,14 +7,54 @@ import { Figure } from "../../parts/Figure";
 import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { asTyped, HERE, wall } from "../../parts/numbers";
+import { Pages } from "../../parts/Pages";
 import { Section } from "../../parts/Section";
 import { Aims } from "./Aims";
 import { Places } from "./Places";
 import { Sessions } from "./Sessions";
 import { Spans } from "./Spans";
 
-/** The brief: what the show is, where its places are, and what must be asked of others in time. */
+/** The brief: the show and what must arrive; where its places are; what is asked in time. */
 export default function Brief() {
+  return (
+    <Pages
+      pages={[
+        {
+          id: "show",
+          name: "The show",
+          page: (
+            <>
+              <TheShow />
+              <Aims />
+            </>
+          ),
+        },
+        {
+          id: "places",
+          name: "Places",
+          page: (
+            <>
+              <Places />
+              <Spans />
+            </>
+          ),
+        },
+        {
+          id: "days",
+          name: "Days and requests",
+          page: (
+            <>
+              <Sessions />
+              <AskInTime />
+            </>
+          ),
+        },
+      ]}
+    />
+  );
+}
+
+function TheShow() {
   const { standing } = usePlan();
   const { show } = standing.plan;
   const typedOf = (iso: string | null | undefined) => (iso ? asTyped(iso) : "");
@@ -29,78 +69,67 @@ export default function Brief() {
     />
   );
   return (
-    <>
-      <Section
-        title="The show"
-        aside={elsewhere ? `times are of ${show.zone}; this machine's clock is of ${HERE}` : undefined}
-      >
-        <div className="flex flex-wrap gap-x-4 gap-y-3">
-          <Field
-            label="Name"
-            width="w-60"
-            value={show.name}
-            edits={(text) => (text.trim() ? [set("show", null, "name", text)] : "A show needs a name.")}
-          />
-          {moment("Starts", "starts_at")}
-          {moment("Ends", "ends_at")}
-          <Field
-            label="Time zone"
-            width="w-44"
-            value={show.zone ?? ""}
-            placeholder="Europe/London"
-            edits={(text) => [set("show", null, "zone", text.trim())]}
-          />
-        </div>
-        <div className="mt-3 flex flex-wrap gap-x-4 gap-y-3">
-          <FormatField
-            label="Picture"
-            value={show.format}
-            part={(field, value) => set("show", null, `format.${field}`, value)}
-          />
-          <Choice
-            label="Content"
-            width="w-44"
-            value={show.content}
-            options={CONTENTS}
-            edits={(chosen) => [set("show", null, "content", chosen)]}
-          />
-          <Choice
-            label="Recorded"
-            width="w-28"
-            value={show.record ? "yes" : "no"}
-            options={
-              [
-                ["no", "no"],
-                ["yes", "yes"],
-              ] as const
-            }
-            edits={(chosen) => [set("show", null, "record", chosen === "yes")]}
-          />
-          {moment("Judge as of (empty: now)", "judge_at")}
-        </div>
-        <div className="mt-3">
-          <Field
-            label="Whom to call on the day, and how (on every card that is handed out)"
-            value={show.call ?? ""}
-            placeholder="Maren at the desk, +00 0000 0000"
-            edits={(text) => [set("show", null, "call", text)]}
-          />
-        </div>
-        <div className="mt-3">
-          <Field
-            label="Notes"
-            value={show.notes ?? ""}
-            edits={(text) => [set("show", null, "notes", text)]}
-          />
-          <HiddenParts text={show.notes} of="the notes" />
-        </div>
-      </Section>
-      <Sessions />
-      <Aims />
-      <Places />
-      <Spans />
-      <AskInTime />
-    </>
+    <Section
+      title="The show"
+      aside={elsewhere ? `times are of ${show.zone}; this machine's clock is of ${HERE}` : undefined}
+    >
+      <div className="flex flex-wrap gap-x-4 gap-y-3">
+        <Field
+          label="Name"
+          width="w-60"
+          value={show.name}
+          edits={(text) => (text.trim() ? [set("show", null, "name", text)] : "A show needs a name.")}
+        />
+        {moment("Starts", "starts_at")}
+        {moment("Ends", "ends_at")}
+        <Field
+          label="Time zone"
+          width="w-44"
+          value={show.zone ?? ""}
+          placeholder="Europe/London"
+          edits={(text) => [set("show", null, "zone", text.trim())]}
+        />
+      </div>
+      <div className="mt-3 flex flex-wrap gap-x-4 gap-y-3">
+        <FormatField
+          label="Picture"
+          value={show.format}
+          part={(field, value) => set("show", null, `format.${field}`, value)}
+        />
+        <Choice
+          label="Content"
+          width="w-44"
+          value={show.content}
+          options={CONTENTS}
+          edits={(chosen) => [set("show", null, "content", chosen)]}
+        />
+        <Choice
+          label="Recorded"
+          width="w-28"
+          value={show.record ? "yes" : "no"}
+          options={
+            [
+              ["no", "no"],
+              ["yes", "yes"],
+            ] as const
+          }
+          edits={(chosen) => [set("show", null, "record", chosen === "yes")]}
+        />
+        {moment("Judge as of (empty: now)", "judge_at")}
+      </div>
+      <div className="mt-3">
+        <Field
+          label="Whom to call on the day, and how (on every card that is handed out)"
+          value={show.call ?? ""}
+          placeholder="Maren at the desk, +00 0000 0000"
+          edits={(text) => [set("show", null, "call", text)]}
+        />
+      </div>
+      <div className="mt-3">
+        <Field label="Notes" value={show.notes ?? ""} edits={(text) => [set("show", null, "notes", text)]} />
+        <HiddenParts text={show.notes} of="the notes" />
+      </div>
+    </Section>
   );
 }
 

@@ -18,86 +18,94 @@ import { Zones } from "./Zones";
 
 type Line = Schemas["DeviceLine"];
 
-/** The devices of the plan, place by place, with what each has free. */
+/** The devices of the plan, place by place, with what each has free. One that is opened has the page to itself. */
 export function Devices() {
   const { standing } = usePlan();
   const { selected } = useSelection();
   const { devices } = standing.plan;
   const lines = useView("gear")?.devices ?? [];
   const [find, setFind] = useState("");
+  const [open, setOpen] = useState<string | null>(null);
   const wanted = find.trim().toLowerCase();
   const known = new Map(devices.map((d) => [d.id, d]));
   const shown = lines.flatMap((line, i) => {
     const device = known.get(line.device);
     if (!device || !`${device.name} ${device.kind} ${device.model ?? ""}`.toLowerCase().includes(wanted))
       return [];
-    return [{ line, device, first: lines[i - 1]?.group !== line.group }];
+    return [{ line, device, first: lines[i - 1]?.group !== line.group || wanted !== "" }];
   });
+  const side = open === null && shown.length <= SIDE_BY_SIDE;
   return (
     <Section title="In this plan" aside={`${devices.length} device${devices.length === 1 ? "" : "s"}`}>
       {devices.length === 0 && (
-        <FirstThing>Add the camera first, then the encoder, then the platform it goes to.</FirstThing>
+        <FirstThing>
+          Add the camera first, then the encoder, then the platform it goes to, from the page Library.
+        </FirstThing>
       )}
       {devices.length > 8 && (
         <input
-          className="field max-w-64"
+          className="field mb-2 max-w-64"
           aria-label="Find in this plan"
           placeholder="find in this plan"
           value={find}
           onChange={(e) => setFind(e.target.value)}
         />
       )}
-      <LongList items={shown} id={({ device }) => device.id} about={42} show={selected}>
-        {({ line, device, first }) => (
-          <>
-            {(first || wanted !== "") && <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{line.group}</h3>}
-            <DeviceLine device={device} line={line} />
-          </>
-        )}
-      </LongList>
+      <div className={side ? "gap-x-8 lg:columns-2" : ""}>
+        <LongList items={shown} id={({ device }) => device.id} about={32} show={selected}>
+          {({ line, device, first }) => (
+            <div className={`break-inside-avoid ${first ? "break-before-auto" : ""}`}>
+              {first && <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{line.group}</h3>}
+              <DeviceLine
+                device={device}
+                line={line}
+                open={open === device.id}
+                onOpen={() => setOpen((now) => (now === device.id ? null : device.id))}
+              />
+            </div>
+          )}
+        </LongList>
+      </div>
     </Section>
   );
 }
 
-function DeviceLine({ device, line }: { device: Device; line: Line }) {
-  const { standing } = usePlan();
+/** So many devices stand in two columns; longer lists are drawn as they are looked at. */
+const SIDE_BY_SIDE = 40;
+
+function DeviceLine({
+  device,
+  line,
+  open,
+  onOpen,
+}: {
+  device: Device;
+  line: Line;
+  open: boolean;
+  onOpen: () => void;
+}) {
   const { edit } = useEdits();
   const { selected } = useSelection();
-  const [open, setOpen] = useState(false);
   return (
     <div className={`border-rule border-t py-1 ${selected === device.id ? "bg-wash" : ""}`}>
-      <div className="flex flex-wrap items-end gap-x-4">
-        <Field
-          hideLabel
-          label="Device name"
-          width="w-52"
-          value={device.name}
-          edits={(text) =>
-            text.trim() ? [set("device", device.id, "name", text)] : "A device needs a name."
-          }
-        />
-        {line.has_place && (
-          <Choice
-            hideLabel
-            label={`Place of ${device.name}`}
-            width="w-36"
-            none="no place yet"
-            value={device.place ?? ""}
-            options={standing.plan.places.map((p) => [p.id, p.name] as const)}
-            edits={(v) => [set("device", device.id, "place", v || null)]}
-          />
-        )}
-        <span className="min-w-40 flex-1 pb-1">
-          <PickButton noun="device" id={device.id} name={device.name}>
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <span className="min-w-0 flex-1">
+          <PickButton noun="device" id={device.id} name={device.name} />
+          <span className="text-faint text-[13px]">
+            {" "}
             {device.kind.replace("-", " ")}
-            {line.ports > 0 && `, ${line.used} of ${line.ports} ports used`}
-          </PickButton>
+            {line.ports > 0 && `, ${line.used} of ${line.ports} ports`}
+          </span>
         </span>
-        <button type="button" className="link pb-1" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <button type="button" className="link text-[13px]" aria-expanded={open} onClick={onOpen}>
           {open ? "Less" : "More"}
           <span className="sr-only"> about {device.name}</span>
         </button>
-        <button type="button" className="link pb-1" onClick={() => void edit([remove("device", device.id)])}>
+        <button
+          type="button"
+          className="link text-[13px]"
+          onClick={() => void edit([remove("device", device.id)])}
+        >
           Take out<span className="sr-only"> {device.name}</span>
         </button>
       </div>

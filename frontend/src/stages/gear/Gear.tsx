@@ -1,14 +1,19 @@
+import { Pages } from "../../parts/Pages";
+import { ThingTable } from "../../parts/ThingTable";
 import { Devices } from "./Devices";
 import { Library } from "./Library";
 import { Stock } from "./Stock";
 
-/** The gear: what comes along, where it stands, what each port has been told, and what there is in stock. */
+/** The gear: what comes along and where it stands, what there is to choose from, and what there is in stock. */
 export default function Gear() {
   return (
-    <>
-      <Library />
-      <Devices />
-      <Stock />
-    </>
+    <Pages
+      pages={[
+        { id: "plan", name: "In this plan", page: <Devices /> },
+        { id: "library", name: "Library", page: <Library /> },
+        { id: "table", name: "All as a table", page: <ThingTable noun="device" title="Devices" /> },
+        { id: "stock", name: "Stock", page: <Stock /> },
+      ]}
+    />
   );
 }

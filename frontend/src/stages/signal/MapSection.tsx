@@ -45,6 +45,7 @@ export function MapSection() {
   return (
     <Section
       title="Signal map"
+      tight
       aside={
         <span className="no-print flex flex-wrap items-baseline gap-x-4">
           <FindDevice />
@@ -163,7 +164,7 @@ function FindDevice() {
         </span>
       )}
       <input
-        className="field max-w-36"
+        className="field min-h-6! max-w-36 py-0!"
         aria-label="Find on the map"
         placeholder="find a device"
         value={find}

@@ -1,10 +1,11 @@
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
+import { useLocation, useNavigate, useParams } from "react-router";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { ArrivalMatrix } from "../../instruments/ArrivalMatrix";
 import { CanvasDrawing } from "../../instruments/CanvasDrawing";
 import { Figure } from "../../parts/Figure";
-import { InTurn } from "../../parts/InTurn";
+import { Pages } from "../../parts/Pages";
 import { Proofs } from "../../parts/Proofs";
 import { Section } from "../../parts/Section";
 import { Finder, PatchAll, type Wanted } from "./Finder";
@@ -20,49 +21,64 @@ export default function Signal() {
   const [wanted, setWanted] = useState<Wanted>({ source: "", end: "" });
   const device = !pointed && devices.some((d) => d.id === selected) ? selected : null;
   const trace = useTrace(device);
-  // The map first; what stands under it comes once all that it shows is there.
-  const beside = useView("signal") !== null;
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const { search } = useLocation();
   const ask = (asked: Wanted) => {
     setWanted(asked);
-    requestAnimationFrame(() => document.getElementById("finder")?.scrollIntoView({ block: "start" }));
+    navigate(`/plans/${id}/signal/finder${search}`);
   };
   const ends = "link" in wanted ? { source: "", end: "" } : wanted;
   return (
-    <>
-      <div className="print-wide">
-        <MapSection />
-      </div>
-      {device && trace && <Ways trace={trace} onWant={(here) => ask({ ...ends, ...here })} />}
-      {beside && (
-        <InTurn>
-          {devices.length > 1 && (
-            <div id="finder" className="no-print">
+    <Pages
+      pages={[
+        {
+          id: "map",
+          name: "Signal map",
+          page: (
+            <>
+              <div className="print-wide">
+                <MapSection />
+              </div>
+              {device && trace && <Ways trace={trace} onWant={(here) => ask({ ...ends, ...here })} />}
+            </>
+          ),
+        },
+        {
+          id: "finder",
+          name: "Get a picture there",
+          page: (
+            <>
               <Finder wanted={wanted} onWant={setWanted} />
-            </div>
-          )}
-          <NotPrinted>
-            <Proofs />
-          </NotPrinted>
-          <NotPrinted>
-            <ArrivalMatrix />
-          </NotPrinted>
-          <NotPrinted>
-            <PatchAll />
-          </NotPrinted>
-          <NotPrinted>
-            <Links onReroute={(link) => ask({ link })} />
-          </NotPrinted>
-          <NotPrinted>
-            <SoundSection />
-            <Canvases />
-          </NotPrinted>
-        </InTurn>
-      )}
-    </>
+              <PatchAll />
+            </>
+          ),
+        },
+        {
+          id: "arrivals",
+          name: "What arrives where",
+          page: (
+            <>
+              <Proofs />
+              <ArrivalMatrix />
+            </>
+          ),
+        },
+        { id: "links", name: "Cables and streams", page: <Links onReroute={(link) => ask({ link })} /> },
+        {
+          id: "sound",
+          name: "Sound and canvas",
+          page: (
+            <>
+              <SoundSection />
+              <Canvases />
+            </>
+          ),
+        },
+      ]}
+    />
   );
 }
-
-const NotPrinted = ({ children }: { children: ReactNode }) => <div className="no-print">{children}</div>;
 
 function SoundSection() {
   const sounds = useView("signal")?.sounds ?? [];

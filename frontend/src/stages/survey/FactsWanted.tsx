@@ -89,7 +89,12 @@ function Answer({ fact }: { fact: Wanted }) {
         }
       />
     );
-  if (fact.stage === "survey") return <span className="text-faint">below, as a measurement</span>;
+  if (fact.stage === "survey")
+    return (
+      <Link className="link" to={`/plans/${standing.id}/survey/measure?pick=uplink:${fact.things[0]?.id}`}>
+        as a measurement
+      </Link>
+    );
   return (
     <Link className="link capitalize" to={`/plans/${standing.id}/${fact.stage}`}>
       in {fact.stage}

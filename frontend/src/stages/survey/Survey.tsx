@@ -1,19 +1,18 @@
-import { useState } from "react";
-import { addSite, addUplink, freeId, remove, set, strike } from "../../api/edits";
-import { useEdits, usePlan } from "../../api/plan";
+import { addSite, addUplink, freeId, set, strike } from "../../api/edits";
+import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { LETS_OUT, LINES } from "../../api/vocabulary";
 import { HoursChart } from "../../instruments/HoursChart";
 import { OverTime } from "../../instruments/OverTime";
 import { AddLine, amongSites } from "../../parts/AddLine";
-import { Choice, Field, NumberField } from "../../parts/Field";
+import { NumberField } from "../../parts/Field";
 import { Select } from "../../parts/inputs";
 import { shown, wall } from "../../parts/numbers";
-import { PickButton } from "../../parts/PickButton";
+import { Pages } from "../../parts/Pages";
 import { FirstThing, Section } from "../../parts/Section";
+import { ThingTable } from "../../parts/ThingTable";
 import { FactsWanted } from "./FactsWanted";
 import { FoundFacts } from "./FoundFacts";
-import { LineMore } from "./LineMore";
+import { LinesAtAGlance } from "./LinesAtAGlance";
 import { Meter } from "./Meter";
 import { PasteMeasurements } from "./PasteMeasurements";
 
@@ -22,41 +21,52 @@ const FEW = 40;
 
 const BUILDING: Record<string, string> = { busy: "in use", empty: "empty", unknown: "not noted" };
 
-/** The line looked at last in each plan: the page comes back to it. */
-const lastLine = new Map<string, string>();
-
-/** The survey: which lines there are, and what was measured on them. */
+/** The survey: what to find out next, which lines there are, and what was measured on them. */
 export default function Survey() {
+  return (
+    <Pages
+      pages={[
+        {
+          id: "facts",
+          name: "Facts wanted",
+          page: (
+            <>
+              <FactsWanted />
+              <LinesAtAGlance />
+            </>
+          ),
+        },
+        { id: "measure", name: "Measure", page: <Measure /> },
+        { id: "lines", name: "Lines", page: <Lines /> },
+        { id: "found", name: "Found out", page: <FoundFacts /> },
+      ]}
+    />
+  );
+}
+
+/** What was measured on the line that is picked, and more of it: by the meter, or pasted. */
+function Measure() {
   const { standing } = usePlan();
+  const { picked, pick } = useSelection();
   const { uplinks } = standing.plan;
-  const [chosen, setChosen] = useState(lastLine.get(standing.id) ?? null);
-  const uplink = uplinks.find((u) => u.id === chosen) ?? uplinks[0];
+  const named = picked && "noun" in picked && picked.noun === "uplink" ? picked.id : null;
+  const uplink = uplinks.find((u) => u.id === named) ?? uplinks[0];
+  if (!uplink) return <FirstThing>No line yet: name one on the page Lines.</FirstThing>;
   return (
     <>
-      <FactsWanted />
-      <FoundFacts />
-      <Lines />
-      <Spares />
-      {uplink && (
-        <>
-          {uplinks.length > 1 && (
-            <div className="mb-2 max-w-72">
-              <Select
-                label="Line"
-                value={uplink.id}
-                options={uplinks.map((u) => [u.id, u.name] as const)}
-                choose={(line) => {
-                  lastLine.set(standing.id, line);
-                  setChosen(line);
-                }}
-              />
-            </div>
-          )}
-          <Measured uplink={uplink.id} name={uplink.name} />
-          <Meter key={`meter ${uplink.id}`} uplink={uplink.id} name={uplink.name} />
-          <PasteMeasurements uplink={uplink.id} name={uplink.name} />
-        </>
+      {uplinks.length > 1 && (
+        <div className="mb-2 max-w-72">
+          <Select
+            label="Line"
+            value={uplink.id}
+            options={uplinks.map((u) => [u.id, u.name] as const)}
+            choose={(id) => id && pick({ noun: "uplink", id })}
+          />
+        </div>
       )}
+      <Measured uplink={uplink.id} name={uplink.name} />
+      <Meter key={`meter ${uplink.id}`} uplink={uplink.id} name={uplink.name} />
+      <PasteMeasurements uplink={uplink.id} name={uplink.name} />
     </>
   );
 }
@@ -73,103 +83,22 @@ function Lines() {
     ]);
   };
   return (
-    <Section title="Lines out">
-      {uplinks.length ? (
-        <table>
-          <thead>
-            <tr>
-              <th>Line</th>
-              <th>Site</th>
-              <th>Kind</th>
-              <th>Set aside for others</th>
-              <th>Outbound filter</th>
-              <th>Carrier, signal, data</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {uplinks.map((uplink) => (
-              <tr key={uplink.id}>
-                <td className="w-40">
-                  <Field
-                    hideLabel
-                    label="Line name"
-                    value={uplink.name}
-                    edits={(text) =>
-                      text.trim() ? [set("uplink", uplink.id, "name", text)] : "A line needs a name."
-                    }
-                  />
-                </td>
-                <td className="w-40">
-                  <Choice
-                    hideLabel
-                    label={`Site of ${uplink.name}`}
-                    value={uplink.site}
-                    options={sites.map((s) => [s.id, s.name] as const)}
-                    edits={(v) => [set("uplink", uplink.id, "site", v)]}
-                  />
-                </td>
-                <td className="w-28">
-                  <Choice
-                    hideLabel
-                    label={`Kind of ${uplink.name}`}
-                    value={uplink.kind}
-                    options={LINES}
-                    edits={(v) => [set("uplink", uplink.id, "kind", v)]}
-                  />
-                </td>
-                <td className="w-40">
-                  <NumberField
-                    hideLabel
-                    label={`Set aside on ${uplink.name}`}
-                    unit="Mb/s"
-                    optional
-                    placeholder="not known"
-                    value={uplink.others_mbps}
-                    edits={(v) => [set("uplink", uplink.id, "others_mbps", v)]}
-                  />
-                </td>
-                <td className="w-36">
-                  <Choice
-                    hideLabel
-                    label={`Outbound filter of ${uplink.name}`}
-                    none="not known"
-                    value={uplink.lets_out ?? ""}
-                    options={LETS_OUT}
-                    edits={(v) => [set("uplink", uplink.id, "lets_out", v || null)]}
-                  />
-                </td>
-                <td className="w-36">
-                  <LineMore line={uplink} />
-                </td>
-                <td>
-                  <PickButton noun="uplink" id={uplink.id} name={uplink.name}>
-                    Set
-                  </PickButton>{" "}
-                  <button
-                    type="button"
-                    className="link whitespace-nowrap"
-                    onClick={() => void edit([remove("uplink", uplink.id)])}
-                  >
-                    Take out<span className="sr-only"> {uplink.name}</span>
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ) : (
-        <FirstThing>
-          Name the line the stream will leave by, then measure it from the socket the encoder will use.
-        </FirstThing>
-      )}
-      <AddLine
-        label="Add a line"
-        placeholder="Boathouse fibre"
-        onAdd={add}
-        among={amongSites("line", sites)}
-      />
-    </Section>
+    <>
+      <ThingTable noun="uplink" title="Lines">
+        {!uplinks.length && (
+          <FirstThing>
+            Name the line the stream will leave by, then measure it from the socket the encoder will use.
+          </FirstThing>
+        )}
+        <AddLine
+          label="Add a line"
+          placeholder="Boathouse fibre"
+          onAdd={add}
+          among={amongSites("line", sites)}
+        />
+      </ThingTable>
+      <Spares />
+    </>
   );
 }
 

@@ -34,8 +34,8 @@ how likely for a low end that is to be wide enough for lines that do dip.
 All of these: common practice, no source; held against drawn lines of six kinds (tests/core/measurements)."""
 _APART, _WORTH_OF_A_STATE = 0.1, 0.5
 """How far apart two states are at least, as a share of the middle, and how many measurements each must be worth."""
-_STEPS, _MOST = 32, 0.9
-"""Into how many spreads of equal chance the Half-Cauchy is parted, and which part of it there is: a spread above some six times the
+_STEPS, _MOST = 32, 0.75
+"""Into how many spreads of equal chance the Half-Cauchy is parted, and which part of it there is: a spread above some two and a half times the
 usual one is none of a line."""
 _NODES, _SHARES = np.polynomial.hermite_e.hermegauss(9)
 _SHARES = _SHARES / _SHARES.sum()

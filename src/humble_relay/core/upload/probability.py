@@ -67,6 +67,8 @@ def chance_words(found: HoldEstimate | None) -> str:
 
 SAYS_NOTHING = 60
 """An interval of the chance as wide as this, in percent, tells nothing."""
+TOO_WIDE = 3
+"""An interval of an upload whose high end is more than so many times the low end tells nothing."""
 
 
 def sentence_on(case: Case, line: str) -> str:
@@ -114,7 +116,11 @@ def next_measurement(case: Case, line: str) -> NextMeasurement | None:
     open_ = [h for h in upload.hours if undecided(h, asked)]
     if open_:
         hour = min(open_, key=lambda h: h.worth)
-        why = f"the 10th percentile there lies between {number(hour.low_from_mbps or 0)} and {number(hour.low_to_mbps or 0)} Mb/s, and {number(asked)} are planned"
+        low, high = hour.low_from_mbps or 0.0, hour.low_to_mbps or 0.0
+        known = f"the 10th percentile there lies between {number(low)} and {number(high)} Mb/s"
+        if high > TOO_WIDE * low:
+            known = f"what was measured there, worth {hour.worth:g} full measurements, does not tell its 10th percentile"
+        why = f"{known}, and {number(asked)} Mb/s are planned"
         return NextMeasurement(what=_once_more(case, hour), why=why)
     if 0 < evenings_of(case, line) < EVENINGS:
         hour = min(upload.hours, key=lambda h: h.low_mbps or 0.0)
