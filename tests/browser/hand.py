@@ -43,6 +43,16 @@ class Hand:
         expect(self.page.get_by_role("link", name=stage)).to_have_attribute("aria-current", "page")
         self.strokes += 1
 
+    def open(self, page: str) -> None:
+        """Another page of the stage, unless it is open."""
+        link = self.page.get_by_role("navigation", name="Pages of this stage").get_by_role(
+            "link", name=page, exact=True
+        )
+        if link.get_attribute("aria-current") != "page":
+            link.click()
+            expect(link).to_have_attribute("aria-current", "page")
+            self.strokes += 1
+
     def field(self, label: str, within: Locator | None = None) -> Locator:
         """The one field of that label."""
         return (within or self.page).get_by_label(label, exact=True).first
@@ -82,6 +92,7 @@ class Hand:
 
     def ask(self, end: str, name: str = "", **more: str) -> None:
         """Asks for a picture in the brief."""
+        self.open("The show")
         form = self.page.get_by_role("region", name="What must arrive").locator("form")
         self.choose("Who must see it, on what", end, form)
         for label, value in more.items():
@@ -92,6 +103,7 @@ class Hand:
             self.press("Ask for it", form)
 
     def site(self, name: str, line: str = "") -> None:
+        self.open("Places")
         self.page.get_by_label("Its way out").select_option(label=line or "none yet")
         self.strokes += bool(line)
         label = (
@@ -103,6 +115,7 @@ class Hand:
 
     def gear(self, model: str, place: str = "", count: int = 1) -> None:
         """Adds boxes of a model, found by words."""
+        self.open("Library")
         library = self.page.get_by_role("region", name="Library")
         if place:
             goes = self.field("Goes to", library)
@@ -117,6 +130,7 @@ class Hand:
 
     def get(self, source: str, end: str, way: str = "", into: str = "", picture: str = "") -> None:
         """Gets a picture from one box to another by one of the ways that are offered."""
+        self.open("Get a picture there")
         finder = self.page.get_by_role("region", name="Get a picture there")
         self.choose("From", source, finder)
         if picture:
@@ -132,6 +146,7 @@ class Hand:
 
     def measure(self, line: str, text: str) -> None:
         """Measurements of a line, pasted and added."""
+        self.open("Measure")
         pick = self.page.get_by_label("Line", exact=True)
         if pick.count() and pick.locator("option:checked").text_content() != line:
             self.choose("Line", line)
@@ -143,6 +158,7 @@ class Hand:
 
     def know(self, question: str, value: str) -> None:
         """Writes down a fact that is wanted, where it is asked."""
+        self.open("Facts wanted")
         row = (
             self.page.get_by_role("region", name="Facts wanted")
             .get_by_role("row")
@@ -166,6 +182,7 @@ class Hand:
 
     def tried(self, what: str) -> None:
         """Somebody saw it work, in the place, with people there."""
+        self.open("Facts wanted")
         row = (
             self.page.get_by_role("region", name="Facts wanted")
             .get_by_role("row")

@@ -39,6 +39,7 @@ def guest_by_phone(hand: Hand) -> None:
     hand.know("Which link does the sender", "https://calls.cedar.example/in")
     hand.know("Which link does the viewing side", "https://calls.cedar.example/view")
     hand.turn("Addresses")
+    hand.open("Streams")
     hand.write("Key of Laptop with streaming software to Alder", "alder-key")
 
 
@@ -74,6 +75,7 @@ def capture_box(hand: Hand) -> None:
     hand.know("Is there mains power at Hall", "yes")
     hand.know("At which host does Alder take", "ingest.alder.example")
     hand.turn("Addresses")
+    hand.open("Streams")
     hand.write("Key of Laptop with streaming software to Alder", "alder-key")
 
 
@@ -102,6 +104,7 @@ def wireless_camera(hand: Hand) -> None:
     hand.know("At which host does Alder take", "ingest.alder.example")
     hand.tried("Clear air transmitter, Air to Clear air receiver")
     hand.turn("Addresses")
+    hand.open("Streams")
     hand.write("Key of Streaming encoder to Alder", "alder-key")
 
 
@@ -127,11 +130,13 @@ def three_platforms(hand: Hand) -> None:
     for platform in ("Alder", "Birch", "Cedar"):
         hand.know(f"At which host does {platform} take", f"ingest.{platform.lower()}.example")
     hand.turn("Addresses")
+    hand.open("Streams")
     for stream in ("Quad encoder to Alder", "Quad encoder to Birch", "Upright encoder to Cedar"):
         hand.write(f"Key of {stream}", f"{stream[-5:].lower()}-key")
     # Three pushes ask more than the line has: both wide ones go by a relay instead.
     assert any("is asked for" in wrong for wrong in hand.findings())
     hand.turn("Signal")
+    hand.open("Cables and streams")
     hand.press("Take out Quad encoder to Alder")
     hand.press("Take out Quad encoder to Birch")
     hand.get("Quad encoder", "Alder", "RTMPS stream, Cloud relay")
@@ -139,6 +144,7 @@ def three_platforms(hand: Hand) -> None:
     hand.turn("Survey")
     hand.know("At which host does Cloud relay take", "in.millrace.example")
     hand.turn("Addresses")
+    hand.open("Streams")
     for stream in ("Quad encoder to Cloud relay", "Cloud relay to Alder", "Cloud relay to Birch"):
         hand.write(f"Key of {stream}", f"{stream[-5:].lower()}-key")
 
@@ -186,12 +192,16 @@ def lan_cameras(hand: Hand) -> None:
         hand.know(f"How far is it from {place} to School", "40")
     hand.know("At which host does Alder take", "ingest.alder.example")
     hand.turn("Addresses")
-    hand.write("Range", "192.168.4.0/24")
+    hand.open("Networks")
+    hand.write("Range of School network", "192.168.4.0/24")
+    hand.open("Devices")
     hand.choose("How Production computer gets its address", "DHCP, reserved")
     hand.write("Address of Production computer", "192.168.4.20")
+    hand.open("Routers")
     hand.choose("Kind of address of School fibre", "a public address of its own")
     hand.choose("Box that the new forward of Router, School leads to", "Production computer, 192.168.4.20")
     hand.write("Port of the new forward of Router, School", "9000")
+    hand.open("Streams")
     hand.write("Key of Production computer to Alder", "alder-key")
     hand.write("Key of Streaming encoder to Production computer", "lantern-school")
 
@@ -215,7 +225,9 @@ def action_camera(hand: Hand) -> None:
     hand.know("Which address has Stream server", "192.168.8.21")
     hand.tried("Pebble action camera to Stream server")
     hand.turn("Addresses")
-    hand.write("Range", "192.168.8.0/24")
+    hand.open("Networks")
+    hand.write("Range of Boathouse network", "192.168.8.0/24")
+    hand.open("Streams")
     hand.write("Key of Eight switcher to Alder", "alder-key")
 
 
@@ -255,6 +267,7 @@ def two_ports(hand: Hand) -> None:
     for platform in ("Alder", "Birch"):
         hand.know(f"At which host does {platform} take", f"ingest.{platform.lower()}.example")
     hand.turn("Addresses")
+    hand.open("Streams")
     for platform in ("Alder", "Birch"):
         hand.write(f"Key of Club switcher to {platform}", f"{platform.lower()}-key")
 

@@ -31,6 +31,7 @@ export default function Signal() {
   const ends = "link" in wanted ? { source: "", end: "" } : wanted;
   return (
     <Pages
+      begin={devices.length > 1 && !standing.plan.links.length && "finder"}
       pages={[
         {
           id: "map",

@@ -23,8 +23,10 @@ const BUILDING: Record<string, string> = { busy: "in use", empty: "empty", unkno
 
 /** The survey: what to find out next, which lines there are, and what was measured on them. */
 export default function Survey() {
+  const { survey, plan } = usePlan().standing;
   return (
     <Pages
+      begin={plan.uplinks.length > 0 && !survey.measurements.length && "measure"}
       pages={[
         {
           id: "facts",
