@@ -147,9 +147,9 @@ class Hand:
     def measure(self, line: str, text: str) -> None:
         """Measurements of a line, pasted and added."""
         self.open("Measure")
-        pick = self.page.get_by_label("Line", exact=True)
+        pick = self.page.get_by_label("Uplink", exact=True).first
         if pick.count() and pick.locator("option:checked").text_content() != line:
-            self.choose("Line", line)
+            self.choose("Uplink", line)
         self.page.get_by_label(f"Measurements of {line}").fill(text)
         self.press("Read it")
         self.page.get_by_role("button", name=re.compile(f"^Add \\d+ to {re.escape(line)}")).click()
@@ -158,9 +158,9 @@ class Hand:
 
     def know(self, question: str, value: str) -> None:
         """Writes down a fact that is wanted, where it is asked."""
-        self.open("Facts wanted")
+        self.open("To find out")
         row = (
-            self.page.get_by_role("region", name="Facts wanted")
+            self.page.get_by_role("region", name="To find out")
             .get_by_role("row")
             .filter(has_text=question)
             .first
@@ -182,9 +182,9 @@ class Hand:
 
     def tried(self, what: str) -> None:
         """Somebody saw it work, in the place, with people there."""
-        self.open("Facts wanted")
+        self.open("To find out")
         row = (
-            self.page.get_by_role("region", name="Facts wanted")
+            self.page.get_by_role("region", name="To find out")
             .get_by_role("row")
             .filter(has_text=f"Did {what}")
             .first

@@ -7,7 +7,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.test_screens import PLAN, STAGES, serious
+from tests.browser.test_screens import FURTHER, PLAN, STAGES, serious
 from tests.server import Server
 
 
@@ -28,7 +28,7 @@ def saved(page: Page, version: int) -> None:
 def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_plan(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
-    at(page, server, "gear")
+    at(page, server, "gear/library")
     page.get_by_label("Find", exact=True).fill("four switcher")
     page.get_by_role("button", name="Copy Teasel Four switcher").click()
     box = page.get_by_role("region", name="A box of my own")
@@ -77,6 +77,7 @@ def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_pla
     page.get_by_role("button", name="Add Tide mixer").click()
     saved(page, 2)
     # A box of the plan is changed where it stands; a port that a cable is in stays, with the reason.
+    page.get_by_role("link", name="In this plan").click()
     page.get_by_role("button", name="More about Tide mixer").click()
     page.get_by_role("button", name=re.compile("^Change its ports .*Tide mixer")).click()
     page.get_by_role("button", name="Take off SDI in 2").click()
@@ -89,7 +90,7 @@ def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_pla
 
 
 def test_a_site_is_added_in_a_line_and_places_move_on_a_drawing_to_scale(page: Page, server: Server) -> None:
-    at(page, server, "brief")
+    at(page, server, "brief/places")
     page.get_by_label("Another site, home or town").fill("Chandlery")
     page.get_by_label("Its way out").select_option(label="DSL")
     page.get_by_role("button", name="Add a site").click()
@@ -209,7 +210,7 @@ def test_a_deleted_plan_is_taken_back_until_the_page_is_left_and_a_show_begins_f
 
 def test_nothing_is_wider_than_the_screen(page: Page, server: Server) -> None:
     """640 × 400 CSS pixels are 1280 × 800 at 200 % zoom (WCAG 2.2, 1.4.10)."""
-    for stage in STAGES:
+    for stage in (*STAGES, *FURTHER):
         at(page, server, stage)
         for width, height in ((1024, 700), (640, 400), (390, 844)):
             page.set_viewport_size({"width": width, "height": height})
@@ -224,7 +225,7 @@ def test_long_work_says_so_and_can_be_cancelled_and_what_undo_took_away_is_not_o
     page: Page, server: Server
 ) -> None:
     page.route("**/routes?*", lambda _: None)  # an answer that never comes
-    at(page, server, "signal")
+    at(page, server, "signal/finder")
     finder = page.get_by_role("region", name="Get a picture there")
     finder.get_by_label("From", exact=True).select_option(label="Quay camera")
     finder.get_by_label("To", exact=True).select_option(label="Switcher")

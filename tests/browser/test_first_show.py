@@ -59,6 +59,12 @@ def stage(page: Page, key: str, name: str) -> None:
     expect(page.get_by_role("link", name=name)).to_have_attribute("aria-current", "page")
 
 
+def turn(page: Page, name: str) -> None:
+    """To another page of the stage."""
+    press(page, name, role="link")
+    expect(page.get_by_role("link", name=name, exact=True)).to_have_attribute("aria-current", "page")
+
+
 def findings(page: Page) -> Locator:
     return page.locator("#docket > ul > li")
 
@@ -67,14 +73,17 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     page.goto(server.url)
     fill(page, "Name of the show", "Harbour Talk")
     expect(page.get_by_role("heading", name="Harbour Talk")).to_be_visible()
-    fill(page, "Add a place", "Quay")
-    saved(page, 2)
     choose(page, "Raster, pixels", "1920")
+    saved(page, 2)
+    turn(page, "Places")
+    fill(page, "Add a place", "Quay")
     saved(page, 3)
 
     stage(page, "2", "2 Survey")
-    fill(page, "Add a line", "Quay fibre")
+    turn(page, "Uplinks")
+    fill(page, "Add uplink", "Quay fibre")
     saved(page, 4)
+    turn(page, "Measure")
     reach(page, page.get_by_label("Measurements of Quay fibre"))
     page.keyboard.type("6.8 up 30 down 20 ms busy\n6.9 up 31 down busy\n7 up 30 down 21 ms busy\n")
     press(page, "Read it")
@@ -86,14 +95,17 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     for model in ("Teasel Field camera", "Teasel Streaming encoder", "Video platform"):
         press(page, f"Add {model}")
     saved(page, 7)
+    turn(page, "In this plan")
     press(page, "More about Video platform")
     fill(page, "Host it takes streams at", "ingest.birch.example")
     saved(page, 8)
 
     stage(page, "5", "5 Addresses")
+    turn(page, "Networks")
     fill(page, "Add a network", "Show network")
     saved(page, 9)
-    fill(page, "Range", "192.168.7.0/24")
+    fill(page, "Range of Show network", "192.168.7.0/24")
+    turn(page, "Devices")
     choose(page, "Network of Streaming encoder", "Show")
     saved(page, 11)
 
@@ -113,11 +125,13 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
 
     # Typing a key ends its finding; a bitrate too large shows its effect before it is kept.
     expect(findings(page).filter(has_text="has no stream key")).to_have_count(1)
+    turn(page, "Streams")
     fill(page, "Key of Streaming encoder to Video platform", "tide-table")
     expect(findings(page).filter(has_text="has no stream key")).to_have_count(0)
     stage(page, "6", "6 Bandwidth")
     too_small = findings(page).filter(has_text="Quay fibre is asked for")
     expect(too_small).to_have_count(1)
+    turn(page, "Streams")
     fill(page, "Video bitrate", "3,5", enter=False)
     expect(too_small.filter(has_text="would go")).to_have_count(1)
     page.keyboard.press("Escape")

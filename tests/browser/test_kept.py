@@ -60,7 +60,7 @@ def test_what_is_typed_and_chosen_is_kept_when_the_page_is_left_in_the_middle(
 
 def test_a_change_whose_answer_was_lost_is_made_once(page: Page, server: Server) -> None:
     """What else may happen on the way is asked of the queue alone (frontend/tests/sync.test.ts)."""
-    page.goto(f"{server.url}{PLAN}/bandwidth")
+    page.goto(f"{server.url}{PLAN}/bandwidth/streams")
     lost: list[str] = []
 
     def lose(route: Route) -> None:
@@ -85,7 +85,7 @@ def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
 ) -> None:
     page.goto(f"{server.url}{PLAN}/brief")
     other = page.context.new_page()
-    other.goto(f"{server.url}{PLAN}/addresses")
+    other.goto(f"{server.url}{PLAN}/addresses/streams")
     expect(other.get_by_role("heading", name="Stream addresses")).to_be_visible()
     server.kill()
     name = page.get_by_label("Name", exact=True)
@@ -119,7 +119,7 @@ def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
 def test_a_stock_line_typed_while_the_server_is_away_stays_until_it_is_kept(
     page: Page, server: Server
 ) -> None:
-    page.goto(f"{server.url}{PLAN}/gear")
+    page.goto(f"{server.url}{PLAN}/gear/stock")
     page.get_by_text("Change the stock list").click()
     server.kill()
     model = page.get_by_label("Model", exact=True)
@@ -134,7 +134,7 @@ def test_a_stock_line_typed_while_the_server_is_away_stays_until_it_is_kept(
 
 
 def test_a_measurement_is_struck_out_and_counts_again(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}{PLAN}/survey")
+    page.goto(f"{server.url}{PLAN}/survey/measure")
     strikes = page.get_by_role("button", name="Strike out")
     expect(strikes.first).to_be_visible()
     before = page.locator("#docket").inner_text()

@@ -48,7 +48,7 @@ def test_a_plan_is_found_by_date_and_proofs_renamed_copied_and_followed_by_other
 
 
 def test_counts_commands_and_measurements_are_answered_in_words(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}{PLAN}/gear")
+    page.goto(f"{server.url}{PLAN}/gear/library")
     count = page.get_by_label("How many Teasel Monitor")
     for typed in ("two", "5000", "-3", "1.5", "0"):
         count.fill(typed)
@@ -68,7 +68,7 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
     expect(page.get_by_role("option", name="Undo the last change")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("status").first).to_have_text("Saved, version 3")
-    page.goto(f"{server.url}{PLAN}/survey")
+    page.goto(f"{server.url}{PLAN}/survey/measure")
     text = page.get_by_label("Measurements of Boathouse fibre")
     text.fill("2026-09-11 19:45 6.1 up\n-5 up\n2026-02-31 19:45 6 up\n5 MB/s up")
     page.get_by_role("button", name="Read it").click()
@@ -120,7 +120,7 @@ def test_a_long_table_draws_what_is_in_view_wherever_it_stands_and_all_of_it_on_
     with server.client(30) as client:
         body = {"edits": [e.model_dump(mode="json") for e in edits]}
         client.post(f"/api{PLAN}/edits", json=body, headers={"If-Match": '"1"'}).raise_for_status()
-    page.goto(f"{server.url}{PLAN}/signal")
+    page.goto(f"{server.url}{PLAN}/signal/links")
     table = page.get_by_role("region", name="Cables and streams").get_by_role("table").first
     expect(table).to_be_attached()
     lengths = table.get_by_label(re.compile("^Length from Crowd camera"))

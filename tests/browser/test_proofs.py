@@ -26,8 +26,8 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     expect(proofs.get_by_role("button", name="proven")).to_have_count(3)
     # Forget how fast an input is: the proof no longer knows, and says which fact it wants and where it is typed.
     page.goto(f"{server.url}{PLAN}/survey")
-    expect(page.get_by_role("heading", name="Lines out")).to_be_visible()
-    known = page.get_by_role("region", name="Facts wanted").get_by_role(
+    expect(page.get_by_role("heading", name="Uplinks")).to_be_visible()
+    known = page.get_by_role("region", name="To find out").get_by_role(
         "row"
     )  # what to measure once more, and the heading
     expect(known).to_have_count(2)
@@ -37,7 +37,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
         client.post(f"/api{PLAN}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
     page.reload()
     expect(page.get_by_role("navigation", name="Stages")).to_contain_text("not known")
-    wanted = page.get_by_role("region", name="Facts wanted")
+    wanted = page.get_by_role("region", name="To find out")
     question = "How fast is Input 1 of Teasel Eight switcher?"
     expect(wanted.get_by_role("row", name=question)).to_contain_text("6")
     # Typed there, it is known: its row goes, and the proofs are what they were.
@@ -58,7 +58,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     expect(page.get_by_role("region", name="Cable schedule")).to_be_hidden()
     expect(sheet).to_be_visible()
     page.emulate_media(media="screen")
-    page.goto(f"{server.url}{PLAN}/signal")
+    page.goto(f"{server.url}{PLAN}/signal/arrivals")
     expect(page.get_by_role("region", name="What must arrive")).to_contain_text("not known")
     page.keyboard.press("r")
     expect(page.get_by_role("region", name="What must arrive")).not_to_contain_text("not known")
@@ -110,8 +110,8 @@ def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
     page.goto(f"{here}/signal")
     expect(docket.get_by_text("One question wants a fact")).to_be_visible()
     expect(page.get_by_role("figure").get_by_text("not known", exact=True)).to_be_visible()
-    docket.get_by_role("link", name="Facts wanted").click()
-    wanted = page.get_by_role("region", name="Facts wanted")
+    docket.get_by_role("link", name="To find out").click()
+    wanted = page.get_by_role("region", name="To find out")
     wanted.get_by_label("Tried under these conditions").fill("Saturday, the quay full")
     wanted.get_by_role("button", name="It did not").click()
     entry = docket.get_by_role("listitem").filter(has_text="did not work when it was tried")

@@ -16,6 +16,10 @@ PAST_THE_END = """() => {
   return main.scrollHeight - Math.max(...ends) + main.getBoundingClientRect().top;
 }"""
 STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+FURTHER = ("brief/places", "brief/days", "survey/measure", "survey/uplinks", "survey/found", "gear/library", "gear/table", "gear/stock",
+           "signal/finder", "signal/arrivals", "signal/links", "signal/sound", "addresses/streams", "addresses/networks",
+           "addresses/routers", "addresses/devices", "addresses/read", "bandwidth/streams", "bandwidth/best-fit")  # fmt: skip
+"""The pages of stages beyond their instruments."""
 
 
 def serious(page: Page, only: str = "") -> list[str]:
@@ -45,6 +49,13 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         page.wait_for_timeout(300)
         assert serious(page, only) == [], stage
         page.wait_for_function(f"() => ({PAST_THE_END})() < 200")  # it does not scroll on into nothing
+    for further in FURTHER if theme == "day" else ():
+        page.evaluate(
+            "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }",
+            f"{PLAN}/{further}",
+        )
+        page.wait_for_timeout(300)
+        assert serious(page, only) == [], further
     for key in ("?", "/", "h"):
         page.keyboard.press(key)
         expect(page.get_by_role("dialog")).to_have_count(1)
@@ -55,14 +66,14 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
 
 
 def test_every_figure_opens_its_working_with_its_source(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}{PLAN}/bandwidth")
+    page.goto(f"{server.url}{PLAN}/bandwidth/streams")
     streams = page.locator("section").filter(has=page.get_by_role("heading", name="Streams", exact=True))
     streams.get_by_role("button", name="8.41 Mb/s", exact=True).first.click()
     panel = page.get_by_role("heading", name="Program to Alder on the line").locator("..")
     for part in ("Video", "Audio", "Container", "TLS records", "TCP and IP headers", "RFC 8446"):
         expect(panel).to_contain_text(part)
     page.keyboard.press("Escape")
-    page.goto(f"{server.url}{PLAN}/signal")
+    page.goto(f"{server.url}{PLAN}/signal/links")
     page.get_by_role("button", name="91 m").first.click()
     own = page.get_by_label("Good coax at 2.97 Gb/s, for this plan")
     own.fill("30")
@@ -73,7 +84,7 @@ def test_every_figure_opens_its_working_with_its_source(page: Page, server: Serv
 def test_two_tabs_never_overwrite_each_other_silently(page: Page, server: Server) -> None:
     other = page.context.new_page()
     for tab in (page, other):
-        tab.goto(f"{server.url}{PLAN}/bandwidth")
+        tab.goto(f"{server.url}{PLAN}/bandwidth/streams")
         expect(tab.get_by_label("Video bitrate", exact=True).first).to_have_value("8")
     mine = other.get_by_label("Video bitrate", exact=True).first
     mine.fill("7")
@@ -89,7 +100,7 @@ def test_two_tabs_never_overwrite_each_other_silently(page: Page, server: Server
 
 
 def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}{PLAN}/bandwidth")
+    page.goto(f"{server.url}{PLAN}/bandwidth/streams")
     field = page.get_by_label("Video bitrate", exact=True).first
     expect(field).to_have_value("8")
     server.stop()

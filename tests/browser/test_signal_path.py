@@ -37,6 +37,11 @@ def near(page: Page) -> None:
     page.get_by_role("button", name="every label").click()
 
 
+def turn(page: Page, name: str) -> None:
+    """To another page of the stage."""
+    page.get_by_role("navigation", name="Pages of this stage").get_by_role("link", name=name).click()
+
+
 def box(page: Page, name: str) -> Locator:
     return page.get_by_role("group", name="Signal map").get_by_role("button", name=name)
 
@@ -80,7 +85,7 @@ def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ig
 
 
 def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("signal")
+    page = at("signal/finder")
     page.get_by_label("From", exact=True).select_option("Switcher")
     page.get_by_label("To", exact=True).select_option("Net Loft screen")
     expect(page.get_by_text("There is no way: every input of Net Loft screen")).to_be_visible()
@@ -102,19 +107,22 @@ def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ig
     use.click()
     saved(page, 2)
     expect(docket(page, "Quay camera reaches no screen")).to_have_count(0)
+    turn(page, "Signal map")
     near(page)
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("1080p25, Input 5")
 
 
 def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("signal")
-    near(page)
+    page = at("signal/links")
     page.get_by_label("Find a link by its ends").fill("weir fibre")
     page.get_by_role("button", name="Broken Weir fibre sender, Fibre out").click()
     saved(page, 2)
     pane = page.get_by_role("complementary", name="Findings")
     expect(pane).to_contain_text("is marked as broken")  # what was worked on is what the pane shows
+    turn(page, "Signal map")
+    near(page)
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("Fibre 154 m (broken)")
+    turn(page, "Cables and streams")
     page.get_by_role("button", name="Re-route Weir fibre sender, Fibre out").click()
     finder = page.get_by_role("region", name="Get a picture there")
     expect(finder).to_contain_text("Other ways for Weir Tower camera to Switcher")
@@ -122,6 +130,8 @@ def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-d
     finder.get_by_role("button", name="SDI coax 154 m").first.click()
     saved(page, 3)
     expect(pane).not_to_contain_text("is marked as broken")
+    turn(page, "Signal map")
+    near(page)
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("SDI 154 m")
     page.evaluate("document.activeElement.blur()")
     page.keyboard.press("u")
@@ -129,7 +139,7 @@ def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-d
 
 
 def test_what_is_loose_is_patched_in_one_go(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("signal")
+    page = at("signal/finder")
     page.get_by_role("button", name="Show how, to Switcher").click()
     loose = page.get_by_role("region", name="Patch what is loose")
     expect(loose).to_contain_text("Quay camera to Input 4")
@@ -209,7 +219,7 @@ def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> Non
 
 
 def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
-    page = at("gear")
+    page = at("gear/library")
     page.get_by_label("Kind", exact=True).select_option("monitor")
     page.get_by_label("How many Teasel Monitor").fill("2")
     page.get_by_label("How many Teasel Large screen").fill("1")
@@ -218,6 +228,7 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
     saved(page, 2)
     expect(docket(page, "gets no picture")).to_have_count(3)
     expect(docket(page, "Teasel Large screen: the plan uses 2, and 1 are there")).to_have_count(1)
+    turn(page, "In this plan")
     page.get_by_role("button", name="More about Commentary laptop").click()
     page.get_by_label("Colour range of Commentary laptop, HDMI out").select_option("full range")
     saved(page, 3)
@@ -228,6 +239,7 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
     expect(black).to_have_count(1)
     page.get_by_role("button", name="Keep as a model of my own").click()
     expect(page.get_by_text("is in the library now")).to_be_visible()
+    turn(page, "Library")
     bad = tmp_path / "bad.csv"
     bad.write_text("id,name,kind\nx,Cam,spaceship\n")
     page.get_by_label("Gear file").set_input_files(bad)
@@ -241,7 +253,7 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
 
 
 def test_stock_is_counted_and_what_is_missing_is_said(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("gear")
+    page = at("gear/stock")
     expect(page.get_by_role("region", name="Stock")).to_contain_text(
         "1 from the sailing club until Sun 20 Sep 2026"
     )

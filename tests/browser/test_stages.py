@@ -33,7 +33,7 @@ def saved(page: Page, version: int) -> None:
 
 
 def test_pings_text_asks_for_the_upload_before_it_is_added(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("survey")
+    page = at("survey/measure")
     box = page.get_by_label("Measurements of Boathouse fibre")
     box.fill("nonsense")
     page.get_by_role("button", name="Read it").click()
@@ -75,7 +75,7 @@ def test_what_is_refused_stays_typed_and_is_not_sent_again_by_leaving_the_field(
 
 
 def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
-    page = at("survey")
+    page = at("survey/measure")
     file = tmp_path / "measured.csv"
     file.write_text("at,up,down\n2026-09-13 20:00,22,90\n2026-09-13 20:30,21,88\n")
     page.get_by_label("Measurement file").set_input_files(file)
@@ -85,7 +85,7 @@ def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore
 
 
 def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_the_docket(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("signal")
+    page = at("signal/links")
     length = page.get_by_label("Length from Slipway camera, SDI out")
     length.fill("forty")
     expect(page.get_by_role("alert")).to_contain_text("Write a number in m")
@@ -102,7 +102,7 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     saved(page, 3)
     expect(docket(page, "is 400 m of SDI coax")).to_have_count(0)
 
-    page = at("addresses")
+    page = at("addresses/devices")
     address = page.get_by_label("Address of Boathouse encoder", exact=True)
     address.fill("192.168.2.30")
     expect(docket(page, "outside Show network")).to_contain_text("would come")
@@ -121,9 +121,11 @@ def test_choosing_another_school_changes_the_verdict(at, server: Server) -> None
         ).raise_for_status()
     page = at("bandwidth")
     headroom = page.get_by_role("region", name="Headroom on Boathouse fibre")
+    headroom.get_by_text("Rules, hours and intervals").click()
     headroom.get_by_role("radio", name="By the worst").click()
     saved(page, 3)
     expect(docket(page, "may carry")).to_have_count(1)
+    page.get_by_role("link", name="Streams", exact=True).click()
     slider = page.get_by_label("Video bitrate of Program to Alder, Enter keeps it")
     slider.focus()
     for _ in range(6):
@@ -135,7 +137,7 @@ def test_choosing_another_school_changes_the_verdict(at, server: Server) -> None
 
 
 def test_a_key_is_masked_shown_when_asked_and_replaced(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("addresses")
+    page = at("addresses/streams")
     expect(page.get_by_role("main")).not_to_contain_text("salt-7Q2d")
     page.get_by_role("button", name="Show key of Program to Alder").click()
     expect(page.get_by_role("main")).to_contain_text("salt-7Q2d-lantern-0O1l")
@@ -155,7 +157,7 @@ def test_a_key_is_masked_shown_when_asked_and_replaced(at) -> None:  # type: ign
 
 
 def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # type: ignore[no-untyped-def]
-    page = at("brief")
+    page = at("brief/days")
     page.get_by_role("checkbox", name="Done: Rehearse in the real place").click()
     saved(page, 2)
     page = at("papers")
@@ -178,7 +180,8 @@ def test_the_light_and_the_keys_are_a_key_away(at) -> None:  # type: ignore[no-u
     expect(page.get_by_role("dialog")).to_contain_text("Open the command bar")
     page.keyboard.press("Escape")
     page.keyboard.press("6")
-    expect(page.get_by_role("heading", name="Headroom on Boathouse fibre")).to_be_visible()
+    expect(page.get_by_role("region", name="Headroom on Boathouse fibre")).to_be_visible()
+    page.get_by_role("link", name="Streams", exact=True).click()
     name = page.get_by_role("textbox", name="Video bitrate").first
     name.press("u")
     saved(page, 1)

@@ -28,7 +28,7 @@ def test_no_secret_of_any_field_is_on_a_page_or_in_the_browsers_storage(page: Pa
         )
         assert made.status_code == 201, made.text[:300]
     path = f"/plans/{made.json()['id']}"
-    for stage in STAGES:
+    for stage in (*STAGES, *FURTHER):
         page.goto(f"{server.url}{path}/{stage}")
         expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
         page.wait_for_load_state("networkidle")

@@ -57,7 +57,7 @@ export function ThingTable({
       }
     >
       <Columns table={table} onChoose={setColumns} />
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="w-full">
           <thead>
             <tr>

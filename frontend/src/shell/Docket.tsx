@@ -49,7 +49,7 @@ export const Docket = memo(function Docket() {
               {unknown === 1 ? "One question wants a fact" : `${unknown} questions want a fact`} before it can
               be answered.{" "}
               <Link className="link" to={`/plans/${standing.id}/survey`}>
-                Facts wanted
+                To find out
               </Link>
             </span>
           </li>

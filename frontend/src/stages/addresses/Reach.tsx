@@ -22,7 +22,7 @@ export function Calls() {
   const through = view.reach.filter((s) => !shown.includes(s));
   return (
     <Section
-      title="Calls"
+      title="Connection traces"
       aside={`${view.reach.filter(breaks).length} of ${view.reach.length} ${view.reach.length === 1 ? "call breaks" : "calls break"}`}
     >
       {!view.reach.length && <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>}
@@ -125,6 +125,7 @@ export function Reach() {
       ) : (
         <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>
       )}
+      <OpenPorts />
     </Section>
   );
 }

@@ -153,7 +153,7 @@ function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
         </p>
       )}
       <p className="text-faint text-[13px]">
-        asked <Figure working={uplink.asked} />
+        planned <Figure working={uplink.asked} />
         {rule && <span className="block first-letter:lowercase">{rule.name}</span>}
         <span className="block">evidence {uplink.upload.trust}</span>
       </p>

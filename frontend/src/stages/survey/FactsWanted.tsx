@@ -15,7 +15,7 @@ export function FactsWanted() {
   const wanted = data?.wanted ?? [];
   if (!wanted.length) return null;
   return (
-    <Section title="Facts wanted" aside="what to find out next, by how many pictures wait for it">
+    <Section title="To find out" aside="what to find out next, by how many pictures wait for it">
       <table className="w-full">
         <thead>
           <tr>

@@ -12,9 +12,9 @@ import { FirstThing, Section } from "../../parts/Section";
 import { ThingTable } from "../../parts/ThingTable";
 import { FactsWanted } from "./FactsWanted";
 import { FoundFacts } from "./FoundFacts";
-import { LinesAtAGlance } from "./LinesAtAGlance";
 import { Meter } from "./Meter";
 import { PasteMeasurements } from "./PasteMeasurements";
+import { UplinksAtAGlance } from "./UplinksAtAGlance";
 
 /** So many measurements are listed at once; more are unfolded when they are asked for. */
 const FEW = 40;
@@ -30,16 +30,16 @@ export default function Survey() {
       pages={[
         {
           id: "facts",
-          name: "Facts wanted",
+          name: "To find out",
           page: (
             <>
               <FactsWanted />
-              <LinesAtAGlance />
+              <UplinksAtAGlance />
             </>
           ),
         },
         { id: "measure", name: "Measure", page: <Measure /> },
-        { id: "lines", name: "Lines", page: <Lines /> },
+        { id: "uplinks", name: "Uplinks", page: <Lines /> },
         { id: "found", name: "Found out", page: <FoundFacts /> },
       ]}
     />
@@ -53,13 +53,13 @@ function Measure() {
   const { uplinks } = standing.plan;
   const named = picked && "noun" in picked && picked.noun === "uplink" ? picked.id : null;
   const uplink = uplinks.find((u) => u.id === named) ?? uplinks[0];
-  if (!uplink) return <FirstThing>No line yet: name one on the page Lines.</FirstThing>;
+  if (!uplink) return <FirstThing>No uplink yet: name one on the page Uplinks.</FirstThing>;
   return (
     <>
       {uplinks.length > 1 && (
         <div className="mb-2 max-w-72">
           <Select
-            label="Line"
+            label="Uplink"
             value={uplink.id}
             options={uplinks.map((u) => [u.id, u.name] as const)}
             choose={(id) => id && pick({ noun: "uplink", id })}
@@ -86,14 +86,14 @@ function Lines() {
   };
   return (
     <>
-      <ThingTable noun="uplink" title="Lines">
+      <ThingTable noun="uplink" title="Uplinks">
         {!uplinks.length && (
           <FirstThing>
             Name the line the stream will leave by, then measure it from the socket the encoder will use.
           </FirstThing>
         )}
         <AddLine
-          label="Add a line"
+          label="Add uplink"
           placeholder="Boathouse fibre"
           onAdd={add}
           among={amongSites("line", sites)}
@@ -113,7 +113,7 @@ function Spares() {
   const named = (id: string) => uplinks.find((u) => u.id === id)?.name ?? id;
   if (!several.length) return null;
   return (
-    <Section title="When a line drops" aside="pull the cable in the rehearsal, and count">
+    <Section title="When an uplink drops" aside="pull the cable in the rehearsal, and count">
       {several.map((router) => (
         <div key={router.id} className="flex flex-wrap items-end gap-x-5 gap-y-1">
           <p className="pb-1">

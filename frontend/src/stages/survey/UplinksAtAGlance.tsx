@@ -8,19 +8,19 @@ import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 
 /** Every line out: how often it was measured, what it carried, when last, and what to measure next. */
-export function LinesAtAGlance() {
+export function UplinksAtAGlance() {
   const { standing } = usePlan();
   const view = useView("survey");
   const { uplinks, sites } = standing.plan;
   const here = `/plans/${standing.id}/survey`;
   return (
-    <Section title="Lines out" aside={<Link to={`${here}/lines`}>add and change lines</Link>}>
+    <Section title="Uplinks" aside={<Link to={`${here}/uplinks`}>add and change uplinks</Link>}>
       {!uplinks.length && (
         <FirstThing>
-          <Link className="link" to={`${here}/lines`}>
-            Name the line
+          <Link className="link" to={`${here}/uplinks`}>
+            Name the uplink
           </Link>{" "}
-          the stream will leave by, then measure it from the socket the encoder will use.
+          the streams leave by, then measure it from the socket the encoder will use.
         </FirstThing>
       )}
       {uplinks.map((uplink) => (
