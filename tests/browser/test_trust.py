@@ -11,12 +11,12 @@ from humble_relay.core.plan.survey import Survey
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
 from tests.browser.test_kept import storage
+from tests.browser.test_screens import FURTHER, STAGES
 from tests.server import Server
 from tests.web.test_planted import MARK, planted
 
 DEMO = "Saltmere Lantern Regatta"
 PLAN = "/plans/saltmere-lantern-regatta"
-STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
 
 
 def test_no_secret_of_any_field_is_on_a_page_or_in_the_browsers_storage(page: Page, server: Server) -> None:
