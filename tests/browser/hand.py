@@ -40,7 +40,8 @@ class Hand:
         """To another stage, by its number."""
         self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press(str(STAGES.index(stage) + 1))
-        expect(self.page.get_by_role("link", name=stage)).to_have_attribute("aria-current", "page")
+        stages = self.page.get_by_role("navigation", name="Stages")
+        expect(stages.get_by_role("link", name=stage)).to_have_attribute("aria-current", "page")
         self.strokes += 1
 
     def open(self, page: str) -> None:

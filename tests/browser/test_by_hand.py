@@ -237,6 +237,7 @@ def test_long_work_says_so_and_can_be_cancelled_and_what_undo_took_away_is_not_o
     use = finder.get_by_role("button", name=re.compile("^Use this")).first
     use.click()
     saved(page, 2)
+    page.get_by_role("link", name="Signal map").click()
     page.get_by_label("Find on the map").fill("Quay camera")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Where Quay camera goes")).to_be_visible()

@@ -3341,6 +3341,11 @@ export interface components {
              */
             secret: boolean;
             /**
+             * There
+             * @default true
+             */
+            there: boolean;
+            /**
              * Unit
              * @default
              */
@@ -5047,6 +5052,11 @@ export interface components {
              * @default false
              */
             secret: boolean;
+            /**
+             * There
+             * @default true
+             */
+            there: boolean;
             /** Things */
             things: number;
             /**
@@ -5140,6 +5150,11 @@ export interface components {
              * @default false
              */
             secret: boolean;
+            /**
+             * There
+             * @default true
+             */
+            there: boolean;
             /**
              * Unit
              * @default

@@ -56,6 +56,8 @@ class ThingField(Frozen):
     secret: bool = False
     parts: VideoFormat | None = None
     """Of a picture format: what it is."""
+    there: bool = True
+    """False of a field of a part that the thing does not have yet."""
 
 
 class _Typed(NamedTuple):
@@ -154,6 +156,7 @@ def _fields_of_none(
             choices=_choices(case, typed),
             may_be_empty=True,
             secret=typed.secret,
+            there=False,
         )
 
 

@@ -153,7 +153,11 @@ def _open_fields(
     kind = thing.kind if noun == "link" else noun
     usual = [path for path in fields_of_the_show(kind, stage) if not isinstance(thing, Stream) or thing.protocol in _ONLY_BY.get(path, (thing.protocol,))]  # fmt: skip
     ranked = sorted(
-        (f for f in every if _waits(waiting, f) or (f.path in usual and (not f.port or "." in f.path))),
+        (
+            f
+            for f in every
+            if _waits(waiting, f) or (f.there and f.path in usual and (not f.port or "." in f.path))
+        ),
         key=lambda f: (not _waits(waiting, f), usual.index(f.path) if f.path in usual else 0),
     )
     for each in ranked[:MOST_FIELDS]:
