@@ -157,7 +157,7 @@ def lan_cameras(hand: Hand) -> None:
         hand.write("Add a place", place)
     hand.choose("Yard indoors", "no")
     hand.site("Town", "DSL")
-    hand.ask("a screen", "Gym screen", where="Gym")
+    hand.ask("a screen", "Gym screen", where="Gym", sound="no sound")
     hand.turn("Gear")
     hand.gear("Teasel Production computer", "School")
     hand.gear("Teasel PoE network switch", "School")
