@@ -64,3 +64,34 @@ def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
         assert width <= 340
         tall += [f"{noun} {id} {over}"] if over > 0 else []
     assert len(tall) <= len(things) / 10, tall
+
+
+PASTE = """(field, text) => {
+  const data = new DataTransfer();
+  data.setData("text/plain", text);
+  field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+}"""
+
+
+def test_many_are_changed_at_once_in_a_table_and_pasted_into_it(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}{PLAN}/survey/uplinks")
+    table = page.get_by_role("region", name="Uplinks")
+    for line in ("Punt modem 1", "Punt modem 2"):
+        table.get_by_label(f"Tick {line}").check()
+    field = table.get_by_label("Carrier of Punt modem 2", exact=True)
+    field.fill("Sandbar")
+    field.press("Enter")
+    expect(table.get_by_label("Carrier of Punt modem 1", exact=True)).to_have_value("Sandbar")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 2")  # one change
+    table.get_by_text(re.compile("^Columns: 7 of ")).click()
+    table.get_by_label(re.compile("Data cap")).first.check()
+    first = table.get_by_label("Carrier of Punt modem 1", exact=True)
+    first.evaluate(PASTE, "Fenside\tall but TCP\nMarram\teverything")
+    expect(table.get_by_role("alert")).to_contain_text('"all but TCP" (Punt modem 1, Outbound filter)')
+    expect(first).to_have_value("Sandbar")  # nothing of it was pasted
+    first.evaluate(PASTE, "Fenside\tall but UDP\nMarram\teverything")
+    expect(first).to_have_value("Fenside")
+    expect(table.get_by_label("Carrier of Punt modem 2", exact=True)).to_have_value("Marram")
+    expect(table.get_by_label("Outbound filter of Punt modem 1")).to_have_value("tcp")
+    page.reload()
+    expect(table.get_by_text(re.compile("^Columns: 8 of "))).to_be_visible()

@@ -13,6 +13,7 @@ from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import MOST_FIELDS, pane_of
+from humble_relay.core.views.thing_table import table_of
 from humble_relay.demo import demo_plan
 from tests.build import NOW, case_of, put, put_port, small_show
 
@@ -132,3 +133,22 @@ def test_a_socket_is_set_where_addresses_are_worked_on() -> None:
     assert {f.value for f in fields if f.port == "encoder/lan" and f.path == "interface.address"} == {
         "192.168.20.30"
     }
+
+
+def test_a_table_tells_what_the_sheets_tell_in_the_columns_that_are_chosen() -> None:
+    """Of every noun: each cell is the field of that thing's sheet, and what a thing does not have is no cell."""
+    for noun, row in NOUNS.items():
+        for kind in ("cable", "radio", "stream") if noun == "link" else ("",):
+            usual = table_of(CASE, noun, "addresses", kind)
+            table = table_of(CASE, noun, "addresses", kind, tuple(c.path for c in usual.columns))
+            things = [x for x in getattr(DEMO.plan, row.collection) if not kind or x.kind == kind]
+            assert [r.id for r in table.rows] == [x.id for x in things] and set(usual.chosen) <= set(
+                table.chosen
+            )
+            for told in table.rows:
+                sheet = {f.path: f for f in fields_of(CASE, noun, told.id) if not f.port}
+                assert {
+                    path: cell.value
+                    for path, cell in zip(table.chosen, told.cells, strict=True)
+                    if cell is not None
+                } == {path: field.value for path, field in sheet.items()}
