@@ -56,7 +56,7 @@ export function ThingTable({
           : "a column is pasted from a spreadsheet"
       }
     >
-      <Columns table={table} onChoose={setColumns} />
+      <Columns table={table} chosen={columns.length ? columns : table.chosen} onChoose={setColumns} />
       <div className="relative overflow-x-auto">
         <table className="w-full">
           <thead>
@@ -64,6 +64,7 @@ export function ThingTable({
               <th>
                 <input
                   type="checkbox"
+                  className="accent-accent"
                   aria-label="Tick every row"
                   checked={ticked.length > 0 && ticked.length === table.rows.length}
                   onChange={(event) => setTicked(event.target.checked ? table.rows.map((r) => r.id) : [])}
@@ -126,6 +127,7 @@ function TableCells({
       <td>
         <input
           type="checkbox"
+          className="accent-accent"
           aria-label={`Tick ${row.name}`}
           checked={ticked.includes(row.id)}
           onChange={onTick}
@@ -176,19 +178,20 @@ function Columns({ table, onChoose }: { table: Schemas["ThingTable"]; onChoose: 
   return (
     <details className="mb-2">
       <summary className="link text-[13px]">
-        Columns: {table.chosen.length} of {table.columns.length}
+        Columns: {chosen.length} of {table.columns.length}
       </summary>
       <div className="mt-1 columns-3 gap-4 text-[13px]">
         {table.columns.map((column) => (
           <label key={column.path} className="block">
             <input
               type="checkbox"
-              checked={table.chosen.includes(column.path)}
+              className="accent-accent"
+              checked={chosen.includes(column.path)}
               onChange={(event) =>
                 onChoose(
                   event.target.checked
-                    ? [...table.chosen, column.path]
-                    : table.chosen.filter((path) => path !== column.path),
+                    ? [...chosen, column.path]
+                    : chosen.filter((path) => path !== column.path),
                 )
               }
             />{" "}
