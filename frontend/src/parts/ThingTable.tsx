@@ -174,7 +174,15 @@ function TableCells({
 }
 
 /** Which columns are shown: chosen by ticks, kept on this machine. */
-function Columns({ table, onChoose }: { table: Schemas["ThingTable"]; onChoose: (paths: string[]) => void }) {
+function Columns({
+  table,
+  chosen,
+  onChoose,
+}: {
+  table: Schemas["ThingTable"];
+  chosen: readonly string[];
+  onChoose: (paths: string[]) => void;
+}) {
   return (
     <details className="mb-2">
       <summary className="link text-[13px]">
