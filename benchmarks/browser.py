@@ -129,6 +129,10 @@ def near(detail: int) -> Did:
     return lambda page: page.locator("fieldset[aria-label='How near'] button").nth(detail).click()
 
 
+def clicked(selector: str) -> Did:
+    return lambda page: page.locator(selector).first.click()
+
+
 def version(page: Page) -> int:
     said = page.locator("header [role=status]").text_content() or ""
     return int(re.findall(r"\d+", said)[-1])
@@ -154,9 +158,9 @@ def through(hand: Hand) -> None:
     """Every stage opened, and what is done most in each."""
     page, bitrate, slider = hand.page, "input[type=range]", "input[type=range]"
     stages = [
-        ("2", "Survey", there("[aria-label='Add a line']")),
+        ("2", "Survey", there("main nav a[href*='survey/uplinks']")),
         ("3", "Gear", there("[aria-label='Find in this plan']")),
-        ("5", "Addresses", heading("Devices on a network")),
+        ("5", "Addresses", heading("Connection traces")),
         ("7", "Papers", heading("Cable schedule")),
         ("1", "Brief", heading("What must arrive")),
         ("4", "Signal", there("g.box")),
@@ -174,7 +178,10 @@ def through(hand: Hand) -> None:
     hand.times("the map, names", near(2), lambda p: p.wait_for_timeout(300))
     near(0)(page)
     calm(page)
-    hand.times("open Bandwidth", press("6"), there(bitrate))
+    hand.times("open Bandwidth", press("6"), there("[data-drag]"))
+    hand.times("pick an uplink", clicked("main h2 button"), there("#docket section h3"))
+    calm(page)
+    hand.times("open its streams", clicked("main nav a[href*='/streams']"), there(bitrate))
     field = page.locator("main input[type=text], main input:not([type])").first
     field.focus()
     now = version(page)
@@ -232,7 +239,7 @@ def table(rounds: int = ROUNDS) -> None:
         print(f"{'to the screen, in yardsticks, longest task, worst':<50}" + "".join(f"{name:>26}" for name, *_ in shows))  # fmt: skip
         for action, cells in found.items():
             print(f"{action:<50}" + "".join(f"{cell:>26}" for cell in cells))
-        cold(browser, f"{url}/plans/saltmere-lantern-regatta/bandwidth")
+        cold(browser, f"{url}/plans/saltmere-lantern-regatta/bandwidth/streams")
         browser.close()
 
 

@@ -12,42 +12,61 @@ import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
 
+/** So many broken calls stand at full height; of more, the names. */
+const MOST_CALLS = 4;
+
 /** The calls that break, each to where it ends and what mends it; of the others, the one that is picked, and their names. */
 export function Calls() {
   const view = useView("addresses");
-  const { selected, pick } = useSelection();
+  const { selected } = useSelection();
   if (!view) return null;
-  const breaks = (s: Schemas["StreamReach"]) => s.cells.some((c) => c.state === "fails");
-  const shown = view.reach.filter((s) => breaks(s) || s.stream === selected);
-  const through = view.reach.filter((s) => !shown.includes(s));
+  const broken = view.reach.filter((s) => s.cells.some((c) => c.state === "fails"));
+  const first = broken.slice(0, MOST_CALLS);
+  const picked = view.reach.filter((s) => s.stream === selected && !first.includes(s));
+  const shown = [...picked, ...first];
+  const more = broken.filter((s) => !shown.includes(s));
+  const through = view.reach.filter((s) => !broken.includes(s) && !shown.includes(s));
   return (
     <Section
       title="Connection traces"
-      aside={`${view.reach.filter(breaks).length} of ${view.reach.length} ${view.reach.length === 1 ? "call breaks" : "calls break"}`}
+      aside={`${broken.length} of ${view.reach.length} ${view.reach.length === 1 ? "call breaks" : "calls break"}`}
     >
       {!view.reach.length && <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>}
       {shown.map((stream) => (
         <Followed key={stream.stream} stream={stream} quiet />
       ))}
-      {through.length > 0 && (
-        <p className="mt-3">
-          {through.length === 1 ? "One gets" : `${through.length} get`} through, or nothing says that they do
-          not:{" "}
-          {through.map((s, n) => (
-            <span key={s.stream}>
-              {n > 0 && ", "}
-              <button type="button" className="link" onClick={() => pick({ noun: "link", id: s.stream })}>
-                {s.name}
-              </button>
-            </span>
-          ))}
-          .
-        </p>
-      )}
+      <Names streams={more} says={`${more.length} more ${more.length === 1 ? "breaks" : "break"}`} />
+      <Names
+        streams={through}
+        says={`${through.length === 1 ? "One gets" : `${through.length} get`} through, or nothing says that they do not`}
+      />
       <OpenPorts />
     </Section>
   );
 }
+
+/** Streams by name, to pick one; of very many, the first. */
+function Names({ streams, says }: { streams: Schemas["StreamReach"][]; says: string }) {
+  const { pick } = useSelection();
+  if (!streams.length) return null;
+  const named = streams.slice(0, MOST_NAMES);
+  return (
+    <p className="mt-3">
+      {says}:{" "}
+      {named.map((s, n) => (
+        <span key={s.stream}>
+          {n > 0 && ", "}
+          <button type="button" className="link" onClick={() => pick({ noun: "link", id: s.stream })}>
+            {s.name}
+          </button>
+        </span>
+      ))}
+      {streams.length > named.length && `, and ${streams.length - named.length} more on the page Streams`}.
+    </p>
+  );
+}
+
+const MOST_NAMES = 24;
 
 /** Whether each stream gets through: every question of its way answered, and the journey of the one that is followed. */
 export function Reach() {
