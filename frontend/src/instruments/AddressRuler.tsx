@@ -50,7 +50,13 @@ export function AddressRuler({ strip, lit }: { strip: Schemas["Strip"]; lit: rea
           </g>
         );
       })}
-      {grouped(marks, x, lit, WIDTH).map(({ left, text, heavy }) => (
+      <text x={WIDTH - PAD} y={15} textAnchor="end" className="fill-accent text-[13px] font-semibold">
+        {marks
+          .filter((mark) => isLit(mark, lit))
+          .map((mark) => `${lastOf(mark)} ${mark.name}`)
+          .join(", ")}
+      </text>
+      {grouped(marks, x, WIDTH).map(({ left, text, heavy }) => (
         <text
           key={text}
           x={left}
@@ -64,24 +70,23 @@ export function AddressRuler({ strip, lit }: { strip: Schemas["Strip"]; lit: rea
   );
 }
 
-/** The octets that are an address's own; where they stand too close for room they are one group. What is picked is named. */
-function grouped(marks: Schemas["Mark"][], x: (at: number) => number, lit: readonly string[], width: number) {
+/** The octets that are an address's own; where they stand too close for room they are one group. */
+function grouped(marks: Schemas["Mark"][], x: (at: number) => number, width: number) {
   const groups: { left: number; text: string; heavy: boolean }[] = [];
   for (const mark of marks) {
-    const on = isLit(mark, lit);
-    const own = mark.address.slice(mark.address.lastIndexOf(".") + 1);
-    const text = on ? `${own} ${mark.name}` : own;
     const left = x(mark.at as number) - 10;
     const last = groups.at(-1);
-    if (last && left < last.left + last.text.length * CHARACTER + 6) last.text += ` ${text}`;
-    else groups.push({ left, text: `.${text}`, heavy: false });
+    if (last && left < last.left + last.text.length * CHARACTER + 6) last.text += ` ${lastOf(mark).slice(1)}`;
+    else groups.push({ left, text: lastOf(mark), heavy: false });
     const group = groups.at(-1);
-    if (group) group.heavy ||= on || mark.troubled;
+    if (group) group.heavy ||= mark.troubled;
   }
   return groups.map((g) => ({
     ...g,
     left: Math.max(0, Math.min(g.left, width - g.text.length * CHARACTER)),
   }));
 }
+
+const lastOf = (mark: Schemas["Mark"]) => mark.address.slice(mark.address.lastIndexOf("."));
 
 const isLit = (mark: Schemas["Mark"], lit: readonly string[]) => lit.includes(mark.ref.split("/")[0] ?? "");

@@ -46,7 +46,7 @@ export function HeadroomBar({ uplink }: { uplink: Uplink }) {
         </text>
       ))}
       <Stalks uplink={uplink} x={x} most={most} />
-      {beyond > 0 && (
+      {beyond > 0 && WIDTH > 520 && (
         <text x={WIDTH} y={BAR + 15} textAnchor="end" className="fill-faint text-[12px]">
           {beyond} more, to {shown(upload.highest_mbps ?? 0)} ›
         </text>

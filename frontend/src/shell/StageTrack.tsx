@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, useLayoutEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
@@ -11,14 +11,20 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   const { report } = useTrial();
   const { standing } = usePlan();
   const { search } = useLocation();
+  const list = useRef<HTMLOListElement>(null);
+  // On a phone the track is wider than the screen: where one is stays in sight.
+  useLayoutEffect(() => {
+    const [all, here] = [list.current, list.current?.querySelector<HTMLElement>(`[data-stage=${current}]`)];
+    if (all && here) all.scrollLeft = here.offsetLeft - (all.clientWidth - here.clientWidth) / 2;
+  }, [current]);
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
-      <ol className="flex overflow-x-auto px-4 max-sm:[scrollbar-width:none]">
+      <ol ref={list} className="relative flex overflow-x-auto px-4 max-sm:[scrollbar-width:none]">
         {STAGES.map(({ id, name }, i) => {
           const state = report.stages.find((s) => s.stage === id);
           const here = id === current;
           return (
-            <li key={id} className="relative min-w-24 flex-1">
+            <li key={id} data-stage={id} className="relative min-w-24 flex-1">
               <span
                 aria-hidden
                 className={`absolute top-[13px] right-0 left-0 border-t ${i === 0 ? "ml-[7px]" : ""} border-faint`}

@@ -108,7 +108,7 @@ function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: b
   return (
     <section
       aria-label={`Headroom on ${upload.name}`}
-      className={`border-ink mb-3 grid gap-x-5 border-t pt-2 sm:grid-cols-[190px_minmax(0,1fr)] ${selected ? "bg-wash" : ""}`}
+      className={`mb-3 grid gap-x-5 pt-2 sm:grid-cols-[190px_minmax(0,1fr)] ${selected ? "border-accent border-t-[3px]" : "border-ink border-t"}`}
     >
       <div>
         <h2 className="text-[15px]">

@@ -16,8 +16,8 @@ export function FactsWanted() {
   if (!wanted.length) return null;
   return (
     <Section title="To find out" aside="what to find out next, by how many pictures wait for it">
-      <table className="w-full">
-        <thead>
+      <table className="w-full max-sm:block max-sm:[&_td]:block max-sm:[&_tbody]:block max-sm:[&_tr]:block max-sm:[&_tr]:pb-3">
+        <thead className="max-sm:hidden">
           <tr>
             <th>What to find out</th>
             <th>Pictures that wait</th>
@@ -33,8 +33,14 @@ export function FactsWanted() {
                   <span className="text-faint"> Of {fact.things.length} boxes of this model.</span>
                 )}
               </td>
-              <td className="font-mono">{fact.aims.length}</td>
-              <td className="w-88 [&_.unit]:w-10">
+              <td className="max-sm:border-t-0">
+                <span className="font-mono">{fact.aims.length}</span>
+                <span className="text-faint sm:hidden">
+                  {" "}
+                  {fact.aims.length === 1 ? "picture waits" : "pictures wait"} for it
+                </span>
+              </td>
+              <td className="max-sm:border-t-0 sm:w-88 [&_.unit]:w-10">
                 <Answer fact={fact} />
               </td>
             </tr>

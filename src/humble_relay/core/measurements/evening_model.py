@@ -23,8 +23,8 @@ SHAPES = ((0.0, 1.0), (0.5, 1.0), (1.0, 1.0), (2.0, 0.3), (4.0, 0.1))
 that is mostly at its best and dips."""
 TWO_STATES = 0.3
 """How likely a line of two states is beforehand, against any of the first powers."""
-EVENINGS_BEFORE, EVENING_SPREAD = 5.0, 0.15
-"""As how many evenings the usual spread between evenings counts, and that spread, as a share of the middle."""
+EVENING_SPREAD = 0.15
+"""The usual spread between evenings, as a share of the middle: half of all lines are beforehand taken to have less."""
 SAMPLES_BEFORE, SAMPLE_SPREAD = 2.0, 0.1
 """The same of measurements within an evening."""
 NEVER_SEEN = 0.1
