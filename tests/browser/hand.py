@@ -105,7 +105,7 @@ class Hand:
 
     def site(self, name: str, line: str = "") -> None:
         self.open("Places")
-        self.page.get_by_label("Its way out").select_option(label=line or "none yet")
+        self.page.get_by_label("Its uplink").select_option(label=line or "none yet")
         self.strokes += bool(line)
         label = (
             "The site"

@@ -84,7 +84,7 @@ def test_a_plan_imported_under_a_name_that_is_there_is_offered_another(page: Pag
 def test_print_clicked_twice_prints_once(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/papers")
     page.evaluate("() => { window.printed = 0; window.print = () => { window.printed += 1 } }")
-    button = page.get_by_role("button", name="Print the call sheet")
+    button = page.get_by_role("button", name="Print the tech pack")
     button.dblclick()
     assert page.evaluate("window.printed") == 1
     page.wait_for_timeout(700)

@@ -120,7 +120,7 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
               strokeWidth="4"
             >
               <tspan className="font-mono">{mark.address}</tspan> {mark.name}
-              {bad ? " (see docket)" : ""}
+              {bad ? " (in conflict)" : ""}
             </text>
           );
         })}

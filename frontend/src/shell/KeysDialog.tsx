@@ -6,7 +6,7 @@ import { ACTIONS, type Action, changeKey, switchKeys, useKeys } from "./keys";
 const FIXED: [string, string][] = [
   ["1 to 7", "Open a stage"],
   ["+ - 0", "On the signal map: closer, further, all of it"],
-  ["Arrows", "On the signal map and the drawing of a site: from box to box, or moving a place"],
+  ["Arrows", "On the signal map and the drawing of a site: from device to device, or moving a place"],
   ["Enter", "Keep what was typed; open what is chosen"],
   ["Escape", "Take back what was typed; close what is open"],
 ];

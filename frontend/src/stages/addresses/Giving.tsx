@@ -13,7 +13,7 @@ export function Giving() {
   const view = useView("addresses")?.giving;
   if (!view) return null;
   return (
-    <Section title="Giving addresses" aside="by kind of box; never one that is taken, or in the pool">
+    <Section title="Giving addresses" aside="by kind of device; never one that is taken, or in the pool">
       <div className="grid gap-x-10 gap-y-4 lg:grid-cols-2">
         <Scheme view={view} />
         <div className="space-y-4">
@@ -21,7 +21,7 @@ export function Giving() {
             <ToAddress key={network.network} network={network} />
           ))}
           {!view.networks.length && (
-            <p className="text-faint">Every box on a network has its address written down.</p>
+            <p className="text-faint">Every device on a network has its address written down.</p>
           )}
         </div>
       </div>
@@ -45,7 +45,7 @@ function Scheme({ view }: { view: View }) {
       <table>
         <thead>
           <tr>
-            <th>Kind of box</th>
+            <th>Kind of device</th>
             <th className="whitespace-nowrap">Addresses end in</th>
             <th>to</th>
             <th />
@@ -90,7 +90,7 @@ function Scheme({ view }: { view: View }) {
         {free.length > 0 && (
           <select
             className="field w-56"
-            aria-label="Add a range for a kind of box"
+            aria-label="Add a range for a kind of device"
             value=""
             onChange={(e) => {
               const after = Math.max(9, ...plain.map((range) => range.last));
@@ -144,14 +144,14 @@ function ToAddress({ network }: { network: View["networks"][number] }) {
               <span className="sr-only"> of {network.name}</span>
             </button>
             <button type="button" className="link" onClick={() => void edit(network.fix)}>
-              Fix {count === 1 ? "it in the box" : "them in the boxes"}
+              Fix {count === 1 ? "it in the device" : "them in the devices"}
               <span className="sr-only"> on {network.name}</span>
             </button>
           </p>
         </>
       )}
       {network.full && (
-        <p>Its range is full: some boxes go without. Give it a wider range, or a smaller pool.</p>
+        <p>Its range is full: some devices go without. Give it a wider range, or a smaller pool.</p>
       )}
     </div>
   );

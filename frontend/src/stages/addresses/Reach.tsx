@@ -205,7 +205,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
           {stream.spare && (
             <details>
               <summary className="link text-[13px]">
-                When its line drops:{" "}
+                When its uplink drops:{" "}
                 {stream.spare.ends_at === null || stream.spare.ends_at === undefined
                   ? "it still gets through"
                   : "it does not get through"}
@@ -235,7 +235,7 @@ function OpenPorts() {
   if (!ports) return null;
   return (
     <div className="mt-4">
-      <h3>Open to the world</h3>
+      <h3>Exposed ports</h3>
       {ports.length ? (
         <table className="w-full">
           <thead>

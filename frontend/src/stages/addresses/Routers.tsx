@@ -20,7 +20,7 @@ export function Routers() {
   const { standing } = usePlan();
   const { routers, uplinks } = standing.plan;
   return (
-    <Section title="Lines and routers" aside="what the internet sees of each site, and what is let in">
+    <Section title="Uplinks and routers" aside="outside addresses, outbound filters, port forwards and rules">
       {uplinks.length ? (
         <table className="w-full">
           <thead>
@@ -41,7 +41,7 @@ export function Routers() {
           </tbody>
         </table>
       ) : (
-        <FirstThing>No line out yet: name it in Survey.</FirstThing>
+        <FirstThing>No uplink yet: name it in Survey.</FirstThing>
       )}
       {routers.map((router) => (
         <RouterBlock key={router.id} router={router} />
@@ -97,7 +97,7 @@ function LineRow({ line }: { line: Uplink }) {
       </td>
       <td className="w-24">
         <YesNo
-          label={`Whether ${line.name} shows a sign-in page`}
+          label={`Whether ${line.name} has a captive portal`}
           value={line.sign_in ?? false}
           edits={(v) => [set("uplink", line.id, "sign_in", v ?? false)]}
         />
@@ -151,7 +151,7 @@ function RouterBlock({ router }: { router: Router }) {
         <div className="w-56">
           <span className="text-faint block text-[12px]">Hairpin NAT</span>
           <YesNo
-            label={`Whether ${router.name} turns calls of its own outside address round`}
+            label={`Whether ${router.name} does hairpin NAT`}
             value={router.reflects ?? null}
             edits={(v) => [set("router", router.id, "reflects", v)]}
           />
@@ -488,7 +488,7 @@ function NewRoute({ router, add }: { router: Router; add: (made: StaticRoute) =>
   );
 }
 
-/** A forward in one line: transport, port, and the box that it leads to. */
+/** A forward in one line: transport, port, and the device that it leads to. */
 function NewForward({ router }: { router: Router }) {
   const { standing } = usePlan();
   const { edit } = useEdits();
@@ -512,7 +512,7 @@ function NewForward({ router }: { router: Router }) {
         const number = Number(port);
         if (!Number.isInteger(number) || number < 1 || number > HIGHEST_PORT)
           return setWrong(`A port is a whole number from 1 to ${HIGHEST_PORT}.`);
-        if (!to) return setWrong("Say which box it leads to: one with an address that stays.");
+        if (!to) return setWrong("Say which device it leads to: one with an address that stays.");
         setWrong(null);
         const made = edit([
           set("router", router.id, "forwards", [
@@ -545,11 +545,11 @@ function NewForward({ router }: { router: Router }) {
       />
       <select
         className="field max-w-64"
-        aria-label={`Box that the new forward of ${router.name} leads to`}
+        aria-label={`Device that the new forward of ${router.name} leads to`}
         value={to}
         onChange={(event) => setTo(event.target.value)}
       >
-        <option value="">to which box</option>
+        <option value="">to which device</option>
         {boxes.map(([address, words]) => (
           <option key={address} value={address}>
             {words}

@@ -104,13 +104,13 @@ function Line({ stream, judged }: { stream: Stream; judged: Schemas["StreamAddre
         )}
         {judged?.two_paths && (
           <Choice
-            label={`Which stream of its box ${stream.name} is`}
+            label={`Which stream of its device ${stream.name} is`}
             none="not said"
             value={stream.small === true ? "small" : stream.small === false ? "full" : ""}
             options={
               [
-                ["full", "its full stream"],
-                ["small", "its small stream"],
+                ["full", "its main stream"],
+                ["small", "its substream"],
               ] as const
             }
             edits={(v) => [set("link", stream.id, "small", v ? v === "small" : null)]}

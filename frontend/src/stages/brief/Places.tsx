@@ -67,7 +67,7 @@ function Sites() {
               <th>Site</th>
               <th>Its network is run by</th>
               <th>Latitude, longitude</th>
-              <th>Ways out</th>
+              <th>Uplinks</th>
               <th />
             </tr>
           </thead>
@@ -181,14 +181,7 @@ function NewSite() {
         placeholder={first ? "Saltmere creek" : "Chandlery"}
         write={setName}
       />
-      <Select
-        label="Its way out"
-        width="w-40"
-        none="none yet"
-        value={line}
-        options={LINES}
-        choose={setLine}
-      />
+      <Select label="Its uplink" width="w-40" none="none yet" value={line} options={LINES} choose={setLine} />
       <button type="submit" className="button">
         Add a site
       </button>

@@ -38,7 +38,7 @@ export function BoxEditor({
   const putPower = (part: Partial<NonNullable<Device["power"]>>) => put({ power: { ...power, ...part } });
   const form = useRef<HTMLDivElement>(null);
   const keep = async () => {
-    if (!device.name.trim()) return setWrong("Give the box a name.");
+    if (!device.name.trim()) return setWrong("Give the device a name.");
     if (form.current?.querySelector("[aria-invalid=true]"))
       return setWrong("One of the numbers cannot be read: mend it, or empty it.");
     try {
@@ -224,7 +224,7 @@ function Sends({ device, put }: Part) {
             write={(v) => v && change({ channels: v })}
           />
           <Select
-            label="Composes upright pictures"
+            label="Composes vertical pictures"
             width="w-40"
             value={now.vertical ? "yes" : "no"}
             options={YES_NO}

@@ -131,7 +131,7 @@ function DeviceDetail({ device, line }: { device: Device; line: Line }) {
       <div className="border-rule mt-2 mb-3 ml-2 border-l-2 pl-4">
         <BoxEditor
           start={device}
-          keepWords="Change the box"
+          keepWords="Change the device"
           onKeep={become}
           onLeave={() => setWriting(false)}
         />

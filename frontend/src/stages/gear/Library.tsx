@@ -123,7 +123,7 @@ export function Library() {
   if (writing)
     return (
       <Section
-        title={writing.changes ? `Change ${writing.device.name}` : "A box of my own"}
+        title={writing.changes ? `Change ${writing.device.name}` : "A device of my own"}
         aside="it goes into the library, for every plan"
       >
         <BoxEditor
@@ -147,7 +147,7 @@ export function Library() {
               setWriting({ device: BLANK, told: { about: "", origin: "" }, words: "", changes: null })
             }
           >
-            Build a box of my own
+            Build a device of my own
           </button>
           <a className="link" href="/api/gear.json?own=true" download>
             My own as JSON

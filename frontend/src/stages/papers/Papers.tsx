@@ -36,7 +36,7 @@ export default function Papers() {
       {isPending && <Waiting on="Writing the papers" query={asked} />}
       <div className="no-print mb-4 flex flex-wrap items-center gap-4">
         <button type="button" className="button button-main" onClick={() => print(null)}>
-          Print the call sheet
+          Print the tech pack
         </button>
         <a className="button" href={`/api/plans/${id}/export${query}`} download>
           Export the plan as a file
@@ -75,7 +75,7 @@ export default function Papers() {
         </label>
       </div>
       <header className={`mb-4 ${only ? "no-print" : ""}`}>
-        <h2 className="text-[22px]">{plan.show.name}: call sheet</h2>
+        <h2 className="text-[22px]">{plan.show.name}: tech pack</h2>
         <p>
           {plan.show.starts_at
             ? `${wall(plan.show.starts_at).day}, ${wall(plan.show.starts_at).time}`

@@ -30,7 +30,7 @@ export function FactsWanted() {
               <td>
                 <StateMark state="not known" /> {fact.question}
                 {fact.things.length > 1 && (
-                  <span className="text-faint"> Of {fact.things.length} boxes of this model.</span>
+                  <span className="text-faint"> Of {fact.things.length} devices of this model.</span>
                 )}
               </td>
               <td className="max-sm:border-t-0">

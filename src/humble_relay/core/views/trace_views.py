@@ -17,13 +17,13 @@ COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (
         "Address",
         ("stream-address", "local-address", "far-address", "links-mixed-up", "srt-settings", "key-missing"),
     ),
-    ("Stays", ("address-may-move",)),
-    ("Way", ("networks-apart", "no-way-out", "far-way-out", "cut-off")),
-    ("Let out", ("not-let-out", "sign-in-page")),
+    ("Fixed", ("address-may-move",)),
+    ("Route", ("networks-apart", "no-way-out", "far-way-out", "cut-off")),
+    ("Outbound", ("not-let-out", "sign-in-page")),
     ("Passes", ("kept-apart", "packets-too-large")),
     ("Inbound", ("not-let-in", "sides-do-not-meet")),
-    ("Box", ("firewall-in-the-box", "clock-not-set")),
-    ("Spare", ("spare-does-not-reach",)),
+    ("Device", ("firewall-in-the-box", "clock-not-set")),
+    ("Failover", ("spare-does-not-reach",)),
 )
 """The questions of a stream's way, by what they are about."""
 _PARTS = {
