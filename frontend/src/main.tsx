@@ -9,6 +9,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes, useParams } from "react-router";
 import { PlanProvider } from "./api/plan";
 import { Gate } from "./shell/Gate";
+import { Glossary } from "./shell/Glossary";
 import { PlanFrame } from "./shell/PlanFrame";
 import { PlanList } from "./shell/PlanList";
 import { restoreTheme } from "./shell/theme";
@@ -32,6 +33,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
         <Gate>
           <Routes>
             <Route path="/" element={<PlanList />} />
+            <Route path="/glossary" element={<Glossary />} />
             <Route path="/plans/:id/:stage?/:page?" element={<OnePlan />} />
           </Routes>
         </Gate>

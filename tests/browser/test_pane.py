@@ -1,9 +1,11 @@
 """The pane: what is picked has an address, is set there, and back leads back."""
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from humble_relay.core.catalogue.glossary import glossary
 from humble_relay.core.plan import NOUNS
 from humble_relay.demo import demo_plan
 from tests.server import Server
@@ -95,3 +97,16 @@ def test_many_are_changed_at_once_in_a_table_and_pasted_into_it(page: Page, serv
     expect(table.get_by_label("Outbound filter of Punt modem 1")).to_have_value("tcp")
     page.reload()
     expect(table.get_by_text(re.compile("^Columns: 8 of "))).to_be_visible()
+
+
+def test_a_term_leads_to_the_glossary_and_back(page: Page, server: Server) -> None:
+    used = {of for file in Path("frontend/src").rglob("*.tsx") for of in re.findall(r'<Term of="([^"]+)"', file.read_text())}  # fmt: skip
+    assert used and used <= {term.id for term in glossary()}
+    page.goto(f"{server.url}{PLAN}/bandwidth?pick=uplink:boathouse-fibre")
+    fibre = page.get_by_role("region", name="Headroom on Boathouse fibre")
+    fibre.get_by_text("Rules, hours and intervals").click()
+    fibre.get_by_role("link", name="90 % interval").click()
+    expect(page.get_by_text("for nine of ten lines that were measured like this one")).to_be_in_viewport()
+    page.get_by_role("button", name="Back").click()
+    expect(fibre).to_be_visible()
+    expect(page).to_have_url(re.compile("pick=uplink"))

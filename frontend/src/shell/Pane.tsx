@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { Link } from "react-router";
 import type { Picked, PickedNoun } from "../api/pick";
 import { usePlan, useSelection, useTrial } from "../api/plan";
 import { moment } from "../parts/numbers";
@@ -66,7 +67,10 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
         <Docket />
       )}
       <p className="margin-note mt-auto px-3 py-2 text-[12px]">
-        Judged as of {moment(standing.report.as_of, standing.plan.show.zone)}
+        Judged as of {moment(standing.report.as_of, standing.plan.show.zone)} ·{" "}
+        <Link className="link" to="/glossary">
+          Glossary
+        </Link>
       </p>
     </aside>
   );

@@ -11,6 +11,7 @@ import { LongRows } from "../../parts/LongList";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { STATE_WORDS, StateMark } from "../../parts/StateMark";
+import { Term } from "../../parts/Term";
 
 /** So many broken calls stand at full height; of more, the names. */
 const MOST_CALLS = 4;
@@ -235,7 +236,9 @@ function OpenPorts() {
   if (!ports) return null;
   return (
     <div className="mt-4">
-      <h3>Exposed ports</h3>
+      <h3>
+        <Term of="exposed-port">Exposed ports</Term>
+      </h3>
       {ports.length ? (
         <table className="w-full">
           <thead>

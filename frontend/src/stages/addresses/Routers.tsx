@@ -7,6 +7,7 @@ import { BEHAVIOURS, FILTERINGS, LETS_OUT, OUTSIDES, TRANSPORTS } from "../../ap
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { NumberInput, Select, TextInput } from "../../parts/inputs";
 import { FirstThing, Section } from "../../parts/Section";
+import { Term } from "../../parts/Term";
 import { Wrong } from "../../parts/Wrong";
 import { YesNo } from "../../parts/YesNo";
 
@@ -149,7 +150,9 @@ function RouterBlock({ router }: { router: Router }) {
           edits={(v) => [set("router", router.id, "filtering", v || null)]}
         />
         <div className="w-56">
-          <span className="text-faint block text-[12px]">Hairpin NAT</span>
+          <span className="text-faint block text-[12px]">
+            <Term of="hairpin-nat">Hairpin NAT</Term>
+          </span>
           <YesNo
             label={`Whether ${router.name} does hairpin NAT`}
             value={router.reflects ?? null}

@@ -10,6 +10,7 @@ import { shown } from "../../parts/numbers";
 import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
+import { Term } from "../../parts/Term";
 import { Allocate } from "./Allocate";
 import { Bond } from "./Bond";
 import { Compare } from "./Compare";
@@ -167,7 +168,7 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
       <legend className="text-faint text-[12px]">
-        Headroom rule of this plan
+        <Term of="headroom-rule">Headroom rule</Term> of this plan
         {uplink.upload.allowed_at && `, at ${uplink.upload.allowed_at}, the hour that allows least`}
       </legend>
       {uplink.upload.allowances.map((a) => (
@@ -209,9 +210,15 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
         <tr>
           <th>Hour of the show</th>
           <th>Measured</th>
-          <th>Median</th>
-          <th>10th percentile</th>
-          <th>90 % interval</th>
+          <th>
+            <Term of="median">Median</Term>
+          </th>
+          <th>
+            <Term of="10th-percentile">10th percentile</Term>
+          </th>
+          <th>
+            <Term of="90-interval">90 % interval</Term>
+          </th>
           <th>Worth</th>
         </tr>
       </thead>
