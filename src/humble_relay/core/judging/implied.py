@@ -65,14 +65,10 @@ def _networks_of_sockets(
     ]
     if not nowhere:
         return
-    ports = {f"{d.id}/{p.id}": p for d in devices.values() for p in d.ports}
+    ports = {f"{d.id}/{p.id}": p for d in devices.values() for p in d.ports if is_lan_socket(p)}
     beside: dict[str, list[tuple[str, str]]] = defaultdict(list)
     for cable in plan.links:
-        if (
-            cable.kind == "cable"
-            and not cable.broken
-            and all(is_lan_socket(ports[r]) for r in (cable.from_port, cable.to_port))
-        ):
+        if cable.kind == "cable" and not cable.broken and cable.from_port in ports and cable.to_port in ports:
             beside[cable.from_port.split("/")[0]].append((cable.from_port, cable.to_port))
             beside[cable.to_port.split("/")[0]].append((cable.to_port, cable.from_port))
     site_of = {p.id: p.site for p in plan.places}

@@ -55,10 +55,10 @@ class Flow(NamedTuple):
 def flow(case: Case) -> Flow:
     """Every signal of the plan. Loops are walked once; what stands on a closed loop may see no signal."""
     found = Flow({}, {}, {id: {} for id in case.devices})
-    streams = {s.id for s in case.streams}
+    streams, lines = {s.id for s in case.streams}, lines_into(case)
     for id in downstream_order(case):
         device = case.devices[id]
-        for ref, signal in _leaving(case, device, found.arriving[id]):
+        for ref, signal in _leaving(case, device, found.arriving[id], lines.get(id, frozenset())):
             if ref in streams:
                 stream = case.links[ref]
                 assert isinstance(stream, Stream)
@@ -147,15 +147,20 @@ def downstream_order(case: Case) -> list[str]:
     return order
 
 
-def _leaving(case: Case, device: Device, arriving: dict[str, Signal]) -> list[tuple[str, Signal]]:
+def _leaving(
+    case: Case, device: Device, arriving: dict[str, Signal], lines: frozenset[str]
+) -> list[tuple[str, Signal]]:
     """What the device puts on its outputs and its streams, by port or stream."""
-    by_port = [arriving[p.id] for p in device.ports if p.id in arriving]
-    first = next(iter([*by_port, *arriving.values()]), None)
+    first: Signal | None = None
+    if arriving:
+        first = next((arriving[p.id] for p in device.ports if p.id in arriving), None)
+        first = first or next(iter(arriving.values()))
     own: Signal | None = None
-    lines = lines_into(case).get(device.id, frozenset())
     if is_source(device):
-        own = Signal(device.produces, device.id, "picture", frozenset([device.id]))
-        own = own._replace(sound=lines | ({device.id} if hears(device) else frozenset()))
+        sources = frozenset([device.id])
+        own = Signal(
+            device.produces, device.id, "picture", sources, sound=lines | sources if hears(device) else lines
+        )
     elif first and device.kind in MIXERS:
         sources = frozenset[str]().union(*(s.sources for s in arriving.values()))
         through = (device.id, *first.through)
