@@ -315,7 +315,7 @@ def test_what_must_arrive_is_sent_even_where_the_worst_hour_leaves_no_room_and_t
     assert (
         4.04 < room.asked_mbps <= room.may_mbps < 7
     )  # no more beyond it than it takes: twice the least picture
-    assert "too little to rely on" in allocation(case_of(two_platforms(), measured(20, 21, 20, 22, 21))).doubt
+    assert "too little to rely on" in allocation(case_of(two_platforms(), measured(20, 21, 20))).doubt
     assert allocation(case_of(two_platforms(), measured(*[60] * 8))).doubt == ""
 
 
