@@ -34,7 +34,7 @@ how likely for a low end that is to be wide enough for lines that do dip.
 All of these: common practice, no source; held against drawn lines of six kinds (tests/core/measurements)."""
 _APART, _WORTH_OF_A_STATE = 0.1, 0.5
 """How far apart two states are at least, as a share of the middle, and how many measurements each must be worth."""
-_STEPS, _MOST = 32, 0.75
+_STEPS, _MOST, _WITHINS = 24, 0.75, 96
 """Into how many spreads of equal chance the Half-Cauchy is parted, and which part of it there is: a spread above some two and a half times the
 usual one is none of a line."""
 _NODES, _SHARES = np.polynomial.hermite_e.hermegauss(9)
@@ -239,12 +239,13 @@ def _spreads_drawn(
     variance parameters in hierarchical models", §4.3)."""
     spreads = EVENING_SPREAD * np.tan(np.pi / 2 * (np.arange(_STEPS) + 0.5) / _STEPS * _MOST)
     apart = np.array([data.usual(min(float(s), 0.95), fit.power) for s in spreads])
-    differ = apart[None, :] ** 2 + within[:, None] / data.in_an_evening
+    few = within[:_WITHINS]  # drawn by chance: the first are as good as any
+    differ = apart[None, :] ** 2 + few[:, None] / data.in_an_evening
     fits = -(data.evenings - 1) / 2 * np.log(differ) - fit.between / (2 * differ)
     chances = np.cumsum(np.exp(fits - fits.max()))
     at = np.searchsorted(chances, chances[-1] * (np.arange(len(within)) + draw.random()) / len(within))
     at = np.minimum(draw.permutation(at), chances.size - 1)
-    return within[at // _STEPS], apart[at % _STEPS]
+    return few[at // _STEPS], apart[at % _STEPS]
 
 
 def evened(ups: Floats, power: float, geometric: float) -> Floats:
