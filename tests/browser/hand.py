@@ -11,6 +11,11 @@ from tests.server import Server
 STAGES = ("Brief", "Survey", "Gear", "Signal", "Addresses", "Bandwidth", "Papers")
 
 
+def turn(page: Page, name: str) -> None:
+    """To another page of the stage."""
+    page.get_by_role("navigation", name="Pages of this stage").get_by_role("link", name=name).click()
+
+
 class Hand:
     """One plan made from an empty folder; `strokes` is what it took."""
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from humble_relay.demo import DEMO_ID
+from tests.browser.hand import turn
 from tests.server import Server
 
 
@@ -16,11 +17,6 @@ def open_addresses(page: Page, server: Server, plan: str) -> None:
     expect(
         page.get_by_role("region", name="Whether each stream gets through").get_by_role("table").first
     ).to_be_visible()
-
-
-def turn(page: Page, name: str) -> None:
-    """To another page of the stage."""
-    page.get_by_role("navigation", name="Pages of this stage").get_by_role("link", name=name).click()
 
 
 def test_a_stream_that_dies_is_followed_to_its_cure_and_the_cure_applied(page: Page, server: Server) -> None:

@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.browser.hand import turn
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -35,11 +36,6 @@ def saved(page: Page, version: int) -> None:
 def near(page: Page) -> None:
     """Close enough to read every label of the map."""
     page.get_by_role("button", name="every label").click()
-
-
-def turn(page: Page, name: str) -> None:
-    """To another page of the stage."""
-    page.get_by_role("navigation", name="Pages of this stage").get_by_role("link", name=name).click()
 
 
 def box(page: Page, name: str) -> Locator:

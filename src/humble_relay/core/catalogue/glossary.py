@@ -17,7 +17,7 @@ _TERMS: tuple[tuple[str, str, str], ...] = (
     ("10th percentile", "The upload that nine of ten measurements reached. What a stream may count on at that hour.", "Hyndman and Fan 1996"),
     ("90 % interval", "Between these two values the truth lies for nine of ten lines that were measured like this one.", ""),
     ("Backup ingest", "A second address of the same platform; the encoder sends the stream to both.", ""),
-    ("Bonded uplink", "Several lines, mostly modems, that carry one stream together; the other end puts it in order again.", ""),
+    ("Bonded uplink", "Several lines, mostly modems, that share the packets of a stream; the far end puts them in order again.", ""),
     ("Caller, listener", "Of two devices the one that opens the connection, and the one that waits for it. The listener needs an address that the caller can reach.", "draft-sharabayko-srt"),
     ("Captive portal", "A network that shows a page to sign in on before it lets anything through.", "RFC 8952"),
     ("Carrier NAT (CGNAT)", "Many customers share one outside address of the carrier (100.64.0.0/10): nobody can call in.", "RFC 6598"),

@@ -118,21 +118,33 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
         typed = _typed(type(part), name)
         if typed is None:
             continue
-        label, unit = field_words(name)
-        yield ThingField(
-            path=before + name,
-            port=port,
-            group=group,
-            label=label[:1].upper() + label[1:],
-            unit=unit,
-            kind=typed.kind,
+        yield _field(
+            case,
+            typed,
+            before + name,
+            group,
+            port,
             value=_as_typed(case, value),
-            choices=_choices(case, typed),
             may_be_empty=typed.may_be_empty or typed.kind == "text",
             empty=EMPTY_WORDS.get(name, "not known"),
-            secret=typed.secret,
             parts=value if isinstance(value, VideoFormat) else None,
         )
+
+
+def _field(case: Case, typed: _Typed, path: str, group: str, port: str, **what: Any) -> ThingField:
+    """A field by how it is typed, and what stands in it."""
+    label, unit = field_words(path.rpartition(".")[2])
+    return ThingField(
+        path=path,
+        port=port,
+        group=group,
+        label=label[:1].upper() + label[1:],
+        unit=unit,
+        kind=typed.kind,
+        choices=_choices(case, typed),
+        secret=typed.secret,
+        **what,
+    )
 
 
 def _fields_of_none(
@@ -144,20 +156,7 @@ def _fields_of_none(
     for name in needed if len(needed) == 1 else () if needed else part.model_fields:
         if (typed := _typed(part, name)) is None or typed.kind == "list":
             continue
-        label, unit = field_words(name)
-        yield ThingField(
-            path=before + name,
-            port=port,
-            group=group,
-            label=label[:1].upper() + label[1:],
-            unit=unit,
-            kind=typed.kind,
-            value="",
-            choices=_choices(case, typed),
-            may_be_empty=True,
-            secret=typed.secret,
-            there=False,
-        )
+        yield _field(case, typed, before + name, group, port, value="", may_be_empty=True, there=False)
 
 
 @lru_cache(maxsize=500)
