@@ -131,7 +131,7 @@ def test_a_stream_goes_by_another_line_of_its_router(page: Page, server: Server)
     reach.get_by_role("button", name="Program to Alder").click()
     expect(reach.get_by_text(re.compile("sends it out by Boathouse phone"))).to_be_visible()
     page.get_by_role("link", name="Routers", exact=True).click()
-    steers = page.get_by_label(re.compile("^Whether Router, Saltmere creek sends single streams"))
+    steers = page.get_by_label("Policy routes of Router, Saltmere creek")
     steers.select_option(label="no")
     docket.get_by_role("button", name="All findings").click()
     expect(docket.get_by_text("Program to Alder goes by Boathouse fibre, not by Boathouse phone")).to_be_visible(timeout=20_000)  # fmt: skip

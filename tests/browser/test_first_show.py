@@ -96,9 +96,10 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
         press(page, f"Add {model}")
     saved(page, 7)
     turn(page, "In this plan")
-    press(page, "More about Video platform")
-    fill(page, "Host it takes streams at", "ingest.birch.example")
+    press(page, "Video platform")
+    fill(page, "Host", "ingest.birch.example")
     saved(page, 8)
+    press(page, "All findings")
 
     stage(page, "5", "5 Addresses")
     turn(page, "Networks")
@@ -106,7 +107,7 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     saved(page, 9)
     fill(page, "Range of Show network", "192.168.7.0/24")
     turn(page, "Devices")
-    choose(page, "Network of Streaming encoder", "Show")
+    choose(page, "Network of Streaming encoder, LAN", "Show")
     saved(page, 11)
 
     # The command bar: alternatives first, done only when chosen.

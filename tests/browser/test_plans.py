@@ -121,11 +121,11 @@ def test_a_long_table_draws_what_is_in_view_wherever_it_stands_and_all_of_it_on_
         body = {"edits": [e.model_dump(mode="json") for e in edits]}
         client.post(f"/api{PLAN}/edits", json=body, headers={"If-Match": '"1"'}).raise_for_status()
     page.goto(f"{server.url}{PLAN}/signal/links")
-    table = page.get_by_role("region", name="Cables and streams").get_by_role("table").first
+    table = page.get_by_role("region", name="Cables").get_by_role("table")
     expect(table).to_be_attached()
-    lengths = table.get_by_label(re.compile("^Length from Crowd camera"))
+    lengths = table.get_by_label(re.compile("^Length of Crowd camera"))
     for wanted in (3, 30, 59):
-        row = table.get_by_label(f"Length from Crowd camera {wanted}, SDI out")
+        row = table.get_by_label(re.compile(f"^Length of Crowd camera {wanted}, SDI out"))
         for _ in range(60):
             if row.count():
                 break

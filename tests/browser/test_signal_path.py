@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from pathlib import Path
 
 import pytest
@@ -110,8 +111,8 @@ def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ig
 
 def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal/links")
-    page.get_by_label("Find a link by its ends").fill("weir fibre")
-    page.get_by_role("button", name="Broken Weir fibre sender, Fibre out").click()
+    page.get_by_label("Find in cables").fill("weir fibre")
+    page.get_by_label(re.compile("^Broken of Weir fibre sender, Fibre out")).select_option(label="yes")
     saved(page, 2)
     pane = page.get_by_role("complementary", name="Findings")
     expect(pane).to_contain_text("is marked as broken")  # what was worked on is what the pane shows

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from pathlib import Path
 
 import pytest
@@ -86,9 +87,9 @@ def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore
 
 def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_the_docket(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal/links")
-    length = page.get_by_label("Length from Slipway camera, SDI out")
+    length = page.get_by_label(re.compile("^Length of Slipway camera, SDI out"))
     length.fill("forty")
-    expect(page.get_by_role("alert")).to_contain_text("Write a number in m")
+    expect(page.get_by_role("alert")).to_contain_text("Write a number")
     length.fill("400")
     expect(docket(page, "is 400 m of SDI coax")).to_contain_text("would come")
     length.press("Enter")
@@ -103,7 +104,7 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     expect(docket(page, "is 400 m of SDI coax")).to_have_count(0)
 
     page = at("addresses/devices")
-    address = page.get_by_label("Address of Boathouse encoder", exact=True)
+    address = page.get_by_label("Address of Boathouse encoder, LAN", exact=True)
     address.fill("192.168.2.30")
     expect(docket(page, "outside Show network")).to_contain_text("would come")
     address.press("Escape")

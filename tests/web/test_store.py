@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy import inspect, text
 
+from humble_relay.core.plan import Noun
 from humble_relay.core.plan.edits import Remove
 from humble_relay.core.plan.edits.draft import EditRefused
 from humble_relay.store.changes import Edited, Measured, NoSuchPlan, NothingToDo, Redone, Undone
@@ -93,3 +94,27 @@ def test_plans_of_one_name_get_ids_of_their_own(plans: Plans) -> None:
     assert plans.create(small_show(), STEADY, "regatta", "began").id == "regatta-3"
     with pytest.raises(NoSuchPlan):
         plans.get("regatta-4")
+
+
+def test_what_changed_a_thing_last_is_noted_with_the_change_and_that_it_is_gone(plans: Plans) -> None:
+    def last(noun: Noun, thing: str) -> tuple[int, bool] | None:
+        found = plans.last_change("regatta", noun, thing)
+        return found and (found.number, found.gone)
+
+    assert last("link", "feed") is None
+    plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 6)]))
+    plans.make("regatta", 2, Edited([put("device", "camera", "name", "Quay camera")]))
+    assert (last("link", "feed"), last("device", "camera"), last("device", "encoder")) == (
+        (2, False),
+        (3, False),
+        None,
+    )
+    plans.make("regatta", 3, Edited([Remove(noun="device", id="camera")]))
+    assert last("device", "camera") == (4, True) and last("link", "run") == (
+        4,
+        True,
+    )  # its cable went with it
+    plans.make("regatta", 4, Undone())
+    assert last("device", "camera") == (5, False)
+    said = plans.last_change("regatta", "link", "feed")
+    assert said and said.what == ("video bitrate of Feed 8 → 6 Mb/s",)

@@ -1,7 +1,7 @@
 import type { Schemas } from "./client";
 
 /** What is picked, as the address of the page says it: `device:camera`, or `finding:` and the finding's id. */
-export type PickedNoun = Schemas["ThingPane"]["noun"];
+export type PickedNoun = Schemas["PickedThing"]["noun"];
 export type Picked = { noun: PickedNoun; id: string } | { finding: string };
 
 export const keyOf = (picked: Picked): string =>

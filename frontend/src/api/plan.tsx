@@ -125,15 +125,125 @@ async function send(id: string, version: number, { id: request, change }: Pendin
   return taken(await api.POST(`/api/plans/{id}/${change.go}`, { params: { path: { id }, header } }));
 }
 
-export function PlanProvider({ id, children }: { id: string; children: ReactNode }) {
-  const client = useQueryClient();
-  const cacheKey = useMemo(() => ["plan", id], [id]);
+/** The edits that are looked at, and the plan as it would be with them. */
+function useTrying(id: string) {
   const trialNumber = useRef(0);
   const [trial, setTrial] = useState<Trial | null>(null);
   const [trying, setTrying] = useState<Edit[] | null>(null);
+  const preview = useCallback(
+    async (edits: Edit[] | null) => {
+      const mine = ++trialNumber.current;
+      if (!edits) return setTrial(null);
+      try {
+        const found = taken(
+          await api.POST("/api/plans/{id}/try", { params: { path: { id } }, body: { edits } }),
+        );
+        if (mine === trialNumber.current) {
+          setTrial(found);
+          setTrying(edits);
+        }
+      } catch {
+        if (mine === trialNumber.current) setTrial(null);
+      }
+    },
+    [id],
+  );
+
+  const leaveTrial = useCallback(() => {
+    setTrial(null);
+    trialNumber.current++;
+  }, []);
+  return { trial, trying, preview, leaveTrial };
+}
+
+/** What another tab did is here within a moment; but what was typed stays on the version it was typed on. */
+function useOtherTabs(
+  id: string,
+  version: () => number,
+  pending: () => readonly Pending[],
+  refetch: () => Promise<unknown>,
+) {
+  useEffect(
+    () =>
+      whenChanged((news) => {
+        const typing = pending().length > 0 || document.querySelector("[data-unsaved]");
+        if (news.id === id && news.version > version() && !typing) void refetch();
+      }),
+    [id, version, pending, refetch],
+  );
+}
+
+/** The browser asks before a page is left on which something is typed and not kept. */
+function useAskBeforeLeaving(pending: () => readonly Pending[]) {
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent) => {
+      if (pending().some((one) => !one.written) || document.querySelector("[data-not-kept]")) {
+        event.preventDefault();
+      }
+    };
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [pending]);
+}
+
+/** What was typed before a reload and could not be kept, until it is dismissed. */
+function useLost(id: string, loaded: boolean, takeUp: () => Lost[] | null) {
   const [lost, setLost] = useState<Lost[]>([]);
+  useEffect(() => {
+    const found = loaded ? takeUp() : null;
+    if (found) setLost(found);
+  }, [loaded, takeUp]);
+  const dismissLost = useCallback(() => {
+    forgetLost(id);
+    setLost([]);
+  }, [id]);
+  return { lost, dismissLost };
+}
+
+/** What is picked, by the address of the page. */
+function usePicked(standing: Standing | undefined): SelectionValue {
   const [search, setSearch] = useSearchParams();
   const key = search.get("pick");
+  const now = useRef({ setSearch, key, plan: standing?.plan });
+  now.current = { setSearch, key, plan: standing?.plan };
+  const pick = useCallback((what: Picked | null) => {
+    const next = what && keyOf(what);
+    if (next !== now.current.key) now.current.setSearch(next ? { pick: next } : {});
+  }, []);
+  const select = useCallback(
+    (id: string | null) =>
+      pick(id && now.current.plan ? { noun: drawnNoun(now.current.plan, id), id } : null),
+    [pick],
+  );
+  const picked = useMemo(() => pickedBy(key), [key]);
+  const pointed = picked !== null && "finding" in picked;
+  const of = pointed ? standing?.report.findings.find((f) => f.id === picked.finding)?.subject : picked?.id;
+  return useMemo(
+    () => ({ picked, selected: of ?? null, pointed, select, pick }),
+    [picked, of, pointed, select, pick],
+  );
+}
+
+/** Why a plan could not be opened; where it is damaged, its earlier revisions. */
+function NotOpened({ id, error, again }: { id: string; error: Refused; again: () => void }) {
+  return (
+    <main className="p-6">
+      <p role="alert">
+        {error.message}{" "}
+        <a className="link" href="/">
+          All plans
+        </a>
+      </p>
+      {error.problem.status === 500 && <EarlierRevisions id={id} onBack={again} />}
+    </main>
+  );
+}
+
+/** Holds one plan, for everything under it. */
+export function PlanProvider({ id, children }: { id: string; children: ReactNode }) {
+  const client = useQueryClient();
+  const cacheKey = useMemo(() => ["plan", id], [id]);
+  const { trial, trying, preview, leaveTrial } = useTrying(id);
 
   const query = useQuery({
     queryKey: cacheKey,
@@ -162,16 +272,15 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       const made = await send(id, next.base ?? version(), next);
       take(made);
       tellTabs({ id, version: made.version });
-      setTrial(null);
-      trialNumber.current++;
+      leaveTrial();
     },
-    [id, version, take],
+    [id, version, take, leaveTrial],
   );
   const { refetch } = query;
   const look = useCallback(async () => {
     await refetch();
-    setTrial(null);
-  }, [refetch]);
+    leaveTrial();
+  }, [refetch, leaveTrial]);
   const { sync, enqueue, settleConflict, dismiss, takeUp, pending } = useQueue(id, {
     send: sendOne,
     version,
@@ -185,50 +294,9 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   );
   const find = useCallback((facts: Schemas["Fact"][]) => enqueue({ facts }), [enqueue]);
 
-  const preview = useCallback(
-    async (edits: Edit[] | null) => {
-      const mine = ++trialNumber.current;
-      if (!edits) return setTrial(null);
-      try {
-        const found = taken(
-          await api.POST("/api/plans/{id}/try", { params: { path: { id } }, body: { edits } }),
-        );
-        if (mine === trialNumber.current) {
-          setTrial(found);
-          setTrying(edits);
-        }
-      } catch {
-        if (mine === trialNumber.current) setTrial(null);
-      }
-    },
-    [id],
-  );
-
-  // What another tab did is here within a moment; but what was typed stays on the version it was typed on.
-  useEffect(
-    () =>
-      whenChanged((news) => {
-        const typing = pending().length > 0 || document.querySelector("[data-unsaved]");
-        if (news.id === id && news.version > version() && !typing) void refetch();
-      }),
-    [id, version, pending, refetch],
-  );
-
-  const loaded = query.data !== undefined;
-  useEffect(() => {
-    const found = loaded ? takeUp() : null;
-    if (found) setLost(found);
-  }, [loaded, takeUp]);
-
-  useEffect(() => {
-    const ask = (event: BeforeUnloadEvent) => {
-      if (pending().some((one) => !one.written) || document.querySelector("[data-not-kept]")) {
-        event.preventDefault();
-      }
-    };
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [pending]);
+  useOtherTabs(id, version, pending, refetch);
+  const { lost, dismissLost } = useLost(id, query.data !== undefined, takeUp);
+  useAskBeforeLeaving(pending);
 
   const standing = query.data;
   const stamp = query.dataUpdatedAt;
@@ -254,48 +322,15 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       sync,
       lost,
       settleConflict,
-      dismissLost: () => {
-        forgetLost(id);
-        setLost([]);
-      },
+      dismissLost,
       dismiss,
     }),
-    [sync, lost, settleConflict, dismiss, id],
+    [sync, lost, settleConflict, dismissLost, dismiss],
   );
-  const now = useRef({ setSearch, key, plan: standing?.plan });
-  now.current = { setSearch, key, plan: standing?.plan };
-  const pick = useCallback((what: Picked | null) => {
-    const next = what && keyOf(what);
-    if (next !== now.current.key) now.current.setSearch(next ? { pick: next } : {});
-  }, []);
-  const select = useCallback(
-    (id: string | null) =>
-      pick(id && now.current.plan ? { noun: drawnNoun(now.current.plan, id), id } : null),
-    [pick],
-  );
-  const picked = useMemo(() => pickedBy(key), [key]);
-  const pointed = picked !== null && "finding" in picked;
-  const of = pointed ? standing?.report.findings.find((f) => f.id === picked.finding)?.subject : picked?.id;
-  const looked = useMemo(
-    () => ({ picked, selected: of ?? null, pointed, select, pick }),
-    [picked, of, pointed, select, pick],
-  );
+  const looked = usePicked(standing);
 
-  if (query.error instanceof Refused) {
-    return (
-      <main className="p-6">
-        <p role="alert">
-          {query.error.message}{" "}
-          <a className="link" href="/">
-            All plans
-          </a>
-        </p>
-        {query.error.problem.status === 500 && (
-          <EarlierRevisions id={id} onBack={() => void query.refetch()} />
-        )}
-      </main>
-    );
-  }
+  if (query.error instanceof Refused)
+    return <NotOpened id={id} error={query.error} again={() => void query.refetch()} />;
   if (!plan || !tried)
     return <p className="p-6">{query.error ? "Server not reached. Trying again." : "Opening the plan."}</p>;
   return (

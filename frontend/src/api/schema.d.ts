@@ -1218,7 +1218,7 @@ export interface paths {
         };
         /**
          * Get Thing
-         * @description What is said of a thing that is picked on the page of a stage.
+         * @description What is said of a thing that is picked on the page of a stage, and what changed it last.
          */
         get: operations["get_thing"];
         put?: never;
@@ -1550,7 +1550,7 @@ export interface components {
         };
         /**
          * AddressesView
-         * @description Strips, sockets and streams, in the plan's order.
+         * @description Strips and streams, in the plan's order.
          */
         AddressesView: {
             giving: components["schemas"]["Giving"];
@@ -1560,8 +1560,6 @@ export interface components {
             questions: string[];
             /** Reach */
             reach: components["schemas"]["StreamReach"][];
-            /** Sockets */
-            sockets: components["schemas"]["SocketLine"][];
             /** Streams */
             streams: components["schemas"]["StreamAddress"][];
             /** Strips */
@@ -2077,10 +2075,6 @@ export interface components {
             device: string;
             /** Group */
             group: string;
-            /** Has Place */
-            has_place: boolean;
-            /** Makes Picture */
-            makes_picture: boolean;
             /** Ports */
             ports: number;
             /** Used */
@@ -2732,6 +2726,23 @@ export interface components {
             last: number;
         };
         /**
+         * LastChange
+         * @description What changed a thing last, and when; `gone` where that took it out.
+         */
+        LastChange: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Gone */
+            gone: boolean;
+            /** Number */
+            number: number;
+            /** What */
+            what: string[];
+        };
+        /**
          * LeaveBy
          * @description Says by which uplink a network's traffic leaves first: its router is told, or made where it has none.
          */
@@ -3316,6 +3327,11 @@ export interface components {
          */
         PaneField: {
             /**
+             * Another
+             * @default []
+             */
+            another: components["schemas"]["ThingField"][];
+            /**
              * Asked
              * @default
              */
@@ -3335,6 +3351,7 @@ export interface components {
              * @default
              */
             group: string;
+            items?: components["schemas"]["JsonValue"];
             /**
              * Kind
              * @enum {string}
@@ -3355,6 +3372,11 @@ export interface components {
              * @default
              */
             port: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["ThingField"][][];
             /**
              * Secret
              * @default false
@@ -3462,6 +3484,42 @@ export interface components {
             source: string;
             /** Words */
             words: string;
+        };
+        /**
+         * PickedThing
+         * @description A thing that is picked, and what changed it last; None of one that is as the plan began.
+         */
+        PickedThing: {
+            /** About */
+            about: string;
+            /** After */
+            after: components["schemas"]["ThingStep"][];
+            /** Asked */
+            asked: number;
+            /** Before */
+            before: components["schemas"]["ThingStep"][];
+            /** Fields */
+            fields: components["schemas"]["PaneField"][];
+            /** Finding */
+            finding: string | null;
+            /** Holds */
+            holds: number;
+            /** Id */
+            id: string;
+            last: components["schemas"]["LastChange"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Noun
+             * @enum {string}
+             */
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+            /** Others */
+            others: number;
+            /** Said */
+            said: string;
+            /** State */
+            state: ("holds" | "doubtful" | "not known" | "fails") | null;
         };
         /**
          * PictureLine
@@ -4498,45 +4556,6 @@ export interface components {
             run_by: "us" | "venue";
         };
         /**
-         * SocketLine
-         * @description A network socket that has an address of its own, or should: the box's and its own name, and what stands where
-         *     the address is to be typed.
-         */
-        SocketLine: {
-            /** Address */
-            address: string;
-            /** Address V6 */
-            address_v6: string;
-            /** Addressing */
-            addressing: string;
-            /** Admitted */
-            admitted: boolean | null;
-            /** Clock Set */
-            clock_set: boolean | null;
-            /** Default Route */
-            default_route: boolean | null;
-            /** Device */
-            device: string;
-            /** Device Name */
-            device_name: string;
-            /** Hardware Address */
-            hardware_address: string;
-            /** Hint */
-            hint: string;
-            /** Lets In */
-            lets_in: boolean | null;
-            /** Mask Bits */
-            mask_bits: number | null;
-            /** Network */
-            network: string;
-            /** Port */
-            port: string;
-            /** Port Name */
-            port_name: string;
-            /** Serves Dhcp */
-            serves_dhcp: boolean | null;
-        };
-        /**
          * Software
          * @description The firmware a box has, and the features for which it needs a newer one than some have.
          */
@@ -4846,8 +4865,6 @@ export interface components {
             sides: components["schemas"]["SideLine"][];
             /** Stream */
             stream: string;
-            /** Two Paths */
-            two_paths: boolean;
         };
         /**
          * StreamCanvas
@@ -5023,6 +5040,8 @@ export interface components {
          * @description What stands in a field of a thing, as it would be typed.
          */
         TableCell: {
+            /** Empty */
+            empty: string;
             parts?: components["schemas"]["VideoFormat"] | null;
             /** Value */
             value: string;
@@ -5032,6 +5051,11 @@ export interface components {
          * @description A field that some of the things have; `value` is empty.
          */
         TableColumn: {
+            /**
+             * Another
+             * @default []
+             */
+            another: components["schemas"]["ThingField"][];
             /**
              * Choices
              * @default []
@@ -5047,6 +5071,7 @@ export interface components {
              * @default
              */
             group: string;
+            items?: components["schemas"]["JsonValue"];
             /**
              * Kind
              * @enum {string}
@@ -5067,6 +5092,11 @@ export interface components {
              * @default
              */
             port: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["ThingField"][][];
             /**
              * Secret
              * @default false
@@ -5148,6 +5178,11 @@ export interface components {
          */
         ThingField: {
             /**
+             * Another
+             * @default []
+             */
+            another: components["schemas"]["ThingField"][];
+            /**
              * Choices
              * @default []
              */
@@ -5162,6 +5197,7 @@ export interface components {
              * @default
              */
             group: string;
+            items?: components["schemas"]["JsonValue"];
             /**
              * Kind
              * @enum {string}
@@ -5183,6 +5219,11 @@ export interface components {
              */
             port: string;
             /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["ThingField"][][];
+            /**
              * Secret
              * @default false
              */
@@ -5199,41 +5240,6 @@ export interface components {
             unit: string;
             /** Value */
             value: string;
-        };
-        /**
-         * ThingPane
-         * @description A thing that is picked.
-         */
-        ThingPane: {
-            /** About */
-            about: string;
-            /** After */
-            after: components["schemas"]["ThingStep"][];
-            /** Asked */
-            asked: number;
-            /** Before */
-            before: components["schemas"]["ThingStep"][];
-            /** Fields */
-            fields: components["schemas"]["PaneField"][];
-            /** Finding */
-            finding: string | null;
-            /** Holds */
-            holds: number;
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Noun
-             * @enum {string}
-             */
-            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
-            /** Others */
-            others: number;
-            /** Said */
-            said: string;
-            /** State */
-            state: ("holds" | "doubtful" | "not known" | "fails") | null;
         };
         /**
          * ThingStep
@@ -13538,7 +13544,7 @@ export interface operations {
         parameters: {
             query: {
                 stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
-                kind?: "" | "cable" | "radio" | "stream";
+                kind?: "" | "cable" | "radio" | "stream" | "socket";
                 columns?: string[];
             };
             header?: never;
@@ -13683,7 +13689,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ThingPane"];
+                    "application/json": components["schemas"]["PickedThing"];
                 };
             };
             /** @description The request cannot be read */

@@ -3,17 +3,11 @@ import { useWidth } from "../parts/useWidth";
 
 const PAD = 8;
 
-/** A subnet as a ruler: its pool, its gateway, and every address with its owner. */
-export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
-  const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
-  if (!strip.size)
-    return (
-      <p className="margin-note">
-        Write the network's range, such as 192.168.20.0/24, to see its addresses on a ruler.
-      </p>
-    );
-  const x = (at: number) => PAD + at * (WIDTH - 2 * PAD);
-  // From the right: each name then stands clear of the stems that go down past it.
+type Strip = Schemas["Strip"];
+type Along = (at: number) => number;
+
+/** Where each name stands: from the right, so that it is clear of the stems that go down past it. */
+function named(strip: Strip, x: Along, WIDTH: number) {
   const placed = strip.marks
     .filter((m) => m.at !== null && m.at !== undefined)
     .sort((a, b) => (b.at as number) - (a.at as number));
@@ -26,10 +20,21 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
     levels[row] = left;
     return { mark, row, left };
   });
-  const height = 66 + levels.length * 20;
-  // The pool's label stands clear of the first and the last address of the range.
-  const poolLabel = WIDTH < 640 ? "pool" : `DHCP pool ${strip.pool_label}`;
-  const clear = 16 + 7.4 * Math.max(strip.first.length, strip.last.length) + 3.4 * poolLabel.length;
+  return { rows, levels: levels.length };
+}
+
+/** A subnet as a ruler: its pool, its gateway, and every address with its owner. */
+export function AddressStrip({ strip }: { strip: Strip }) {
+  const [drawing, WIDTH] = useWidth<SVGSVGElement>(340);
+  if (!strip.size)
+    return (
+      <p className="margin-note">
+        Write the network's range, such as 192.168.20.0/24, to see its addresses on a ruler.
+      </p>
+    );
+  const x = (at: number) => PAD + at * (WIDTH - 2 * PAD);
+  const { rows, levels } = named(strip, x, WIDTH);
+  const height = 66 + levels * 20;
   return (
     <figure>
       <svg ref={drawing} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full" role="img">
@@ -57,41 +62,8 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
             strokeWidth="0.8"
           />
         ))}
-        {strip.pool_from !== null && strip.pool_to !== null && (
-          <>
-            <rect
-              x={x(strip.pool_from)}
-              y={20}
-              width={x(strip.pool_to) - x(strip.pool_from)}
-              height={22}
-              fill={`url(#pool-${strip.network})`}
-              stroke="var(--faint)"
-            />
-            <text
-              x={Math.min(Math.max((x(strip.pool_from) + x(strip.pool_to)) / 2, clear), WIDTH - clear)}
-              y={12}
-              textAnchor="middle"
-              className="fill-ink text-[12px]"
-            >
-              {poolLabel}
-            </text>
-          </>
-        )}
-        {strip.gateway !== null && strip.gateway !== undefined && (
-          <>
-            <path d={`M${x(strip.gateway)} 20v22`} stroke="var(--ink)" strokeWidth="4" />
-            <text
-              x={Math.max(x(strip.gateway) + 5, 14)}
-              y={36}
-              className="fill-ink text-[12px]"
-              paintOrder="stroke"
-              stroke="var(--sheet)"
-              strokeWidth="4"
-            >
-              gateway
-            </text>
-          </>
-        )}
+        <Pool strip={strip} x={x} width={WIDTH} />
+        <Gateway at={strip.gateway} x={x} />
         {rows.map(({ mark, row }) => {
           const bad = mark.troubled;
           const at = x(mark.at as number);
@@ -126,5 +98,51 @@ export function AddressStrip({ strip }: { strip: Schemas["Strip"] }) {
         })}
       </svg>
     </figure>
+  );
+}
+
+function Pool({ strip, x, width: WIDTH }: { strip: Strip; x: Along; width: number }) {
+  if (strip.pool_from == null || strip.pool_to == null) return null;
+  // The pool's label stands clear of the first and the last address of the range.
+  const poolLabel = WIDTH < 640 ? "pool" : `DHCP pool ${strip.pool_label}`;
+  const clear = 16 + 7.4 * Math.max(strip.first.length, strip.last.length) + 3.4 * poolLabel.length;
+  return (
+    <>
+      <rect
+        x={x(strip.pool_from)}
+        y={20}
+        width={x(strip.pool_to) - x(strip.pool_from)}
+        height={22}
+        fill={`url(#pool-${strip.network})`}
+        stroke="var(--faint)"
+      />
+      <text
+        x={Math.min(Math.max((x(strip.pool_from) + x(strip.pool_to)) / 2, clear), WIDTH - clear)}
+        y={12}
+        textAnchor="middle"
+        className="fill-ink text-[12px]"
+      >
+        {poolLabel}
+      </text>
+    </>
+  );
+}
+
+function Gateway({ at, x }: { at: number | null | undefined; x: Along }) {
+  if (at == null) return null;
+  return (
+    <>
+      <path d={`M${x(at)} 20v22`} stroke="var(--ink)" strokeWidth="4" />
+      <text
+        x={Math.max(x(at) + 5, 14)}
+        y={36}
+        className="fill-ink text-[12px]"
+        paintOrder="stroke"
+        stroke="var(--sheet)"
+        strokeWidth="4"
+      >
+        gateway
+      </text>
+    </>
   );
 }

@@ -52,14 +52,8 @@ function placed(spots: readonly { id: string; words: string; x: number; y: numbe
   return found;
 }
 
-/** A site drawn to scale, as far as positions are known. Moving a place moves what is reckoned from where it is. */
-export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Way[] }) {
-  const { edit, preview } = useEdits();
-  const [drawing, WIDE] = useWidth<SVGSVGElement>(240);
-  const [moved, setMoved] = useState<Spot | null>(null);
-  const { spots } = ground;
-  const shown = spots.map((s) => (moved?.place === s.place ? moved : s));
-  // The scale stays while a place is moved: it must not run away from the pointer.
+/** The scale at which all spots of a site fit. It stays while a place is moved: it must not run away from the pointer. */
+function toScale(spots: readonly Spot[], WIDE: number) {
   const xs = spots.map((s) => s.x_m);
   const ys = spots.map((s) => s.y_m);
   const [west, east, south, north] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
@@ -71,8 +65,35 @@ export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Wa
     (WIDE - (east - west) * scale) / 2 - west * scale,
     (HIGH + (north - south) * scale) / 2 + south * scale,
   ];
-  const at = (s: Spot) => ({ x: left + s.x_m * scale, y: bottom - s.y_m * scale });
   const bar = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000].find((m) => m * scale >= 50) ?? 10000;
+  return { left, bottom, scale, bar };
+}
+
+/** How long some round number of metres is in the drawing. */
+function ScaleBar({ bar, scale }: { bar: number; scale: number }) {
+  return (
+    <>
+      <g aria-hidden stroke="var(--ink)">
+        <line x1={12} y1={HIGH - 14} x2={12 + bar * scale} y2={HIGH - 14} strokeWidth="2" />
+        <line x1={12} y1={HIGH - 19} x2={12} y2={HIGH - 9} />
+        <line x1={12 + bar * scale} y1={HIGH - 19} x2={12 + bar * scale} y2={HIGH - 9} />
+      </g>
+      <text x={18 + bar * scale} y={HIGH - 9} className="fill-faint text-[12px]">
+        {bar} m
+      </text>
+    </>
+  );
+}
+
+/** A site drawn to scale, as far as positions are known. Moving a place moves what is reckoned from where it is. */
+export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Way[] }) {
+  const { edit, preview } = useEdits();
+  const [drawing, WIDE] = useWidth<SVGSVGElement>(240);
+  const [moved, setMoved] = useState<Spot | null>(null);
+  const { spots } = ground;
+  const shown = spots.map((s) => (moved?.place === s.place ? moved : s));
+  const { left, bottom, scale, bar } = toScale(spots, WIDE);
+  const at = (s: Spot) => ({ x: left + s.x_m * scale, y: bottom - s.y_m * scale });
   const edits = (s: Spot) => [set("place", s.place, "x_m", s.x_m), set("place", s.place, "y_m", s.y_m)];
   const move = (event: PointerEvent, spot: Spot) => {
     const box = drawing.current?.getBoundingClientRect();
@@ -152,14 +173,7 @@ export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Wa
             </g>
           );
         })}
-        <g aria-hidden stroke="var(--ink)">
-          <line x1={12} y1={HIGH - 14} x2={12 + bar * scale} y2={HIGH - 14} strokeWidth="2" />
-          <line x1={12} y1={HIGH - 19} x2={12} y2={HIGH - 9} />
-          <line x1={12 + bar * scale} y1={HIGH - 19} x2={12 + bar * scale} y2={HIGH - 9} />
-        </g>
-        <text x={18 + bar * scale} y={HIGH - 9} className="fill-faint text-[12px]">
-          {bar} m
-        </text>
+        <ScaleBar bar={bar} scale={scale} />
         <text x={WIDE - 12} y={18} textAnchor="end" className="fill-faint text-[12px]">
           north ↑
         </text>

@@ -29,9 +29,6 @@ export function HoursChart({
   const top = Math.max(1, ...samples.map((s) => s.up_mbps)) * 1.1;
   const x = (minutes: number) => LEFT + ((minutes - low) / (high - low)) * (WIDTH - LEFT - RIGHT);
   const y = (mbps: number) => HEIGHT - BOTTOM - (mbps / top) * (HEIGHT - BOTTOM - TOP);
-  const step = chartStep(top);
-  const lines = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
-  const ticks = Array.from({ length: (high - low) / 60 + 1 }, (_, i) => low + i * 60);
   const labels = placeLabels(samples.map((s) => [x(wall(s.at).minutes), y(s.up_mbps)]));
   return (
     <figure>
@@ -62,35 +59,7 @@ export function HoursChart({
             </text>
           </>
         )}
-        {lines.map((mbps) => (
-          <g key={mbps}>
-            <line
-              x1={LEFT}
-              x2={WIDTH - RIGHT}
-              y1={y(mbps)}
-              y2={y(mbps)}
-              stroke="var(--rule)"
-              strokeWidth={mbps ? 0.6 : 1.2}
-            />
-            <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[12px]">
-              {mbps}
-            </text>
-          </g>
-        ))}
-        <text x={4} y={TOP} className="fill-faint text-[12px]">
-          Mb/s
-        </text>
-        {ticks.map((minutes) => (
-          <text
-            key={minutes}
-            x={x(minutes)}
-            y={HEIGHT - 8}
-            textAnchor="middle"
-            className="fill-faint font-mono text-[12px]"
-          >
-            {String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:00
-          </text>
-        ))}
+        <Grid top={top} low={low} high={high} x={x} y={y} width={WIDTH} />
         {samples.map((sample, i) => (
           <g key={i} transform={`translate(${x(wall(sample.at).minutes)} ${y(sample.up_mbps)})`}>
             <Shape kind={days.indexOf(wall(sample.at).day)} hollow={sample.conditions === "empty"} />
@@ -119,6 +88,54 @@ export function HoursChart({
         <span>hollow: building empty</span>
       </figcaption>
     </figure>
+  );
+}
+
+/** The lines of Mb/s, and the hours below them. */
+function Grid(props: {
+  top: number;
+  low: number;
+  high: number;
+  x: (minutes: number) => number;
+  y: (mbps: number) => number;
+  width: number;
+}) {
+  const { top, low, high, x, y, width: WIDTH } = props;
+  const step = chartStep(top);
+  const lines = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step);
+  const ticks = Array.from({ length: (high - low) / 60 + 1 }, (_, i) => low + i * 60);
+  return (
+    <>
+      {lines.map((mbps) => (
+        <g key={mbps}>
+          <line
+            x1={LEFT}
+            x2={WIDTH - RIGHT}
+            y1={y(mbps)}
+            y2={y(mbps)}
+            stroke="var(--rule)"
+            strokeWidth={mbps ? 0.6 : 1.2}
+          />
+          <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[12px]">
+            {mbps}
+          </text>
+        </g>
+      ))}
+      <text x={4} y={TOP} className="fill-faint text-[12px]">
+        Mb/s
+      </text>
+      {ticks.map((minutes) => (
+        <text
+          key={minutes}
+          x={x(minutes)}
+          y={HEIGHT - 8}
+          textAnchor="middle"
+          className="fill-faint font-mono text-[12px]"
+        >
+          {String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:00
+        </text>
+      ))}
+    </>
   );
 }
 

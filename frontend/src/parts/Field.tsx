@@ -13,6 +13,7 @@ interface FieldProps extends Labelling {
   type?: "text" | "password";
   mono?: boolean;
   placeholder?: string;
+  suggested?: Options<string>;
 }
 
 /** A text field whose effect is tried while typing and kept on Enter or on leaving; Escape takes it back. */

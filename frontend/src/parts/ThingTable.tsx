@@ -23,105 +23,143 @@ const WIDTHS: Partial<Record<Column["kind"], string>> = {
   several: "min-w-64",
   format: "min-w-80",
 };
-type LinkKind = "cable" | "radio" | "stream";
+/** Tables longer than this are searched. */
+const SEARCHED = 12;
+type TableKind = "cable" | "radio" | "stream" | "socket";
+
+interface Given {
+  noun: PickedNoun;
+  kind?: TableKind;
+  title: string;
+  /** What the page tells of each row besides, before its fields, under the heads. */
+  told?: { heads: string[]; cells: (id: string) => ReactNode };
+  /** Whether what is worked on in a row is picked. */
+  follow?: boolean;
+  children?: ReactNode;
+}
 
 /** All things of one noun, to change many at once: columns to choose, ticked rows that take what is typed in one of them, and what is
  * pasted from a spreadsheet. */
-export function ThingTable({
-  noun,
-  kind,
-  title,
-  children,
-}: {
-  noun: PickedNoun;
-  kind?: LinkKind;
-  title: string;
-  children?: ReactNode;
-}) {
+export function ThingTable({ noun, kind, title, told, follow, children }: Given) {
   const [columns, setColumns] = useColumns(`${noun} ${kind ?? ""}`);
   const table = useTable(noun, kind, columns);
-  const { selected } = useSelection();
   const [ticked, setTicked] = useState<readonly string[]>([]);
+  const [find, setFind] = useState("");
   const { paste, refused } = usePaste(noun, table);
   if (!table) return null;
   const chosen = table.chosen.flatMap((path) => table.columns.find((c) => c.path === path) ?? []);
-  const tick = (id: string) =>
-    setTicked((now) => (now.includes(id) ? now.filter((t) => t !== id) : [...now, id]));
+  const words = find.trim().toLowerCase();
+  const rows = table.rows.filter((row) => row.name.toLowerCase().includes(words));
   return (
-    <Section
-      title={title}
-      aside={
-        ticked.length
-          ? `${ticked.length} ticked: typed in one, all take it`
-          : "a column is pasted from a spreadsheet"
-      }
-    >
-      <Columns table={table} chosen={columns.length ? columns : table.chosen} onChoose={setColumns} />
-      <div className="relative overflow-x-auto">
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>
-                <input
-                  type="checkbox"
-                  className="accent-accent"
-                  aria-label="Tick every row"
-                  checked={ticked.length > 0 && ticked.length === table.rows.length}
-                  onChange={(event) => setTicked(event.target.checked ? table.rows.map((r) => r.id) : [])}
-                />
-              </th>
-              <th>
-                <span className="sr-only">Which</span>
-              </th>
-              {chosen.map((column) => (
-                <th key={column.path} className="whitespace-nowrap">
-                  {column.group && `${column.group}: `}
-                  {column.label}
-                  {column.unit && `, ${column.unit}`}
-                </th>
-              ))}
-              <th />
-            </tr>
-          </thead>
-          <LongRows items={table.rows} id={(row) => row.id} about={42} show={(row) => row.id === selected}>
-            {(row) => (
-              <TableCells
-                noun={noun}
-                row={row}
-                chosen={chosen}
-                ticked={ticked}
-                rows={table.rows}
-                onTick={() => tick(row.id)}
-                onPaste={paste}
-              />
-            )}
-          </LongRows>
-        </table>
-      </div>
+    <Section title={title} aside={aside(table.rows.length, ticked.length)}>
+      {table.rows.length > 0 && (
+        <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+          {table.rows.length > SEARCHED && (
+            <input
+              className="field max-w-64"
+              aria-label={`Find in ${title.toLowerCase()}`}
+              placeholder="find by name"
+              value={find}
+              onChange={(e) => setFind(e.target.value)}
+            />
+          )}
+          <Columns table={table} chosen={columns.length ? columns : table.chosen} onChoose={setColumns} />
+        </div>
+      )}
+      {table.rows.length > 0 && (
+        <div className="relative overflow-x-auto">
+          <table className="w-full">
+            <Head
+              chosen={chosen}
+              told={told?.heads ?? []}
+              all={ticked.length > 0 && ticked.length === rows.length}
+              onTickAll={(on) => setTicked(on ? rows.map((r) => r.id) : [])}
+            />
+            <Rows {...{ noun, kind, chosen, rows, ticked, setTicked, told, follow, paste }} />
+          </table>
+        </div>
+      )}
       <Wrong>{refused}</Wrong>
       {children}
     </Section>
   );
 }
 
-function TableCells({
-  noun,
-  row,
-  chosen,
-  ticked,
-  rows,
-  onTick,
-  onPaste,
-}: {
-  noun: PickedNoun;
-  row: Row;
+const aside = (rows: number, ticked: number) =>
+  ticked
+    ? `${ticked} ticked: typed in one, all take it`
+    : rows > 1
+      ? "a column is pasted from a spreadsheet"
+      : undefined;
+
+function Head(props: {
   chosen: Column[];
-  ticked: readonly string[];
-  rows: Row[];
-  onTick: () => void;
-  onPaste: (event: React.ClipboardEvent, row: string, column: number) => void;
+  told: readonly string[];
+  all: boolean;
+  onTickAll: (on: boolean) => void;
 }) {
-  const { edit } = useEdits();
+  return (
+    <thead>
+      <tr>
+        <th>
+          <input
+            type="checkbox"
+            className="accent-accent"
+            aria-label="Tick every row"
+            checked={props.all}
+            onChange={(event) => props.onTickAll(event.target.checked)}
+          />
+        </th>
+        <th>
+          <span className="sr-only">Which</span>
+        </th>
+        {props.told.map((head) => (
+          <th key={head}>{head}</th>
+        ))}
+        {props.chosen.map((column) => (
+          <th key={column.path} className="whitespace-nowrap">
+            {column.group && `${column.group}: `}
+            {column.label}
+            {column.unit && `, ${column.unit}`}
+          </th>
+        ))}
+        <th />
+      </tr>
+    </thead>
+  );
+}
+
+interface RowsGiven extends Pick<Given, "noun" | "kind" | "told" | "follow"> {
+  chosen: Column[];
+  rows: Row[];
+  ticked: readonly string[];
+  setTicked: (change: (now: readonly string[]) => readonly string[]) => void;
+  paste: (event: React.ClipboardEvent, row: string, column: number) => void;
+}
+
+function Rows(given: RowsGiven) {
+  const { selected, pick } = useSelection();
+  const { noun, follow, rows, setTicked } = given;
+  const tick = (id: string) =>
+    setTicked((now) => (now.includes(id) ? now.filter((t) => t !== id) : [...now, id]));
+  return (
+    <LongRows
+      items={rows}
+      id={(row) => row.id}
+      about={42}
+      show={(row) => thingOf(row) === selected}
+      {...(follow ? { onLook: (row: Row) => pick({ noun, id: thingOf(row) }) } : {})}
+    >
+      {(row) => <TableCells {...given} row={row} onTick={() => tick(row.id)} />}
+    </LongRows>
+  );
+}
+
+/** The thing that a row is of: of a socket its device. */
+const thingOf = (row: Row) => row.id.split("/")[0] as string;
+
+function TableCells(props: RowsGiven & { row: Row; onTick: () => void }) {
+  const { noun, row, chosen, ticked, rows, told, paste } = props;
   return (
     <>
       <td>
@@ -130,12 +168,13 @@ function TableCells({
           className="accent-accent"
           aria-label={`Tick ${row.name}`}
           checked={ticked.includes(row.id)}
-          onChange={onTick}
+          onChange={props.onTick}
         />
       </td>
       <td className="min-w-40">
-        <PickButton noun={noun} id={row.id} name={row.name} />
+        <PickButton noun={noun} id={thingOf(row)} name={row.name} />
       </td>
+      {told?.cells(row.id)}
       {row.cells.map((cell, n) => {
         const column = chosen[n];
         if (!column) return null;
@@ -144,13 +183,13 @@ function TableCells({
           <td
             key={column.path}
             className={WIDTHS[column.kind] ?? "min-w-36"}
-            onPasteCapture={(event) => onPaste(event, row.id, n)}
+            onPasteCapture={(event) => paste(event, row.id, n)}
           >
             {cell ? (
               <ThingFieldInput
                 noun={noun}
                 id={row.id}
-                field={{ ...column, value: cell.value, parts: cell.parts ?? null }}
+                field={{ ...column, value: cell.value, empty: cell.empty, parts: cell.parts ?? null }}
                 within={row.name}
                 {...(ticked.includes(row.id) ? { also: having } : {})}
               />
@@ -160,16 +199,21 @@ function TableCells({
           </td>
         );
       })}
-      <td className="text-right">
-        <button
-          type="button"
-          className="link whitespace-nowrap"
-          onClick={() => void edit([remove(noun, row.id)])}
-        >
-          Take out<span className="sr-only"> {row.name}</span>
-        </button>
-      </td>
+      <td className="text-right">{props.kind !== "socket" && <TakeOut noun={noun} row={row} />}</td>
     </>
+  );
+}
+
+function TakeOut({ noun, row }: { noun: PickedNoun; row: Row }) {
+  const { edit } = useEdits();
+  return (
+    <button
+      type="button"
+      className="link whitespace-nowrap"
+      onClick={() => void edit([remove(noun, row.id)])}
+    >
+      Take out<span className="sr-only"> {row.name}</span>
+    </button>
   );
 }
 
@@ -184,7 +228,7 @@ function Columns({
   onChoose: (paths: string[]) => void;
 }) {
   return (
-    <details className="mb-2">
+    <details>
       <summary className="link text-[13px]">
         Columns: {chosen.length} of {table.columns.length}
       </summary>
@@ -224,7 +268,7 @@ function useColumns(of: string) {
   ] as const;
 }
 
-function useTable(noun: PickedNoun, kind: LinkKind | undefined, columns: string[]) {
+function useTable(noun: PickedNoun, kind: TableKind | undefined, columns: string[]) {
   const { standing, stamp } = usePlan();
   const stage = (useParams().stage ?? "brief") as Schemas["StageState"]["stage"];
   const { data } = useQuery({

@@ -46,11 +46,13 @@ interface TextInputProps
   mono?: boolean | undefined;
   wrong?: string | null | undefined;
   unsaved?: boolean | undefined;
+  /** What may be taken instead of typing it, each with its words. */
+  suggested?: Options<string> | undefined;
 }
 
 /** A line of text, with its unit, and what is wrong with it. */
 export function TextInput(props: TextInputProps) {
-  const { label, hideLabel, width, write, unit, mono, wrong, unsaved, ...input } = props;
+  const { label, hideLabel, width, write, unit, mono, wrong, unsaved, suggested, ...input } = props;
   const id = useId();
   return (
     <Labelled {...{ id, label, hideLabel, width, unit, wrong, unsaved }}>
@@ -60,10 +62,20 @@ export function TextInput(props: TextInputProps) {
         className={`field ${mono ? "font-mono" : ""}`}
         autoComplete="off"
         spellCheck={false}
+        list={suggested?.length ? `${id}-suggested` : undefined}
         aria-invalid={wrong ? true : undefined}
         aria-describedby={wrong ? `${id}-wrong` : undefined}
         onChange={(event) => write(event.target.value)}
       />
+      {suggested && suggested.length > 0 && (
+        <datalist id={`${id}-suggested`}>
+          {suggested.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </datalist>
+      )}
     </Labelled>
   );
 }

@@ -25,29 +25,7 @@ export default function CommandBar({
   const { standing } = usePlan();
   const { edit, undo, redo } = useEdits();
   const navigate = useNavigate();
-  const {
-    data: found = [],
-    isPlaceholderData: stale,
-    isPending,
-    error,
-    refetch,
-  } = useQuery({
-    queryKey: ["command", standing.id, standing.version, line],
-    enabled: open && line.trim() !== "",
-    queryFn: async () =>
-      taken(
-        await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
-      ),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  const { data: examples = [] } = useQuery({
-    queryKey: ["command-examples", standing.id, standing.version],
-    enabled: open,
-    queryFn: async () =>
-      taken(await api.GET("/api/plans/{id}/command/examples", { params: { path: { id: standing.id } } })),
-    placeholderData: (before) => before,
-  });
+  const { found, stale, isPending, error, refetch } = useAlternatives(open, line);
   const waiting = useRef<string | null>(null);
   const close = () => {
     waiting.current = null;
@@ -74,11 +52,7 @@ export default function CommandBar({
     waiting.current = null;
     if (still) choose(still);
   });
-  useEffect(() => {
-    if (!open) return;
-    const before = document.activeElement;
-    return () => (before instanceof HTMLElement ? before.focus() : undefined);
-  }, [open]);
+  useFocusBack(open);
   if (!open) return null;
   // No dialog that makes the page inert: that costs as much as the page is large, and a line is typed often.
   return (
@@ -107,15 +81,7 @@ export default function CommandBar({
               </ComboboxOption>
             ))}
           </ComboboxOptions>
-          {line && error && (
-            <p role="alert" className="px-2 pb-2">
-              This line could not be looked up.{" "}
-              {error instanceof Refused ? error.message : "The server cannot be reached."}{" "}
-              <button type="button" className="link" onClick={() => void refetch()}>
-                Look again
-              </button>
-            </p>
-          )}
+          {line && error && <NotLookedUp error={error} again={() => void refetch()} />}
           {line && !error && !isPending && !found.length && (
             <p className="margin-note px-2 pb-2">That means nothing here yet. Try the examples below.</p>
           )}
@@ -132,15 +98,77 @@ export default function CommandBar({
             }}
           />
         </Combobox>
-        <p className="margin-note mt-2">
-          {examples.map((example) => (
-            <span key={example}>
-              <kbd>{example}</kbd> ·{" "}
-            </span>
-          ))}
-          arrows choose, Enter does it, Escape leaves.
-        </p>
+        <Examples open={open} />
       </div>
     </div>
+  );
+}
+
+/** What the typed line may mean; stale while that of an earlier line is still shown. */
+function useAlternatives(open: boolean, line: string) {
+  const { standing } = usePlan();
+  const {
+    data: found = [],
+    isPlaceholderData: stale,
+    ...rest
+  } = useQuery({
+    queryKey: ["command", standing.id, standing.version, line],
+    enabled: open && line.trim() !== "",
+    queryFn: async () =>
+      taken(
+        await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  return { found, stale, ...rest };
+}
+
+/** Lines that mean something for this plan. */
+function useExamples(open: boolean) {
+  const { standing } = usePlan();
+  return (
+    useQuery({
+      queryKey: ["command-examples", standing.id, standing.version],
+      enabled: open,
+      queryFn: async () =>
+        taken(await api.GET("/api/plans/{id}/command/examples", { params: { path: { id: standing.id } } })),
+      placeholderData: (before) => before,
+    }).data ?? []
+  );
+}
+
+/** The hand is back where it was once the bar is left. */
+function useFocusBack(open: boolean) {
+  useEffect(() => {
+    if (!open) return;
+    const before = document.activeElement;
+    return () => (before instanceof HTMLElement ? before.focus() : undefined);
+  }, [open]);
+}
+
+function Examples({ open }: { open: boolean }) {
+  const examples = useExamples(open);
+  return (
+    <p className="margin-note mt-2">
+      {examples.map((example) => (
+        <span key={example}>
+          <kbd>{example}</kbd> ·{" "}
+        </span>
+      ))}
+      arrows choose, Enter does it, Escape leaves.
+    </p>
+  );
+}
+
+function NotLookedUp({ error, again }: { error: unknown; again: () => void }) {
+  return (
+    <p role="alert" className="px-2 pb-2">
+      This line could not be looked up.{" "}
+      {error instanceof Refused ? error.message : "The server cannot be reached."}{" "}
+      <button type="button" className="link" onClick={again}>
+        Look again
+      </button>
+    </p>
   );
 }

@@ -19,17 +19,14 @@ const PANE_BESIDE = 1280;
 /** The frame around every stage of a plan. */
 export function PlanFrame() {
   const { standing } = usePlan();
-  const { undo, redo } = useEdits();
   const { stage } = useParams();
-  const navigate = useNavigate();
-  const { search } = useLocation();
   const [folded, setFolded] = useState(
     () =>
       (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < PANE_BESIDE ? "folded" : "")) ===
       "folded",
   );
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
-  const { picked, pick } = useSelection();
+  const { picked } = useSelection();
   // Where there is no room beside the page, the pane comes with what is picked, and goes with it.
   useEffect(() => {
     if (window.innerWidth < PANE_BESIDE) setFolded(picked === null);
@@ -55,96 +52,16 @@ export function PlanFrame() {
     document.title = `${standing.plan.show.name} · ${current} · Humble Relay`;
   }, [standing.plan.show.name, current]);
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
-      const combined = event.ctrlKey || event.metaKey;
-      if (combined && event.key.toLowerCase() === "z" && !typing) {
-        event.preventDefault();
-        if (event.shiftKey) redo();
-        else undo();
-        return;
-      }
-      if (combined && event.key.toLowerCase() === "k") {
-        event.preventDefault();
-        flushSync(() => setOpen("command"));
-        return;
-      }
-      if (typing || combined || event.altKey) return;
-      if (open) {
-        // Asked for and not on the screen yet: what is typed meanwhile is not lost, and does nothing else.
-        if (open === "command" && event.key.length === 1) {
-          event.preventDefault();
-          flushSync(() => setLine((before) => before + event.key));
-        }
-        return;
-      }
-      if (event.key === "Escape") {
-        pick(null);
-        return;
-      }
-      const chosen = STAGES[stageOf(event.key) - 1];
-      const actions: Record<Action, () => void> = {
-        command: () => flushSync(() => setOpen("command")),
-        keys: () => setOpen("keys"),
-        history: () => setOpen("history"),
-        docket: () => {
-          setFolded(false);
-          requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
-        },
-        undo,
-        redo,
-        fold: () => setFolded((now) => !now),
-        light: switchTheme,
-      };
-      const named = actionOf(event.key);
-      const action = chosen
-        ? () => navigate(`/plans/${standing.id}/${chosen.id}${search}`)
-        : named && actions[named];
-      if (!action) return;
-      event.preventDefault();
-      action();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, [navigate, open, pick, redo, search, standing.id, undo]);
+  useKeys({
+    open,
+    show: setOpen,
+    type: (key) => setLine((before) => before + key),
+    fold: setFolded,
+  });
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
-      <header className="no-print flex items-center gap-x-4 px-4 py-1 sm:flex-wrap sm:gap-y-1">
-        <Link to="/" className="text-faint max-sm:sr-only">
-          Humble Relay
-        </Link>
-        <h1 className="min-w-0 truncate text-[17px] font-semibold max-sm:text-[14px]">
-          {standing.plan.show.name}
-        </h1>
-        <SyncLine />
-        <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px] max-sm:[&>.button]:min-h-9">
-          <button type="button" className="button" onClick={() => setOpen("command")}>
-            Type a command <Key of="command" />
-          </button>
-          <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
-            Undo <Key of="undo" />
-          </button>
-          <button type="button" className="button" onClick={redo} disabled={!standing.can_redo}>
-            Redo <Key of="redo" />
-          </button>
-          <button type="button" className="button" onClick={() => setOpen("history")}>
-            History <Key of="history" />
-          </button>
-          <button type="button" className="button" onClick={switchTheme}>
-            Light <Key of="light" />
-          </button>
-          <button
-            type="button"
-            className="button max-sm:hidden"
-            onClick={() => setOpen("keys")}
-            aria-label="Keys"
-          >
-            <Key of="keys" always />
-          </button>
-        </span>
-      </header>
+      <Header show={setOpen} />
       <SyncTrouble />
       <StageTrack current={current} />
       <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
@@ -159,6 +76,113 @@ export function PlanFrame() {
       </div>
       <Dialogs open={open} onClose={() => setOpen(null)} onOpen={setOpen} line={line} onLine={setLine} />
     </div>
+  );
+}
+
+/** The keys of the page: they do what the buttons do, and open the stages. */
+function useKeys({
+  open,
+  show,
+  type,
+  fold,
+}: {
+  open: DialogName | null;
+  show: (name: DialogName) => void;
+  /** Takes what is typed while the command bar is asked for and not on the screen yet. */
+  type: (key: string) => void;
+  fold: (change: (now: boolean) => boolean) => void;
+}) {
+  const { id } = usePlan().standing;
+  const { undo, redo } = useEdits();
+  const { pick } = useSelection();
+  const navigate = useNavigate();
+  const { search } = useLocation();
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      const combined = event.ctrlKey || event.metaKey;
+      if (combined && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        if (event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (combined && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        flushSync(() => show("command"));
+        return;
+      }
+      if (typing || combined || event.altKey) return;
+      if (open) {
+        // Asked for and not on the screen yet: what is typed meanwhile is not lost, and does nothing else.
+        if (open === "command" && event.key.length === 1) {
+          event.preventDefault();
+          flushSync(() => type(event.key));
+        }
+        return;
+      }
+      if (event.key === "Escape") {
+        pick(null);
+        return;
+      }
+      const chosen = STAGES[stageOf(event.key) - 1];
+      const actions: Record<Action, () => void> = {
+        command: () => flushSync(() => show("command")),
+        keys: () => show("keys"),
+        history: () => show("history"),
+        docket: () => {
+          fold(() => false);
+          requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
+        },
+        undo,
+        redo,
+        fold: () => fold((now) => !now),
+        light: switchTheme,
+      };
+      const named = actionOf(event.key);
+      const action = chosen ? () => navigate(`/plans/${id}/${chosen.id}${search}`) : named && actions[named];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [open, show, type, fold, navigate, pick, redo, search, id, undo]);
+}
+
+function Header({ show }: { show: (name: DialogName) => void }) {
+  const { standing } = usePlan();
+  const { undo, redo } = useEdits();
+  return (
+    <header className="no-print flex items-center gap-x-4 px-4 py-1 sm:flex-wrap sm:gap-y-1">
+      <Link to="/" className="text-faint max-sm:sr-only">
+        Humble Relay
+      </Link>
+      <h1 className="min-w-0 truncate text-[17px] font-semibold max-sm:text-[14px]">
+        {standing.plan.show.name}
+      </h1>
+      <SyncLine />
+      <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px] max-sm:[&>.button]:min-h-9">
+        <button type="button" className="button" onClick={() => show("command")}>
+          Type a command <Key of="command" />
+        </button>
+        <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
+          Undo <Key of="undo" />
+        </button>
+        <button type="button" className="button" onClick={redo} disabled={!standing.can_redo}>
+          Redo <Key of="redo" />
+        </button>
+        <button type="button" className="button" onClick={() => show("history")}>
+          History <Key of="history" />
+        </button>
+        <button type="button" className="button" onClick={switchTheme}>
+          Light <Key of="light" />
+        </button>
+        <button type="button" className="button max-sm:hidden" onClick={() => show("keys")} aria-label="Keys">
+          <Key of="keys" always />
+        </button>
+      </span>
+    </header>
   );
 }
 

@@ -19,19 +19,14 @@ const DeleteDialog = apart(() => import("./DeleteDialog"));
 /** Where it starts: the plans there are, a new one, or one from a file. */
 export function PlanList() {
   const navigate = useNavigate();
-  const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
   const [importing, setImporting] = useState<AbortController | null>(null);
-  /** The plan that a new one starts as; none for an empty one. */
-  const [start, setStart] = useState("");
   /** What was deleted since this page was opened: it goes for good when the page is left. */
   const going = useGoing();
-  const [naming, setNaming] = useState<string | null>(null);
   const [twin, setTwin] = useState<Standing | null>(null);
   const [leaving, setLeaving] = useState<Schemas["Listed"] | null>(null);
   /** One id for what is typed now: pressed twice, or sent again after a lost answer, one plan is begun. */
   const request = useRef(newId());
-  const file = useRef<HTMLInputElement>(null);
   const {
     data: plans,
     error,
@@ -49,44 +44,14 @@ export function PlanList() {
       if (plan.free_name) setTwin(plan);
       else navigate(`/plans/${plan.id}/brief`);
     } catch (problem) {
-      const left = problem instanceof DOMException && problem.name === "AbortError";
-      setTrouble(
-        problem instanceof Refused
-          ? problem.message
-          : left
-            ? "Cancelled. Look at the list: what was sent before may have been taken in."
-            : "The server cannot be reached. Nothing was changed.",
-      );
+      setTrouble(whyNot(problem));
     }
   };
-  const begin = async () => {
-    if (start) return copied(start, name.trim(), true);
-    return taken(
-      await api.POST("/api/plans", {
-        params: { header: { "Idempotency-Key": request.current } },
-        body: {
-          show: {
-            name: name.trim(),
-            content: "mixed",
-            record: false,
-            zone: HERE,
-            sessions: [],
-            call: "",
-            notes: "",
-          },
-        },
-      }),
-    );
-  };
   const importFile = async (chosen: File) => {
-    const headers = { "Content-Type": "application/json" };
     const stop = new AbortController();
     setImporting(stop);
     try {
-      const sent = { method: "POST", headers, body: chosen, signal: stop.signal };
-      const answer = await fetch("/api/plans/import", sent);
-      const body = await answer.json();
-      return taken<Standing>({ response: answer, ...(answer.ok ? { data: body } : { error: body }) });
+      return await imported(chosen, stop.signal);
     } finally {
       setImporting(null);
     }
@@ -123,105 +88,33 @@ export function PlanList() {
                   onNow={() => void going.now(plan.id).then(() => refetch())}
                 />
               ) : (
-                <>
-                  <span>
-                    {naming === plan.id ? (
-                      <Rename
-                        plan={plan}
-                        onDone={(said) => {
-                          setNaming(null);
-                          setTrouble(said);
-                          void refetch();
-                        }}
-                      />
-                    ) : (
-                      <Link className="link" to={`/plans/${plan.id}/brief`}>
-                        {plan.name}
-                      </Link>
-                    )}
-                    <span className="margin-note block">
-                      {[
-                        plan.starts ? `${wall(plan.starts).day}, ${wall(plan.starts).time}` : "no date yet",
-                        plan.where,
-                        `changed ${moment(plan.changed_at, undefined)}`,
-                      ]
-                        .filter(Boolean)
-                        .join(" · ")}
-                      {i < PROVED && <ProofCount id={plan.id} version={plan.version} />}
-                    </span>
-                  </span>
-                  <span className="flex items-baseline gap-4">
-                    <button type="button" className="link" onClick={() => setNaming(plan.id)}>
-                      Rename<span className="sr-only"> {plan.name}</span>
-                    </button>
-                    <button type="button" className="link" onClick={() => void openWhen(copied(plan.id))}>
-                      Copy<span className="sr-only"> {plan.name}</span>
-                    </button>
-                    <button type="button" className="link" onClick={() => setLeaving(plan)}>
-                      Delete<span className="sr-only"> {plan.name}</span>
-                    </button>
-                  </span>
-                </>
+                <PlanLine
+                  plan={plan}
+                  proved={i < PROVED}
+                  onRenamed={(said) => {
+                    setTrouble(said);
+                    void refetch();
+                  }}
+                  onCopy={() => void openWhen(copied(plan.id))}
+                  onDelete={() => setLeaving(plan)}
+                />
               )}
             </li>
           ))}
         </ul>
       </Section>
       <Section title="Begin">
-        <form
-          className="flex flex-wrap items-end gap-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (name.trim()) void openWhen(begin());
+        <BeginForm
+          plans={plans ?? []}
+          onTyped={() => {
+            request.current = newId();
+          }}
+          onBegin={(name, start) => {
+            if (name) void openWhen(start ? copied(start, name, true) : begun(name, request.current));
             else setTrouble("Write the name of the show first.");
           }}
-        >
-          <div className="w-80">
-            <label htmlFor="show-name" className="text-faint block text-[12px]">
-              Name of the show
-            </label>
-            <input
-              id="show-name"
-              className="field"
-              value={name}
-              maxLength={80}
-              onChange={(event) => {
-                setName(event.target.value);
-                request.current = newId();
-              }}
-            />
-          </div>
-          {plans && plans.length > 0 && (
-            <Select
-              label="Start from"
-              width="w-52"
-              none="nothing yet"
-              value={start}
-              options={plans.map((plan) => [plan.id, plan.name] as const)}
-              choose={setStart}
-            />
-          )}
-          <button type="submit" className="button button-main">
-            Begin a plan
-          </button>
-          <span className="text-faint pb-1">or</span>
-          <button type="button" className="button" onClick={() => file.current?.click()}>
-            Import a plan file
-          </button>
-          <input
-            ref={file}
-            type="file"
-            accept="application/json,.json"
-            className="sr-only"
-            aria-label="Plan file"
-            tabIndex={-1}
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              event.target.value = "";
-              if (chosen) void openWhen(importFile(chosen));
-            }}
-          />
-        </form>
+          onImport={(chosen) => void openWhen(importFile(chosen))}
+        />
       </Section>
       {importing && <Waiting on="Reading the plan file" onCancel={() => importing.abort()} />}
       <Examples onOpen={(made) => void openWhen(made)} />
@@ -239,6 +132,145 @@ export function PlanList() {
     </main>
   );
 }
+
+/** A plan in the list: when and where it is, and how far it is proven. */
+function PlanLine(props: {
+  plan: Listed;
+  proved: boolean;
+  onRenamed: (trouble: string | null) => void;
+  onCopy: () => void;
+  onDelete: () => void;
+}) {
+  const { plan, proved } = props;
+  const [naming, setNaming] = useState(false);
+  const action = (words: string, does: () => void) => (
+    <button type="button" className="link" onClick={does}>
+      {words}
+      <span className="sr-only"> {plan.name}</span>
+    </button>
+  );
+  const when = plan.starts ? `${wall(plan.starts).day}, ${wall(plan.starts).time}` : "no date yet";
+  return (
+    <>
+      <span>
+        {naming ? (
+          <Rename
+            plan={plan}
+            onDone={(said) => {
+              setNaming(false);
+              props.onRenamed(said);
+            }}
+          />
+        ) : (
+          <Link className="link" to={`/plans/${plan.id}/brief`}>
+            {plan.name}
+          </Link>
+        )}
+        <span className="margin-note block">
+          {[when, plan.where, `changed ${moment(plan.changed_at, undefined)}`].filter(Boolean).join(" · ")}
+          {proved && <ProofCount id={plan.id} version={plan.version} />}
+        </span>
+      </span>
+      <span className="flex items-baseline gap-4">
+        {action("Rename", () => setNaming(true))}
+        {action("Copy", props.onCopy)}
+        {action("Delete", props.onDelete)}
+      </span>
+    </>
+  );
+}
+
+/** A new plan: its name, and the plan that it starts as; or one from a file. */
+function BeginForm(props: {
+  plans: readonly Listed[];
+  onTyped: () => void;
+  onBegin: (name: string, start: string) => void;
+  onImport: (chosen: File) => void;
+}) {
+  const [name, setName] = useState("");
+  const [start, setStart] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        props.onBegin(name.trim(), start);
+      }}
+    >
+      <div className="w-80">
+        <label htmlFor="show-name" className="text-faint block text-[12px]">
+          Name of the show
+        </label>
+        <input
+          id="show-name"
+          className="field"
+          value={name}
+          maxLength={80}
+          onChange={(event) => {
+            setName(event.target.value);
+            props.onTyped();
+          }}
+        />
+      </div>
+      {props.plans.length > 0 && (
+        <Select
+          label="Start from"
+          width="w-52"
+          none="nothing yet"
+          value={start}
+          options={props.plans.map((plan) => [plan.id, plan.name] as const)}
+          choose={setStart}
+        />
+      )}
+      <button type="submit" className="button button-main">
+        Begin a plan
+      </button>
+      <span className="text-faint pb-1">or</span>
+      <button type="button" className="button" onClick={() => file.current?.click()}>
+        Import a plan file
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept="application/json,.json"
+        className="sr-only"
+        aria-label="Plan file"
+        tabIndex={-1}
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen) props.onImport(chosen);
+        }}
+      />
+    </form>
+  );
+}
+
+async function imported(chosen: File, signal: AbortSignal): Promise<Standing> {
+  const headers = { "Content-Type": "application/json" };
+  const answer = await fetch("/api/plans/import", { method: "POST", headers, body: chosen, signal });
+  const body = await answer.json();
+  return taken<Standing>({ response: answer, ...(answer.ok ? { data: body } : { error: body }) });
+}
+
+/** Why no plan came of it, in a sentence. */
+function whyNot(problem: unknown): string {
+  if (problem instanceof Refused) return problem.message;
+  return problem instanceof DOMException && problem.name === "AbortError"
+    ? "Cancelled. Look at the list: what was sent before may have been taken in."
+    : "The server cannot be reached. Nothing was changed.";
+}
+
+const begun = async (name: string, request: string) =>
+  taken(
+    await api.POST("/api/plans", {
+      params: { header: { "Idempotency-Key": request } },
+      body: {
+        show: { name, content: "mixed", record: false, zone: HERE, sessions: [], call: "", notes: "" },
+      },
+    }),
+  );
 
 /** Of so many plans, the last changed ones, the state of the proofs is said in the list: each is a judgement of its own. */
 const PROVED = 12;

@@ -2,8 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type Schemas, taken } from "../api/client";
+import { useFields } from "../api/fields";
 import type { PickedNoun } from "../api/pick";
 import { usePlan, useSelection } from "../api/plan";
+import { moment } from "../parts/numbers";
 import { StateMark } from "../parts/StateMark";
 import { isShort, ThingFieldInput } from "../parts/ThingFieldInput";
 import type { StageId } from "./stages";
@@ -76,13 +78,14 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
           {data.holds} of {data.asked} {data.asked === 1 ? "question" : "questions"} about it hold
         </p>
       )}
+      <LastChange last={data.last} />
       {data.others > 0 && <Sheet noun={noun} id={id} count={data.fields.length + data.others} />}
     </section>
   );
 }
 
 /** What it comes from, and where it leads, with a step to each. */
-function Steps({ data }: { data: Schemas["ThingPane"] }) {
+function Steps({ data }: { data: Schemas["PickedThing"] }) {
   const { pick } = useSelection();
   const side = (steps: Schemas["ThingStep"][]) =>
     steps.map((step, n) => (
@@ -105,23 +108,23 @@ function Steps({ data }: { data: Schemas["ThingPane"] }) {
   );
 }
 
+/** What changed it last, and when; nothing of what is as the plan began. */
+function LastChange({ last }: { last: Schemas["PickedThing"]["last"] }) {
+  const { zone } = usePlan().standing.plan.show;
+  if (!last) return null;
+  return (
+    <p className="margin-note">
+      Last changed {moment(last.at, zone)}: {last.what[0]}
+      {last.what.length > 1 && `, and ${last.what.length - 1} more`}
+    </p>
+  );
+}
+
 /** All fields of a thing, read when they are opened, found by a word. */
 function Sheet({ noun, id, count }: Of & { count: number }) {
-  const { standing, stamp } = usePlan();
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
-  const { data } = useQuery({
-    queryKey: ["fields", standing.id, noun, id, stamp],
-    enabled: open,
-    queryFn: async ({ signal }) =>
-      taken(
-        await api.GET("/api/plans/{id}/things/{noun}/{thing}/fields", {
-          params: { path: { id: standing.id, noun, thing: id } },
-          signal,
-        }),
-      ),
-    placeholderData: (before) => before,
-  });
+  const data = useFields(noun, id, open);
   const typed = words.trim().toLowerCase();
   const shown = (data ?? []).filter((f) => `${f.group} ${f.label}`.toLowerCase().includes(typed));
   return (

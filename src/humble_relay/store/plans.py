@@ -18,7 +18,7 @@ from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.hidden_text import Put, hide
 from humble_relay.core.judgement.acceptance_notes import lacks_notes, notes, with_notes
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Plan
+from humble_relay.core.plan import Noun, Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
 from humble_relay.core.plan.survey import Survey, numbered
@@ -31,6 +31,7 @@ from humble_relay.store.changes import (
 )
 from humble_relay.store.database import Database
 from humble_relay.store.kept import Kept, kept_at, sealed_kept, stock_for
+from humble_relay.store.last_changes import LastChange, last_change, note_changes
 from humble_relay.store.outcomes import MOST_LINES, Outcome, hidden, not_too_large, worked_out
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
@@ -131,6 +132,13 @@ class Plans:
         with self._database.reading() as session:
             found = entries(session, id)
         return [self._masked(e) for e in reversed(found)]
+
+    def last_change(self, id: str, noun: Noun, thing: str) -> LastChange | None:
+        """What changed a thing last, and whether that took it out; None where nothing is noted of it."""
+        with self._database.reading() as session:
+            found = last_change(session, id, noun, thing)
+        what = tuple(hide(line, hidden) for line in found.what) if found else ()
+        return found and found.model_copy(update={"what": what})
 
     def create(
         self,
@@ -302,6 +310,7 @@ class Plans:
                 edited = change if isinstance(change, Edited) else Edited([])
                 why = self._masked_text(edited.why, found.kept.clear)
                 edits = edited.edits if isinstance(change, Edited) else None
+                before_it = revision_of(session, id, row.version).content
                 append(
                     session,
                     row,
@@ -314,6 +323,9 @@ class Plans:
                     found.text,
                     found.kept.clear if found.text else None,
                 )
+                with suppress(Unreadable):  # what was damaged is gone back from: nobody knows what it changed
+                    before = document(session, id, before_it)
+                    note_changes(session, id, row.version, before, found.kept.clear)
                 row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
             remember(session, request, id, mark)
 

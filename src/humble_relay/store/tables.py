@@ -54,6 +54,17 @@ class RevisionRow(Base):
     body: Mapped[bytes | None] = mapped_column(LargeBinary)
 
 
+class LastChangeRow(Base):
+    """The last revision that changed a thing of a plan, and whether it took the thing out; none of a thing that is as the plan began."""
+
+    __tablename__ = "last_changes"
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"), primary_key=True)
+    noun: Mapped[str] = mapped_column(Text, primary_key=True)
+    thing: Mapped[str] = mapped_column(Text, primary_key=True)
+    number: Mapped[int]
+    gone: Mapped[bool]
+
+
 class MeasurementRow(Base):
     """One measurement of one plan's uplink; `key` is its id within the plan."""
 

@@ -1,6 +1,6 @@
 """What is said of a plan: its report, its proofs with the facts wanted, and the cures of a finding."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel
@@ -9,6 +9,7 @@ from starlette.exceptions import HTTPException
 from humble_relay.core.cures.trial import Tried, cures_of
 from humble_relay.core.frozen import Slug
 from humble_relay.core.judgement import proven
+from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.judging.proof import Proof, ProofLine, line_of
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.plan import Noun
@@ -20,7 +21,8 @@ from humble_relay.core.views.of_stage import Drawn, StageView, view_of
 from humble_relay.core.views.report import Report, report_on
 from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import ThingPane, gone, pane_of
-from humble_relay.core.views.thing_table import ThingTable, table_of
+from humble_relay.core.views.thing_table import TableKind, ThingTable, table_of
+from humble_relay.store.last_changes import LastChange
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.plan_routes import AsOf, Attempt, Store, case_of, opened, tried
 from humble_relay.web.problems import documented
@@ -74,15 +76,25 @@ def get_ports(id: Slug, device: Slug, store: Store, pulse: Pulsed) -> list[PortV
     return list(device_ports(case, device))
 
 
+class PickedThing(ThingPane):
+    """A thing that is picked, and what changed it last; None of one that is as the plan began."""
+
+    last: LastChange | None
+
+
 @router.get("/{id}/things/{noun}/{thing}", responses=documented(404, 422))
 def get_thing(
     id: Slug, noun: Noun, thing: Slug, stage: Stage, store: Store, pulse: Pulsed, as_of: AsOf = None
-) -> ThingPane:
-    """What is said of a thing that is picked on the page of a stage."""
+) -> PickedThing:
+    """What is said of a thing that is picked on the page of a stage, and what changed it last."""
+    case = case_of(opened(store, id, pulse), pulse, as_of)
+    last = store.last_change(id, noun, thing)
     try:
-        return pane_of(case_of(opened(store, id, pulse), pulse, as_of), noun, thing, stage)
+        pane = pane_of(case, noun, thing, stage)
     except KeyError:
-        raise HTTPException(404, gone(noun, thing)) from None
+        since = said_moment(last.at.astimezone(case.plan.show.clock)) if last and last.gone else ""
+        raise HTTPException(404, gone(noun, thing, since)) from None
+    return PickedThing(**dict(pane), last=last)
 
 
 @router.get("/{id}/things/{noun}/{thing}/fields", responses=documented(404, 422))
@@ -101,7 +113,7 @@ def get_table(
     stage: Stage,
     store: Store,
     pulse: Pulsed,
-    kind: Literal["", "cable", "radio", "stream"] = "",
+    kind: TableKind = "",
     columns: Annotated[tuple[str, ...], Query(max_length=60)] = (),
 ) -> ThingTable:
     """All things of a noun, with the columns that are chosen, or those of the stage."""

@@ -47,8 +47,10 @@ def test_what_is_typed_as_it_is_shown_changes_nothing(noun: Any, id: str) -> Non
     """Each field of each thing of the demo, sent as the page sends it: the plan stays as it is."""
     edits: list[Any] = []
     for field in fields_of(CASE, noun, id):
-        value = typed(field)
-        if field.kind in ("list", "format") or value is None:
+        value = field.items if field.kind == "list" else typed(field)
+        if field.kind == "list" and field.items is not None:  # each item as its own fields are shown
+            assert value == [{f.path: typed(f) for f in row} for row in field.rows]
+        if field.kind == "format" or value is None:
             continue
         port = {"port": field.port, "field": field.path, "value": value}
         edits.append(
@@ -133,6 +135,41 @@ def test_a_socket_is_set_where_addresses_are_worked_on() -> None:
     assert {f.value for f in fields if f.port == "encoder/lan" and f.path == "interface.address"} == {
         "192.168.20.30"
     }
+
+
+def test_a_list_is_added_to_by_the_fields_of_another_item_and_addresses_that_stay_are_offered() -> None:
+    """Forwards, rules and static routes of a router: what the new entry's fields say is what an edit takes."""
+    router = DEMO.plan.routers[0]
+    lists = {f.path: f for f in fields_of(CASE, "router", router.id) if f.another}
+    asked = {
+        "forwards": {"transport": "udp", "port": 9009, "to_address": "192.168.20.14"},
+        "rules": {"lets": False, "from_network": router.networks[0]},
+        "routes": {"to_range": "10.5.0.0/24", "via": "192.168.20.250"},
+    }
+    assert set(lists) == set(asked)
+    for path, said in asked.items():
+        another = lists[path].another
+        assert {f.path for f in another if not f.may_be_empty} <= set(said) <= {f.path for f in another}
+        items: Any = lists[path].items or []
+        made = {f.path: said.get(f.path, typed(f)) for f in another}
+        after = apply(DEMO.plan, [SetField(noun="router", id=router.id, field=path, value=[*items, made])])
+        told = {f.path: f for f in fields_of(case_of(after), "router", router.id)}[path].rows[-1]
+        assert {f.path: typed(f) for f in told if f.value} == {k: v for k, v in made.items() if v is not None}
+    offered = {c.key for f in lists["forwards"].another for c in f.choices if f.path == "to_address"}
+    stays = {
+        p.address for d in DEMO.plan.devices for p in d.ports if p.address and p.addressing != "dhcp"
+    }  # fmt: skip
+    assert stays <= offered
+
+
+def test_the_sockets_table_has_who_has_an_address_and_not_who_passes_packets_on() -> None:
+    table = table_of(CASE, "device", "addresses", "socket")
+    kinds = {
+        row.id: next(d.kind for d in DEMO.plan.devices if row.id.startswith(f"{d.id}/")) for row in table.rows
+    }
+    assert {"camera", "computer", "switcher"} <= set(kinds.values())
+    assert all(ref in CASE.join_at for ref, kind in kinds.items() if kind == "network-switch")
+    assert not any(c.port or c.group for c in table.columns) and "interface.address" in table.chosen
 
 
 def test_a_table_tells_what_the_sheets_tell_in_the_columns_that_are_chosen() -> None:

@@ -1,17 +1,14 @@
-import { addNetwork, addSite, freeId, isStream, leaveBy, set, setPort } from "../../api/edits";
+import { addNetwork, addSite, freeId, isStream, leaveBy } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { ADDRESSING } from "../../api/vocabulary";
 import { AddressRuler } from "../../instruments/AddressRuler";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine, amongSites } from "../../parts/AddLine";
-import { Choice, Field, NumberField } from "../../parts/Field";
-import { LongRows } from "../../parts/LongList";
+import { Choice } from "../../parts/Field";
 import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
-import { FirstThing, Section } from "../../parts/Section";
+import { FirstThing } from "../../parts/Section";
 import { ThingTable } from "../../parts/ThingTable";
-import { YesNo } from "../../parts/YesNo";
 import { Giving } from "./Giving";
 import { Calls, Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
@@ -149,134 +146,14 @@ function Networks() {
   );
 }
 
+/** Every network socket that has an address of its own, or should. */
 function DeviceAddresses() {
-  const { standing } = usePlan();
-  const { selected } = useSelection();
-  const { networks } = standing.plan;
-  const sockets = useView("addresses")?.sockets;
-  if (!sockets) return null;
+  const { devices } = usePlan().standing.plan;
   return (
-    <Section title="Devices on a network" aside="a switch or router needs no line here">
-      {sockets.length ? (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>Device</th>
-              <th>Network</th>
-              <th>How it gets its address</th>
-              <th>Address</th>
-              <th />
-            </tr>
-          </thead>
-          <LongRows
-            items={sockets}
-            id={(socket) => socket.port}
-            about={41}
-            show={(socket) => socket.device === selected}
-          >
-            {(socket) => (
-              <>
-                <td>
-                  {socket.device_name}, {socket.port_name}
-                </td>
-                <td className="w-48">
-                  <Choice
-                    hideLabel
-                    label={`Network of ${socket.device_name}`}
-                    none="none"
-                    value={socket.network}
-                    options={networks.map((n) => [n.id, n.name] as const)}
-                    edits={(v) => [setPort(socket.port, "interface.network", v || null)]}
-                  />
-                </td>
-                <td className="w-48">
-                  <Choice
-                    hideLabel
-                    label={`How ${socket.device_name} gets its address`}
-                    value={socket.addressing}
-                    options={ADDRESSING}
-                    edits={(v) => [setPort(socket.port, "interface.addressing", v)]}
-                  />
-                </td>
-                <td className="w-48">
-                  <Field
-                    hideLabel
-                    mono
-                    label={`Address of ${socket.device_name}`}
-                    value={socket.address}
-                    placeholder={socket.hint}
-                    edits={(v) => [setPort(socket.port, "interface.address", v.trim())]}
-                  />
-                </td>
-                <td className="w-56">
-                  <details>
-                    <summary className="link text-[13px]">
-                      more
-                      <span className="sr-only">
-                        {" "}
-                        about {socket.device_name}, {socket.port_name}
-                      </span>
-                    </summary>
-                    <Field
-                      mono
-                      label={`IPv6 address of ${socket.device_name}`}
-                      value={socket.address_v6}
-                      placeholder="2001:db8:20::30"
-                      edits={(v) => [setPort(socket.port, "interface.address_v6", v.trim())]}
-                    />
-                    <Field
-                      mono
-                      label={`Hardware address of ${socket.device_name}`}
-                      value={socket.hardware_address}
-                      placeholder="02:00:5e:10:00:01"
-                      edits={(v) => [setPort(socket.port, "interface.hardware_address", v.trim())]}
-                    />
-                    <NumberField
-                      label={`Mask of ${socket.device_name}, in bits (empty: the network's)`}
-                      optional
-                      least={1}
-                      value={socket.mask_bits}
-                      edits={(v) => [setPort(socket.port, "interface.mask_bits", v)]}
-                    />
-                    <span className="text-faint block text-[12px]">Default route by this socket</span>
-                    <YesNo
-                      label={`Whether the default route of ${socket.device_name} goes by ${socket.port_name}`}
-                      value={socket.default_route ?? null}
-                      edits={(v) => [setPort(socket.port, "interface.default_route", v)]}
-                    />
-                    <span className="text-faint block text-[12px]">Gives out addresses (DHCP)</span>
-                    <YesNo
-                      label={`Whether ${socket.device_name} gives out addresses by ${socket.port_name}`}
-                      value={socket.serves_dhcp ?? null}
-                      edits={(v) => [setPort(socket.port, "interface.serves_dhcp", v)]}
-                    />
-                    <span className="text-faint block text-[12px]">Registered, or has the login</span>
-                    <YesNo
-                      label={`Whether ${socket.device_name} is let onto its network`}
-                      value={socket.admitted ?? null}
-                      edits={(v) => [setPort(socket.port, "interface.admitted", v)]}
-                    />
-                    <span className="text-faint block text-[12px]">Its own firewall lets callers in</span>
-                    <YesNo
-                      label={`Whether the firewall of ${socket.device_name} lets callers in`}
-                      value={socket.lets_in ?? null}
-                      edits={(v) => [set("device", socket.device, "lets_in", v)]}
-                    />
-                    <span className="text-faint block text-[12px]">Its clock is set</span>
-                    <YesNo
-                      label={`Whether the clock of ${socket.device_name} is set`}
-                      value={socket.clock_set ?? null}
-                      edits={(v) => [set("device", socket.device, "clock_set", v)]}
-                    />
-                  </details>
-                </td>
-              </>
-            )}
-          </LongRows>
-        </table>
-      ) : (
+    <ThingTable noun="device" kind="socket" title="Devices on a network">
+      {!devices.length && (
         <FirstThing>No device with a network socket yet. Add an encoder in Gear.</FirstThing>
       )}
-    </Section>
+    </ThingTable>
   );
 }

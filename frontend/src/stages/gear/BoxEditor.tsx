@@ -34,8 +34,6 @@ export function BoxEditor({
   const [said, setSaid] = useState<Told>(told ?? { about: "", origin: "" });
   const [wrong, setWrong] = useState("");
   const put = (part: Partial<Device>) => setDevice((now) => ({ ...now, ...part }));
-  const power = device.power ?? { by: [] };
-  const putPower = (part: Partial<NonNullable<Device["power"]>>) => put({ power: { ...power, ...part } });
   const form = useRef<HTMLDivElement>(null);
   const keep = async () => {
     if (!device.name.trim()) return setWrong("Give the device a name.");
@@ -47,58 +45,77 @@ export function BoxEditor({
       setWrong(error instanceof Refused ? error.message : "The server cannot be reached. Nothing was kept.");
     }
   };
-  const raster = device.produces ? `${device.produces.width}x${device.produces.height}` : "";
   return (
     <div ref={form} data-not-kept={device === start ? undefined : ""} className="space-y-3">
-      <div className="flex flex-wrap gap-x-4 gap-y-2">
-        <TextInput label="Name" width="w-60" value={device.name} write={(name) => put({ name })} />
-        <Select
-          label="Kind"
-          width="w-36"
-          value={device.kind}
-          options={KINDS}
-          choose={(k) => k && put({ kind: k })}
-        />
-        {told && (
-          <>
-            <TextInput
-              label="What it is for"
-              width="w-60"
-              value={said.about}
-              write={(about) => setSaid({ ...said, about })}
-            />
-            <TextInput
-              label="Where this comes from"
-              width="w-60"
-              value={said.origin}
-              placeholder="measured by us, June"
-              write={(origin) => setSaid({ ...said, origin })}
-            />
-          </>
-        )}
-      </div>
-      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <Select<string>
-          label="Makes, or turns all into"
-          width="w-44"
-          none="what comes in"
-          value={raster}
-          options={RASTERS}
-          choose={(key) => {
-            const [width = 0, height = 0] = key.split("x").map(Number);
-            const was = device.produces ?? { rate: "50" as const, scan: "p" as const };
-            put({ produces: key ? { ...was, width, height } : null });
-          }}
-        />
-        {device.produces && (
-          <Select
-            label="Frames/s"
-            width="w-24"
-            value={device.produces.rate}
-            options={RATES}
-            choose={(rate) => rate && device.produces && put({ produces: { ...device.produces, rate } })}
+      <Named
+        device={device}
+        put={put}
+        {...(told ? { said, say: (part) => setSaid({ ...said, ...part }) } : {})}
+      />
+      <Itself device={device} put={put} />
+      <Sends device={device} put={put} />
+      <TakesIn device={device} put={put} />
+      <PortTable device={device} change={(ports) => put({ ports })} />
+      {wrong && (
+        <p role="alert" className="text-accent font-semibold">
+          {wrong}
+        </p>
+      )}
+      <p className="flex gap-4">
+        <button type="button" className="button button-main" onClick={() => void keep()}>
+          {keepWords}
+        </button>
+        <button type="button" className="button" onClick={onLeave}>
+          Leave it as it was
+        </button>
+      </p>
+    </div>
+  );
+}
+
+type Part = { device: Device; put: (part: Partial<Device>) => void };
+
+/** Its name and kind; of a model also what it is for, and how one knows. */
+function Named({ device, put, said, say }: Part & { said?: Told; say?: (part: Partial<Told>) => void }) {
+  return (
+    <div className="flex flex-wrap gap-x-4 gap-y-2">
+      <TextInput label="Name" width="w-60" value={device.name} write={(name) => put({ name })} />
+      <Select
+        label="Kind"
+        width="w-36"
+        value={device.kind}
+        options={KINDS}
+        choose={(k) => k && put({ kind: k })}
+      />
+      {said && say && (
+        <>
+          <TextInput
+            label="What it is for"
+            width="w-60"
+            value={said.about}
+            write={(about) => say({ about })}
           />
-        )}
+          <TextInput
+            label="Where this comes from"
+            width="w-60"
+            value={said.origin}
+            placeholder="measured by us, June"
+            write={(origin) => say({ origin })}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** What it makes of a picture, its delay, its power, its firmware and family. */
+function Itself({ device, put }: Part) {
+  const power = device.power ?? { by: [] };
+  const putPower = (part: Partial<NonNullable<Device["power"]>>) => put({ power: { ...power, ...part } });
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <Makes device={device} put={put} />
         <NumberInput
           label="Delay"
           width="w-24"
@@ -151,27 +168,38 @@ export function BoxEditor({
         />
       </div>
       <Ticks label="Fed by" value={power.by ?? []} options={FEEDS} change={(by) => putPower({ by })} />
-      <Sends device={device} put={put} />
-      <TakesIn device={device} put={put} />
-      <PortTable device={device} change={(ports) => put({ ports })} />
-      {wrong && (
-        <p role="alert" className="text-accent font-semibold">
-          {wrong}
-        </p>
-      )}
-      <p className="flex gap-4">
-        <button type="button" className="button button-main" onClick={() => void keep()}>
-          {keepWords}
-        </button>
-        <button type="button" className="button" onClick={onLeave}>
-          Leave it as it was
-        </button>
-      </p>
-    </div>
+    </>
   );
 }
 
-type Part = { device: Device; put: (part: Partial<Device>) => void };
+function Makes({ device, put }: Part) {
+  const raster = device.produces ? `${device.produces.width}x${device.produces.height}` : "";
+  return (
+    <>
+      <Select<string>
+        label="Makes, or turns all into"
+        width="w-44"
+        none="what comes in"
+        value={raster}
+        options={RASTERS}
+        choose={(key) => {
+          const [width = 0, height = 0] = key.split("x").map(Number);
+          const was = device.produces ?? { rate: "50" as const, scan: "p" as const };
+          put({ produces: key ? { ...was, width, height } : null });
+        }}
+      />
+      {device.produces && (
+        <Select
+          label="Frames/s"
+          width="w-24"
+          value={device.produces.rate}
+          options={RATES}
+          choose={(rate) => rate && device.produces && put({ produces: { ...device.produces, rate } })}
+        />
+      )}
+    </>
+  );
+}
 
 function Sends({ device, put }: Part) {
   const now = device.encoding;

@@ -4,17 +4,14 @@ import { api, type Device, type Schemas, taken } from "../../api/client";
 import { remove, set } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
-import { Choice, Field, NumberField } from "../../parts/Field";
-import { FormatField } from "../../parts/FormatField";
+import { Field } from "../../parts/Field";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { LongList } from "../../parts/LongList";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
-import { word, words } from "../../parts/words";
-import { Abilities } from "./Abilities";
+import { words } from "../../parts/words";
 import { BoxEditor } from "./BoxEditor";
 import { Ports } from "./Ports";
-import { Zones } from "./Zones";
 
 type Line = Schemas["DeviceLine"];
 
@@ -109,251 +106,54 @@ function DeviceLine({
           Take out<span className="sr-only"> {device.name}</span>
         </button>
       </div>
-      {open && <DeviceDetail device={device} line={line} />}
+      {open && <DeviceDetail device={device} />}
     </div>
   );
 }
 
-function DeviceDetail({ device, line }: { device: Device; line: Line }) {
-  const put = (field: string, value: unknown) => [set("device", device.id, field, value)];
-  const plan = usePlan().standing.id;
-  const { edit } = useEdits();
+/** What a device sends and takes, what is in its ports; its other fields are in the pane. */
+function DeviceDetail({ device }: { device: Device }) {
   const [writing, setWriting] = useState(false);
-  const become = async (wanted: Device) => {
-    const path = { id: plan, device: device.id };
-    const edits = taken(
-      await api.POST("/api/plans/{id}/devices/{device}/become", { params: { path }, body: wanted }),
-    );
-    if (!edits.length || (await edit(edits, `changed ${wanted.name}`))) setWriting(false);
-  };
-  if (writing)
-    return (
-      <div className="border-rule mt-2 mb-3 ml-2 border-l-2 pl-4">
-        <BoxEditor
-          start={device}
-          keepWords="Change the device"
-          onKeep={become}
-          onLeave={() => setWriting(false)}
-        />
-      </div>
-    );
+  const { encoding, decoding, ingest } = device;
+  if (writing) return <Rewriting device={device} onDone={() => setWriting(false)} />;
   return (
     <div className="border-rule mt-2 mb-3 ml-2 space-y-3 border-l-2 pl-4">
-      <div className="flex flex-wrap gap-4">
-        {line.makes_picture && (
-          <FormatField
-            label="Makes"
-            value={device.produces}
-            part={(field, value) => set("device", device.id, `produces.${field}`, value)}
-          />
-        )}
-        {line.has_place && (
-          <NumberField
-            label="Delay"
-            width="w-24"
-            unit="ms"
-            optional
-            value={device.delay_ms}
-            edits={(v) => put("delay_ms", v)}
-          />
-        )}
-        {line.has_place && (
-          <NumberField
-            label="Power"
-            width="w-24"
-            unit="W"
-            optional
-            value={device.power?.draw_w}
-            edits={(v) => put("power.draw_w", v)}
-          />
-        )}
-      </div>
-      {(device.software || device.pairing || device.microphone) && (
-        <div className="flex flex-wrap gap-4">
-          <Field
-            label="Firmware"
-            width="w-24"
-            mono
-            value={device.software?.firmware ?? ""}
-            placeholder="7.1"
-            edits={(v) => put("software.firmware", v.trim() || null)}
-          />
-          {(device.software?.needs ?? []).length > 0 && (
-            <p className="self-end pb-1">
-              Needs{" "}
-              {(device.software?.needs ?? []).map((n) => `${n.version} for ${word(n.feature)}`).join(", ")}
-            </p>
-          )}
-          {device.pairing && (
-            <Field
-              label="Family"
-              width="w-40"
-              value={device.pairing.family ?? ""}
-              edits={(v) => put("pairing.family", v.trim())}
-            />
-          )}
-          {device.microphone && (
-            <Choice
-              label="Own microphone"
-              width="w-28"
-              value={device.microphone.muted ? "muted" : "open"}
-              options={
-                [
-                  ["open", "open"],
-                  ["muted", "muted"],
-                ] as const
-              }
-              edits={(v) => put("microphone.muted", v === "muted")}
-            />
-          )}
-        </div>
-      )}
-      {device.encoding && (
-        <div className="flex flex-wrap gap-4">
-          <NumberField
-            label="Encodes up to"
-            width="w-36"
-            unit="Mb/s"
-            least={0.1}
-            value={device.encoding.max_mbps}
-            edits={(v) => put("encoding.max_mbps", v)}
-          />
-          <NumberField
-            label="Destinations at once"
-            width="w-36"
-            least={1}
-            value={device.encoding.destinations}
-            edits={(v) => put("encoding.destinations", v)}
-          />
-          {device.encoding.protocols.some((p) => p.startsWith("rtmp")) && (
-            <Choice
-              label="Congestion control"
-              width="w-48"
-              none="not known"
-              value={device.encoding.congestion ?? ""}
-              options={
-                [
-                  ["loss", "for a jam (Reno, CUBIC)"],
-                  ["model", "by a model (BBR)"],
-                ] as const
-              }
-              edits={(v) => put("encoding.congestion", v || null)}
-            />
-          )}
-          {device.encoding.protocols.includes("rtsp") && (
-            <>
-              <Field
-                label="Path of its full stream"
-                width="w-40"
-                mono
-                value={device.encoding.main_path ?? ""}
-                placeholder="/main"
-                edits={(v) => put("encoding.main_path", v.trim())}
-              />
-              <Field
-                label="Path of its small one"
-                width="w-40"
-                mono
-                value={device.encoding.sub_path ?? ""}
-                placeholder="/sub"
-                edits={(v) => put("encoding.sub_path", v.trim())}
-              />
-            </>
-          )}
-          <p className="self-end pb-1">
-            Sends {words(device.encoding.protocols)}; {words(device.encoding.codecs)}
-          </p>
-        </div>
-      )}
-      {line.has_place && <Abilities device={device} />}
-      {device.ingest && (
-        <div className="flex flex-wrap gap-4">
-          <Field
-            label="Host it takes streams at"
-            width="w-64"
-            mono
-            value={device.ingest.host ?? ""}
-            placeholder="ingest.alder.example"
-            edits={(v) => put("ingest.host", v.trim())}
-          />
-          <NumberField
-            label="Port (empty: usual)"
-            width="w-36"
-            optional
-            least={1}
-            value={device.ingest.port}
-            edits={(v) => put("ingest.port", v)}
-          />
-          <Field
-            label="Application name"
-            width="w-36"
-            mono
-            value={device.ingest.app ?? ""}
-            edits={(v) => put("ingest.app", v.trim())}
-          />
-          <HiddenParts text={`${device.ingest.host} ${device.ingest.app}`} of={device.name} />
-          <NumberField
-            label="Takes up to"
-            width="w-32"
-            unit="Mb/s"
-            optional
-            least={0.1}
-            value={device.ingest.max_mbps}
-            edits={(v) => put("ingest.max_mbps", v)}
-          />
-          <NumberField
-            label="Keyframe at least every"
-            width="w-36"
-            unit="s"
-            optional
-            least={0.1}
-            value={device.ingest.keyframe_s}
-            edits={(v) => put("ingest.keyframe_s", v)}
-          />
-          <Choice
-            label="First live show on this account"
-            width="w-48"
-            value={device.ingest.new_account ? "yes" : "no"}
-            options={
-              [
-                ["no", "no"],
-                ["yes", "yes"],
-              ] as const
-            }
-            edits={(v) => put("ingest.new_account", v === "yes")}
-          />
-        </div>
-      )}
-      {[...(device.encoding?.protocols ?? []), ...(device.decoding?.protocols ?? [])].includes("ndi") && (
-        <Field
-          label="Groups it announces and looks in, with commas (empty: public)"
-          width="w-96"
-          value={(device.groups_seen ?? []).join(", ")}
-          placeholder="public"
-          edits={(v) =>
-            put(
-              "groups_seen",
-              v
-                .split(",")
-                .map((group) => group.trim())
-                .filter(Boolean),
-            )
-          }
-        />
-      )}
-      {device.ingest && !device.place && <Zones device={device} />}
-      {device.decoding && (
+      {encoding && (
         <p>
-          Takes {words(device.decoding.protocols)}, {device.decoding.at_once} at once.
+          Sends {words(encoding.protocols)}; {words(encoding.codecs)}.
         </p>
       )}
+      {decoding && (
+        <p>
+          Takes {words(decoding.protocols)}, {decoding.at_once} at once.
+        </p>
+      )}
+      {ingest && <HiddenParts text={`${ingest.host} ${ingest.app}`} of={device.name} />}
       <Ports device={device} />
-      <p className="flex flex-wrap items-baseline gap-x-5">
+      <p>
         <button type="button" className="link" onClick={() => setWriting(true)}>
           Change its ports and what it can do<span className="sr-only">: {device.name}</span>
         </button>
       </p>
       <KeepAsModel device={device} />
+    </div>
+  );
+}
+
+/** The device while its ports and what it can do are written anew: what is still possible of its links stays. */
+function Rewriting({ device, onDone }: { device: Device; onDone: () => void }) {
+  const plan = usePlan().standing.id;
+  const { edit } = useEdits();
+  const become = async (wanted: Device) => {
+    const path = { id: plan, device: device.id };
+    const edits = taken(
+      await api.POST("/api/plans/{id}/devices/{device}/become", { params: { path }, body: wanted }),
+    );
+    if (!edits.length || (await edit(edits, `changed ${wanted.name}`))) onDone();
+  };
+  return (
+    <div className="border-rule mt-2 mb-3 ml-2 border-l-2 pl-4">
+      <BoxEditor start={device} keepWords="Change the device" onKeep={become} onLeave={onDone} />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { KINDS } from "../../api/vocabulary";
 import { Select } from "../../parts/inputs";
 import { Section } from "../../parts/Section";
+import { Wrong } from "../../parts/Wrong";
 import { BoxEditor, type Told } from "./BoxEditor";
 
 /** How many were typed: 0 where nothing was, null where it is no whole number from 1 to 99. */
@@ -23,6 +24,8 @@ interface Writing {
   changes: string | null;
 }
 
+type LibraryModel = Schemas["LibraryModel"];
+
 const BLANK: Device = {
   id: "box",
   name: "",
@@ -33,6 +36,15 @@ const BLANK: Device = {
   groups: [],
   groups_seen: [],
 };
+
+/** The models of that kind that every word is said of. */
+function matching(entries: readonly LibraryModel[], search: string, kind: string) {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return entries.filter(
+    ({ model, found_by }) =>
+      (!kind || model.device.kind === kind) && words.every((word) => found_by.includes(word)),
+  );
+}
 
 /** The models: found by word or kind, and added, several at once, to a place. */
 export function Library() {
@@ -46,17 +58,11 @@ export function Library() {
   const [counts, setCounts] = useState<Readonly<Record<string, string>>>({});
   const [said, setSaid] = useState("");
   const [writing, setWriting] = useState<Writing | null>(null);
-  const file = useRef<HTMLInputElement>(null);
   const { data: entries = [] } = useQuery({
     queryKey: ["gear"],
     queryFn: async () => taken(await api.GET("/api/gear")),
   });
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = entries.filter(
-    ({ model, found_by }) =>
-      (!kind || model.device.kind === kind) && words.every((word) => found_by.includes(word)),
-  );
-  const kinds = [...new Set(entries.map((e) => e.model.device.kind))];
+  const found = matching(entries, search, kind);
   const here = (places.find((p) => p.id === place) ?? places[0])?.id ?? null;
   const add = async (wanted: Readonly<Record<string, number>>) => {
     try {
@@ -66,9 +72,7 @@ export function Library() {
       setCounts({});
       await edit(edits);
     } catch (error) {
-      setSaid(
-        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
-      );
+      why(error);
     }
   };
   const chosen = Object.fromEntries(
@@ -78,6 +82,8 @@ export function Library() {
     }),
   );
   const total = Object.values(chosen).reduce((sum, count) => sum + count, 0);
+  const why = (error: unknown) =>
+    setSaid(error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.");
   const refresh = () => client.invalidateQueries({ queryKey: ["gear"] });
   const bring = async (picked: File) => {
     try {
@@ -85,197 +91,259 @@ export function Library() {
       setSaid(`${models.length} model${models.length === 1 ? "" : "s"} taken in.`);
       await refresh();
     } catch (error) {
-      setSaid(
-        error instanceof Refused ? error.message : "The server cannot be reached. Nothing was changed.",
-      );
+      why(error);
     }
   };
   const drop = async (id: string) => {
     await api.DELETE("/api/gear/{model}", { params: { path: { model: id } } });
     await refresh();
   };
-  const keep = async (device: Device, told: Told) => {
-    const words = writing?.words ?? "";
-    const kept = taken(
-      writing?.changes
-        ? await api.PUT("/api/gear/{model}", {
-            params: { path: { model: writing.changes } },
-            body: { id: writing.changes, words, ...told, device: { ...device, model: device.name } },
-          })
-        : await api.POST("/api/gear", { body: { device, words, ...told } }),
-    );
-    setWriting(null);
-    setSearch(kept.model.device.name);
-    setSaid(`${kept.model.device.name} is in the library now.`);
-    await refresh();
-  };
-  const begin = ({ model, own }: Schemas["LibraryModel"], copy: boolean) => {
-    const { about = "", origin = "", words = "", device } = model;
-    const name = copy ? `${device.name}, ours` : device.name;
-    const named = copy ? { ...device, name, maker: "" } : device;
-    setWriting({
-      device: named,
-      told: { about, origin: copy ? "" : origin },
-      words,
-      changes: own && !copy ? model.id : null,
-    });
-  };
+  const begin = (entry: LibraryModel, copy: boolean) => setWriting(writingOf(entry, copy));
   if (writing)
     return (
-      <Section
-        title={writing.changes ? `Change ${writing.device.name}` : "A device of my own"}
-        aside="it goes into the library, for every plan"
-      >
-        <BoxEditor
-          start={writing.device}
-          told={writing.told}
-          keepWords="Keep it in the library"
-          onKeep={keep}
-          onLeave={() => setWriting(null)}
-        />
-      </Section>
+      <WriteModel
+        writing={writing}
+        onLeave={() => setWriting(null)}
+        onKept={(name) => {
+          setWriting(null);
+          setSearch(name);
+          setSaid(`${name} is in the library now.`);
+          void refresh();
+        }}
+      />
     );
   return (
     <Section
       title="Library"
       aside={
-        <span className="flex flex-wrap gap-x-4">
-          <button
-            type="button"
-            className="link"
-            onClick={() =>
-              setWriting({ device: BLANK, told: { about: "", origin: "" }, words: "", changes: null })
-            }
-          >
-            Build a device of my own
-          </button>
-          <a className="link" href="/api/gear.json?own=true" download>
-            My own as JSON
-          </a>
-          <a className="link" href="/api/gear.json" download>
-            JSON
-          </a>
-          <a className="link" href="/api/gear.csv" download>
-            CSV
-          </a>
-          <button type="button" className="link" onClick={() => file.current?.click()}>
-            Import models
-          </button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,.csv,application/json,text/csv"
-            className="sr-only"
-            aria-label="Gear file"
-            tabIndex={-1}
-            onChange={(event) => {
-              const picked = event.target.files?.[0];
-              event.target.value = "";
-              if (picked) void bring(picked);
-            }}
-          />
-        </span>
+        <FilesOfModels
+          onBuild={() =>
+            setWriting({ device: BLANK, told: { about: "", origin: "" }, words: "", changes: null })
+          }
+          onBring={(picked) => void bring(picked)}
+        />
       }
     >
-      <div className="mb-2 flex flex-wrap gap-4">
-        <div className="w-60">
-          <label htmlFor="gear-search" className="text-faint block text-[12px]">
-            Find
-          </label>
-          <input
-            id="gear-search"
-            className="field"
-            placeholder="camera, encoder, converter"
-            value={search}
-            onChange={(e) => setSearch(e.target.value)}
-          />
-        </div>
-        <Select
-          label="Kind"
-          width="w-44"
-          none="every kind"
-          value={kind}
-          choose={setKind}
-          options={KINDS.filter(([key]) => kinds.includes(key))}
-        />
-        {places.length > 0 && (
-          <Select
-            label="Goes to"
-            width="w-44"
-            value={here ?? ""}
-            choose={setPlace}
-            options={places.map((p) => [p.id, p.name] as const)}
-          />
-        )}
-        {total > 0 && (
-          <button type="button" className="button button-main self-end" onClick={() => void add(chosen)}>
-            Add {total} device{total === 1 ? "" : "s"}
-          </button>
-        )}
-      </div>
+      <Search
+        {...{ entries, search, setSearch, kind, setKind, place: here ?? "", setPlace, total }}
+        onAdd={() => void add(chosen)}
+      />
       <p role="status" className="margin-note empty:hidden">
         {said}
       </p>
       <ul className="border-rule relative max-h-64 overflow-y-auto border-b" tabIndex={-1}>
         {found.map((entry) => {
-          const {
-            model: { id, about, origin, device },
-            own,
-          } = entry;
+          const { id } = entry.model;
           return (
-            <li key={id} className="border-rule flex items-center gap-3 border-t py-1">
-              <span className="flex-1">
-                {device.name}
-                <span className="text-faint block text-[13px]">
-                  {own && "my own"}
-                  {own && origin && `, ${origin}`}
-                  {own && about && ": "}
-                  {about}
-                </span>
-              </span>
-              <button type="button" className="link text-[13px]" onClick={() => begin(entry, true)}>
-                Copy<span className="sr-only"> {device.name}</span>
-              </button>
-              {own && (
-                <>
-                  <button type="button" className="link text-[13px]" onClick={() => begin(entry, false)}>
-                    Change<span className="sr-only"> {device.name}</span>
-                  </button>
-                  <button type="button" className="link text-[13px]" onClick={() => void drop(id)}>
-                    Drop mine<span className="sr-only">: {device.name}</span>
-                  </button>
-                </>
-              )}
-              <input
-                className="field w-14! text-right font-mono"
-                inputMode="numeric"
-                aria-label={`How many ${device.name}`}
-                placeholder="0"
-                value={counts[id] ?? ""}
-                aria-invalid={countOf(counts[id]) === null}
-                onChange={(e) => {
-                  const typed = e.target.value;
-                  setCounts((now) => ({ ...now, [id]: typed }));
-                }}
-              />
-              {countOf(counts[id]) === null && (
-                <span role="alert" className="text-accent text-[13px] font-semibold">
-                  Write a whole number from 1 to 99.
-                </span>
-              )}
-              <button
-                type="button"
-                className="button mr-2"
-                disabled={countOf(counts[id]) === null}
-                onClick={() => void add({ [id]: countOf(counts[id]) || 1 })}
-              >
-                Add<span className="sr-only"> {device.name}</span>
-              </button>
-            </li>
+            <ModelLine
+              key={id}
+              entry={entry}
+              typed={counts[id] ?? ""}
+              type={(typed) => setCounts((now) => ({ ...now, [id]: typed }))}
+              onAdd={(count) => void add({ [id]: count })}
+              onWrite={(copy) => begin(entry, copy)}
+              onDrop={() => void drop(id)}
+            />
           );
         })}
         {!found.length && <li className="text-faint py-2">Nothing in the library has those words.</li>}
       </ul>
     </Section>
+  );
+}
+
+/** A model that is written: as itself, or under another name as a copy. */
+function writingOf({ model, own }: LibraryModel, copy: boolean): Writing {
+  const { about = "", origin = "", words = "", device } = model;
+  return {
+    device: copy ? { ...device, name: `${device.name}, ours`, maker: "" } : device,
+    told: { about, origin: copy ? "" : origin },
+    words,
+    changes: own && !copy ? model.id : null,
+  };
+}
+
+/** A model in the list: copied, changed where it is one's own, added so many times. */
+function ModelLine(props: {
+  entry: LibraryModel;
+  typed: string;
+  type: (typed: string) => void;
+  onAdd: (count: number) => void;
+  onWrite: (copy: boolean) => void;
+  onDrop: () => void;
+}) {
+  const { entry, typed, type, onAdd, onWrite, onDrop } = props;
+  const { own, model } = entry;
+  const { about, origin, device } = model;
+  const count = countOf(typed);
+  const action = (words: string, does: () => void) => (
+    <button type="button" className="link text-[13px]" onClick={does}>
+      {words}
+      <span className="sr-only"> {device.name}</span>
+    </button>
+  );
+  return (
+    <li className="border-rule flex items-center gap-3 border-t py-1">
+      <span className="flex-1">
+        {device.name}
+        <span className="text-faint block text-[13px]">
+          {own && "my own"}
+          {own && origin && `, ${origin}`}
+          {own && about && ": "}
+          {about}
+        </span>
+      </span>
+      {action("Copy", () => onWrite(true))}
+      {own && action("Change", () => onWrite(false))}
+      {own && action("Drop mine", onDrop)}
+      <input
+        className="field w-14! text-right font-mono"
+        inputMode="numeric"
+        aria-label={`How many ${device.name}`}
+        placeholder="0"
+        value={typed}
+        aria-invalid={count === null}
+        onChange={(e) => type(e.target.value)}
+      />
+      {count === null && <Wrong>Write a whole number from 1 to 99.</Wrong>}
+      <button
+        type="button"
+        className="button mr-2"
+        disabled={count === null}
+        onClick={() => onAdd(count || 1)}
+      >
+        Add<span className="sr-only"> {device.name}</span>
+      </button>
+    </li>
+  );
+}
+
+/** The models as files, and a device of one's own. */
+function FilesOfModels({ onBuild, onBring }: { onBuild: () => void; onBring: (picked: File) => void }) {
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <span className="flex flex-wrap gap-x-4">
+      <button type="button" className="link" onClick={onBuild}>
+        Build a device of my own
+      </button>
+      <a className="link" href="/api/gear.json?own=true" download>
+        My own as JSON
+      </a>
+      <a className="link" href="/api/gear.json" download>
+        JSON
+      </a>
+      <a className="link" href="/api/gear.csv" download>
+        CSV
+      </a>
+      <button type="button" className="link" onClick={() => file.current?.click()}>
+        Import models
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,.csv,application/json,text/csv"
+        className="sr-only"
+        aria-label="Gear file"
+        tabIndex={-1}
+        onChange={(event) => {
+          const picked = event.target.files?.[0];
+          event.target.value = "";
+          if (picked) onBring(picked);
+        }}
+      />
+    </span>
+  );
+}
+
+/** A model that is written anew, or one's own that is changed. */
+function WriteModel({
+  writing,
+  onKept,
+  onLeave,
+}: {
+  writing: Writing;
+  onKept: (name: string) => void;
+  onLeave: () => void;
+}) {
+  const { changes, words } = writing;
+  const keep = async (device: Device, told: Told) => {
+    const kept = taken(
+      changes
+        ? await api.PUT("/api/gear/{model}", {
+            params: { path: { model: changes } },
+            body: { id: changes, words, ...told, device: { ...device, model: device.name } },
+          })
+        : await api.POST("/api/gear", { body: { device, words, ...told } }),
+    );
+    onKept(kept.model.device.name);
+  };
+  return (
+    <Section
+      title={changes ? `Change ${writing.device.name}` : "A device of my own"}
+      aside="it goes into the library, for every plan"
+    >
+      <BoxEditor
+        start={writing.device}
+        told={writing.told}
+        keepWords="Keep it in the library"
+        onKeep={keep}
+        onLeave={onLeave}
+      />
+    </Section>
+  );
+}
+
+/** What is looked for, where it goes, and what is added once several are counted. */
+function Search(props: {
+  entries: readonly LibraryModel[];
+  search: string;
+  setSearch: (words: string) => void;
+  kind: string;
+  setKind: (kind: string) => void;
+  place: string;
+  setPlace: (place: string) => void;
+  total: number;
+  onAdd: () => void;
+}) {
+  const { entries, search, setSearch, kind, setKind, place, setPlace, total } = props;
+  const { places } = usePlan().standing.plan;
+  const kinds = [...new Set(entries.map((e) => e.model.device.kind))];
+  return (
+    <div className="mb-2 flex flex-wrap gap-4">
+      <div className="w-60">
+        <label htmlFor="gear-search" className="text-faint block text-[12px]">
+          Find
+        </label>
+        <input
+          id="gear-search"
+          className="field"
+          placeholder="camera, encoder, converter"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
+      </div>
+      <Select
+        label="Kind"
+        width="w-44"
+        none="every kind"
+        value={kind}
+        choose={setKind}
+        options={KINDS.filter(([key]) => kinds.includes(key))}
+      />
+      {places.length > 0 && (
+        <Select
+          label="Goes to"
+          width="w-44"
+          value={place}
+          choose={setPlace}
+          options={places.map((p) => [p.id, p.name] as const)}
+        />
+      )}
+      {total > 0 && (
+        <button type="button" className="button button-main self-end" onClick={props.onAdd}>
+          Add {total} device{total === 1 ? "" : "s"}
+        </button>
+      )}
+    </div>
   );
 }

@@ -29,109 +29,6 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
     change(ports.filter((p) => p.id !== id && !(marked.has(id) && marked.has(p.id))));
   const mark = (id: string, on: boolean) =>
     setMarked((now) => new Set(on ? [...now, id] : [...now].filter((one) => one !== id)));
-  const cells = (port: Port) => (
-    <tr key={port.id} className={marked.has(port.id) ? "bg-wash" : ""}>
-      <td>
-        <input
-          type="checkbox"
-          className="accent-accent"
-          aria-label={`Mark ${port.name}`}
-          checked={marked.has(port.id)}
-          onChange={(event) => mark(port.id, event.target.checked)}
-        />
-      </td>
-      <td>
-        <TextInput
-          hideLabel
-          label={`Name of port ${port.name}`}
-          value={port.name}
-          write={(name) => put(port.id, { name })}
-        />
-      </td>
-      <td className="w-28">
-        <Select
-          hideLabel
-          label={`Way of ${port.name}`}
-          value={port.way}
-          options={WAYS}
-          choose={(way) => way && put(port.id, { way })}
-        />
-      </td>
-      <td className="w-36">
-        <Select
-          hideLabel
-          label={`Kind of ${port.name}`}
-          value={port.types.join(" ")}
-          options={
-            SOCKETS.some(([key]) => key === port.types.join(" "))
-              ? SOCKETS
-              : [...SOCKETS, [port.types.join(" "), words(port.types, " or ")]]
-          }
-          choose={(key) => put(port.id, { types: key.split(" ") as Connector[], assigned: null })}
-        />
-      </td>
-      <td className="w-40">
-        {port.way === "in" ? (
-          <Takes port={port} put={(part) => put(port.id, part)} />
-        ) : port.way === "out" ? (
-          <Carries port={port} ports={ports} put={(part) => put(port.id, part)} />
-        ) : (
-          <Select
-            hideLabel
-            label={`What ${port.name} is for`}
-            none="anything"
-            value={port.role ?? ""}
-            options={ROLES}
-            choose={(role) => put(port.id, { role: role || null })}
-          />
-        )}
-        {port.way === "both" && port.types.includes("fibre") && (
-          <Select
-            hideLabel
-            label={`Optics of ${port.name}`}
-            none="optics not known"
-            value={port.optic ?? ""}
-            options={FIBRE_MODES}
-            choose={(optic) => put(port.id, { optic: optic || null })}
-          />
-        )}
-      </td>
-      <td className="text-center">
-        {port.way === "in" && (
-          <input
-            type="checkbox"
-            className="accent-accent"
-            aria-label={`${port.name} scales`}
-            checked={port.scales ?? false}
-            onChange={(event) => put(port.id, { scales: event.target.checked })}
-          />
-        )}
-      </td>
-      <td className="w-20">
-        <NumberInput
-          hideLabel
-          label={`Fastest of ${port.name}, Gb/s`}
-          value={port.max_gbps}
-          write={(max_gbps) => put(port.id, { max_gbps })}
-        />
-      </td>
-      <td className="w-16">
-        {port.types.includes("ethernet") && (
-          <NumberInput
-            hideLabel
-            label={`PoE given by ${port.name}, W`}
-            value={port.poe_w}
-            write={(poe_w) => put(port.id, { poe_w })}
-          />
-        )}
-      </td>
-      <td>
-        <button type="button" className="link whitespace-nowrap" onClick={() => drop(port.id)}>
-          Take off<span className="sr-only"> {port.name}</span>
-        </button>
-      </td>
-    </tr>
-  );
   return (
     <>
       {ports.length > 0 && (
@@ -159,7 +56,19 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
               </th>
             </tr>
           </thead>
-          <tbody>{ports.map(cells)}</tbody>
+          <tbody>
+            {ports.map((port) => (
+              <PortRow
+                key={port.id}
+                port={port}
+                ports={ports}
+                marked={marked.has(port.id)}
+                mark={(on) => mark(port.id, on)}
+                put={(part) => put(port.id, part)}
+                drop={() => drop(port.id)}
+              />
+            ))}
+          </tbody>
         </table>
       )}
       {ports.length > 1 && (
@@ -169,6 +78,128 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
         </p>
       )}
       <MorePorts device={device} change={change} />
+    </>
+  );
+}
+
+interface RowGiven {
+  port: Port;
+  ports: readonly Port[];
+  put: (part: Partial<Port>) => void;
+}
+
+function PortRow(props: RowGiven & { marked: boolean; mark: (on: boolean) => void; drop: () => void }) {
+  const { port, ports, marked, mark, put, drop } = props;
+  return (
+    <tr className={marked ? "bg-wash" : ""}>
+      <td>
+        <input
+          type="checkbox"
+          className="accent-accent"
+          aria-label={`Mark ${port.name}`}
+          checked={marked}
+          onChange={(event) => mark(event.target.checked)}
+        />
+      </td>
+      <td>
+        <TextInput
+          hideLabel
+          label={`Name of port ${port.name}`}
+          value={port.name}
+          write={(name) => put({ name })}
+        />
+      </td>
+      <td className="w-28">
+        <Select
+          hideLabel
+          label={`Way of ${port.name}`}
+          value={port.way}
+          options={WAYS}
+          choose={(way) => way && put({ way })}
+        />
+      </td>
+      <td className="w-36">
+        <Select
+          hideLabel
+          label={`Kind of ${port.name}`}
+          value={port.types.join(" ")}
+          options={
+            SOCKETS.some(([key]) => key === port.types.join(" "))
+              ? SOCKETS
+              : [...SOCKETS, [port.types.join(" "), words(port.types, " or ")]]
+          }
+          choose={(key) => put({ types: key.split(" ") as Connector[], assigned: null })}
+        />
+      </td>
+      <td className="w-40">
+        <PortUse port={port} ports={ports} put={put} />
+      </td>
+      <td className="text-center">
+        {port.way === "in" && (
+          <input
+            type="checkbox"
+            className="accent-accent"
+            aria-label={`${port.name} scales`}
+            checked={port.scales ?? false}
+            onChange={(event) => put({ scales: event.target.checked })}
+          />
+        )}
+      </td>
+      <td className="w-20">
+        <NumberInput
+          hideLabel
+          label={`Fastest of ${port.name}, Gb/s`}
+          value={port.max_gbps}
+          write={(max_gbps) => put({ max_gbps })}
+        />
+      </td>
+      <td className="w-16">
+        {port.types.includes("ethernet") && (
+          <NumberInput
+            hideLabel
+            label={`PoE given by ${port.name}, W`}
+            value={port.poe_w}
+            write={(poe_w) => put({ poe_w })}
+          />
+        )}
+      </td>
+      <td>
+        <button type="button" className="link whitespace-nowrap" onClick={drop}>
+          Take off<span className="sr-only"> {port.name}</span>
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+/** What a port is for: what an input takes, what an output carries, the role of a socket; of fibre its optics. */
+function PortUse({ port, ports, put }: RowGiven) {
+  return (
+    <>
+      {port.way === "in" ? (
+        <Takes port={port} put={put} />
+      ) : port.way === "out" ? (
+        <Carries port={port} ports={ports} put={put} />
+      ) : (
+        <Select
+          hideLabel
+          label={`What ${port.name} is for`}
+          none="anything"
+          value={port.role ?? ""}
+          options={ROLES}
+          choose={(role) => put({ role: role || null })}
+        />
+      )}
+      {port.way === "both" && port.types.includes("fibre") && (
+        <Select
+          hideLabel
+          label={`Optics of ${port.name}`}
+          none="optics not known"
+          value={port.optic ?? ""}
+          options={FIBRE_MODES}
+          choose={(optic) => put({ optic: optic || null })}
+        />
+      )}
     </>
   );
 }

@@ -82,39 +82,58 @@ export function Stock() {
         <table className="mt-2 w-full text-[13px]">
           <tbody>
             {holdings.map((holding) => (
-              <tr key={holding.id}>
-                <td>{holding.model}</td>
-                <td className="w-20">
-                  <input
-                    className="field text-right font-mono"
-                    type="number"
-                    min={0}
-                    aria-label={`Count of ${holding.model}${holding.lender ? ` from ${holding.lender}` : ""}`}
-                    key={holding.count}
-                    defaultValue={holding.count}
-                    onBlur={(e) => {
-                      const count = Number(e.target.value);
-                      if (count !== holding.count) void keep({ ...holding, count });
-                    }}
-                    onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-                  />
-                </td>
-                <td>
-                  {holding.lender
-                    ? `from ${holding.lender}${holding.until ? ` until ${asTyped(holding.until)}` : ""}`
-                    : "owned"}
-                </td>
-                <td className="text-right">
-                  <button type="button" className="link" onClick={() => drop(holding.id)}>
-                    Take off<span className="sr-only"> {holding.model}</span>
-                  </button>
-                </td>
-              </tr>
+              <HoldingRow
+                key={holding.id}
+                holding={holding}
+                onCount={(count) => void keep({ ...holding, count })}
+                onDrop={() => drop(holding.id)}
+              />
             ))}
           </tbody>
         </table>
       </details>
     </Section>
+  );
+}
+
+function HoldingRow({
+  holding,
+  onCount,
+  onDrop,
+}: {
+  holding: Holding;
+  onCount: (count: number) => void;
+  onDrop: () => void;
+}) {
+  return (
+    <tr>
+      <td>{holding.model}</td>
+      <td className="w-20">
+        <input
+          className="field text-right font-mono"
+          type="number"
+          min={0}
+          aria-label={`Count of ${holding.model}${holding.lender ? ` from ${holding.lender}` : ""}`}
+          key={holding.count}
+          defaultValue={holding.count}
+          onBlur={(e) => {
+            const count = Number(e.target.value);
+            if (count !== holding.count) onCount(count);
+          }}
+          onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+        />
+      </td>
+      <td>
+        {holding.lender
+          ? `from ${holding.lender}${holding.until ? ` until ${asTyped(holding.until)}` : ""}`
+          : "owned"}
+      </td>
+      <td className="text-right">
+        <button type="button" className="link" onClick={onDrop}>
+          Take off<span className="sr-only"> {holding.model}</span>
+        </button>
+      </td>
+    </tr>
   );
 }
 

@@ -12,10 +12,9 @@ import { JoinCards } from "./JoinCards";
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
 export default function Papers() {
   const { standing } = usePlan();
-  const { report } = useTrial();
   const [keys, setKeys] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
-  const { id, plan } = standing;
+  const { id } = standing;
   const asked = ["papers", id, standing.version, keys];
   const { data: tables = [], isPending } = useQuery({
     queryKey: asked,
@@ -29,130 +28,153 @@ export default function Papers() {
     window.addEventListener("afterprint", whole);
     return () => window.removeEventListener("afterprint", whole);
   }, []);
-  const query = keys ? "?keys=true" : "";
-  const stops = report.findings.filter((f) => f.severity === "stops");
   return (
     <>
       {isPending && <Waiting on="Writing the papers" query={asked} />}
-      <div className="no-print mb-4 flex flex-wrap items-center gap-4">
-        <button type="button" className="button button-main" onClick={() => print(null)}>
-          Print the tech pack
-        </button>
-        <a className="button" href={`/api/plans/${id}/export${query}`} download>
-          Export the plan as a file
-        </a>
-        <a className="link" href={`/api/plans/${id}/map.svg`} download>
-          Signal map as SVG
-        </a>
-        <a className="link" href={`/api/plans/${id}/signal.graphml`} download>
-          Graph as GraphML
-        </a>
-        <a className="link" href="/api/schema/plan" target="_blank" rel="noreferrer">
-          JSON Schema of the file
-        </a>
-        <a className="link" href={`/api/plans/${id}/hosts.txt`} download>
-          Hosts file
-        </a>
-        <a className="link" href={`/api/plans/${id}/dnsmasq.conf`} download>
-          Reservations for dnsmasq
-        </a>
-        {plan.routers.map((router) => (
-          <a key={router.id} className="link" href={`/api/plans/${id}/routers/${router.id}.nft`} download>
-            nftables of {router.name}
-          </a>
-        ))}
-        <a className="link" href={`/api/plans/${id}/streams.m3u${query}`} download>
-          Streams as M3U
-        </a>
-        <label className="inline-flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-accent h-4 w-4"
-            checked={keys}
-            onChange={(e) => setKeys(e.target.checked)}
-          />
-          with stream keys in clear
-        </label>
-      </div>
-      <header className={`mb-4 ${only ? "no-print" : ""}`}>
-        <h2 className="text-[22px]">{plan.show.name}: tech pack</h2>
-        <p>
-          {plan.show.starts_at
-            ? `${wall(plan.show.starts_at).day}, ${wall(plan.show.starts_at).time}`
-            : "No start yet"}
-          {plan.show.ends_at && ` to ${wall(plan.show.ends_at).time}`}. Version {standing.version}.
-          {stops.length > 0 && (
-            <strong>
-              {" "}
-              {stops.length} finding{stops.length > 1 ? "s" : ""} would stop the show: see below.
-            </strong>
-          )}
-        </p>
-        {plan.show.notes && <p className="text-faint">{plan.show.notes}</p>}
-        {stops.map((f) => (
-          <p key={f.id} className="border-ink mt-1 border-l-4 pl-2">
-            {f.wrong}
-          </p>
-        ))}
-      </header>
+      <Downloads keys={keys} onKeys={setKeys} onPrint={() => print(null)} />
+      <Cover hidden={only !== null} />
       {tables.map((table) => (
-        <section
+        <Paper
           key={table.id}
-          className={`mb-6 ${only && only !== table.id ? "no-print" : ""}`}
-          aria-label={table.title}
-        >
-          <div className="border-ink mb-1 flex items-baseline justify-between border-b pb-1">
-            <h2>{table.title}</h2>
-            <span className="no-print flex gap-4">
-              <button type="button" className="link" onClick={() => print(table.id)}>
-                Print<span className="sr-only"> the {table.title.toLowerCase()}</span>
-              </button>
-              <a className="link" href={`/api/plans/${id}/papers/${table.id}.csv${query}`} download>
-                CSV<span className="sr-only"> of {table.title}</span>
-              </a>
-              <a className="link" href={`/api/plans/${id}/papers/${table.id}.txt${query}`} download>
-                Text<span className="sr-only"> of {table.title}</span>
-              </a>
-            </span>
-          </div>
-          {table.rows.length && table.layout === "labels" ? (
-            <Labels rows={table.rows} />
-          ) : table.rows.length ? (
-            <div className="relative overflow-x-auto">
-              <table className="w-full">
-                <thead>
-                  <tr>
-                    {table.columns.map((column, i) => (
-                      <th key={i}>{column}</th>
-                    ))}
-                  </tr>
-                </thead>
-                <LongRows
-                  items={table.rows.map((cells, at) => ({ cells, at }))}
-                  id={({ at }) => String(at)}
-                  about={30}
-                >
-                  {({ cells }) =>
-                    cells.map((cell, j) => (
-                      <td key={j} className={LOOKS[table.looks[j] ?? "text"]}>
-                        {cell}
-                      </td>
-                    ))
-                  }
-                </LongRows>
-              </table>
-            </div>
-          ) : (
-            <p className="text-faint">{table.empty}</p>
-          )}
-        </section>
+          table={table}
+          hidden={only !== null && only !== table.id}
+          query={keys ? "?keys=true" : ""}
+          onPrint={() => print(table.id)}
+        />
       ))}
       <JoinCards keys={keys} only={only} onPrint={print} />
     </>
   );
 }
 
-const LOOKS: Record<Schemas["Table"]["looks"][number], string> = {
+/** Everything as a file: the plan, its map and graph, what routers and name servers read. */
+function Downloads(props: { keys: boolean; onKeys: (keys: boolean) => void; onPrint: () => void }) {
+  const { id, plan } = usePlan().standing;
+  const query = props.keys ? "?keys=true" : "";
+  const files = [
+    ["map.svg", "Signal map as SVG"],
+    ["signal.graphml", "Graph as GraphML"],
+    ["hosts.txt", "Hosts file"],
+    ["dnsmasq.conf", "Reservations for dnsmasq"],
+    ...plan.routers.map((router) => [`routers/${router.id}.nft`, `nftables of ${router.name}`] as const),
+    [`streams.m3u${query}`, "Streams as M3U"],
+  ] as const;
+  return (
+    <div className="no-print mb-4 flex flex-wrap items-center gap-4">
+      <button type="button" className="button button-main" onClick={props.onPrint}>
+        Print the tech pack
+      </button>
+      <a className="button" href={`/api/plans/${id}/export${query}`} download>
+        Export the plan as a file
+      </a>
+      {files.map(([path, words]) => (
+        <a key={path} className="link" href={`/api/plans/${id}/${path}`} download>
+          {words}
+        </a>
+      ))}
+      <a className="link" href="/api/schema/plan" target="_blank" rel="noreferrer">
+        JSON Schema of the file
+      </a>
+      <label className="inline-flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-accent h-4 w-4"
+          checked={props.keys}
+          onChange={(e) => props.onKeys(e.target.checked)}
+        />
+        with stream keys in clear
+      </label>
+    </div>
+  );
+}
+
+/** What stands above the papers: the show, and what would stop it. */
+function Cover({ hidden }: { hidden: boolean }) {
+  const { plan, version } = usePlan().standing;
+  const stops = useTrial().report.findings.filter((f) => f.severity === "stops");
+  const { starts_at, ends_at, name, notes } = plan.show;
+  return (
+    <header className={`mb-4 ${hidden ? "no-print" : ""}`}>
+      <h2 className="text-[22px]">{name}: tech pack</h2>
+      <p>
+        {starts_at ? `${wall(starts_at).day}, ${wall(starts_at).time}` : "No start yet"}
+        {ends_at && ` to ${wall(ends_at).time}`}. Version {version}.
+        {stops.length > 0 && (
+          <strong>
+            {" "}
+            {stops.length} finding{stops.length > 1 ? "s" : ""} would stop the show: see below.
+          </strong>
+        )}
+      </p>
+      {notes && <p className="text-faint">{notes}</p>}
+      {stops.map((f) => (
+        <p key={f.id} className="border-ink mt-1 border-l-4 pl-2">
+          {f.wrong}
+        </p>
+      ))}
+    </header>
+  );
+}
+
+type Table = Schemas["Table"];
+
+function Paper(props: { table: Table; hidden: boolean; query: string; onPrint: () => void }) {
+  const { table, hidden, query } = props;
+  const path = `/api/plans/${usePlan().standing.id}/papers/${table.id}`;
+  return (
+    <section className={`mb-6 ${hidden ? "no-print" : ""}`} aria-label={table.title}>
+      <div className="border-ink mb-1 flex items-baseline justify-between border-b pb-1">
+        <h2>{table.title}</h2>
+        <span className="no-print flex gap-4">
+          <button type="button" className="link" onClick={props.onPrint}>
+            Print<span className="sr-only"> the {table.title.toLowerCase()}</span>
+          </button>
+          <a className="link" href={`${path}.csv${query}`} download>
+            CSV<span className="sr-only"> of {table.title}</span>
+          </a>
+          <a className="link" href={`${path}.txt${query}`} download>
+            Text<span className="sr-only"> of {table.title}</span>
+          </a>
+        </span>
+      </div>
+      {table.rows.length && table.layout === "labels" ? (
+        <Labels rows={table.rows} />
+      ) : table.rows.length ? (
+        <PaperTable table={table} />
+      ) : (
+        <p className="text-faint">{table.empty}</p>
+      )}
+    </section>
+  );
+}
+
+function PaperTable({ table }: { table: Table }) {
+  const rows = table.rows.map((cells, at) => ({ cells, at }));
+  return (
+    <div className="relative overflow-x-auto">
+      <table className="w-full">
+        <thead>
+          <tr>
+            {table.columns.map((column, i) => (
+              <th key={i}>{column}</th>
+            ))}
+          </tr>
+        </thead>
+        <LongRows items={rows} id={({ at }) => String(at)} about={30}>
+          {({ cells }) =>
+            cells.map((cell, j) => (
+              <td key={j} className={LOOKS[table.looks[j] ?? "text"]}>
+                {cell}
+              </td>
+            ))
+          }
+        </LongRows>
+      </table>
+    </div>
+  );
+}
+
+const LOOKS: Record<Table["looks"][number], string> = {
   text: "max-md:min-w-40 print:min-w-0",
   short: "whitespace-nowrap",
   figure: "font-mono text-[13px] whitespace-nowrap",

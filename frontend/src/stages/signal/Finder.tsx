@@ -114,83 +114,9 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
     preview(null);
     void edit(edits, `${found.source} to ${found.end}: ${title}`).then((kept) => kept || setUsed(null));
   };
-  const list = (items: readonly string[], none: string) =>
-    items.length ? (
-      items.map((x, i) => (
-        <span key={i} className="block">
-          {x}
-        </span>
-      ))
-    ) : (
-      <span className="text-faint">{none}</span>
-    );
-  const rows: [string, (j: Judged) => React.ReactNode][] = [
-    ["Delay", ({ route }) => <span className="font-mono">{shown(route.delay_ms)} ms</span>],
-    ["Cable", ({ route }) => <span className="font-mono">{route.cable}</span>],
-    ["From stock", ({ from_stock }) => list(from_stock, "no box")],
-    ["To get first", ({ to_get }) => list(to_get, "nothing")],
-    ["Uses up", ({ route }) => list(route.uses_up, "nothing")],
-    ["Mind", ({ route }) => list(route.risks, "nothing known")],
-    ["Ends", ({ gone }) => <Findings of={gone} />],
-    ["Brings", ({ come }) => <Findings of={come} />],
-    ["Not known", ({ unknown }) => list(unknown, "nothing")],
-  ];
   return (
     <>
-      {found.routes.length > 0 && (
-        <div className="relative mt-3 overflow-x-auto">
-          <table className="w-full table-fixed" style={{ minWidth: `${5 + found.routes.length * 12}rem` }}>
-            <thead>
-              <tr>
-                <th className="w-20">
-                  <span className="sr-only">What</span>
-                </th>
-                {found.routes.map((judged, i) => (
-                  <th
-                    key={judged.route.title}
-                    className="text-ink align-top text-[14px] font-semibold"
-                    scope="col"
-                  >
-                    <span className="text-faint font-mono font-normal">{String.fromCharCode(97 + i)}</span>{" "}
-                    {judged.route.title}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody className="text-[13px]">
-              {rows.map(([name, cell]) => (
-                <tr key={name}>
-                  <th scope="row" className="border-rule border-t py-1 align-top">
-                    {name}
-                  </th>
-                  {found.routes.map((judged) => (
-                    <td key={judged.route.title} className="align-top">
-                      {cell(judged)}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-              <tr>
-                <td />
-                {found.routes.map(({ route }) => (
-                  <td key={route.title}>
-                    <button
-                      type="button"
-                      className="button"
-                      aria-disabled={used === found}
-                      onFocus={() => preview(route.edits)}
-                      onBlur={() => preview(null)}
-                      onClick={() => use(route.edits, route.title)}
-                    >
-                      Use this<span className="sr-only">: {route.title}</span>
-                    </button>
-                  </td>
-                ))}
-              </tr>
-            </tbody>
-          </table>
-        </div>
-      )}
+      {found.routes.length > 0 && <RouteTable routes={found.routes} used={used === found} use={use} />}
       {found.cables.map((joint) => (
         <p
           key={joint.title}
@@ -203,6 +129,93 @@ function Alternatives({ found }: { found: Schemas["FoundRoutes"] }) {
         </p>
       ))}
     </>
+  );
+}
+
+const listed = (items: readonly string[], none: string) =>
+  items.length ? (
+    items.map((x, i) => (
+      <span key={i} className="block">
+        {x}
+      </span>
+    ))
+  ) : (
+    <span className="text-faint">{none}</span>
+  );
+
+/** What is told of each route, side by side. */
+const ROWS: [string, (j: Judged) => React.ReactNode][] = [
+  ["Delay", ({ route }) => <span className="font-mono">{shown(route.delay_ms)} ms</span>],
+  ["Cable", ({ route }) => <span className="font-mono">{route.cable}</span>],
+  ["From stock", ({ from_stock }) => listed(from_stock, "no box")],
+  ["To get first", ({ to_get }) => listed(to_get, "nothing")],
+  ["Uses up", ({ route }) => listed(route.uses_up, "nothing")],
+  ["Mind", ({ route }) => listed(route.risks, "nothing known")],
+  ["Ends", ({ gone }) => <Findings of={gone} />],
+  ["Brings", ({ come }) => <Findings of={come} />],
+  ["Not known", ({ unknown }) => listed(unknown, "nothing")],
+];
+
+function RouteTable(props: {
+  routes: readonly Judged[];
+  used: boolean;
+  use: (edits: Edit[], title: string) => void;
+}) {
+  const { routes, used, use } = props;
+  const { preview } = useEdits();
+  return (
+    <div className="relative mt-3 overflow-x-auto">
+      <table className="w-full table-fixed" style={{ minWidth: `${5 + routes.length * 12}rem` }}>
+        <thead>
+          <tr>
+            <th className="w-20">
+              <span className="sr-only">What</span>
+            </th>
+            {routes.map((judged, i) => (
+              <th
+                key={judged.route.title}
+                className="text-ink align-top text-[14px] font-semibold"
+                scope="col"
+              >
+                <span className="text-faint font-mono font-normal">{String.fromCharCode(97 + i)}</span>{" "}
+                {judged.route.title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="text-[13px]">
+          {ROWS.map(([name, cell]) => (
+            <tr key={name}>
+              <th scope="row" className="border-rule border-t py-1 align-top">
+                {name}
+              </th>
+              {routes.map((judged) => (
+                <td key={judged.route.title} className="align-top">
+                  {cell(judged)}
+                </td>
+              ))}
+            </tr>
+          ))}
+          <tr>
+            <td />
+            {routes.map(({ route }) => (
+              <td key={route.title}>
+                <button
+                  type="button"
+                  className="button"
+                  aria-disabled={used}
+                  onFocus={() => preview(route.edits)}
+                  onBlur={() => preview(null)}
+                  onClick={() => use(route.edits, route.title)}
+                >
+                  Use this<span className="sr-only">: {route.title}</span>
+                </button>
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
+import { Select, TextInput } from "../../parts/inputs";
 import { HERE, typedNumber } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
 
@@ -13,6 +14,12 @@ interface Row {
   draft: Draft;
 }
 
+const BUILDING = [
+  ["unknown", "not known"],
+  ["busy", "in use"],
+  ["empty", "empty"],
+] as const;
+
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
   const { measure } = useEdits();
@@ -21,7 +28,6 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
   const [rows, setRows] = useState<Row[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [said, setSaid] = useState("");
-  const file = useRef<HTMLInputElement>(null);
 
   const attempt = async (work: () => Promise<void>) => {
     setTrouble(null);
@@ -71,38 +77,13 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
       title="Add measurements"
       aside="typed, ping's own text, CSV with a heading, or the output of iperf3 -J or mtr --json"
     >
-      <div className="flex items-end gap-3" data-not-kept={text.trim() || rows.length ? "" : undefined}>
-        <textarea
-          className="field h-20 max-w-2xl font-mono"
-          aria-label={`Measurements of ${name}`}
-          placeholder={"18.2 up 94 down 23 ms\n19:45 6.1 up, 68 ms, busy"}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onKeyDown={(event) => {
-            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) void read(text);
-          }}
-        />
-        <div className="flex flex-col gap-2">
-          <button type="button" className="button" disabled={!text.trim()} onClick={() => void read(text)}>
-            Read it
-          </button>
-          <button type="button" className="button" onClick={() => file.current?.click()}>
-            From a file
-          </button>
-          <input
-            ref={file}
-            type="file"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="Measurement file"
-            onChange={async (event) => {
-              const chosen = event.target.files?.[0];
-              event.target.value = "";
-              if (chosen) void read((await chosen.text()).slice(0, 1_500_000));
-            }}
-          />
-        </div>
-      </div>
+      <PasteBox
+        name={name}
+        text={text}
+        write={setText}
+        read={read}
+        notKept={text.trim() !== "" || rows.length > 0}
+      />
       {trouble && (
         <p role="alert" className="text-accent mt-1 font-semibold">
           {trouble}
@@ -113,64 +94,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
       </p>
       {rows.length > 0 && (
         <>
-          <table className="mt-2">
-            <thead>
-              <tr>
-                <th>As read</th>
-                <th>When, {zone}</th>
-                <th>Up, Mb/s</th>
-                <th>Down, Mb/s</th>
-                <th>Round trip, ms</th>
-                <th>Jitter, ms</th>
-                <th>Loss, %</th>
-                <th>Building</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row, i) => (
-                <tr key={i}>
-                  <td className="max-w-56 truncate font-mono text-[13px]" title={row.draft.line}>
-                    {row.draft.line}
-                  </td>
-                  <td className="w-52">
-                    <input
-                      className="field"
-                      aria-label={`When, row ${i + 1}`}
-                      value={row.at}
-                      onChange={(e) => change(i, { at: e.target.value })}
-                    />
-                  </td>
-                  <td className="w-24">
-                    <input
-                      className="field font-mono"
-                      aria-label={`Upload in Mb/s, row ${i + 1}`}
-                      aria-invalid={typedNumber(row.up) === null}
-                      placeholder="needed"
-                      value={row.up}
-                      onChange={(e) => change(i, { up: e.target.value })}
-                    />
-                  </td>
-                  {(["down_mbps", "rtt_ms", "jitter_ms", "loss_pct"] as const).map((field) => (
-                    <td key={field} className="font-mono">
-                      {row.draft[field] ?? "–"}
-                    </td>
-                  ))}
-                  <td className="w-32">
-                    <select
-                      className="field"
-                      aria-label={`Building, row ${i + 1}`}
-                      value={row.conditions}
-                      onChange={(e) => change(i, { conditions: e.target.value as Conditions })}
-                    >
-                      <option value="unknown">not known</option>
-                      <option value="busy">in use</option>
-                      <option value="empty">empty</option>
-                    </select>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <ReadRows rows={rows} zone={zone} change={change} />
           <button
             type="button"
             className="button button-main mt-2"
@@ -182,5 +106,116 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
         </>
       )}
     </Section>
+  );
+}
+
+/** What is pasted, or read from a file. */
+function PasteBox(props: {
+  name: string;
+  text: string;
+  write: (text: string) => void;
+  read: (text: string) => Promise<void>;
+  notKept: boolean;
+}) {
+  const { name, text, write, read } = props;
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <div className="flex items-end gap-3" data-not-kept={props.notKept ? "" : undefined}>
+      <textarea
+        className="field h-20 max-w-2xl font-mono"
+        aria-label={`Measurements of ${name}`}
+        placeholder={"18.2 up 94 down 23 ms\n19:45 6.1 up, 68 ms, busy"}
+        value={text}
+        onChange={(event) => write(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) void read(text);
+        }}
+      />
+      <div className="flex flex-col gap-2">
+        <button type="button" className="button" disabled={!text.trim()} onClick={() => void read(text)}>
+          Read it
+        </button>
+        <button type="button" className="button" onClick={() => file.current?.click()}>
+          From a file
+        </button>
+        <input
+          ref={file}
+          type="file"
+          className="sr-only"
+          tabIndex={-1}
+          aria-label="Measurement file"
+          onChange={async (event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = "";
+            if (chosen) void read((await chosen.text()).slice(0, 1_500_000));
+          }}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** What was read, line by line: looked over, and completed. */
+function ReadRows(props: { rows: Row[]; zone: string; change: (i: number, part: Partial<Row>) => void }) {
+  return (
+    <table className="mt-2">
+      <thead>
+        <tr>
+          <th>As read</th>
+          <th>When, {props.zone}</th>
+          <th>Up, Mb/s</th>
+          <th>Down, Mb/s</th>
+          <th>Round trip, ms</th>
+          <th>Jitter, ms</th>
+          <th>Loss, %</th>
+          <th>Building</th>
+        </tr>
+      </thead>
+      <tbody>
+        {props.rows.map((row, i) => (
+          <tr key={i}>
+            <ReadCells row={row} n={i + 1} change={(part) => props.change(i, part)} />
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function ReadCells({ row, n, change }: { row: Row; n: number; change: (part: Partial<Row>) => void }) {
+  return (
+    <>
+      <td className="max-w-56 truncate font-mono text-[13px]" title={row.draft.line}>
+        {row.draft.line}
+      </td>
+      <td className="w-52">
+        <TextInput hideLabel label={`When, row ${n}`} value={row.at} write={(at) => change({ at })} />
+      </td>
+      <td className="w-24">
+        <TextInput
+          hideLabel
+          mono
+          label={`Upload in Mb/s, row ${n}`}
+          wrong={row.up.trim() && typedNumber(row.up) === null ? "Write a number." : null}
+          placeholder="needed"
+          value={row.up}
+          write={(up) => change({ up })}
+        />
+      </td>
+      {(["down_mbps", "rtt_ms", "jitter_ms", "loss_pct"] as const).map((field) => (
+        <td key={field} className="font-mono">
+          {row.draft[field] ?? "–"}
+        </td>
+      ))}
+      <td className="w-32">
+        <Select
+          hideLabel
+          label={`Building, row ${n}`}
+          value={row.conditions}
+          options={BUILDING}
+          choose={(is) => is && change({ conditions: is })}
+        />
+      </td>
+    </>
   );
 }

@@ -1,3 +1,4 @@
+import type { Schemas } from "../../api/client";
 import { addSite, addUplink, freeId, set, strike } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
@@ -146,7 +147,6 @@ function Spares() {
 
 function Measured({ uplink, name }: { uplink: string; name: string }) {
   const { standing } = usePlan();
-  const { edit } = useEdits();
   const struck = new Set(standing.plan.struck);
   const view = useView("survey");
   const upload = view?.uploads.find((u) => u.uplink === uplink);
@@ -155,8 +155,7 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
     .filter((m) => m.uplink === uplink)
     .toSorted((a, b) => a.at.localeCompare(b.at));
   const show = standing.plan.show;
-  const cell = (value: number | null | undefined) =>
-    value === null || value === undefined ? "–" : shown(value);
+  const out = found.filter((m) => struck.has(m.id ?? "")).length;
   if (found.length && !judged) return null;
   if (!judged || !found.length) {
     return (
@@ -171,7 +170,10 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
   return (
     <Section
       title={`Measured on ${name}`}
-      aside={`${found.length} measurements${found.some((m) => struck.has(m.id ?? "")) ? `, ${found.filter((m) => struck.has(m.id ?? "")).length} of them struck out` : ""} · evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`}
+      aside={[
+        `${found.length} measurements${out ? `, ${out} of them struck out` : ""}`,
+        `evidence ${judged.trust}${judged.doubts.length ? `: ${judged.doubts.join("; ")}` : ""}`,
+      ].join(" · ")}
     >
       <HoursChart samples={judged.samples} startsAt={show.starts_at ?? null} endsAt={show.ends_at ?? null} />
       {judged.next && (
@@ -182,81 +184,103 @@ function Measured({ uplink, name }: { uplink: string; name: string }) {
       <details className="mt-2">
         <summary className="link">Day by day, and by how full the building was</summary>
         <OverTime samples={judged.samples} startsAt={show.starts_at ?? null} />
-        <table className="mt-1">
-          <thead>
-            <tr>
-              <th>Building</th>
-              <th>Measured</th>
-              <th>Lowest</th>
-              <th>Median</th>
-              <th>Highest</th>
-            </tr>
-          </thead>
-          <tbody>
-            {judged.by_building.map((line) => (
-              <tr key={line.conditions}>
-                <td>{BUILDING[line.conditions] ?? line.conditions}</td>
-                <td>{line.count} times</td>
-                <td className="font-mono">{shown(line.low_mbps)} Mb/s</td>
-                <td className="font-mono">{shown(line.middle_mbps)} Mb/s</td>
-                <td className="font-mono">{shown(line.high_mbps)} Mb/s</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <ByBuilding lines={judged.by_building} />
       </details>
       <details className="mt-2" open={found.length <= FEW}>
         <summary className="link">All measurements as a table</summary>
-        <table className="mt-1 w-full">
-          <thead>
-            <tr>
-              <th>When</th>
-              <th className="text-right">Up, Mb/s</th>
-              <th className="text-right">Down, Mb/s</th>
-              <th className="text-right">Round trip, ms</th>
-              <th className="text-right">Jitter, ms</th>
-              <th className="text-right">Loss, %</th>
-              <th>Building</th>
-              <th>Method</th>
-              <th>
-                <span className="sr-only">Counted or not</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody className="font-mono">
-            {found.map((m) => (
-              <tr key={m.id} className={struck.has(m.id ?? "") ? "text-faint line-through" : ""}>
-                <td className="font-sans whitespace-nowrap">
-                  {wall(m.at).day} {wall(m.at).time}
-                </td>
-                <td className="text-right">{shown(m.up_mbps)}</td>
-                <td className="text-right">{cell(m.down_mbps)}</td>
-                <td className="text-right">{cell(m.rtt_ms)}</td>
-                <td className="text-right">{cell(m.jitter_ms)}</td>
-                <td className="text-right">{cell(m.loss_pct)}</td>
-                <td className="font-sans">
-                  {m.conditions}
-                  {m.note && `, ${m.note}`}
-                </td>
-                <td className="font-sans">{m.method}</td>
-                <td className="font-sans text-right whitespace-nowrap">
-                  <button
-                    type="button"
-                    className="link inline-block"
-                    onClick={() => void edit([strike(m.id ?? "", !struck.has(m.id ?? ""))])}
-                  >
-                    {struck.has(m.id ?? "") ? "Struck out: count it again" : "Strike out"}
-                    <span className="sr-only">
-                      {" "}
-                      {shown(m.up_mbps)} Mb/s of {wall(m.at).day} {wall(m.at).time}
-                    </span>
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <EveryMeasurement found={found} struck={struck} />
       </details>
     </Section>
+  );
+}
+
+function ByBuilding({ lines }: { lines: Schemas["Upload"]["by_building"] }) {
+  return (
+    <table className="mt-1">
+      <thead>
+        <tr>
+          <th>Building</th>
+          <th>Measured</th>
+          <th>Lowest</th>
+          <th>Median</th>
+          <th>Highest</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((line) => (
+          <tr key={line.conditions}>
+            <td>{BUILDING[line.conditions] ?? line.conditions}</td>
+            <td>{line.count} times</td>
+            <td className="font-mono">{shown(line.low_mbps)} Mb/s</td>
+            <td className="font-mono">{shown(line.middle_mbps)} Mb/s</td>
+            <td className="font-mono">{shown(line.high_mbps)} Mb/s</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Every measurement, to be looked over; one that does not count is struck out, and stays. */
+function EveryMeasurement({
+  found,
+  struck,
+}: {
+  found: readonly Schemas["Measurement"][];
+  struck: ReadonlySet<string>;
+}) {
+  const { edit } = useEdits();
+  const cell = (value: number | null | undefined) =>
+    value === null || value === undefined ? "–" : shown(value);
+  return (
+    <table className="mt-1 w-full">
+      <thead>
+        <tr>
+          <th>When</th>
+          <th className="text-right">Up, Mb/s</th>
+          <th className="text-right">Down, Mb/s</th>
+          <th className="text-right">Round trip, ms</th>
+          <th className="text-right">Jitter, ms</th>
+          <th className="text-right">Loss, %</th>
+          <th>Building</th>
+          <th>Method</th>
+          <th>
+            <span className="sr-only">Counted or not</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody className="font-mono">
+        {found.map((m) => (
+          <tr key={m.id} className={struck.has(m.id ?? "") ? "text-faint line-through" : ""}>
+            <td className="font-sans whitespace-nowrap">
+              {wall(m.at).day} {wall(m.at).time}
+            </td>
+            <td className="text-right">{shown(m.up_mbps)}</td>
+            <td className="text-right">{cell(m.down_mbps)}</td>
+            <td className="text-right">{cell(m.rtt_ms)}</td>
+            <td className="text-right">{cell(m.jitter_ms)}</td>
+            <td className="text-right">{cell(m.loss_pct)}</td>
+            <td className="font-sans">
+              {m.conditions}
+              {m.note && `, ${m.note}`}
+            </td>
+            <td className="font-sans">{m.method}</td>
+            <td className="font-sans text-right whitespace-nowrap">
+              <button
+                type="button"
+                className="link inline-block"
+                onClick={() => void edit([strike(m.id ?? "", !struck.has(m.id ?? ""))])}
+              >
+                {struck.has(m.id ?? "") ? "Struck out: count it again" : "Strike out"}
+                <span className="sr-only">
+                  {" "}
+                  {shown(m.up_mbps)} Mb/s of {wall(m.at).day} {wall(m.at).time}
+                </span>
+              </button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -1,10 +1,9 @@
 """What the values of the plan's fields are called, for everybody who offers them to be chosen."""
 
-import json
 from typing import Any, get_args
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
-from humble_relay.core.catalogue.takes import TAKES_WORDS, UP_TO_HD, UP_TO_UHD
+from humble_relay.core.catalogue.takes import TAKES_WORDS
 from humble_relay.core.plan import (
     AimedPicture,
     CableKind,
@@ -20,7 +19,6 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.aims import Aim
 from humble_relay.core.plan.devices import Carries, Feed, FibreMode, Kind, PortDirection, Role
-from humble_relay.core.plan.links import MULTICASTS
 from humble_relay.core.plan.networks import (
     Admission,
     LetsOut,
@@ -64,7 +62,6 @@ FILTERING_WORDS: dict[NatBehaviour, str] = {
     "address-dependent": "addresses that were called",
     "address-and-port-dependent": "addresses and ports that were called",
 }
-MULTICAST: dict[Protocol, str] = {protocol: PROTOCOL_WORDS[protocol] for protocol in MULTICASTS}
 CALLER_WORDS: dict[Caller, str] = {
     "sender": "the sender calls",
     "receiver": "the receiver calls",
@@ -102,10 +99,6 @@ CARRIES_WORDS = {
 FEED_WORDS = {"mains": "mains", "poe": "PoE", "battery": "own battery", "usb": "USB"}
 FIBRE_MODE_WORDS = {"single-mode": "single-mode", "multimode": "multimode"}
 SESSION_WORDS = {"rehearsal": "rehearsal", "show": "further day"}
-DECODED_WORDS = {
-    json.dumps(list(rasters), separators=(",", ":")): words
-    for rasters, words in ((UP_TO_HD, "up to 1920 × 1080"), (UP_TO_UHD, "up to 3840 × 2160"))
-}
 RASTER_NAMES = {
     "1280x720": "1280 × 720", "1920x1080": "1920 × 1080", "3840x2160": "3840 × 2160", "4096x2160": "4096 × 2160",
     "7680x4320": "7680 × 4320", "720x576": "720 × 576", "720x480": "720 × 480", "1080x1920": "1080 × 1920 vertical",
@@ -132,7 +125,6 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "ADMISSIONS": (Admission, ADMISSION_WORDS),
     "BEHAVIOURS": (NatBehaviour, BEHAVIOUR_WORDS),
     "FILTERINGS": (NatBehaviour, FILTERING_WORDS),
-    "MULTICAST": (None, MULTICAST),
     "CALLER": (Caller, CALLER_WORDS),
     "TRANSPORTS": (Transport, TRANSPORT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
@@ -148,7 +140,6 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "CARRIED": (Carries, CARRIES_WORDS),
     "FEEDS": (Feed, FEED_WORDS),
     "TAKES": (None, TAKES_WORDS),
-    "DECODED": (None, DECODED_WORDS),
     "FIBRE_MODES": (FibreMode, FIBRE_MODE_WORDS),
     "SESSIONS": (_of(Session, "kind"), SESSION_WORDS),
     "SCANS": (Scan, SCAN_NAMES),

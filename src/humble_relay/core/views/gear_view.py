@@ -20,10 +20,6 @@ class DeviceLine(Frozen):
 
     device: str
     group: str
-    has_place: bool
-    """Whether it can stand in a place: a platform cannot."""
-    makes_picture: bool
-    """Whether it makes a picture of a format of its own."""
     ports: int
     used: int
 
@@ -75,8 +71,6 @@ def _line(case: Case, device: Device) -> DeviceLine:
     return DeviceLine(
         device=device.id,
         group=ONLINE if online else place.name if place else UNPLACED,
-        has_place=not online,
-        makes_picture=device.produces is not None or device.kind == "camera",
         ports=len(device.ports),
         used=sum(bool(_in_it(case, device, p)) for p in device.ports),
     )

@@ -11,20 +11,24 @@ from typing import Annotated, Any, Literal, NamedTuple, Union, get_args, get_ori
 
 from pydantic import AwareDatetime, JsonValue, ValidationError
 
-from humble_relay.core.catalogue.words import VOCABULARY
+from humble_relay.core.catalogue.words import FILTERING_WORDS, VOCABULARY
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import NOUNS, Device, Interface, Noun
+from humble_relay.core.places.distances import length_words
+from humble_relay.core.plan import NOUNS, Cable, Device, Interface, Noun, Port, Radio
 from humble_relay.core.plan.edits.field_words import EMPTY_WORDS, field_words
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
 from humble_relay.core.plan.video import VideoFormat
 
 FieldKind = Literal["text", "number", "whole", "choice", "yes or no", "several", "format", "list"]
-"""How a field is typed; a `list` is of things that have fields of their own, and is told and not typed here."""
+"""How a field is typed; a `list` is of items that have fields of their own."""
 _YES_NO = {True: "yes", False: "no"}
 _NOT_TYPED = {"id", "kind", "ports", "interface", "model", "from_port", "to_port"}
 """Fields that are no field of a sheet: what a thing is, and what is a group of its own."""
+
+_AT_FIRST = {"forwards.transport": "udp"}
+"""What a needed field of a new item is at first: SRT is what most ports are forwarded for."""
 
 
 class FieldChoice(Frozen):
@@ -58,6 +62,12 @@ class ThingField(Frozen):
     """Of a picture format: what it is."""
     there: bool = True
     """False of a field of a part that the thing does not have yet."""
+    items: JsonValue = None
+    """Of a list: its items as an edit writes them; None where nobody said, or where the gear's own page writes them."""
+    rows: tuple[tuple["ThingField", ...], ...] = ()
+    """Of a list: the fields of each item, by their names in it."""
+    another: tuple["ThingField", ...] = ()
+    """Of a list: the fields of an item to be added; none where it is not written here."""
 
 
 class _Typed(NamedTuple):
@@ -77,13 +87,18 @@ def fields_of(case: Case, noun: Noun, id: str) -> tuple[ThingField, ...]:
     found = list(own_fields(case, thing))
     if isinstance(thing, Device):
         for port in thing.ports:
-            own = _fields(case, port, "", port.name, f"{id}/{port.id}")
-            found += own
-            if port.interface:
-                found += _fields(case, port.interface, "interface.", port.name, f"{id}/{port.id}")
-            elif {"ethernet", "wifi"} & set(port.types):
-                found += _fields_of_none(case, Interface, "interface.", port.name, f"{id}/{port.id}")
+            found += port_fields(case, thing, port)
     return tuple(found)
+
+
+def port_fields(case: Case, device: Device, port: Port) -> Iterator[ThingField]:
+    """Every field of a port, and of how it is addressed where it is a network's."""
+    ref = f"{device.id}/{port.id}"
+    yield from _fields(case, port, "", port.name, ref)
+    if port.interface:
+        yield from _fields(case, port.interface, "interface.", port.name, ref)
+    elif {"ethernet", "wifi"} & set(port.types):
+        yield from _fields_of_none(case, Interface, "interface.", port.name, ref)
 
 
 def thing_of(case: Case, noun: Noun, id: str) -> Any:
@@ -95,8 +110,17 @@ def thing_of(case: Case, noun: Noun, id: str) -> Any:
 
 
 def own_fields(case: Case, thing: Any) -> Iterator[ThingField]:
-    """Every field of a thing but those of its ports."""
-    yield from _fields(case, thing, "", "")
+    """Every field of a thing but those of its ports. What no length is said of is as long as the way between its places; the host of a
+    service is one of its zones', or typed."""
+    for field in _fields(case, thing, "", ""):
+        if isinstance(thing, Cable | Radio) and field.path in ("length_m", "distance_m"):
+            field = field.model_copy(update={"empty": length_words(case, thing)})
+        elif isinstance(thing, Device) and thing.ingest and field.path == "ingest.host":
+            hosts = [
+                FieldChoice(key=z.host, value=z.host, words=z.name) for z in thing.ingest.zones if z.host
+            ]
+            field = field.model_copy(update={"choices": tuple(hosts)})
+        yield field
 
 
 def things_of(case: Case, noun: Noun) -> tuple[Any, ...]:
@@ -126,14 +150,42 @@ def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -
             port,
             value=_as_typed(case, value),
             may_be_empty=typed.may_be_empty or typed.kind == "text",
-            empty=EMPTY_WORDS.get(name, "not known"),
             parts=value if isinstance(value, VideoFormat) else None,
+            **(_list(case, name, typed.of, value) if typed.kind == "list" else {}),
         )
 
 
-def _field(case: Case, typed: _Typed, path: str, group: str, port: str, **what: Any) -> ThingField:
+def _list(case: Case, name: str, of: type[Frozen], items: tuple[Frozen, ...] | None) -> dict[str, Any]:
+    """What a field of kind `list` tells more; nothing where its items have ids, which others refer to."""
+    if "id" in of.model_fields:
+        return {}
+    return {
+        "items": None if items is None else [item.model_dump(mode="json") for item in items],
+        "rows": tuple(_item_fields(case, name, of, item) for item in items or ()),
+        "another": _item_fields(case, name, of, None),
+    }
+
+
+def _item_fields(case: Case, among: str, of: type[Frozen], item: Frozen | None) -> tuple[ThingField, ...]:
+    """The fields of an item of a list; of one to be added, with what they are at first."""
+    found = []
+    for name, about in of.model_fields.items():
+        if typed := _typed(of, name):
+            at_first = _AT_FIRST.get(f"{among}.{name}") if about.is_required() else about.default
+            value = getattr(item, name) if item else at_first
+            needed = about.is_required() or not typed.may_be_empty
+            label = field_words(f"{among}.{name}")[0]
+            what = {"value": _as_typed(case, value), "may_be_empty": not needed}
+            found.append(_field(case, typed, name, "", "", label=label, **what))
+    return tuple(found)
+
+
+def _field(
+    case: Case, typed: _Typed, path: str, group: str, port: str, *, label: str = "", **what: Any
+) -> ThingField:
     """A field by how it is typed, and what stands in it."""
-    label, unit = field_words(path.rpartition(".")[2])
+    called, unit = field_words(path.rpartition(".")[2])
+    label = label or called
     return ThingField(
         path=path,
         port=port,
@@ -141,8 +193,9 @@ def _field(case: Case, typed: _Typed, path: str, group: str, port: str, **what: 
         label=label[:1].upper() + label[1:],
         unit=unit,
         kind=typed.kind,
-        choices=_choices(case, typed),
+        choices=_choices(case, typed, path) or _suggested(case, path),
         secret=typed.secret,
+        empty=EMPTY_WORDS.get(path.rpartition(".")[2], "not known"),
         **what,
     )
 
@@ -196,12 +249,27 @@ def _as_typed(case: Case, value: Any) -> str:
     return str(value)
 
 
-def _choices(case: Case, typed: _Typed) -> tuple[FieldChoice, ...]:
+def _choices(case: Case, typed: _Typed, path: str) -> tuple[FieldChoice, ...]:
     if typed.refers:
         things = things_of(case, typed.refers.noun)
         return tuple(FieldChoice(key=x.id, value=x.id, words=getattr(x, "name", x.id)) for x in things)
-    words = _YES_NO if typed.of is bool else _words_of(typed.of)
+    words = _YES_NO if typed.of is bool else FILTERING_WORDS if path == "filtering" else _words_of(typed.of)
     return tuple(FieldChoice(key=str(key), value=key, words=name) for key, name in words.items())
+
+
+def _suggested(case: Case, path: str) -> tuple[FieldChoice, ...]:
+    """The addresses that stay, for a field that holds one of another device; it may be typed all the same."""
+    if path not in ("to_address", "via"):
+        return ()
+    held = [
+        (address, device.name)
+        for device in case.intended.devices
+        for port in device.ports
+        if port.interface and port.interface.addressing != "dhcp"
+        for address in (port.interface.address, port.interface.address_v6)
+        if address
+    ]
+    return tuple(FieldChoice(key=at, value=at, words=f"{name}, {at}") for at, name in held)
 
 
 @lru_cache(maxsize=500)

@@ -36,7 +36,7 @@ _OF_THE_SHOW: dict[str, dict[Stage | str, tuple[str, ...]]] = {
                "bandwidth": ("others_mbps", "carrier", "mobile.cap_gb", "mobile.used_gb", "mobile.technology", "mobile.rsrp_dbm", "parts")},
     "network": {"": ("range", "gateway", "pool_first", "pool_last", "vlan", "guest_isolation", "admission")},
     "router": {"": ("networks", "uplinks", "steers", "switch_s", "translates", "reflects", "mapping")},
-    "device": {"": ("name", "place", "produces", "delay_ms", "power.by", "power.battery_h", "microphone.muted"),
+    "device": {"": ("name", "place", "produces", "delay_ms", "ingest.host", "power.by", "power.battery_h", "microphone.muted"),
                "addresses": ("name", "interface.network", "interface.addressing", "interface.address", "interface.address_v6", "lets_in", "ingest.host"),
                "bandwidth": ("name", "encoding.max_mbps", "encoding.codecs", "encoding.destinations", "ingest.max_mbps", "ingest.keyframe_s", "place"),
                "signal": ("name", "place", "produces", "delay_ms", "sound_through", "microphone.muted", "power.by")},
@@ -253,6 +253,7 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
     return [_device(case, giver)], [_device(case, taker)]
 
 
-def gone(noun: Noun, id: str) -> str:
-    """What is said of a thing that the plan has no more."""
-    return f"The plan has no {noun} called {id} any more: it was taken out. Undo brings it back, and so does an earlier version in the history."
+def gone(noun: Noun, id: str, since: str = "") -> str:
+    """What is said of a thing that the plan has no more; `since` when, in words."""
+    when = f" on {since}" if since else ""
+    return f"The plan has no {noun} called {id} any more: it was taken out{when}. Undo brings it back, and so does an earlier version in the history."

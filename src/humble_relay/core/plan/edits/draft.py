@@ -179,6 +179,8 @@ class Draft:
                 _set(item, edit, edit.value)
                 if edit.field in ("key", "address") and "key_withheld" in item:
                     item["key_withheld"] = False
+                if edit.field == "key" and "key_carried" in item:
+                    item["key_carried"] = False
                 if edit.field in ("from_device", "to_device"):
                     item["input"] = None
                 self._note(edit.noun, item)

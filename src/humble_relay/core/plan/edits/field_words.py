@@ -17,7 +17,8 @@ _CALLED = {
     "draw_w": "power draw", "battery_h": "battery life", "stored_wh": "battery capacity", "cap_gb": "data cap", "used_gb": "data used",
     "rsrp_dbm": "RSRP", "rsrq_db": "RSRQ", "sinr_db": "SINR", "range_m": "quoted range", "max_mbps": "maximum bitrate", "max_gbps": "port speed",
     "at_once": "at once", "switch_s": "failover time", "holds_ms": "reorder buffer", "rated_m": "rated length",
-    "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on",
+    "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on", "x_m": "east", "y_m": "north", "indoor": "indoors", "outside": "address type", "forwards.to_port": "to port", "rules.lets": "lets pass", "rules.from_network": "from", "rules.to_network": "to",
+    "routes.to_range": "to range", "routes.via": "next router", "between.kind": "obstacle", "between.thickness_m": "thickness",
 }  # fmt: skip
 """Those whose name in the plan is not what they are called."""
 
@@ -25,7 +26,9 @@ EMPTY_WORDS = {
     "line": "its router's first line", "caller": "the sender, or as the address says", "peak_mbps": "constant", "keyframe_s": "the usual two",
     "listens_port": "as called", "layout": "as it is", "input": "none", "place": "nowhere yet", "length_m": "as long as the way",
     "behind": "nothing of ours", "device": "none of the plan's", "lowest": "any", "longest_delay_ms": "any", "bit_depth": "8", "role": "none",
-    "assigned": "as it comes", "loop_of": "nothing", "group": "none", "poe_w": "none",
+    "assigned": "as it comes", "loop_of": "nothing", "group": "none", "poe_w": "none", "from_network": "outside", "to_network": "outside",
+    "transport": "TCP and UDP", "first_port": "all ports", "last_port": "the first alone", "outside": "as the address says", "mask_bits": "the network's",
+    "default_route": "by its role", "media_over": "not known",
 }  # fmt: skip
 """What it means that a field is empty, where that is not that nobody said."""
 
@@ -39,4 +42,4 @@ def field_words(field: str) -> tuple[str, str]:
     name = field.split(".")[-1]
     words = name.split("_")
     unit = UNITS.get(words[-1], "") if len(words) > 1 else ""
-    return _CALLED.get(name, " ".join(words[:-1] if unit else words)), unit
+    return _CALLED.get(field) or _CALLED.get(name, " ".join(words[:-1] if unit else words)), unit
