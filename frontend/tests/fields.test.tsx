@@ -6,7 +6,7 @@ import { set } from "../src/api/edits";
 import { EditsContext } from "../src/api/plan";
 import { NumberField } from "../src/parts/Field";
 import { FormatField } from "../src/parts/FormatField";
-import { asTyped, shown, typedNumber, wall } from "../src/parts/numbers";
+import { asTyped, moment, shown, typedNumber, wall } from "../src/parts/numbers";
 
 const made: Edit[][] = [];
 const edits = {
@@ -86,6 +86,9 @@ test("raster, rate and scan chosen within a third of a second are all kept", asy
 test("numbers and times are written and read the same whatever the machine", () => {
   expect([shown(0), shown(5.5), shown(1234.5), shown(-0.04)]).toEqual(["0", "5.5", "1\u202f235", "−0.04"]);
   expect([typedNumber(" 6,1 "), typedNumber("6.1.2"), typedNumber("6 m")]).toEqual([6.1, null, null]);
-  expect(wall("2026-09-19T19:30:00+01:00")).toMatchObject({ time: "19:30", minutes: 1170 });
-  expect(asTyped("2026-09-19T19:30:00+01:00")).toMatch(/^19 Sept? 2026, 19:30$/);
+  const evening = "2026-09-19T19:30:00+01:00";
+  expect(wall(evening)).toEqual({ day: "Sat 19 Sep 2026", time: "19:30", minutes: 1170 });
+  expect([asTyped(evening), asTyped("2026-09-05")]).toEqual(["19 Sep 2026, 19:30", "5 Sep 2026"]);
+  expect(moment(evening, "Europe/London")).toBe("Sat 19 Sep 2026, 19:30");
+  expect(moment(evening, "Asia/Tokyo")).toBe("Sun 20 Sep 2026, 03:30");
 });

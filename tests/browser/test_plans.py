@@ -18,7 +18,7 @@ def test_a_plan_is_found_by_date_and_proofs_renamed_copied_and_followed_by_other
 ) -> None:
     page.goto(server.url)
     line = page.get_by_role("listitem").filter(has_text=DEMO)
-    expect(line).to_contain_text("Sat 19 Sept, 19:30")
+    expect(line).to_contain_text("Sat 19 Sep 2026, 19:30")
     expect(line).to_contain_text("3 of 6 proven")
     other = page.context.new_page()
     other.goto(f"{server.url}{PLAN}/brief")

@@ -24,16 +24,25 @@ export function ListField({ field, within, put }: Given) {
     put(known.map((item, at) => (at === n ? { ...item, ...part } : item)));
   return (
     <div role="group" aria-label={`${field.label}${within ? ` of ${within}` : ""}`}>
-      <p className="text-faint text-[12px]">
-        {field.label}
-        {!known.length && `: ${items ? "none" : field.empty}`}
-      </p>
+      <div className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
+        <span className={known.length ? "" : "text-faint"}>
+          {field.label}
+          {!known.length && `: ${items ? "none" : field.empty}`}
+        </span>
+        {!known.length && field.may_be_empty && (
+          <button type="button" className="link" onClick={() => void edit(put(items ? null : []))}>
+            {items ? "Not known" : "It has none"}
+            <span className="sr-only">: {of}</span>
+          </button>
+        )}
+        <AnotherItem field={field} of={of} add={(made) => edit(put([...known, made]))} />
+      </div>
       {(field.rows ?? []).map((row, n) => (
         <div
           key={JSON.stringify([n, known[n]])}
           role="group"
           aria-label={`Entry ${n + 1} of ${of}`}
-          className="flex flex-wrap items-end gap-x-2 gap-y-1"
+          className="quiet flex flex-wrap items-end gap-x-3 gap-y-1"
         >
           {row.map((part) => (
             <div key={part.path} className="max-w-44">
@@ -53,13 +62,6 @@ export function ListField({ field, within, put }: Given) {
           </button>
         </div>
       ))}
-      <AnotherItem field={field} of={of} add={(made) => edit(put([...known, made]))} />
-      {!known.length && field.may_be_empty && (
-        <button type="button" className="link text-[13px]" onClick={() => void edit(put(items ? null : []))}>
-          {items ? "Not known" : "It has none"}
-          <span className="sr-only">: {of}</span>
-        </button>
-      )}
     </div>
   );
 }
@@ -87,14 +89,14 @@ function AnotherItem({
   };
   if (!typed)
     return (
-      <button type="button" className="link mr-4 text-[13px]" onClick={() => setTyped({})}>
-        Add to {of}
+      <button type="button" className="link" onClick={() => setTyped({})}>
+        Add<span className="sr-only"> to {of}</span>
       </button>
     );
   return (
     <form
       aria-label={`New entry of ${of}`}
-      className="flex flex-wrap items-end gap-2"
+      className="flex w-full flex-wrap items-end gap-2"
       data-not-kept={Object.keys(typed).length ? "" : undefined}
       onSubmit={(event) => {
         event.preventDefault();

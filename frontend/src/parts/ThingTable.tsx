@@ -16,11 +16,11 @@ type Column = Schemas["TableColumn"];
 type Row = Schemas["TableRow"];
 /** A field is no narrower than what stands in it. */
 const WIDTHS: Partial<Record<Column["kind"], string>> = {
-  number: "min-w-26",
-  whole: "min-w-26",
-  "yes or no": "min-w-24",
-  choice: "min-w-44",
-  several: "min-w-64",
+  number: "min-w-20",
+  whole: "min-w-20",
+  "yes or no": "min-w-18",
+  choice: "min-w-24",
+  several: "min-w-40",
   format: "min-w-80",
 };
 /** Tables longer than this are searched. */
@@ -68,7 +68,7 @@ export function ThingTable({ noun, kind, title, told, follow, children }: Given)
       )}
       {table.rows.length > 0 && (
         <div className="relative overflow-x-auto">
-          <table className="w-full">
+          <table className="quiet w-full">
             <Head
               chosen={chosen}
               told={told?.heads ?? []}
@@ -171,7 +171,7 @@ function TableCells(props: RowsGiven & { row: Row; onTick: () => void }) {
           onChange={props.onTick}
         />
       </td>
-      <td className="min-w-40">
+      <td className="max-w-72 min-w-44">
         <PickButton noun={noun} id={thingOf(row)} name={row.name} />
       </td>
       {told?.cells(row.id)}
@@ -182,7 +182,7 @@ function TableCells(props: RowsGiven & { row: Row; onTick: () => void }) {
         return (
           <td
             key={column.path}
-            className={WIDTHS[column.kind] ?? "min-w-36"}
+            className={WIDTHS[column.kind] ?? "min-w-28"}
             onPasteCapture={(event) => paste(event, row.id, n)}
           >
             {cell ? (

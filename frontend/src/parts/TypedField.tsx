@@ -88,7 +88,7 @@ function Several({ field, hide, put }: { field: Given["field"]; hide: boolean; p
         edits={(text) => put(text.split(",").flatMap((each) => each.trim() || []))}
       />
     );
-  return (
+  const ticks = (
     <Ticks
       label={label}
       hideLabel={hide}
@@ -99,5 +99,16 @@ function Several({ field, hide, put }: { field: Given["field"]; hide: boolean; p
         void edit(put(values.length || !field.may_be_empty ? values : null));
       }}
     />
+  );
+  if (!hide) return ticks;
+  const said = choices.filter((c) => now.includes(c.key)).map((c) => c.words);
+  return (
+    <details>
+      <summary className="cursor-pointer">
+        {said.join(", ") || <span className="text-faint">{field.empty}</span>}
+        <span className="sr-only">: {label}</span>
+      </summary>
+      {ticks}
+    </details>
   );
 }

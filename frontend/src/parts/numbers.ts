@@ -18,44 +18,42 @@ export function typedNumber(text: string): number | null {
   return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
 }
 
-const moments = new Map<string, Intl.DateTimeFormat>();
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const WEEKDAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
 
-/** A moment on the show's own clock, to the minute: 12 Sep 2026, 19:30. */
-export function moment(iso: string, zone: string | undefined): string {
-  let writer = moments.get(zone ?? "");
-  if (!writer) {
-    const how = { dateStyle: "medium", timeStyle: "short" } as const;
-    writer = new Intl.DateTimeFormat("en-GB", { ...how, timeZone: zone || undefined });
-    moments.set(zone ?? "", writer);
-  }
-  return writer.format(new Date(iso));
-}
-
-const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
-const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-
-/** The wall time written in an ISO timestamp, whatever zone this machine is in. */
+/** The wall time written in an ISO timestamp, whatever zone this machine is in: Sat 19 Sep 2026, and 19:30. */
 export function wall(iso: string): { day: string; time: string; minutes: number } {
-  const found = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)/.exec(iso);
-  if (!found) return { day: "", time: "", minutes: 0 };
-  const [year, month, date, hour, minute] = found.slice(1).map(Number) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
-  const at = new Date(year, month - 1, date, hour, minute);
-  return { day: day.format(at), time: clock.format(at), minutes: hour * 60 + minute };
+  const [, year, month, date, hour = "00", minute = "00"] =
+    /^(\d{4})-(\d\d)-(\d\d)(?:T(\d\d):(\d\d))?/.exec(iso) ?? [];
+  if (!year) return { day: "", time: "", minutes: 0 };
+  const weekday = WEEKDAYS[new Date(Date.UTC(+year, Number(month) - 1, Number(date))).getUTCDay()];
+  return {
+    day: `${weekday} ${Number(date)} ${MONTHS[Number(month) - 1]} ${year}`,
+    time: `${hour}:${minute}`,
+    minutes: Number(hour) * 60 + Number(minute),
+  };
 }
 
-const written = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+const clocks = new Map<string, Intl.DateTimeFormat>();
 
-/** A moment or a day of the show as it is typed: 19 Sept 2026, 19:30. */
+/** A moment on the show's own clock, to the minute: Sat 19 Sep 2026, 19:30. */
+export function moment(iso: string, zone: string | undefined): string {
+  let clock = clocks.get(zone ?? "");
+  if (!clock) {
+    const how = { dateStyle: "short", timeStyle: "short" } as const;
+    // Swedish writes a moment as ISO 8601 does.
+    clock = new Intl.DateTimeFormat("sv-SE", { ...how, timeZone: zone || undefined });
+    clocks.set(zone ?? "", clock);
+  }
+  const { day, time } = wall(clock.format(new Date(iso)).replace(" ", "T"));
+  return `${day}, ${time}`;
+}
+
+/** A moment or a day of the show as it is typed: 19 Sep 2026, 19:30. */
 export function asTyped(iso: string): string {
-  const [, year, month, date, hour, minute] = /^(\d{4})-(\d\d)-(\d\d)(?:T(\d\d):(\d\d))?/.exec(iso) ?? [];
-  const on = written.format(new Date(Number(year), Number(month) - 1, Number(date)));
-  return hour ? `${on}, ${hour}:${minute}` : on;
+  const { day, time } = wall(iso);
+  const on = day.slice(day.indexOf(" ") + 1);
+  return iso.includes("T") ? `${on}, ${time}` : on;
 }
 
 /** This machine's own time zone. */

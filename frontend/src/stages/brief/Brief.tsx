@@ -160,7 +160,7 @@ function AskInTime() {
                 />
               </td>
               <td className="whitespace-nowrap">
-                {task.at ? `${wall(task.at).day} ${wall(task.at).time}` : "start not known"}
+                {task.at ? `${wall(task.at).day}, ${wall(task.at).time}` : "start not known"}
               </td>
               <td className="whitespace-nowrap">{task.working && <Figure working={task.working} />}</td>
               <td>

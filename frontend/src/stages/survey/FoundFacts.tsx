@@ -30,7 +30,7 @@ export function FoundFacts() {
                 {!fact.counts && (fact.taken_back ? " (taken back)" : " (for an earlier show)")}
               </td>
               <td className="whitespace-nowrap">
-                {wall(fact.at).day} {wall(fact.at).time}
+                {wall(fact.at).day}, {wall(fact.at).time}
                 {fact.by && `, ${fact.by}`}
               </td>
               <td>{fact.conditions}</td>

@@ -253,7 +253,7 @@ function EveryMeasurement({
         {found.map((m) => (
           <tr key={m.id} className={struck.has(m.id ?? "") ? "text-faint line-through" : ""}>
             <td className="font-sans whitespace-nowrap">
-              {wall(m.at).day} {wall(m.at).time}
+              {wall(m.at).day}, {wall(m.at).time}
             </td>
             <td className="text-right">{shown(m.up_mbps)}</td>
             <td className="text-right">{cell(m.down_mbps)}</td>
@@ -274,7 +274,7 @@ function EveryMeasurement({
                 {struck.has(m.id ?? "") ? "Struck out: count it again" : "Strike out"}
                 <span className="sr-only">
                   {" "}
-                  {shown(m.up_mbps)} Mb/s of {wall(m.at).day} {wall(m.at).time}
+                  {shown(m.up_mbps)} Mb/s of {wall(m.at).day}, {wall(m.at).time}
                 </span>
               </button>
             </td>

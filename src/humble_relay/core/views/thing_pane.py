@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import Any
 
+from humble_relay.core.catalogue.cables import ONE_WAY
 from humble_relay.core.catalogue.words import KIND_WORDS, LINE_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
@@ -10,6 +11,7 @@ from humble_relay.core.judging.answer import Answer, State, Want
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import (
     Aim,
+    Cable,
     Device,
     Network,
     Noun,
@@ -55,6 +57,18 @@ _ONLY_BY: dict[str, tuple[Protocol, ...]] = {
     "view_address": ("web",), "relayed": ("web",), "key": ("rtmp", "rtmps", "srt"), "backup": ("rtmp", "rtmps"),
 }  # fmt: skip
 """The fields of a stream that say something only where it goes by one of these protocols."""
+
+
+def says_something(thing: Any, path: str) -> bool:
+    """Whether a field says something of such a thing: the SRT latency of a stream by SRT, the fibre mode of a fibre."""
+    match thing:
+        case Stream():
+            return thing.protocol in _ONLY_BY.get(path, (thing.protocol,))
+        case Cable() if path == "fibre_mode":
+            return thing.cable == "fibre"
+        case Cable() if path in ("rated_m", "joints", "repeaters"):
+            return (path == "rated_m") == (thing.cable in ONE_WAY)
+    return True
 
 
 class ThingStep(Frozen):
@@ -151,7 +165,7 @@ def _open_fields(
         for w in wanted
     }
     kind = thing.kind if noun == "link" else noun
-    usual = [path for path in fields_of_the_show(kind, stage) if not isinstance(thing, Stream) or thing.protocol in _ONLY_BY.get(path, (thing.protocol,))]  # fmt: skip
+    usual = [path for path in fields_of_the_show(kind, stage) if says_something(thing, path)]
     ranked = sorted(
         (
             f

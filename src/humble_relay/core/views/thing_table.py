@@ -12,7 +12,7 @@ from humble_relay.core.plan import Device, Kind, Noun, Port
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.views.thing_fields import ThingField, own_fields, port_fields, things_of
-from humble_relay.core.views.thing_pane import fields_of_the_show, name_of
+from humble_relay.core.views.thing_pane import fields_of_the_show, name_of, says_something
 
 
 class TableColumn(ThingField):
@@ -70,7 +70,7 @@ def table_of(
     else:
         things = [x for x in things_of(case, noun) if not kind or getattr(x, "kind", "") == kind]
         named = {x.id: name_of(case, noun, x) for x in things}
-        fields = {x.id: {f.path: f for f in own_fields(case, x)} for x in things}
+        fields = {x.id: {f.path: f for f in own_fields(case, x) if says_something(x, f.path)} for x in things}
         usual = tuple(path for path in fields_of_the_show(kind or noun, stage) if path != "name")
     every: dict[str, ThingField] = {}
     for of in fields.values():
