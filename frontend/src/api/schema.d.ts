@@ -3492,6 +3492,8 @@ export interface components {
         PickedThing: {
             /** About */
             about: string;
+            /** Addresses */
+            addresses: components["schemas"]["SpokenAddress"][];
             /** After */
             after: components["schemas"]["ThingStep"][];
             /** Asked */
@@ -4613,6 +4615,22 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * SpokenAddress
+         * @description What is typed into one socket of a device; empty where it is not known.
+         */
+        SpokenAddress: {
+            /** Address */
+            address: string;
+            /** Gateway */
+            gateway: string;
+            /** Mask */
+            mask: string;
+            /** Network */
+            network: string;
+            /** Socket */
+            socket: string;
         };
         /**
          * Spot

@@ -21,7 +21,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
         id="docket"
         tabIndex={-1}
         aria-label="Findings"
-        className="no-print border-ink bg-sheet order-first shrink-0 border-b lg:order-none lg:border-b-0 lg:border-l"
+        className="no-print border-ink bg-sheet order-first shrink-0 border-b max-sm:hidden lg:order-none lg:border-b-0 lg:border-l"
       >
         <button
           type="button"
@@ -41,7 +41,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
       id="docket"
       tabIndex={-1}
       aria-label="Findings"
-      className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b lg:absolute lg:inset-y-0 lg:right-0 lg:z-20 lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l xl:static xl:z-auto"
+      className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b max-sm:fixed max-sm:inset-x-0 max-sm:top-14 max-sm:bottom-11 max-sm:z-20 max-sm:max-h-none lg:absolute lg:inset-y-0 lg:right-0 lg:z-20 lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l xl:static xl:z-auto"
     >
       <div className="border-ink bg-sheet sticky top-0 z-10 border-b px-3 pt-2 pb-1">
         <div className="flex items-baseline justify-between">
@@ -53,7 +53,13 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
             <h2>Findings</h2>
           )}
           <button type="button" className="link text-[13px]" aria-expanded onClick={() => onFold(true)}>
-            Fold<span className="sr-only"> the pane</span> <Key of="fold" />
+            <span className="sm:hidden">Back to the page</span>
+            <span className="max-sm:hidden">
+              Fold<span className="sr-only"> the pane</span>
+            </span>{" "}
+            <span className="max-sm:hidden">
+              <Key of="fold" />
+            </span>
           </button>
         </div>
         <p className="margin-note">{found.length ? <Counts marks /> : "no findings"}</p>

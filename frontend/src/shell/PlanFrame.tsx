@@ -3,6 +3,7 @@ import { flushSync } from "react-dom";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan, useSelection } from "../api/plan";
 import { useUnanswered } from "../api/views";
+import { SeverityMark } from "../parts/Severity";
 import { type DialogName, Dialogs } from "./dialogs";
 import { Key } from "./Key";
 import { type Action, actionOf, stageOf } from "./keys";
@@ -61,7 +62,7 @@ export function PlanFrame() {
 
   return (
     <div className="flex min-h-screen flex-col lg:h-screen print:h-auto">
-      <Header show={setOpen} />
+      <Header show={setOpen} onFindings={() => setFolded(false)} />
       <SyncTrouble />
       <StageTrack current={current} />
       <div className="relative flex min-h-0 flex-1 flex-col lg:flex-row">
@@ -150,11 +151,11 @@ function useKeys({
   }, [open, show, type, fold, navigate, pick, redo, search, id, undo]);
 }
 
-function Header({ show }: { show: (name: DialogName) => void }) {
+function Header({ show, onFindings }: { show: (name: DialogName) => void; onFindings: () => void }) {
   const { standing } = usePlan();
   const { undo, redo } = useEdits();
   return (
-    <header className="no-print flex items-center gap-x-4 px-4 py-1 sm:flex-wrap sm:gap-y-1">
+    <header className="no-print flex items-center gap-x-4 px-4 py-1 max-sm:px-2 max-sm:py-0 sm:flex-wrap sm:gap-y-1">
       <Link to="/" className="text-faint max-sm:sr-only">
         Humble Relay
       </Link>
@@ -164,12 +165,18 @@ function Header({ show }: { show: (name: DialogName) => void }) {
       <SyncLine />
       <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px] max-sm:[&>.button]:min-h-9">
         <button type="button" className="button" onClick={() => show("command")}>
-          Type a command <Key of="command" />
+          <span className="max-sm:sr-only">Type a command</span>
+          <span aria-hidden className="sm:hidden">
+            Command
+          </span> <Key of="command" />
+        </button>
+        <button type="button" className="button sm:hidden" onClick={onFindings}>
+          Findings <Worst />
         </button>
         <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
           Undo <Key of="undo" />
         </button>
-        <button type="button" className="button" onClick={redo} disabled={!standing.can_redo}>
+        <button type="button" className="button max-sm:hidden" onClick={redo} disabled={!standing.can_redo}>
           Redo <Key of="redo" />
         </button>
         <button type="button" className="button" onClick={() => show("history")}>
@@ -183,6 +190,19 @@ function Header({ show }: { show: (name: DialogName) => void }) {
         </button>
       </span>
     </header>
+  );
+}
+
+/** How many findings are of the worst kind, for where there is no room for more. */
+function Worst() {
+  const found = usePlan().standing.report.findings.filter((f) => !f.accepted);
+  const worst = found[0]?.severity;
+  if (!worst) return null;
+  return (
+    <span className="inline-flex items-center gap-1">
+      <SeverityMark severity={worst} size={12} />
+      {found.filter((f) => f.severity === worst).length}
+    </span>
   );
 }
 

@@ -19,12 +19,16 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   }, [current]);
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
-      <ol ref={list} className="relative flex overflow-x-auto px-4 max-sm:[scrollbar-width:none]">
+      <ol ref={list} className="relative flex overflow-x-auto px-4 max-sm:px-2 max-sm:[scrollbar-width:none]">
         {STAGES.map(({ id, name }, i) => {
           const state = report.stages.find((s) => s.stage === id);
           const here = id === current;
           return (
-            <li key={id} data-stage={id} className="relative min-w-24 flex-1">
+            <li
+              key={id}
+              data-stage={id}
+              className="relative min-w-24 flex-1 max-sm:min-w-max max-sm:whitespace-nowrap"
+            >
               <span
                 aria-hidden
                 className={`absolute top-[13px] right-0 left-0 border-t ${i === 0 ? "ml-[7px]" : ""} border-faint`}
@@ -32,7 +36,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
               <Link
                 to={`/plans/${standing.id}/${id}${search}`}
                 aria-current={here ? "page" : undefined}
-                className={`relative flex items-start gap-1.5 py-1 leading-tight ${here ? "font-semibold" : ""}`}
+                className={`relative flex items-start gap-1.5 py-1 leading-tight max-sm:py-1.5 ${here ? "font-semibold" : ""}`}
               >
                 <span className="bg-sheet inline-flex h-[18px] shrink-0 items-center">
                   {state?.worst ? (

@@ -61,6 +61,7 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
           </p>
         </div>
       )}
+      <ReadAloud addresses={data.addresses} />
       <div className="grid grid-cols-2 gap-x-3 gap-y-2">
         {data.fields.map((field) => (
           <div
@@ -82,6 +83,26 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
       {data.others > 0 && <Sheet noun={noun} id={id} count={data.fields.length + data.others} />}
     </section>
   );
+}
+
+/** Each address large and in groups, with its mask and gateway: read aloud to who types them. */
+function ReadAloud({ addresses }: { addresses: Schemas["PickedThing"]["addresses"] }) {
+  return addresses.map((at) => (
+    <dl key={at.socket} className="border-rule border-y py-1 font-mono">
+      <dt className="text-faint font-sans text-[12px]">
+        {at.socket}, {at.network}
+      </dt>
+      <dd className="text-[28px] leading-9 tracking-tight">
+        {at.address ? at.address.replaceAll(".", ".\u200a") : "by DHCP"}
+      </dd>
+      <dd className="text-[15px]">
+        <span className="text-faint font-sans text-[12px]">mask</span> {at.mask || "not known"}
+      </dd>
+      <dd className="text-[15px]">
+        <span className="text-faint font-sans text-[12px]">gateway</span> {at.gateway || "not known"}
+      </dd>
+    </dl>
+  ));
 }
 
 /** What it comes from, and where it leads, with a step to each. */

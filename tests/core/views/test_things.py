@@ -135,6 +135,13 @@ def test_a_socket_is_set_where_addresses_are_worked_on() -> None:
     assert {f.value for f in fields if f.port == "encoder/lan" and f.path == "interface.address"} == {
         "192.168.20.30"
     }
+    (aloud,) = pane_of(case, "device", "encoder", "addresses").addresses
+    assert (aloud.address, aloud.mask, aloud.gateway) == (
+        "192.168.20.30",
+        "255.255.255.0 (/24)",
+        "192.168.20.1",
+    )
+    assert not pane_of(case, "device", "encoder", "signal").addresses
 
 
 def test_a_list_is_added_to_by_the_fields_of_another_item_and_addresses_that_stay_are_offered() -> None:

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { addNetwork, addSite, freeId, isStream, leaveBy } from "../../api/edits";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
@@ -5,6 +6,7 @@ import { AddressRuler } from "../../instruments/AddressRuler";
 import { AddressStrip } from "../../instruments/AddressStrip";
 import { AddLine, amongSites } from "../../parts/AddLine";
 import { Choice } from "../../parts/Field";
+import { TextInput } from "../../parts/inputs";
 import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing } from "../../parts/Section";
@@ -77,6 +79,7 @@ function Rulers() {
   const lit = link && isStream(link) ? [link.from_device, link.to_device] : selected ? [selected] : [];
   return (
     <div className="mb-4">
+      <FindDevice />
       {!strips.length && (
         <FirstThing>
           Name the network the encoder will be plugged into, on the page Networks, and read its range off the
@@ -95,6 +98,25 @@ function Rulers() {
           <AddressRuler strip={strip} lit={lit} />
         </div>
       ))}
+    </div>
+  );
+}
+
+/** On a phone: a device by its name, whose addresses are then large in the pane. */
+function FindDevice() {
+  const { devices } = usePlan().standing.plan;
+  const [words, setWords] = useState("");
+  const typed = words.trim().toLowerCase();
+  const found = typed ? devices.filter((d) => d.name.toLowerCase().includes(typed)).slice(0, 6) : [];
+  return (
+    <div className="mb-3 sm:hidden">
+      <TextInput label="Address of" value={words} placeholder="a device" write={setWords} />
+      {found.map((device) => (
+        <p key={device.id} className="border-rule border-b py-2 text-[17px]">
+          <PickButton noun="device" id={device.id} name={device.name} />
+        </p>
+      ))}
+      {typed && !found.length && <p className="text-faint">No device is called that.</p>}
     </div>
   );
 }

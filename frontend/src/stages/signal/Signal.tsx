@@ -8,6 +8,7 @@ import { Figure } from "../../parts/Figure";
 import { Pages } from "../../parts/Pages";
 import { Proofs } from "../../parts/Proofs";
 import { Section } from "../../parts/Section";
+import { AtPlace } from "./AtPlace";
 import { Finder, PatchAll, type Wanted } from "./Finder";
 import { Links } from "./Links";
 import { MapSection } from "./MapSection";
@@ -38,6 +39,7 @@ export default function Signal() {
           name: "Signal map",
           page: (
             <>
+              <AtPlace />
               <div className="print-wide">
                 <MapSection />
               </div>

@@ -67,7 +67,7 @@ function Carried({ upload }: { upload: Schemas["Upload"] | undefined }) {
   return (
     <p className="whitespace-nowrap">
       <span className="font-mono text-[17px] font-semibold">
-        {shown(low)}–{shown(high)}
+        {shown(low)} to {shown(high)}
       </span>{" "}
       Mb/s
       <span className="text-faint block text-[12px]">

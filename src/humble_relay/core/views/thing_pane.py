@@ -25,6 +25,7 @@ from humble_relay.core.plan import (
 )
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.vocabulary import ends_of
+from humble_relay.core.views.read_aloud import SpokenAddress, spoken_addresses
 from humble_relay.core.views.thing_fields import ThingField, fields_of, thing_of
 
 MOST_FIELDS = 7
@@ -105,6 +106,8 @@ class ThingPane(Frozen):
     fields: tuple[PaneField, ...]
     others: int
     """How many fields more are on its sheet."""
+    addresses: tuple[SpokenAddress, ...]
+    """Of a device, where addresses are worked on: what is typed into each socket, to be read aloud."""
     before: tuple[ThingStep, ...]
     after: tuple[ThingStep, ...]
     """What it comes from, and where it leads."""
@@ -131,6 +134,7 @@ def pane_of(case: Case, noun: Noun, id: str, stage: Stage) -> ThingPane:
         asked=len(about),
         fields=shown,
         others=len(every) - len(shown),
+        addresses=tuple(spoken_addresses(case, thing)) if noun == "device" and stage == "addresses" else (),
         before=before,
         after=after,
     )
