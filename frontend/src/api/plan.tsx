@@ -40,7 +40,7 @@ interface EditsValue {
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
   /** Adds measurements; a time without an offset is of the zone. */
   measure: (measurements: Schemas["Measurement"][], zone: string) => Promise<boolean>;
-  /** Writes down what somebody saw. */
+  /** Writes down what was seen. */
   find: (facts: Schemas["Fact"][]) => Promise<boolean>;
   preview: (edits: Edit[] | null) => void;
   undo: () => void;
@@ -66,7 +66,7 @@ interface SyncValue {
 }
 
 interface SelectionValue {
-  /** What the pane shows: a thing, or a finding; nothing: the docket. */
+  /** What the pane shows: a thing, or a finding; nothing: the findings. */
   picked: Picked | null;
   /** The thing that is picked, or that the picked finding is of. */
   selected: string | null;

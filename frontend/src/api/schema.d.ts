@@ -2156,7 +2156,7 @@ export interface components {
          * Fact
          * @description One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
          *
-         *     `works` is a quantity too: that the thing was seen working. Measured beats the plan.
+         *     `works` is a quantity too: that the thing was tested and worked. Measured beats the plan.
          */
         Fact: {
             /**
@@ -2897,7 +2897,7 @@ export interface components {
         };
         /**
          * Load
-         * @description A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video goes up to its
+         * @description A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video reaches its
          *     most.
          */
         Load: {
@@ -3826,7 +3826,7 @@ export interface components {
             /** Aim */
             aim: string;
             /** Evidence */
-            evidence: ("seen working" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory") | null;
+            evidence: ("tested" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory") | null;
             /** Not Asked */
             not_asked: string[];
             /** Opens At */
@@ -3884,7 +3884,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "seen working" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory";
+            evidence: "tested" | "measured" | "plan" | "standard" | "gear" | "practice" | "memory";
             /** Id */
             id: string;
             /** Question */

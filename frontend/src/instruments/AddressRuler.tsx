@@ -50,7 +50,7 @@ export function AddressRuler({ strip, lit }: { strip: Schemas["Strip"]; lit: rea
           </g>
         );
       })}
-      <text x={WIDTH - PAD} y={15} textAnchor="end" className="fill-accent text-[13px] font-semibold">
+      <text x={WIDTH - PAD} y={15} textAnchor="end" className="fill-accent text-small font-semibold">
         {marks
           .filter((mark) => isLit(mark, lit))
           .map((mark) => `${lastOf(mark)} ${mark.name}`)
@@ -61,7 +61,7 @@ export function AddressRuler({ strip, lit }: { strip: Schemas["Strip"]; lit: rea
           key={text}
           x={left}
           y={15}
-          className={`font-mono text-[15px] ${heavy ? "fill-accent font-semibold" : "fill-ink"}`}
+          className={`font-mono text-head ${heavy ? "fill-accent font-semibold" : "fill-ink"}`}
         >
           {text}
         </text>

@@ -44,10 +44,10 @@ export function AddressStrip({ strip }: { strip: Strip }) {
             <circle cx="2" cy="2" r="1" fill="var(--faint)" />
           </pattern>
         </defs>
-        <text x={x(0)} y={12} className="fill-faint font-mono text-[12px]">
+        <text x={x(0)} y={12} className="fill-faint font-mono text-note">
           {strip.first}
         </text>
-        <text x={x(1)} y={12} textAnchor="end" className="fill-faint font-mono text-[12px]">
+        <text x={x(1)} y={12} textAnchor="end" className="fill-faint font-mono text-note">
           {strip.last}
         </text>
         <rect x={x(0)} y={20} width={x(1) - x(0)} height={22} fill="var(--sheet)" stroke="var(--ink)" />
@@ -86,7 +86,7 @@ export function AddressStrip({ strip }: { strip: Strip }) {
               key={mark.ref}
               x={left + 4}
               y={60 + row * 20}
-              className={`text-[12px] ${bad ? "fill-accent font-semibold" : "fill-ink"}`}
+              className={`text-note ${bad ? "fill-accent font-semibold" : "fill-ink"}`}
               paintOrder="stroke"
               stroke="var(--paper)"
               strokeWidth="4"
@@ -120,7 +120,7 @@ function Pool({ strip, x, width: WIDTH }: { strip: Strip; x: Along; width: numbe
         x={Math.min(Math.max((x(strip.pool_from) + x(strip.pool_to)) / 2, clear), WIDTH - clear)}
         y={12}
         textAnchor="middle"
-        className="fill-ink text-[12px]"
+        className="fill-ink text-note"
       >
         {poolLabel}
       </text>
@@ -136,7 +136,7 @@ function Gateway({ at, x }: { at: number | null | undefined; x: Along }) {
       <text
         x={Math.max(x(at) + 5, 14)}
         y={36}
-        className="fill-ink text-[12px]"
+        className="fill-ink text-note"
         paintOrder="stroke"
         stroke="var(--sheet)"
         strokeWidth="4"

@@ -36,7 +36,7 @@ export function ArrivalMatrix() {
           <tbody>
             {sources.map((source) => (
               <tr key={source} className={selected === source ? "bg-wash" : ""}>
-                <th scope="row" className="text-ink border-rule border-b text-left text-[14px] font-normal">
+                <th scope="row" className="text-ink border-rule border-b text-left text-body font-normal">
                   <button type="button" className="cursor-pointer" onClick={() => select(source)}>
                     {name(source)}
                   </button>

@@ -47,10 +47,10 @@ export function CanvasDrawing({
         strokeWidth="2"
         strokeDasharray="6 3"
       />
-      <text x={left} y={picture.height * small + 20} className="fill-ink text-[12px]">
+      <text x={left} y={picture.height * small + 20} className="fill-ink text-note">
         program {picture.width} × {picture.height}
       </text>
-      <text x={left} y={picture.height * small + 36} className="fill-faint text-[12px]">
+      <text x={left} y={picture.height * small + 36} className="fill-faint text-note">
         dashed: what a centre crop keeps, {crop.width.toFixed(0)} px wide
       </text>
       <rect
@@ -69,7 +69,7 @@ export function CanvasDrawing({
       )}
       <rect {...rect(action, scale, right, 4)} fill="none" stroke="var(--faint)" strokeDasharray="1 4" />
       <rect {...rect(graphics, scale, right, 4)} fill="none" stroke="var(--faint)" strokeDasharray="5 3" />
-      <g className="fill-ink text-[12px]">
+      <g className="fill-ink text-note">
         <text x={right + sheet.width * scale + 12} y={18}>
           canvas {sheet.width} × {sheet.height}
         </text>

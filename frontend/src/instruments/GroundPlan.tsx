@@ -78,7 +78,7 @@ function ScaleBar({ bar, scale }: { bar: number; scale: number }) {
         <line x1={12} y1={HIGH - 19} x2={12} y2={HIGH - 9} />
         <line x1={12 + bar * scale} y1={HIGH - 19} x2={12 + bar * scale} y2={HIGH - 9} />
       </g>
-      <text x={18 + bar * scale} y={HIGH - 9} className="fill-faint text-[12px]">
+      <text x={18 + bar * scale} y={HIGH - 9} className="fill-faint text-note">
         {bar} m
       </text>
     </>
@@ -167,14 +167,14 @@ export function GroundPlan({ ground, ways }: { ground: Ground; ways: readonly Wa
             >
               <circle cx={x} cy={y} r="14" fill="transparent" />
               <circle cx={x} cy={y} r="5" fill="var(--ink)" />
-              <text x={label.x} y={label.y} className="fill-ink text-[13px]">
+              <text x={label.x} y={label.y} className="fill-ink text-small">
                 {named(spot)}
               </text>
             </g>
           );
         })}
         <ScaleBar bar={bar} scale={scale} />
-        <text x={WIDE - 12} y={18} textAnchor="end" className="fill-faint text-[12px]">
+        <text x={WIDE - 12} y={18} textAnchor="end" className="fill-faint text-note">
           north ↑
         </text>
       </svg>

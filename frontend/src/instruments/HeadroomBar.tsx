@@ -40,14 +40,14 @@ export function HeadroomBar({ uplink }: { uplink: Uplink }) {
           y={height - 4}
           data-tick={mbps}
           textAnchor={mbps ? (x(mbps) > WIDTH - 20 ? "end" : "middle") : "start"}
-          className="fill-faint font-mono text-[12px]"
+          className="fill-faint font-mono text-note"
         >
           {mbps ? mbps : "0 Mb/s"}
         </text>
       ))}
       <Stalks uplink={uplink} x={x} most={most} />
       {beyond > 0 && WIDTH > 520 && (
-        <text x={WIDTH} y={BAR + 15} textAnchor="end" className="fill-faint text-[12px]">
+        <text x={WIDTH} y={BAR + 15} textAnchor="end" className="fill-faint text-note">
           {beyond} more, to {shown(upload.highest_mbps ?? 0)} ›
         </text>
       )}
@@ -56,7 +56,7 @@ export function HeadroomBar({ uplink }: { uplink: Uplink }) {
       {names.placed.map(({ name, at, left, row }) => (
         <g key={name}>
           <path d={`M${at} ${BAR + BAR_HEIGHT}V${NAMES + row * NAME_ROW - 4}`} stroke="var(--faint)" />
-          <text x={left + 3} y={NAMES + row * NAME_ROW} className="fill-ink text-[12px]">
+          <text x={left + 3} y={NAMES + row * NAME_ROW} className="fill-ink text-note">
             {name}
           </text>
         </g>
@@ -67,7 +67,7 @@ export function HeadroomBar({ uplink }: { uplink: Uplink }) {
           <text
             x={x(allowed) + 7}
             y={BAR + 15}
-            className="fill-ink text-[12px]"
+            className="fill-ink text-note"
             paintOrder="stroke"
             stroke="var(--paper)"
             strokeWidth="4"

@@ -54,7 +54,7 @@ export function HoursChart({
               height={HEIGHT - BOTTOM - TOP}
               fill="url(#show-hours)"
             />
-            <text x={x(start) + 4} y={HEIGHT - BOTTOM - 6} className="fill-ink text-[12px]">
+            <text x={x(start) + 4} y={HEIGHT - BOTTOM - 6} className="fill-ink text-note">
               the show's hours
             </text>
           </>
@@ -68,7 +68,7 @@ export function HoursChart({
                 x={labels[i].x}
                 y={labels[i].y}
                 textAnchor={labels[i].anchor}
-                className="fill-ink font-mono text-[12px]"
+                className="fill-ink font-mono text-note"
               >
                 {shown(sample.up_mbps)}
               </text>
@@ -116,12 +116,12 @@ function Grid(props: {
             stroke="var(--rule)"
             strokeWidth={mbps ? 0.6 : 1.2}
           />
-          <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[12px]">
+          <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-note">
             {mbps}
           </text>
         </g>
       ))}
-      <text x={4} y={TOP} className="fill-faint text-[12px]">
+      <text x={4} y={TOP} className="fill-faint text-note">
         Mb/s
       </text>
       {ticks.map((minutes) => (
@@ -130,7 +130,7 @@ function Grid(props: {
           x={x(minutes)}
           y={HEIGHT - 8}
           textAnchor="middle"
-          className="fill-faint font-mono text-[12px]"
+          className="fill-faint font-mono text-note"
         >
           {String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:00
         </text>

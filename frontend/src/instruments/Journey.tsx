@@ -12,17 +12,17 @@ const KINDS: Record<Waypoint["kind"], string> = {
   nowhere: "nowhere",
 };
 
-/** The way of a call, hop by hop from whoever calls to whoever listens: the thread ends where the call does. */
+/** The way of a call, hop by hop from caller to listener: the thread ends where the call does. */
 export function Journey({ journey }: { journey: Schemas["JourneyLine"] }) {
   const end = journey.ends_at ?? journey.waypoints.length;
   return (
     <figure aria-label={journey.title}>
-      <figcaption className="text-[13px] font-semibold">{journey.title}</figcaption>
+      <figcaption className="text-small font-semibold">{journey.title}</figcaption>
       <ol className="mt-1">
         {journey.waypoints.map((at, n) => (
           <li
             key={`${n} ${at.says}`}
-            className={`grid grid-cols-[22px_68px_minmax(0,1fr)] gap-x-2 text-[13px] ${n > end ? "text-faint" : ""}`}
+            className={`grid grid-cols-[22px_68px_minmax(0,1fr)] gap-x-2 text-small ${n > end ? "text-faint" : ""}`}
           >
             <Thread
               kind={at.kind}
@@ -31,7 +31,7 @@ export function Journey({ journey }: { journey: Schemas["JourneyLine"] }) {
               ends={n === end}
               gone={n > end}
             />
-            <span className="text-faint pt-[3px] text-[12px]">{KINDS[at.kind]}</span>
+            <span className="text-faint pt-[3px] text-note">{KINDS[at.kind]}</span>
             <span className="py-[2px]">
               {at.says}
               {at.state !== "holds" && n <= end && (

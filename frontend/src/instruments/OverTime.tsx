@@ -35,7 +35,7 @@ export function OverTime({ samples, startsAt }: { samples: Schemas["Sample"][]; 
               stroke="var(--rule)"
               strokeWidth={0.6}
             />
-            <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-[12px]">
+            <text x={LEFT - 6} y={y(mbps) + 4} textAnchor="end" className="fill-faint font-mono text-note">
               {shown(mbps)}
             </text>
           </g>
@@ -51,7 +51,7 @@ export function OverTime({ samples, startsAt }: { samples: Schemas["Sample"][]; 
               strokeWidth={1.4}
               strokeDasharray="5 3"
             />
-            <text x={x(show) - 4} y={TOP + 10} textAnchor="end" className="fill-accent text-[12px]">
+            <text x={x(show) - 4} y={TOP + 10} textAnchor="end" className="fill-accent text-note">
               the show
             </text>
           </g>
@@ -72,7 +72,7 @@ export function OverTime({ samples, startsAt }: { samples: Schemas["Sample"][]; 
             x={i ? Math.min(WIDTH - RIGHT, x(Date.parse(sample.at)) + 30) : LEFT}
             y={HEIGHT - 8}
             textAnchor={i ? "end" : "start"}
-            className="fill-faint text-[12px]"
+            className="fill-faint text-note"
           >
             {wall(sample.at).day}
           </text>

@@ -51,11 +51,11 @@ function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
         {fix.title}
         {fix.how && (
           <details>
-            <summary className="link text-[13px]">How</summary>
-            <span className="text-[13px]">{fix.how}</span>
+            <summary className="link text-small">How</summary>
+            <span className="text-small">{fix.how}</span>
           </details>
         )}
-        {fix.needs && <span className="text-faint block text-[13px]">Needs {fix.needs}</span>}
+        {fix.needs && <span className="text-faint block text-small">Needs {fix.needs}</span>}
       </div>
       <TryThenApply edits={fix.edits} why={[fix.title, fix.how].filter(Boolean).join(": ")} />
     </li>

@@ -45,14 +45,14 @@ export function Sum({ working }: { working: Working }) {
   return (
     <div>
       <h3 className="mb-1">{working.name}</h3>
-      <table className="w-full text-[13px]">
+      <table className="w-full text-small">
         <tbody>
           {(working.steps ?? []).map((step, i) => (
             <tr key={i}>
               <td>
                 {step.name}
                 {step.how && <span className="text-faint block">{step.how}</span>}
-                {step.source && <span className="text-faint block text-[12px]">Source: {step.source}</span>}
+                {step.source && <span className="text-faint block text-note">Source: {step.source}</span>}
               </td>
               <td className="w-28 pr-0 text-right font-mono whitespace-nowrap">
                 {step.figure ? (

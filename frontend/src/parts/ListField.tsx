@@ -24,7 +24,7 @@ export function ListField({ field, within, put }: Given) {
     put(known.map((item, at) => (at === n ? { ...item, ...part } : item)));
   return (
     <div role="group" aria-label={`${field.label}${within ? ` of ${within}` : ""}`}>
-      <div className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
+      <div className="flex flex-wrap items-baseline gap-x-3 text-small">
         <span className={known.length ? "" : "text-faint"}>
           {field.label}
           {!known.length && `: ${items ? "none" : field.empty}`}
@@ -51,7 +51,7 @@ export function ListField({ field, within, put }: Given) {
           ))}
           <button
             type="button"
-            className="link pb-1 text-[13px]"
+            className="link pb-1 text-small"
             onClick={() => void edit(put(known.filter((_, at) => at !== n)))}
           >
             Take out

@@ -16,10 +16,7 @@ export function Pages({ pages, begin }: { pages: StagePage[]; begin?: string | f
   const shown = pages.find((p) => p.id === page) ?? pages.find((p) => p.id === opened) ?? pages[0];
   return (
     <>
-      <nav
-        aria-label="Pages of this stage"
-        className="no-print -mt-2 mb-1 flex flex-wrap gap-x-5 text-[13px]"
-      >
+      <nav aria-label="Pages of this stage" className="no-print -mt-2 mb-1 flex flex-wrap gap-x-5 text-small">
         {pages.map((p) => (
           <Link
             key={p.id}

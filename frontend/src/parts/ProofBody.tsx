@@ -22,7 +22,7 @@ export function ProofBody({ aim }: { aim: string }) {
       {proof.not_asked.length > 0 && (
         <details className="mt-1">
           <summary className="link">Not asked yet: {proof.not_asked.length} questions</summary>
-          <ul className="text-faint list-disc pl-5 text-[13px]">
+          <ul className="text-faint list-disc pl-5 text-small">
             {proof.not_asked.map((text) => (
               <li key={text}>{text}</li>
             ))}
@@ -41,11 +41,11 @@ function HopLine({ hop, open }: { hop: Schemas["HopProof"]; open: boolean }) {
           <span className="inline-flex items-baseline gap-2">
             <StateMark state={hop.asked ? hop.state : "not asked yet"} />
             <span>
-              {hop.what}: {hop.asked ? `${hop.holds} of ${hop.asked}` : "nothing asked of it alone"}
+              {hop.what}: {hop.asked ? `${hop.holds} of ${hop.asked}` : "no question of its own"}
             </span>
           </span>
         </summary>
-        <ul className="border-rule mb-1 ml-[7px] border-l-2 pl-3 text-[13px]">
+        <ul className="border-rule mb-1 ml-[7px] border-l-2 pl-3 text-small">
           {hop.questions.map((asked) => (
             <li key={asked.id} className="flex items-baseline gap-2">
               <StateMark state={asked.state} />

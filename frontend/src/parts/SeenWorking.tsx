@@ -26,7 +26,7 @@ export function SeenWorking({ noun, thing, label }: { noun: Fact["noun"]; thing:
   return (
     <div className="flex flex-wrap items-end gap-2">
       <label className="min-w-32 flex-1">
-        <span className="text-faint block text-[12px]">{label}</span>
+        <span className="text-faint block text-note">{label}</span>
         <input
           className="field"
           placeholder="when, who was there"

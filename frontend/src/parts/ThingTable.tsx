@@ -229,10 +229,10 @@ function Columns({
 }) {
   return (
     <details>
-      <summary className="link text-[13px]">
+      <summary className="link text-small">
         Columns: {chosen.length} of {table.columns.length}
       </summary>
-      <div className="mt-1 columns-3 gap-4 text-[13px]">
+      <div className="mt-1 columns-3 gap-4 text-small">
         {table.columns.map((column) => (
           <label key={column.path} className="block">
             <input

@@ -12,7 +12,7 @@ export function TryThenApply({ edits, why }: { edits: Edit[]; why: string }) {
   return (
     <>
       {shownNow && (
-        <ul className="my-1 text-[13px]">
+        <ul className="my-1 text-small">
           {trial.gone.map((f) => (
             <li key={f.id}>Ends: {f.wrong}</li>
           ))}

@@ -22,7 +22,7 @@ export function TypedField({ field, within, put }: Given) {
     case "format":
       return (
         <div>
-          {!within && <p className="text-faint text-[12px]">{label}</p>}
+          {!within && <p className="text-faint text-note">{label}</p>}
           <FormatField
             label={label}
             hideLabel

@@ -2,7 +2,7 @@
 export function Wrong({ children }: { children: string | null | undefined }) {
   if (!children) return null;
   return (
-    <span role="alert" className="text-accent block text-[13px] font-semibold">
+    <span role="alert" className="text-accent block text-small font-semibold">
       {children}
     </span>
   );

@@ -23,12 +23,12 @@ interface LabelledProps extends Labelling {
 function Labelled({ id, label, hideLabel, width, unit, wrong, unsaved, children }: LabelledProps) {
   return (
     <div className={width} data-unsaved={unsaved ? "" : undefined}>
-      <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-[12px]"}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "text-faint block text-note"}>
         {label}
       </label>
       <span className="flex items-baseline gap-1">
         {children}
-        {unit && <span className="unit text-faint text-[13px] whitespace-nowrap">{unit}</span>}
+        {unit && <span className="unit text-faint text-small whitespace-nowrap">{unit}</span>}
       </span>
       <span id={`${id}-wrong`}>
         <Wrong>{wrong}</Wrong>
@@ -164,7 +164,7 @@ export function Ticks<T extends string>(props: {
   return (
     <fieldset className="flex flex-wrap items-baseline gap-x-3">
       <legend
-        className={props.hideLabel ? "sr-only" : "text-faint float-left pr-3 text-[13px] leading-[21px]"}
+        className={props.hideLabel ? "sr-only" : "text-faint float-left pr-3 text-small leading-[21px]"}
       >
         {props.label}
       </legend>

@@ -5,7 +5,7 @@ const NAMED: Record<string, string> = {
   ...Object.fromEntries([...CONNECTORS, ...CODECS]),
   paired: "its family's own link",
   web: "browser link",
-  vertical: "an upright canvas",
+  vertical: "a vertical canvas",
   "network-input": "an input from the network",
 };
 

@@ -13,7 +13,7 @@ export default function DeleteDialog({
     <Dialog open onClose={() => onClose(false)} className="relative z-40">
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">
         <DialogPanel className="border-ink bg-sheet w-[34rem] border-2 p-4">
-          <DialogTitle className="mb-2 text-[17px] font-semibold">Delete {plan.name}?</DialogTitle>
+          <DialogTitle className="mb-2 text-head font-semibold">Delete {plan.name}?</DialogTitle>
           <p>
             You can take that back while this page is open. When you leave it, the plan goes for good, with
             its {plan.version} revision{plan.version === 1 ? "" : "s"} and its measurements, and its keys and

@@ -41,7 +41,7 @@ export const Docket = memo(function Docket() {
           </li>
         )}
         {unknown > 0 && (
-          <li className="border-rule flex items-start gap-2 border-b px-3 py-2 text-[13px]">
+          <li className="border-rule flex items-start gap-2 border-b px-3 py-2 text-small">
             <span className="pt-[2px]">
               <StateMark state="not known" />
             </span>
@@ -104,7 +104,7 @@ function Entry({ finding, mark }: { finding: Finding; mark: Mark }) {
     <li className="border-rule border-b">
       <button
         type="button"
-        className="hover:bg-wash flex w-full cursor-pointer items-start gap-2 px-3 py-2 text-left text-[13px] leading-tight"
+        className="hover:bg-wash flex w-full cursor-pointer items-start gap-2 px-3 py-2 text-left text-small leading-tight"
         title={finding.wrong}
         data-finding={finding.id}
         onClick={() => pick({ finding: finding.id })}
@@ -113,7 +113,7 @@ function Entry({ finding, mark }: { finding: Finding; mark: Mark }) {
           <SeverityMark severity={finding.severity} />
         </span>
         <span className="min-w-0">
-          <span className="text-faint block text-[12px]">
+          <span className="text-faint block text-note">
             {finding.stage}
             {finding.accepted && " · accepted"}
             {mark && <strong className="text-ink"> · {mark}</strong>}

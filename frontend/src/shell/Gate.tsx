@@ -36,7 +36,7 @@ export function Gate({ children }: { children: ReactNode }) {
               void enter();
             }}
           >
-            <h1 className="mb-2 text-[17px] font-semibold">Humble Relay</h1>
+            <h1 className="mb-2 text-head font-semibold">Humble Relay</h1>
             <label htmlFor="code" className="block">
               Type the code that is shown where Humble Relay was started.
             </label>

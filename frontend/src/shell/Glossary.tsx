@@ -25,7 +25,7 @@ export function Glossary() {
           All plans
         </Link>
       </p>
-      <h1 className="mb-3 text-[22px] font-semibold">Glossary</h1>
+      <h1 className="mb-3 text-title font-semibold">Glossary</h1>
       <dl>
         {data?.map(({ id, term, meaning, source }) => (
           <div
@@ -35,7 +35,7 @@ export function Glossary() {
           >
             <dt className="font-semibold">{term}</dt>
             <dd>
-              {meaning} {source && <span className="text-faint text-[12px]">{source}</span>}
+              {meaning} {source && <span className="text-faint text-note">{source}</span>}
             </dd>
           </div>
         ))}

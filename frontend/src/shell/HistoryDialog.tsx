@@ -19,7 +19,7 @@ export default function HistoryDialog({ open, onClose }: { open: boolean; onClos
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">
         <DialogPanel className="border-ink bg-sheet flex max-h-[85vh] w-[46rem] flex-col border-2 p-4">
-          <DialogTitle className="mb-2 text-[17px] font-semibold">History</DialogTitle>
+          <DialogTitle className="mb-2 text-head font-semibold">History</DialogTitle>
           <div className="overflow-y-auto" data-scrolls>
             <table className="w-full">
               <thead>
@@ -39,7 +39,7 @@ export default function HistoryDialog({ open, onClose }: { open: boolean; onClos
                     <td className="whitespace-nowrap">{moment(entry.at, standing.plan.show.zone)}</td>
                     <td>
                       {entry.what.join("; ")}
-                      {entry.why && <span className="text-faint block text-[13px]">{entry.why}</span>}
+                      {entry.why && <span className="text-faint block text-small">{entry.why}</span>}
                     </td>
                     <td className="pr-0 text-right">
                       {entry.current ? (

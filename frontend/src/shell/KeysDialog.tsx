@@ -18,7 +18,7 @@ export default function KeysDialog({ open, onClose }: { open: boolean; onClose: 
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 flex items-center justify-center bg-black/30 p-4">
         <DialogPanel className="border-ink bg-sheet max-h-full w-[32rem] overflow-y-auto border-2 p-4">
-          <DialogTitle className="mb-2 text-[17px] font-semibold">Keys</DialogTitle>
+          <DialogTitle className="mb-2 text-head font-semibold">Keys</DialogTitle>
           <label className="mb-2 flex items-center gap-2">
             <input
               type="checkbox"

@@ -20,7 +20,7 @@ export function OpenedFinding({ finding, mark }: { finding: Finding; mark: Mark 
   return (
     <section aria-label={finding.wrong} className="space-y-2 px-3 py-2">
       <h3>
-        <span className="text-faint block text-[12px] font-normal">
+        <span className="text-faint block text-note font-normal">
           {SEVERITY_WORDS[finding.severity]} · {finding.stage}
         </span>
         {finding.wrong}
@@ -83,7 +83,7 @@ function Acceptance({ finding }: { finding: Finding }) {
       }}
     >
       <label className="min-w-0 flex-1">
-        <span className="text-faint block text-[12px]">Accept this doubt, because</span>
+        <span className="text-faint block text-note">Accept this doubt, because</span>
         <input className="field" value={reason} onChange={(event) => setReason(event.target.value)} />
       </label>
       <button type="submit" className="button" disabled={!reason.trim()}>

@@ -52,7 +52,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
           ) : (
             <h2>Findings</h2>
           )}
-          <button type="button" className="link text-[13px]" aria-expanded onClick={() => onFold(true)}>
+          <button type="button" className="link text-small" aria-expanded onClick={() => onFold(true)}>
             <span className="sm:hidden">Back to the page</span>
             <span className="max-sm:hidden">
               Fold<span className="sr-only"> the pane</span>
@@ -72,7 +72,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
       ) : (
         <Docket />
       )}
-      <p className="margin-note mt-auto px-3 py-2 text-[12px]">
+      <p className="margin-note mt-auto px-3 py-2 text-note">
         Judged as of {moment(standing.report.as_of, standing.plan.show.zone)} ·{" "}
         <Link className="link" to="/glossary">
           Glossary

@@ -159,16 +159,15 @@ function Header({ show, onFindings }: { show: (name: DialogName) => void; onFind
       <Link to="/" className="text-faint max-sm:sr-only">
         Humble Relay
       </Link>
-      <h1 className="min-w-0 truncate text-[17px] font-semibold max-sm:text-[14px]">
-        {standing.plan.show.name}
-      </h1>
+      <h1 className="min-w-0 truncate text-head font-semibold max-sm:text-body">{standing.plan.show.name}</h1>
       <SyncLine />
-      <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-[13px] max-sm:[&>.button]:min-h-9">
+      <span className="border-ink max-sm:bg-sheet ml-auto flex flex-wrap justify-end gap-2 max-sm:fixed max-sm:inset-x-0 max-sm:bottom-0 max-sm:z-30 max-sm:flex-nowrap max-sm:justify-around max-sm:gap-1 max-sm:border-t max-sm:p-1 max-sm:[&_.key]:hidden [&>.button]:px-2 [&>.button]:py-0.5 [&>.button]:text-small max-sm:[&>.button]:min-h-9">
         <button type="button" className="button" onClick={() => show("command")}>
           <span className="max-sm:sr-only">Type a command</span>
           <span aria-hidden className="sm:hidden">
             Command
-          </span> <Key of="command" />
+          </span>{" "}
+          <Key of="command" />
         </button>
         <button type="button" className="button sm:hidden" onClick={onFindings}>
           Findings <Worst />

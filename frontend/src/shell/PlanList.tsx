@@ -58,7 +58,7 @@ export function PlanList() {
   };
   return (
     <main className="mx-auto max-w-3xl p-6">
-      <h1 className="mb-1 text-[22px] font-semibold">Humble Relay</h1>
+      <h1 className="mb-1 text-title font-semibold">Humble Relay</h1>
       <p className="text-faint mb-6">
         Plans how video gets from the cameras to the viewers, and says whether it will arrive.
       </p>
@@ -199,7 +199,7 @@ function BeginForm(props: {
       }}
     >
       <div className="w-80">
-        <label htmlFor="show-name" className="text-faint block text-[12px]">
+        <label htmlFor="show-name" className="text-faint block text-note">
           Name of the show
         </label>
         <input
@@ -327,7 +327,7 @@ function useGoing() {
   };
 }
 
-/** A plan that is on its way out. */
+/** A plan that is being deleted. */
 function Going({ plan, onUndo, onNow }: { plan: Listed; onUndo: () => void; onNow: () => void }) {
   return (
     <>
@@ -466,7 +466,7 @@ function Examples({ onOpen }: { onOpen: (made: Promise<Standing>) => void }) {
               </button>
               <button
                 type="button"
-                className="link shrink-0 text-[13px]"
+                className="link shrink-0 text-small"
                 title={example.twin}
                 onClick={() => onOpen(open(example.id, true))}
               >

@@ -56,7 +56,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                   >
                     {i + 1} {name}
                   </span>
-                  <span className="text-faint block text-[12px] font-normal max-sm:sr-only">
+                  <span className="text-faint block text-note font-normal max-sm:sr-only">
                     {state && said(state)}
                   </span>
                 </span>

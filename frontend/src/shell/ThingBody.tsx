@@ -41,8 +41,8 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
   return (
     <section aria-label={data.name} className={`space-y-3 px-3 py-2 ${under ? "border-rule border-t" : ""}`}>
       <header>
-        <h3 className="text-[17px] leading-tight">{data.name}</h3>
-        <p className="text-faint text-[13px]">{data.about}</p>
+        <h3 className="text-head leading-tight">{data.name}</h3>
+        <p className="text-faint text-small">{data.about}</p>
       </header>
       {!under && (
         <div className="flex items-start gap-2">
@@ -68,7 +68,7 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
             key={`${field.port} ${field.path}`}
             className={isShort(field) && !field.asked ? "" : "col-span-2"}
           >
-            {field.asked && <p className="text-[13px] font-semibold">{field.asked}</p>}
+            {field.asked && <p className="text-small font-semibold">{field.asked}</p>}
             <ThingFieldInput noun={noun} id={id} field={field} />
           </div>
         ))}
@@ -89,17 +89,17 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
 function ReadAloud({ addresses }: { addresses: Schemas["PickedThing"]["addresses"] }) {
   return addresses.map((at) => (
     <dl key={at.socket} className="border-rule border-y py-1 font-mono">
-      <dt className="text-faint font-sans text-[12px]">
+      <dt className="text-faint font-sans text-note">
         {at.socket}, {at.network}
       </dt>
-      <dd className="text-[28px] leading-9 tracking-tight">
+      <dd className="text-figure leading-9 tracking-tight">
         {at.address ? at.address.replaceAll(".", ".\u200a") : "by DHCP"}
       </dd>
-      <dd className="text-[15px]">
-        <span className="text-faint font-sans text-[12px]">mask</span> {at.mask || "not known"}
+      <dd className="text-head">
+        <span className="text-faint font-sans text-note">mask</span> {at.mask || "not known"}
       </dd>
-      <dd className="text-[15px]">
-        <span className="text-faint font-sans text-[12px]">gateway</span> {at.gateway || "not known"}
+      <dd className="text-head">
+        <span className="text-faint font-sans text-note">gateway</span> {at.gateway || "not known"}
       </dd>
     </dl>
   ));
@@ -119,7 +119,7 @@ function Steps({ data }: { data: Schemas["PickedThing"] }) {
     ));
   if (!data.before.length && !data.after.length) return null;
   return (
-    <p className="text-[13px]">
+    <p className="text-small">
       {side(data.before)}
       {data.before.length > 0 && <span aria-hidden> → </span>}
       <strong>this</strong>

@@ -21,7 +21,7 @@ PASSPHRASE_LENGTH = (10, 79)
 _URL = re.compile(r"\b([a-z][a-z0-9+.-]{0,20})://(\S+)", re.IGNORECASE)
 _USERINFO = re.compile(r"(?<![\w.+:/-])[\w.+-]{1,64}:([^\s:/@]{1,200})@(?=[\w\[])")
 _LONGEST = 5000
-"""Longer texts than a plan may hold are not searched but cut by whoever shows them."""
+"""Longer texts than a plan may hold are not searched but cut where they are shown."""
 _OPEN_SETTINGS = frozenset(
     [
         "mode",
@@ -120,7 +120,7 @@ def length_mark(secret: str) -> str:
 
 
 def salted(salt: bytes) -> Put:
-    """Marks that tell nothing of their secret to whoever does not know the salt, and never change."""
+    """Marks that tell nothing of their secret to those who do not know the salt, and never change."""
 
     def put(secret: str) -> str:
         return f"•{hmac.new(salt, secret.encode(), hashlib.sha256).hexdigest()[:8]}{length_mark(secret)}•"

@@ -1,4 +1,4 @@
-"""Long work that can be stopped: whoever waits hands in a pulse, which is felt between steps and raises when to stop.
+"""Long work that can be stopped: the caller hands in a pulse, which is felt between steps and raises when to stop.
 
 The core knows no clock and no network; the pulse is how both reach it.
 """
@@ -13,4 +13,4 @@ class Stopped(Exception):
 
 
 def patient() -> None:
-    """The pulse of somebody who waits for as long as it takes."""
+    """The pulse of a caller who waits for as long as it takes."""

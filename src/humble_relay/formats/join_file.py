@@ -1,6 +1,6 @@
 """The settings file of one side of a stream: a small JSON document that the other side's Humble Relay reads.
 
-It says from whose view it is written (`you` is whoever reads it), the address from outside and, where the two may stand on
+It says from whose view it is written (`you` is the reader), the address from outside and, where the two may stand on
 one network, the one inside; the passphrase only where that was asked for. `docs/join-file.md` describes every field.
 """
 
@@ -50,7 +50,7 @@ class JoinFile(Frozen):
     you_call: bool
     protocol: Protocol
     address: Text = ""
-    """What whoever calls types, from outside."""
+    """What the caller types, from outside."""
     picture: VideoFormat
     codec: Codec = "h264"
     video_mbps: Mbps

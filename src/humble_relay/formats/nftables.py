@@ -9,8 +9,8 @@ from humble_relay.core.plan import Network, Router, Rule
 
 
 def write_nftables(case: Case, router: Router) -> str:
-    """The rules of one router. Networks are told by their ranges, its way out by the name `wan`, to be replaced by the
-    interface's own. Nothing is let in but what was asked for from inside, and what is forwarded."""
+    """The rules of one router. Networks are told by their ranges, its WAN port by the name `wan`, to be replaced by the
+    interface's own. Nothing comes in but what was asked for from inside, and what is forwarded."""
     return "\n".join(_lines(case, router)) + "\n"
 
 

@@ -1,4 +1,4 @@
-"""Which far ends may be measured against: none on the server's own machine, unless somebody at that machine asks."""
+"""Which far ends may be measured against: none on the server's own machine, unless a person at that machine asks."""
 
 import ipaddress
 import socket

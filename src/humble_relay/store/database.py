@@ -34,7 +34,7 @@ class Database:
         self.file, self._engine = file, engine
         self._writer = engine.execution_options(writes=True)
         self.info: dict[str, Any] = {}
-        """What every session carries: `read_plan`, where whoever opened the database reads large documents elsewhere."""
+        """What every session carries: `read_plan`, where large documents are read by another process."""
         self.put: Put = salted(self._salt())
         """The mark that stands for a secret of this folder."""
 

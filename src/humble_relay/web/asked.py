@@ -77,7 +77,7 @@ def ask_for_allocation(id: Slug, store: Store, pulse: Pulsed) -> Allocation:
 
 
 def allocation_of(plan: Plan, survey: Survey, as_of: datetime, stock: Stock) -> Allocation:
-    """The allocation of a plan, for whoever has none of its case at hand."""
+    """The allocation of a plan, for a caller that has none of its case at hand."""
     return allocation(Case(plan, survey, as_of, stock))
 
 

@@ -20,7 +20,7 @@ _asker: ContextVar[Pulse] = ContextVar("asker", default=patient)
 
 
 def _felt() -> None:
-    """The pulse of whoever asks now: a case outlives the request that it was made for."""
+    """The pulse of the present request: a case outlives the request that it was made for."""
     _asker.get()()
 
 

@@ -1,4 +1,4 @@
-"""Heavy work: so much of it at once, so much that waits, and an answer at once to whoever finds the queue full.
+"""Heavy work: so much of it at once, so much that waits, and an answer at once where the queue is full.
 
 What takes long in Python (a large plan judged, a search) is done on threads, a few at a time, so that everybody else is
 served between its steps. What would hold the interpreter while it lasts (a large file read, a large body checked, an

@@ -1,4 +1,4 @@
-"""Measuring from the page: a measurement is begun, looked at while it runs, taken back, and kept by whoever asked for it."""
+"""Measuring from the page: a measurement is begun, looked at while it runs, taken back, and kept by the page that asked for it."""
 
 import re
 import secrets

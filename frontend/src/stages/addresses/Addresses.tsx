@@ -93,7 +93,7 @@ function Rulers() {
         >
           <div className="leading-tight">
             <PickButton noun="network" id={strip.network} name={strip.name} />
-            <span className="block font-mono text-[13px]">{strip.range || "range not known"}</span>
+            <span className="block font-mono text-small">{strip.range || "range not known"}</span>
           </div>
           <AddressRuler strip={strip} lit={lit} />
         </div>
@@ -112,7 +112,7 @@ function FindDevice() {
     <div className="mb-3 sm:hidden">
       <TextInput label="Address of" value={words} placeholder="a device" write={setWords} />
       {found.map((device) => (
-        <p key={device.id} className="border-rule border-b py-2 text-[17px]">
+        <p key={device.id} className="border-rule border-b py-2 text-head">
           <PickButton noun="device" id={device.id} name={device.name} />
         </p>
       ))}

@@ -124,10 +124,10 @@ function ToAddress({ network }: { network: View["networks"][number] }) {
       <h3>{network.name}</h3>
       {count > 0 && (
         <>
-          <p className="text-faint text-[13px]">
+          <p className="text-faint text-small">
             {count === 1 ? "One socket has" : `${count} sockets have`} no address written down. They would be:
           </p>
-          <table className="my-1 text-[13px]">
+          <table className="my-1 text-small">
             <tbody>
               {network.boxes.slice(0, 12).map((box) => (
                 <tr key={`${box.device} ${box.address}`}>
@@ -137,7 +137,7 @@ function ToAddress({ network }: { network: View["networks"][number] }) {
               ))}
             </tbody>
           </table>
-          {count > 12 && <p className="text-faint text-[13px]">and {count - 12} more, one after the other</p>}
+          {count > 12 && <p className="text-faint text-small">and {count - 12} more, one after the other</p>}
           <p className="flex flex-wrap gap-x-5">
             <button type="button" className="link" onClick={() => void edit(network.reserve)}>
               Reserve {count === 1 ? "it" : "them"} in the router
@@ -161,9 +161,9 @@ function Schools({ schools }: { schools: View["schools"] }) {
   const named = new Map<string, string>(ADDRESSING);
   return (
     <details className="mt-3">
-      <summary className="link text-[13px]">What each way of giving addresses means</summary>
+      <summary className="link text-small">What each way of giving addresses means</summary>
       <div className="overflow-x-auto">
-        <table className="mt-2 w-full text-[13px]">
+        <table className="mt-2 w-full text-small">
           <thead>
             <tr>
               <th>When</th>

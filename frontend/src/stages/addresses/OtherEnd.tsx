@@ -9,7 +9,7 @@ export function OtherEnd({ stream }: { stream: Stream }) {
   const there = stream.set_there;
   return (
     <details>
-      <summary className="link text-[13px]">
+      <summary className="link text-small">
         Read off the listener{there ? ": compared" : ""}
         <span className="sr-only"> of {stream.name}</span>
       </summary>

@@ -114,7 +114,7 @@ export function Reach() {
                         {line.name}
                       </button>
                     </td>
-                    <td className="text-[13px]">{line.calls}</td>
+                    <td className="text-small">{line.calls}</td>
                     {line.cells.map((cell, n) => (
                       <td key={questions[n]} className="text-center">
                         {cell.state ? (
@@ -205,7 +205,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
           )}
           {stream.spare && (
             <details>
-              <summary className="link text-[13px]">
+              <summary className="link text-small">
                 When its uplink drops:{" "}
                 {stream.spare.ends_at === null || stream.spare.ends_at === undefined
                   ? "it still gets through"
@@ -219,7 +219,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
           <div className="space-y-3" aria-label={`What mends ${stream.name}`} role="group">
             {findings.map((finding) => (
               <div key={finding.id}>
-                <p className="mb-1 text-[13px] font-semibold">{finding.wrong}</p>
+                <p className="mb-1 text-small font-semibold">{finding.wrong}</p>
                 <Cures finding={finding.id} />
               </div>
             ))}
@@ -230,7 +230,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
   );
 }
 
-/** Every port that somebody on the internet can call, whose it is, and whether it asks for a key. */
+/** Every port that can be called from the internet, whose it is, and whether it asks for a key. */
 function OpenPorts() {
   const ports = useView("addresses")?.open_ports;
   if (!ports) return null;

@@ -18,7 +18,7 @@ export function ReadAddress() {
     );
   };
   return (
-    <Section title="Read an address" aside="paste one that somebody sent you; it is not kept">
+    <Section title="Read an address" aside="paste one that you were sent; it is not kept">
       <input
         className="field max-w-[640px] font-mono"
         aria-label="An address to be read"
@@ -32,7 +32,7 @@ export function ReadAddress() {
       <div aria-live="polite">
         {read && (
           <>
-            <dl className="mt-2 grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 text-[13px]">
+            <dl className="mt-2 grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 text-small">
               {read.lines.map((line) => (
                 <div key={line.about} className="contents">
                   <dt className="text-faint">{line.about}</dt>

@@ -39,7 +39,7 @@ export function ReadSettings() {
     <Section title="Read a settings file" aside="made by Humble Relay at the other end, with its join card">
       <div className="flex flex-wrap items-end gap-3">
         <label>
-          <span className="text-faint block text-[12px]">For which device here</span>
+          <span className="text-faint block text-note">For which device here</span>
           <select
             className="field w-56"
             value={device}
@@ -57,7 +57,7 @@ export function ReadSettings() {
           </select>
         </label>
         <label>
-          <span className="text-faint block text-[12px]">The file</span>
+          <span className="text-faint block text-note">The file</span>
           <input
             type="file"
             accept=".json,application/json"

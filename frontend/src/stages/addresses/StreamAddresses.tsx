@@ -42,7 +42,7 @@ function Told({ stream, of }: { stream: Stream; of: Schemas["StreamAddress"] }) 
   return (
     <>
       <td className="min-w-64">
-        <span className="font-mono text-[13px] break-all">{of.address ?? "not known"}</span>
+        <span className="font-mono text-small break-all">{of.address ?? "not known"}</span>
         {of.sides.length > 0 && <Sides sides={of.sides} name={stream.name} />}
         {stream.protocol === "srt" && <OtherEnd stream={stream} />}
       </td>
@@ -53,7 +53,7 @@ function Told({ stream, of }: { stream: Stream; of: Schemas["StreamAddress"] }) 
         {stream.key_carried && (
           <button
             type="button"
-            className="link block text-[13px]"
+            className="link block text-small"
             onClick={() => void edit([set("link", stream.id, "key_carried", false)])}
           >
             From an earlier show: it is this one's<span className="sr-only"> ({stream.name})</span>
@@ -67,10 +67,10 @@ function Told({ stream, of }: { stream: Stream; of: Schemas["StreamAddress"] }) 
 function Sides({ sides, name }: { sides: Schemas["StreamAddress"]["sides"]; name: string }) {
   return (
     <details>
-      <summary className="link text-[13px]">
+      <summary className="link text-small">
         What each side types<span className="sr-only"> for {name}</span>
       </summary>
-      <ul className="mt-1 space-y-1 text-[13px]">
+      <ul className="mt-1 space-y-1 text-small">
         {sides.map((side) => (
           <li key={side.device}>
             <span className="font-semibold">{side.name}</span> {side.does}
@@ -96,8 +96,8 @@ function Revealed({ stream }: { stream: Stream }) {
     <span className="flex items-baseline gap-2">
       <span className="font-mono break-all">
         {secret ? (secret.key ?? "no key") : "••••••••"}
-        {secret?.stream_id && <span className="block text-[13px]">stream id {secret.stream_id}</span>}
-        {secret?.address && <span className="block text-[13px]">{secret.address}</span>}
+        {secret?.stream_id && <span className="block text-small">stream id {secret.stream_id}</span>}
+        {secret?.address && <span className="block text-small">{secret.address}</span>}
       </span>
       <button type="button" className="link" onClick={() => void reveal()}>
         {secret ? "Hide" : "Show"}

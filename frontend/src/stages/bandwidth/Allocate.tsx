@@ -44,7 +44,7 @@ export function Allocate() {
           {asked === "now" ? "Working it out" : busy ? "Once the change is saved" : "Find the best that fits"}
         </button>
         {found && !shownNow && (
-          <span className="text-faint ml-3 text-[13px]">The plan has changed since: ask again.</span>
+          <span className="text-faint ml-3 text-small">The plan has changed since: ask again.</span>
         )}
       </p>
       {wrong && <Wrong>{wrong}</Wrong>}
@@ -66,7 +66,7 @@ function Shown({ found }: { found: Found }) {
         </p>
       )}
       {found.unpriced && (
-        <p className="text-faint text-[13px]">
+        <p className="text-faint text-small">
           Not everything that binds it was priced: the plan is too large for that.
         </p>
       )}

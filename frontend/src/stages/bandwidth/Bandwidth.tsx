@@ -112,7 +112,7 @@ function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: b
       className={`mb-3 grid gap-x-5 pt-2 sm:grid-cols-[190px_minmax(0,1fr)] ${selected ? "border-accent border-t-[3px]" : "border-ink border-t"}`}
     >
       <div>
-        <h2 className="text-[15px]">
+        <h2 className="text-head">
           <PickButton noun="uplink" id={upload.uplink} name={upload.name} />
         </h2>
         <Left uplink={uplink} />
@@ -127,7 +127,7 @@ function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: b
         {uplink.sentence && <p className="mt-1">{uplink.sentence}</p>}
         {measured && (
           <details className="mt-1">
-            <summary className="link text-[13px]">
+            <summary className="link text-small">
               Rules, hours and intervals<span className="sr-only"> of {upload.name}</span>
             </summary>
             <Schools uplink={uplink} />
@@ -146,14 +146,14 @@ function Left({ uplink }: { uplink: Schemas["UplinkView"] }) {
   return (
     <>
       {left === null || left === undefined ? (
-        <p className="text-[21px] leading-tight font-semibold">not measured</p>
+        <p className="text-title leading-tight font-semibold">not measured</p>
       ) : (
         <p className={`leading-tight ${left < 0 ? "text-accent" : ""}`}>
-          <span className="font-mono text-[28px] font-semibold">{shown(Math.abs(left))}</span>{" "}
-          <span className="text-[15px]">Mb/s {left < 0 ? "over" : "spare"}</span>
+          <span className="font-mono text-figure font-semibold">{shown(Math.abs(left))}</span>{" "}
+          <span className="text-head">Mb/s {left < 0 ? "over" : "spare"}</span>
         </p>
       )}
-      <p className="text-faint text-[13px]">
+      <p className="text-faint text-small">
         planned <Figure working={uplink.asked} />
         {rule && <span className="block first-letter:lowercase">{rule.name}</span>}
         <span className="block">evidence {uplink.upload.trust}</span>
@@ -167,7 +167,7 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
   const { standing } = usePlan();
   return (
     <fieldset className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
-      <legend className="text-faint text-[12px]">
+      <legend className="text-faint text-note">
         <Term of="headroom-rule">Headroom rule</Term> of this plan
         {uplink.upload.allowed_at && `, at ${uplink.upload.allowed_at}, the hour that allows least`}
       </legend>
@@ -184,7 +184,7 @@ function Schools({ uplink }: { uplink: Schemas["UplinkView"] }) {
             {a.name}
           </label>
           <Figure working={a.mbps} />
-          <span className="text-faint text-[13px]">
+          <span className="text-faint text-small">
             {uplink.schools.find((mark) => mark.school === a.school)?.fits ? "fits" : "too little"}
           </span>
         </span>
@@ -240,7 +240,7 @@ function Hours({ upload }: { upload: Schemas["Upload"] }) {
                 ? ""
                 : `${shown(hour.low_from_mbps)} to ${shown(hour.low_to_mbps ?? 0)} Mb/s`}
               {hour.not_told && !upload.reckoned ? (
-                <span className="text-faint block max-w-56 font-sans text-[12px]">{hour.not_told}</span>
+                <span className="text-faint block max-w-56 font-sans text-note">{hour.not_told}</span>
               ) : null}
             </td>
             <td className="font-mono">

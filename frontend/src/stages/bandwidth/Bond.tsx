@@ -10,7 +10,7 @@ export function Bond({ bond, asked }: { bond: Schemas["BondView"]; asked: number
         {bond.parts.map((part, n) => (
           <div
             key={part.uplink}
-            className="overflow-hidden border-r px-1.5 text-[12px] leading-7 whitespace-nowrap last:border-r-0"
+            className="overflow-hidden border-r px-1.5 text-note leading-7 whitespace-nowrap last:border-r-0"
             style={{
               width: `${(100 * part.middle_mbps) / whole}%`,
               background: n % 2 ? "var(--wash)" : "var(--rule)",
@@ -78,8 +78,8 @@ export function Bond({ bond, asked }: { bond: Schemas["BondView"]; asked: number
         )}
       </p>
       <details className="mt-1">
-        <summary className="link text-[13px]">What is left when some are gone</summary>
-        <table className="mt-1 text-[13px]">
+        <summary className="link text-small">What is left when some are gone</summary>
+        <table className="mt-1 text-small">
           <tbody>
             {bond.left.map((left) => (
               <tr key={left.gone}>

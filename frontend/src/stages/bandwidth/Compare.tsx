@@ -40,7 +40,7 @@ export function Compare({ comparisons }: { comparisons: Schemas["Comparison"][] 
                     <td key={fit.school}>
                       {fit.fits ? "fits" : <span className="font-semibold">too little</span>}
                       {fit.fits_from_mbps !== null && fit.fits_from_mbps !== undefined && (
-                        <span className="text-faint inline-block font-mono text-[13px] whitespace-nowrap">
+                        <span className="text-faint inline-block font-mono text-small whitespace-nowrap">
                           {" "}
                           (from {shown(fit.fits_from_mbps)})
                         </span>

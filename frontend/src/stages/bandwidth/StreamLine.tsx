@@ -31,18 +31,18 @@ export const StreamLine = memo(function StreamLine({
           <h3>
             <PickButton noun="link" id={stream.id} name={stream.name} />
           </h3>
-          <p className="text-faint text-[12px]">
+          <p className="text-faint text-note">
             {called(PROTOCOLS, stream.protocol)}, {called(CODECS, stream.codec)}
             {stream.backup && ", sent twice"}
           </p>
         </div>
         <Bitrate stream={stream} most={Math.max(judged.high_mbps * 1.5, stream.video_mbps)} />
         <p>
-          <span className="text-faint block text-[12px]">On the line</span>
+          <span className="text-faint block text-note">On the line</span>
           <Figure working={load.total} strong />
         </p>
         <p>
-          <span className="text-faint block text-[12px]">This picture deserves</span>
+          <span className="text-faint block text-note">This picture deserves</span>
           <span className="font-mono">
             {shown(judged.low_mbps)} to {shown(judged.high_mbps)}
           </span>{" "}
@@ -70,7 +70,7 @@ function Bitrate({ stream, most }: { stream: Stream; most: number }) {
         edits={put}
       />
       <label className="w-36">
-        <span className="text-faint block text-[12px]">drag: 0 to {shown(most)} Mb/s</span>
+        <span className="text-faint block text-note">drag: 0 to {shown(most)} Mb/s</span>
         <input
           key={stream.video_mbps}
           type="range"
@@ -93,10 +93,10 @@ function Bitrate({ stream, most }: { stream: Stream; most: number }) {
 function Latencies({ name, judged }: { name: string; judged: Schemas["StreamView"] }) {
   return (
     <details className="mt-1">
-      <summary className="link text-[13px]">
+      <summary className="link text-small">
         What each latency leaves lost ({judged.lossy})<span className="sr-only"> of {name}</span>
       </summary>
-      <table className="mt-1 text-[13px]">
+      <table className="mt-1 text-small">
         <thead>
           <tr>
             <th>Latency</th>

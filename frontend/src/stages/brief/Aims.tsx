@@ -109,7 +109,7 @@ function ProofLine({
               edits={put("liveness")}
             />
             <div className="w-28">
-              <span className="text-faint block text-[12px]">With sound</span>
+              <span className="text-faint block text-note">With sound</span>
               <YesNo
                 label={`Sound of ${proof.title}`}
                 value={aim.sound ?? null}

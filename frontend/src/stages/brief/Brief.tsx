@@ -165,7 +165,7 @@ function AskInTime() {
               <td className="whitespace-nowrap">{task.working && <Figure working={task.working} />}</td>
               <td>
                 {task.what}
-                <span className="text-faint block text-[13px]">{task.why}</span>
+                <span className="text-faint block text-small">{task.why}</span>
               </td>
             </tr>
           ))}

@@ -52,7 +52,7 @@ export function Devices() {
         <LongList items={shown} id={({ device }) => device.id} about={32} show={selected}>
           {({ line, device, first }) => (
             <div className={`break-inside-avoid ${first ? "break-before-auto" : ""}`}>
-              {first && <h3 className="text-faint pt-2 pb-0.5 text-[13px]">{line.group}</h3>}
+              {first && <h3 className="text-faint pt-2 pb-0.5 text-small">{line.group}</h3>}
               <DeviceLine
                 device={device}
                 line={line}
@@ -88,19 +88,19 @@ function DeviceLine({
       <div className="flex flex-wrap items-baseline gap-x-3">
         <span className="min-w-0 flex-1">
           <PickButton noun="device" id={device.id} name={device.name} />
-          <span className="text-faint text-[13px]">
+          <span className="text-faint text-small">
             {" "}
             {device.kind.replace("-", " ")}
             {line.ports > 0 && `, ${line.used} of ${line.ports} ports`}
           </span>
         </span>
-        <button type="button" className="link text-[13px]" aria-expanded={open} onClick={onOpen}>
+        <button type="button" className="link text-small" aria-expanded={open} onClick={onOpen}>
           {open ? "Less" : "More"}
           <span className="sr-only"> about {device.name}</span>
         </button>
         <button
           type="button"
-          className="link text-[13px]"
+          className="link text-small"
           onClick={() => void edit([remove("device", device.id)])}
         >
           Take out<span className="sr-only"> {device.name}</span>

@@ -177,7 +177,7 @@ function ModelLine(props: {
   const { about, origin, device } = model;
   const count = countOf(typed);
   const action = (words: string, does: () => void) => (
-    <button type="button" className="link text-[13px]" onClick={does}>
+    <button type="button" className="link text-small" onClick={does}>
       {words}
       <span className="sr-only"> {device.name}</span>
     </button>
@@ -186,7 +186,7 @@ function ModelLine(props: {
     <li className="border-rule flex items-center gap-3 border-t py-1">
       <span className="flex-1">
         {device.name}
-        <span className="text-faint block text-[13px]">
+        <span className="text-faint block text-small">
           {own && "my own"}
           {own && origin && `, ${origin}`}
           {own && about && ": "}
@@ -311,7 +311,7 @@ function Search(props: {
   return (
     <div className="mb-2 flex flex-wrap gap-4">
       <div className="w-60">
-        <label htmlFor="gear-search" className="text-faint block text-[12px]">
+        <label htmlFor="gear-search" className="text-faint block text-note">
           Find
         </label>
         <input

@@ -32,7 +32,7 @@ export function PortTable({ device, change }: { device: Device; change: (ports: 
   return (
     <>
       {ports.length > 0 && (
-        <table className="w-full text-[13px]" onKeyDown={upAndDown}>
+        <table className="w-full text-small" onKeyDown={upAndDown}>
           <thead>
             <tr>
               <th>

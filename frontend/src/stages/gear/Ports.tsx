@@ -14,7 +14,7 @@ export function Ports({ device }: { device: Device }) {
   });
   if (!ports.length) return null;
   return (
-    <table className="w-full text-[13px]">
+    <table className="w-full text-small">
       <thead>
         <tr>
           <th>Port</th>

@@ -79,7 +79,7 @@ export function Stock() {
       <details className="mt-2">
         <summary className="link">Change the stock list ({holdings.length})</summary>
         <NewHolding holdings={holdings} onKeep={keep} />
-        <table className="mt-2 w-full text-[13px]">
+        <table className="mt-2 w-full text-small">
           <tbody>
             {holdings.map((holding) => (
               <HoldingRow
@@ -208,7 +208,7 @@ function NewHolding({
         setUntil("");
       }}
     >
-      <label className="text-faint w-56 text-[12px]">
+      <label className="text-faint w-56 text-note">
         Model
         <input
           className="field text-ink"
@@ -222,7 +222,7 @@ function NewHolding({
           ))}
         </datalist>
       </label>
-      <label className="text-faint w-16 text-[12px]">
+      <label className="text-faint w-16 text-note">
         How many
         <input
           className="field text-ink font-mono"
@@ -232,11 +232,11 @@ function NewHolding({
           onChange={(e) => setCount(e.target.value)}
         />
       </label>
-      <label className="text-faint w-40 text-[12px]">
+      <label className="text-faint w-40 text-note">
         Borrowed from (empty: owned)
         <input className="field text-ink" value={lender} onChange={(e) => setLender(e.target.value)} />
       </label>
-      <label className="text-faint w-36 text-[12px]">
+      <label className="text-faint w-36 text-note">
         Until
         <input
           className="field text-ink"

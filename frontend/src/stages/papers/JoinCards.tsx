@@ -5,7 +5,7 @@ import { usePlan } from "../../api/plan";
 
 type Printed = Schemas["PrintedCard"];
 
-/** A card for whoever sets up the other side: what to enter where, a code to scan, what to check, whom to call. */
+/** A card for the person who sets up the other side: what to enter where, a code to scan, what to check, whom to call. */
 export function JoinCards({
   keys,
   only,
@@ -102,7 +102,7 @@ function Card({
             />
           </dd>
         </dl>
-        <ul className="basis-64 space-y-1 text-[13px]">
+        <ul className="basis-64 space-y-1 text-small">
           {card.checks.map((check) => (
             <li key={check} className="flex gap-2">
               <span aria-hidden className="border-ink mt-[3px] inline-block h-3 w-3 shrink-0 border" />

@@ -95,7 +95,7 @@ function Cover({ hidden }: { hidden: boolean }) {
   const { starts_at, ends_at, name, notes } = plan.show;
   return (
     <header className={`mb-4 ${hidden ? "no-print" : ""}`}>
-      <h2 className="text-[22px]">{name}: tech pack</h2>
+      <h2 className="text-title">{name}: tech pack</h2>
       <p>
         {starts_at ? `${wall(starts_at).day}, ${wall(starts_at).time}` : "No start yet"}
         {ends_at && ` to ${wall(ends_at).time}`}. Version {version}.
@@ -177,8 +177,8 @@ function PaperTable({ table }: { table: Table }) {
 const LOOKS: Record<Table["looks"][number], string> = {
   text: "max-md:min-w-40 print:min-w-0",
   short: "whitespace-nowrap",
-  figure: "font-mono text-[13px] whitespace-nowrap",
-  address: "font-mono text-[13px] wrap-anywhere",
+  figure: "font-mono text-small whitespace-nowrap",
+  address: "font-mono text-small wrap-anywhere",
 };
 /** Labels on the page before all are drawn; on paper they always are. */
 const LABELS = 60;
@@ -196,10 +196,10 @@ function Labels({ rows }: { rows: readonly string[][] }) {
             key={i}
             className="border-rule -mt-px -ml-px break-inside-avoid border border-dashed p-2 leading-tight"
           >
-            <span className="font-mono text-[17px] font-semibold">{number}</span>{" "}
-            <span className="text-faint text-[12px]">{cable}</span>
+            <span className="font-mono text-head font-semibold">{number}</span>{" "}
+            <span className="text-faint text-note">{cable}</span>
             <span className="block font-semibold">{here}</span>
-            <span className="block text-[13px]">
+            <span className="block text-small">
               to {there}
               {place && `, ${place}`}
             </span>

@@ -7,7 +7,7 @@ import { PickButton } from "../../parts/PickButton";
 
 const KEPT = "humble-relay:place";
 
-/** For somebody in a place with a phone: what is plugged in there, plug by plug, one under the other. */
+/** For a technician in a place with a phone: what is plugged in there, plug by plug, one under the other. */
 export function AtPlace() {
   const { places, devices } = usePlan().standing.plan;
   const links = useView("signal")?.links ?? [];
@@ -29,7 +29,7 @@ export function AtPlace() {
         .filter((device) => device.place === here.id)
         .map((device) => (
           <div key={device.id} className="border-rule border-b py-2">
-            <h3 className="text-[17px]">
+            <h3 className="text-head">
               <PickButton noun="device" id={device.id} name={device.name} />
             </h3>
             <Plugs
@@ -56,10 +56,10 @@ function Plugs(props: { links: readonly Schemas["LinkView"][]; device: string; e
     const carried = link.sends || [link.format, link.by_way && `${link.by_way} m`].filter(Boolean).join(", ");
     return (
       <p key={link.link} className="border-faint mt-1 border-l-2 pl-2 leading-snug">
-        <span className="block text-[17px] font-semibold">{own.replace(`${device}, `, "")}</span>
+        <span className="block text-head font-semibold">{own.replace(`${device}, `, "")}</span>
         <span aria-hidden>{end === "from" ? "↑ " : "↓ "}</span>
         {end} {other}
-        {carried && <span className="text-faint block text-[13px]">{carried}</span>}
+        {carried && <span className="text-faint block text-small">{carried}</span>}
       </p>
     );
   });

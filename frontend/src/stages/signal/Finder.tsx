@@ -172,18 +172,14 @@ function RouteTable(props: {
               <span className="sr-only">What</span>
             </th>
             {routes.map((judged, i) => (
-              <th
-                key={judged.route.title}
-                className="text-ink align-top text-[14px] font-semibold"
-                scope="col"
-              >
+              <th key={judged.route.title} className="text-ink align-top text-body font-semibold" scope="col">
                 <span className="text-faint font-mono font-normal">{String.fromCharCode(97 + i)}</span>{" "}
                 {judged.route.title}
               </th>
             ))}
           </tr>
         </thead>
-        <tbody className="text-[13px]">
+        <tbody className="text-small">
           {ROWS.map(([name, cell]) => (
             <tr key={name}>
               <th scope="row" className="border-rule border-t py-1 align-top">

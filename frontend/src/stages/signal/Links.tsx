@@ -85,7 +85,7 @@ const Choices = ({ of }: { of: Judged }) =>
 function Reroute({ of, name, onReroute }: { of: Judged; name: string; onReroute: (link: string) => void }) {
   if (!of.has_picture) return null;
   return (
-    <button type="button" className="link text-[13px]" onClick={() => onReroute(of.link)}>
+    <button type="button" className="link text-small" onClick={() => onReroute(of.link)}>
       Re-route<span className="sr-only"> {name}</span>
     </button>
   );

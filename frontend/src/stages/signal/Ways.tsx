@@ -65,7 +65,7 @@ export function Ways({
             </span>
             <Figure working={way.delay} />
           </summary>
-          <table className="mt-1 mb-2 w-full text-[13px]">
+          <table className="mt-1 mb-2 w-full text-small">
             <thead>
               <tr>
                 <th>By</th>

@@ -25,7 +25,7 @@ interface Asked {
 const USUAL_PORT: Record<string, number> = { meter: 8118, iperf3: 5201 };
 const isOwn = (against: string) => against in USUAL_PORT;
 
-/** What is asked of the server; nothing while an address is missing. */
+/** The request to the server; nothing while an address is missing. */
 function requestOf({ against, host, port, seconds }: Asked, uplink: string) {
   const own = isOwn(against);
   if (own && !host.trim()) return null;

@@ -185,7 +185,7 @@ function ReadRows(props: { rows: Row[]; zone: string; change: (i: number, part: 
 function ReadCells({ row, n, change }: { row: Row; n: number; change: (part: Partial<Row>) => void }) {
   return (
     <>
-      <td className="max-w-56 truncate font-mono text-[13px]" title={row.draft.line}>
+      <td className="max-w-56 truncate font-mono text-small" title={row.draft.line}>
         {row.draft.line}
       </td>
       <td className="w-52">

@@ -105,7 +105,7 @@ function Lines() {
   );
 }
 
-/** The order of the ways out of each router that has several, and how long it takes to change. */
+/** The order of the uplinks of each router that has several, and how long it takes to change. */
 function Spares() {
   const { standing } = usePlan();
   const { edit } = useEdits();

@@ -30,13 +30,13 @@ export function UplinksAtAGlance() {
         >
           <div>
             <PickButton noun="uplink" id={uplink.id} name={uplink.name} />
-            <span className="text-faint block text-[12px]">
+            <span className="text-faint block text-note">
               {LINES.find(([kind]) => kind === uplink.kind)?.[1]},{" "}
               {sites.find((s) => s.id === uplink.site)?.name}
             </span>
           </div>
           <Carried upload={view?.uploads.find((u) => u.uplink === uplink.id)} />
-          <p className="text-[13px]">
+          <p className="text-small">
             {view?.next[uplink.id] && (
               <>
                 {view.next[uplink.id]?.what}
@@ -66,11 +66,11 @@ function Carried({ upload }: { upload: Schemas["Upload"] | undefined }) {
       .at(-1) ?? "";
   return (
     <p className="whitespace-nowrap">
-      <span className="font-mono text-[17px] font-semibold">
+      <span className="font-mono text-head font-semibold">
         {shown(low)} to {shown(high)}
       </span>{" "}
       Mb/s
-      <span className="text-faint block text-[12px]">
+      <span className="text-faint block text-note">
         {upload.samples.length} times, last {wall(last).day}
       </span>
     </p>

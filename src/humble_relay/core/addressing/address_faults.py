@@ -210,7 +210,7 @@ def _by_ipv6_alone(case: Case, ref: str) -> bool:
 def neighbours_alike(case: Case, ref: str, port: Port, network: Network) -> tuple[Device, ...]:
     """The devices at the other ends of its streams that are on the same network, and by their addresses and masks on the same
     foreign range as it: such talk to each other on the cable, whatever the range of the network is (RFC 1122 §3.3.1.1; RFC 3927
-    §2.6). Whether its other streams get through is asked of each."""
+    §2.6). Whether its other streams get through is a question of each."""
     id, own = case.device_of(ref).id, own_range(port, network)
     if not is_foreign(port, network):
         return ()

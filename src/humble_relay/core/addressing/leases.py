@@ -1,4 +1,4 @@
-"""Whether somebody gives an address to a socket that waits for one."""
+"""Whether a DHCP server gives an address to a socket that waits for one."""
 
 from collections.abc import Iterator
 
@@ -38,7 +38,7 @@ LEASED: SubjectKind[PortOnNetwork] = SubjectKind("socket that waits for an addre
     "no-lease", LEASED, "addresses", "Does a DHCP server reach it?", "RFC 2131; RFC 3927; common practice", "plan", tried=True
 )  # fmt: skip
 def no_lease(case: Case, what: PortOnNetwork) -> Verdict:
-    """Whether something on its network gives addresses: a router does unless somebody says otherwise (common practice), or a
+    """Whether something on its network gives addresses: a router does unless the plan says otherwise (common practice), or a
     server whose pool is known. Two devices that are cabled to each other alone get none: some then take one of themselves
     (RFC 3927) and find each other by name, others wait."""
     ref, _port, network = what

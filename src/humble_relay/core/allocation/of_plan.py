@@ -235,7 +235,7 @@ def push_there(case: Case, going: Delivery, relay: str) -> Stream | None:
 
 
 def encoded(stream: Stream, choice: Encoded) -> Stream:
-    """The stream in another picture; what its bitrate goes up to at most goes along."""
+    """The stream in another picture; its peak bitrate goes along."""
     peak = stream.peak_mbps and round(choice.video_mbps * stream.peak_mbps / stream.video_mbps, 2)
     picture = {"format": choice.format, "codec": choice.codec, "video_mbps": choice.video_mbps}
     return stream.model_copy(update={**picture, "peak_mbps": peak and max(peak, choice.video_mbps)})

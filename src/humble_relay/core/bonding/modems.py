@@ -20,7 +20,7 @@ def modem_port(device: Device) -> Port | None:
 
 def with_modems(case: Case, device: Device, carriers: Sequence[str]) -> tuple[Edit, ...]:
     """The edits that put one more modem into a box for each of the carriers (empty: not known yet). Several are bonded to one line, by
-    which the box goes out; one alone is a line of its own. What its cards have is asked of each.
+    which the box goes out; one alone is a line of its own. What its cards have is a question of each.
 
     Raises ValueError, in words, for a box that takes none, or stands nowhere.
     """

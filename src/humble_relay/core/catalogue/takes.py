@@ -23,6 +23,6 @@ TAKES_WORDS = {
 """The same for a list to choose from, each by its document."""
 
 UP_TO_HD = ("720x576", "1280x720", "1920x1080", "720x1280", "1080x1920")
-"""The rasters of a decoder that goes up to 1920 × 1080, vertical ones too."""
+"""The rasters of a decoder of up to 1920 × 1080, vertical ones too."""
 UP_TO_UHD = (*UP_TO_HD, "3840x2160", "2160x3840")
-"""And of one that goes up to 3840 × 2160."""
+"""And of one of up to 3840 × 2160."""

@@ -29,9 +29,9 @@ def weakest(states: Iterable[State | None]) -> State | None:
     return None if found == "holds" else found
 
 
-Evidence = Literal["seen working", "measured", "plan", "standard", "gear", "practice", "memory"]
+Evidence = Literal["tested", "measured", "plan", "standard", "gear", "practice", "memory"]
 EVIDENCE: tuple[Evidence, ...] = (
-    "seen working",
+    "tested",
     "measured",
     "standard",
     "plan",

@@ -134,7 +134,7 @@ class Case:
                 try:
                     self.known[computed] = computed(self)
                 except Stopped:
-                    raise  # nothing is wrong with it: whoever asks next may wait longer
+                    raise  # nothing is wrong with it: the next request may wait longer
                 except Exception as error:
                     self._broken[computed] = error
                     raise

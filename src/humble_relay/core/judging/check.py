@@ -107,7 +107,7 @@ def judged(case: Case, checks: Iterable[Check]) -> Answers:
                     state, numbers, say, want, waits, evidence, compared = verdict
                     row = name, thing, state, numbers, say, want, waits, evidence or own, compared
                     if tried and state in ("doubtful", "not known") and thing[:2] in seen:
-                        row = name, thing, "holds", numbers, None, None, (), "seen working", ()
+                        row = name, thing, "holds", numbers, None, None, (), "tested", ()
                     answer = new(Answer, row)
             every.append(answer)
             of_thing.append(answer)

@@ -31,7 +31,7 @@ RTP_PAYLOAD, RTP_HEADERS = 1500 - 40, 12 + 8 + 20
 
 @dataclass(frozen=True, slots=True)
 class Load:
-    """A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video goes up to its
+    """A stream's share of an uplink; all in Mb/s. `total` carries the sum, `peak_mbps` the same where its video reaches its
     most."""
 
     stream: str

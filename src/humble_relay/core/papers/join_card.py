@@ -38,7 +38,7 @@ class JoinCard(Frozen):
 
 
 def other_sides(case: Case) -> tuple[tuple[Stream, Device], ...]:
-    """The boxes that others set up from a card: those at another site than most of the gear, whoever sends by a browser
+    """The boxes that others set up from a card: those at another site than most of the gear, those who send by a browser
     link, and what shows a stream in another room."""
     home = main_site(case)
     found: list[tuple[Stream, Device]] = []

@@ -1,4 +1,4 @@
-"""What is asked of those who run a site's network: which box goes where, by what, when, and what else would do."""
+"""Requests to those who run a site's network: which box goes where, by what, when, and what else would do."""
 
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -35,8 +35,8 @@ class PortRequest(NamedTuple):
 
 
 def port_requests(case: Case) -> Iterator[PortRequest]:
-    """What must be let through at each site whose network others run, a stream at a time: outward for whoever sends to the
-    outside, inward, forwarded to an address that stays, for whoever is called from there."""
+    """What must be let through at each site whose network others run, a stream at a time: outward for what sends to the
+    outside, inward, forwarded to an address that stays, for what is called from there."""
     for stream in case.streams:
         if stays(case, stream) and stream.protocol != "web":
             continue

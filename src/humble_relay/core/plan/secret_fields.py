@@ -1,4 +1,4 @@
-"""Which fields hold a secret: said once, where the field is declared, and read from there by whoever seals or tells one."""
+"""Which fields hold a secret: said once, where the field is declared, and read from there by what seals or tells one."""
 
 from collections.abc import Iterable, Iterator
 from enum import Enum

@@ -38,7 +38,7 @@ class Measurement(Frozen):
 class Fact(Frozen):
     """One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
 
-    `works` is a quantity too: that the thing was seen working. Measured beats the plan.
+    `works` is a quantity too: that the thing was tested and worked. Measured beats the plan.
     """
 
     id: Slug | None = None

@@ -39,7 +39,7 @@ def _fed(case: Case) -> Iterator[tuple[Thing, PoweredDevice]]:
             sockets = (f"{device.id}/{p.id}" for p in device.ports if "ethernet" in p.types)
             socket = next((there for ref in sockets if (there := case.other_end(ref))), None)
             if socket is None and not case.streams_from.get(device.id):
-                continue  # nothing is asked of it yet
+                continue  # no question applies yet
             yield (
                 Thing("device", device.id, "power"),
                 PoweredDevice(device, socket, case.ports[socket] if socket else None),

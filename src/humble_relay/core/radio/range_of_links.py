@@ -133,7 +133,7 @@ def _by_wifi(case: Case, stream: Stream) -> bool:
 
 @check(
     "not-tried-in-the-air", IN_THE_AIR, "signal", "Was it tried in the place, with people and their phones there?",
-    "common practice, no source", "seen working", tried=True,
+    "common practice, no source", "tested", tried=True,
 )  # fmt: skip
 def not_tried_in_the_air(case: Case, link: Link) -> Verdict:
     """Whether it was tested where it will stand. Who else is in the air no plan tells: a crowd's phones change it."""

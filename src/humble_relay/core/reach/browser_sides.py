@@ -139,7 +139,7 @@ def _last_router(case: Case, line: Uplink) -> Router | None:
 
 
 def _no_udp(case: Case, stream: Stream, side: Device, other: Device) -> CallHop | None:
-    """Where UDP of one side is stopped on its way out to the internet; None where it is not."""
+    """Where UDP of one side is stopped towards the internet; None where it is not."""
     call = Call(stream, side, other, ("udp",), None, "", media=True)
     return next((hop for hop in from_caller(case, call, CloudHost()) if hop.verdict.state == "fails"), None)
 

@@ -67,7 +67,7 @@ def far_address(case: Case, far: FarStream) -> Verdict:
     if in_the_cloud(call.listener) and found and found[0] not in ("public", "documentation"):
         return fails(lambda: _mistyped(f"{stream.name} is asked for at {far.sender.name}, and {stream.address} is {found[0]} ({found[1]})."))  # fmt: skip
     if found is None or found[0] in ("public", "documentation", "carrier shared"):
-        return HOLDS  # whether anybody can call a shared one is asked of the line
+        return HOLDS  # whether anybody can call a shared one is a question of the line
     if found[0] == "private" and has_a_way(case, stream.id):
         return HOLDS  # a router of ours joins the two sites
     return fails(

@@ -257,7 +257,7 @@ def local_address(case: Case, what: LocalStream) -> Verdict:
     if any(address in addresses_of(p) for p in called.ports):
         return HOLDS
     if any(ipv4(u.address) == address for u in case.uplinks.values() if u.address):
-        return HOLDS  # the outside of a line: whether its router turns that round is asked of the way
+        return HOLDS  # the outside of a line: whether its router turns that round is a question of the route
     other = next(
         (case.device_of(ref) for ref, p in case.ports.items() if address in addresses_of(p)),
         None,

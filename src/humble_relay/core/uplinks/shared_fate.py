@@ -41,7 +41,7 @@ def spare_shares_fate(case: Case, spare: Spare) -> Verdict:
 def _one_line(case: Case, spare: Spare, root: str) -> Words:
     return Words(
         f"{case.uplinks[spare.first].name} and {case.uplinks[spare.next].name} both go out by {case.uplinks[root].name}.",
-        "When that line drops, both are gone: the spare is another cable, and no other way out.",
+        "When that line drops, both are gone: the spare is another cable, on the same uplink.",
         "Have a line of another carrier ready, such as a phone by USB.",
     )
 

@@ -96,7 +96,7 @@ def _not_known(case: Case, line: UplinkInUse) -> Verdict | None:
 )  # fmt: skip
 def thin_evidence(case: Case, line: UplinkInUse) -> Verdict:
     """Whether the measurements carry a judgement: how many, how old, at which hour, under what conditions; and whether what fits
-    them was measured on evenings enough, or with so much to spare, that it holds on 95 of a hundred such nights."""
+    them was measured on evenings enough, or with so much to spare, that it holds on 95 of 100 nights like it."""
     upload = line.upload
     if not upload.samples:
         return waits(DependsOn(no_measurement, Thing("uplink", line.id)))

@@ -1,4 +1,4 @@
-"""Every field of a thing, as somebody types it: what it is called, its unit, its value, and what it may be.
+"""Every field of a thing, as it is typed: what it is called, its unit, its value, and what it may be.
 
 They are read off the nouns themselves, so that a field that a noun gets is on its sheet, and is called what the history calls it.
 """

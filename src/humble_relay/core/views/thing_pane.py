@@ -95,14 +95,14 @@ class ThingPane(Frozen):
     about: str
     """What it is, and where it stands."""
     state: State | None
-    """The weakest answer about it; None where nothing is asked of it."""
+    """The weakest answer about it; None where no question applies."""
     said: str
     """That in a sentence."""
     finding: str | None
     """The finding that the sentence is of."""
     holds: int
     asked: int
-    """How many questions are asked of it, and how many of them hold."""
+    """How many questions apply, and how many of them hold."""
     fields: tuple[PaneField, ...]
     others: int
     """How many fields more are on its sheet."""
@@ -143,7 +143,7 @@ def pane_of(case: Case, noun: Noun, id: str, stage: Stage) -> ThingPane:
 def _sentence(case: Case, about: list[Answer]) -> tuple[State | None, str, str | None]:
     """The weakest answer, in a sentence, and the finding that says more."""
     if not about:
-        return None, "Nothing is asked of it yet.", None
+        return None, "No question applies to it yet.", None
     wrong = {f.id: f for f in findings(case)}
     said = [(a.state, wrong[a.id]) for a in about if a.state in ("fails", "doubtful") and a.id in wrong]
     weak = sorted((x for x in said if not x[1].accepted), key=lambda x: x[0] != "fails")

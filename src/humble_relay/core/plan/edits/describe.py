@@ -1,4 +1,4 @@
-"""Edits in words, for the history and for whoever is asked to agree to them."""
+"""Edits in words, for the history and for those who agree to them."""
 
 from collections.abc import Callable
 from typing import Any, Literal

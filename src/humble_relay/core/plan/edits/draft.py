@@ -290,7 +290,7 @@ class Draft:
                 self._remove(other, owner)
 
     def _note(self, noun: Noun, item: dict[str, Any]) -> None:
-        if "_referring" in self.__dict__:  # where nobody has asked yet, all are counted when somebody does
+        if "_referring" in self.__dict__:  # where nobody has asked yet, all are counted once it is asked
             for named in _named_by(noun, item):
                 self._referring[named].add((noun, item["id"]))
 

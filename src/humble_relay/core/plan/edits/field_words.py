@@ -1,4 +1,4 @@
-"""What the fields of the plan are called, for the history and for whoever types them."""
+"""What the fields of the plan are called, for the history and for those who type them."""
 
 UNITS = {
     "mbps": "Mb/s", "kbps": "kb/s", "gbps": "Gb/s", "ms": "ms", "m": "m", "w": "W", "wh": "Wh", "h": "h", "gb": "GB", "dbm": "dBm",

@@ -1,6 +1,6 @@
 """Form 3: aims, spans, routers, interfaces, roles of sockets, and a radio part for what only wireless boxes have.
 
-The ways out that networks named become those of routers; every end that something led to becomes an aim.
+The uplinks that networks named become those of routers; every end that something led to becomes an aim.
 """
 
 from humble_relay.core.plan.upgrades.json_shape import Document
@@ -60,7 +60,7 @@ def _port(doc: Document) -> Document:
 
 
 def _routers(doc: Document) -> list[Document]:
-    """One router for each way out that a network named; the box at that site is it where there is one of each."""
+    """One router for each uplink that a network named; the box at that site is it where there is one of each."""
     sites = {p["id"]: p["site"] for p in doc.get("places", [])}
     names = {s["id"]: s["name"] for s in doc.get("sites", [])}
     leaving: dict[tuple[str, str], list[str]] = {}

@@ -66,5 +66,5 @@ def forwarded_to(case: Case, call: Call, router: Router, forward: Forward) -> tu
             return (
                 f"{call.listener.id}/{port.id}",
                 HOLDS,
-            )  # whether DHCP leaves it there is asked of the address
+            )  # whether DHCP leaves it there is a question of the address
     return None, hop_verdicts.forwarded_elsewhere(call, router, forward, None)

@@ -171,7 +171,7 @@ def reflected(call: Call, router: Router, line: Uplink) -> Verdict:
 
 
 def let_out(case: Case, call: Call, line: Uplink) -> Verdict:
-    """Whether a line lets a call out. A mobile line, and one whose network is our own, let out everything unless somebody
+    """Whether a line lets a call out. A mobile line, and one whose network is our own, let everything out unless someone
     says otherwise (common practice); a venue's must be asked."""
     lets, port = line.lets_out, call.port
     if lets is None:

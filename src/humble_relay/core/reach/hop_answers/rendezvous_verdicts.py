@@ -61,7 +61,7 @@ def nobody_there(call: Call, line: Uplink, router: Router) -> Verdict:
 
 
 def met_by_forward(call: Call, router: Router) -> Verdict:
-    """A rendezvous that comes about by a forward alone: if the side that is let in by it calls first."""
+    """A rendezvous that comes about by a forward alone: if the side that it lets through calls first."""
     return doubtful(
         lambda: Words(
             f"{router.name} lets {call.wants} in to {call.listener.name} by a forward, and nothing else lets the two ends of {call.stream.name} meet.",

@@ -1,4 +1,4 @@
-"""The hops of two ends that call each other at once, at the router of the one that is called: its port, its forwards, its own way out."""
+"""The hops of two ends that call each other at once, at the router of the one that is called: its port, its forwards, its own WAN port."""
 
 from collections.abc import Iterator
 
@@ -58,7 +58,7 @@ def meets(case: Case, call: Call, router: Router, line: Uplink, forward: Forward
 
 
 def _forwarded_home(case: Case, call: Call, router: Router, port: int | None) -> bool:
-    """Whether the forwards from a router on lead a call of both ends to its listener: it is then let in whoever calls first."""
+    """Whether the forwards from a router on lead a call of both ends to its listener: it then gets through, whichever calls first."""
     forward = forward_for(call, router, port)
     if forward is None or (forward.to_port or port) != port:
         return False
@@ -74,7 +74,7 @@ def _forwarded_home(case: Case, call: Call, router: Router, port: int | None) ->
 
 
 def _out_to_meet(case: Case, call: Call, router: Router, line: Uplink) -> Iterator[CallHop]:
-    """The other call of a rendezvous: the listener's own way out, which opens the port that the caller's comes in by."""
+    """The other call of a rendezvous: the listener's own outbound route, which opens the port that the caller's comes in by."""
     back = call._replace(caller=call.listener, listener=call.caller)
     here = next((p.network for p in picture_sockets(call.listener) if p.network in router.networks), None)
     if here:

@@ -210,7 +210,7 @@ def _by_network(
 
 
 def _tap(taken: _Taken, start: Start) -> list[Edit]:
-    """The splitter at the output, with the cable that was there on its first way out."""
+    """The splitter at the output, with the cable that was there on its first hop."""
     cable = taken.case.links[start.tapped or ""]
     assert isinstance(cable, Cable)
     splitter, edits = _device(taken, start.exit.box, {})
@@ -253,7 +253,7 @@ def _stream(taken: _Taken, hop: Leg, giver: Device, taker: Device) -> Stream:
 
 
 def _mobile_lines(taken: _Taken, device: Device, hop: Leg) -> tuple[Edit, ...]:
-    """Mobile data of a box as the line it is, a way out of its site; all its modems bonded, where what takes the stream joins them again."""
+    """Mobile data of a box as the line it is, an uplink of its site; all its modems bonded, where what takes the stream joins them again."""
     if taken.case.site_of(device) is None:
         return ()  # where it stands is not known yet, nor whose line it is
     modems = modem_ports(device) if hop.medium == "paired" else modem_ports(device)[:1]

@@ -125,7 +125,7 @@ PASSING_ON: SubjectKind[Device] = SubjectKind("box that hands a picture on", _pa
 def nothing_plugged_in(case: Case, device: Device) -> Verdict:
     """Whether any link brings a picture to a box that is drawn to hand one on. A computer may have one of its own."""
     if device.id in _brought_to(case):
-        return HOLDS  # what is wrong with that link is asked of it
+        return HOLDS  # what is wrong with that link is its own question
 
     def say() -> Words:
         after = ", ".join(sorted(case.devices[d].name for d in feeds(case)[device.id]))

@@ -47,7 +47,7 @@ def _screens(case: Case, switcher: Device) -> bool:
 
 @analysis
 def _on_screens(case: Case) -> list[Signal]:
-    """What arrives where somebody may look at it."""
+    """What arrives where an operator may look at it."""
     screens = ("monitor", "projector", "computer")
     arriving = flow(case).arriving.items()
     return [s for id, found in arriving if case.devices[id].kind in screens for s in found.values()]
