@@ -5,25 +5,30 @@ SYSTEM_PACKAGES := chromium-headless-shell iperf3 iproute2 nftables dnsmasq-base
 SYSTEM_TOOLS := chromium-headless-shell iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
 # Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
 ON_ALL_CORES := --numprocesses auto --dist loadgroup
-# What mostly waits (lines and players in real time) runs beside what computes, which gives way to it.
+# What mostly waits (lines and players in real time, networks of the kernel) runs beside what computes, which gives way to it; one
+# line at a time, for they would be in each other's way.
 WAITING := tests/core/transport/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
-BESIDE := $(addprefix --ignore ,$(WAITING))
+NETWORKS := tests/core/reach/test_kernel.py
+BESIDE := $(addprefix --ignore ,$(WAITING) $(NETWORKS))
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 # What is compiled once is not compiled again by every process of the tests.
 export PYTHONDONTWRITEBYTECODE :=
 .DELETE_ON_ERROR:
-.PHONY: demo dev test test-waiting test-long check wheel soak coverage bench lint types build check-types clean
+.PHONY: demo dev test test-waiting test-networks test-long check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
 test: .make/python .make/frontend .make/system
 	cd frontend && vitest run --silent
-	$(MAKE) --no-print-directory --jobs 3 --output-sync=target test-waiting coverage test-long
+	$(MAKE) --no-print-directory --jobs 4 --output-sync=target test-waiting test-networks coverage test-long
 	$(PY) -m pytest --numprocesses 3 --dist loadgroup --ignore tests/web/test_meter.py tests/browser tests/web
 
 test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
+
+test-networks:
+	$(PY) -m pytest --numprocesses 1 $(NETWORKS)
 
 test-long:
 	nice -n 19 $(PY) -m pytest --numprocesses 2 $(BESIDE) -m no_cover tests/core tests/formats
@@ -36,7 +41,7 @@ coverage: .make/python .make/system
 # The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 500 sound shows, each broken in every way
 # it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.
 soak: .make/python .make/frontend .make/system
-	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/allocation tests/core/measurements tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
+	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/allocation tests/core/measurements tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/formats/test_mutated.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

@@ -7,7 +7,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.test_screens import FURTHER, PLAN, STAGES, serious
+from tests.browser.test_screens import FURTHER, GO, PLAN, STAGES, serious
 from tests.server import Server
 
 
@@ -210,11 +210,14 @@ def test_a_deleted_plan_is_taken_back_until_the_page_is_left_and_a_show_begins_f
 
 def test_nothing_is_wider_than_the_screen(page: Page, server: Server) -> None:
     """640 × 400 CSS pixels are 1280 × 800 at 200 % zoom (WCAG 2.2, 1.4.10)."""
+    at(page, server, "brief")
     for stage in (*STAGES, *FURTHER):
-        at(page, server, stage)
+        page.evaluate(GO, f"{PLAN}/{stage}")
+        expect(page.get_by_role("main").get_by_role("heading").first).to_be_visible()
+        page.wait_for_timeout(250)
         for width, height in ((1024, 700), (640, 400), (390, 844)):
             page.set_viewport_size({"width": width, "height": height})
-            page.wait_for_timeout(250)
+            page.wait_for_timeout(120)
             wide = page.evaluate(
                 "[document.documentElement.scrollWidth, document.querySelector('main').scrollWidth - document.querySelector('main').clientWidth]"
             )

@@ -8,10 +8,10 @@ from playwright.sync_api import Page, expect
 from humble_relay.core.catalogue.glossary import glossary
 from humble_relay.core.plan import NOUNS
 from humble_relay.demo import demo_plan
+from tests.browser.test_screens import GO
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
-GO = "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }"
 
 
 def test_what_is_picked_is_set_in_the_pane_stepped_on_from_and_back_leads_back(

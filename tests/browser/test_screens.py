@@ -16,6 +16,8 @@ PAST_THE_END = """() => {
   return main.scrollHeight - Math.max(...ends) + main.getBoundingClientRect().top;
 }"""
 STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+GO = "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }"
+"""Goes to an address as a link within the page does."""
 FURTHER = ("brief/places", "brief/days", "survey/measure", "survey/uplinks", "survey/found", "gear/library", "gear/table", "gear/stock",
            "signal/finder", "signal/arrivals", "signal/links", "signal/sound", "addresses/streams", "addresses/networks",
            "addresses/routers", "addresses/devices", "addresses/read", "bandwidth/streams", "bandwidth/best-fit")  # fmt: skip
@@ -50,10 +52,7 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         assert serious(page, only) == [], stage
         page.wait_for_function(f"() => ({PAST_THE_END})() < 200")  # it does not scroll on into nothing
     for further in FURTHER if theme == "day" else ():
-        page.evaluate(
-            "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }",
-            f"{PLAN}/{further}",
-        )
+        page.evaluate(GO, f"{PLAN}/{further}")
         page.wait_for_timeout(300)
         assert serious(page, only) == [], further
     for key in ("?", "/", "h"):

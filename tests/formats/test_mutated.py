@@ -18,6 +18,7 @@ from humble_relay.formats.gear_table import UnreadableGear, read_gear, write_gea
 from humble_relay.formats.measurements import UnreadableMeasurement, read_measurements
 from humble_relay.formats.plan_file import UnreadableFile, read_plan, write_plan
 from tests.build import NOW, STEADY, small_show
+from tests.soak import WHOLE, of_many
 
 ODD: list[Any] = [
     None,
@@ -93,7 +94,9 @@ def reads(read: Any, text: str) -> Any:
 def test_mutated_plan_files(source: str | Path) -> None:
     text = write_plan(small_show(), STEADY) if source == "today" else Path(source).read_text()
     doc, rng, taken = json.loads(text), random.Random(str(source)), 0
-    for _ in range(120 if source == "today" else 30):  # what an older form goes through is mostly the same
+    for _ in range(
+        of_many(60, 120) if source == "today" else of_many(8, 30)
+    ):  # what an older form goes through is mostly the same
         found = reads(read_plan, json.dumps(mutated(rng, doc)))
         reads(read_plan, scratched(rng, text))
         if found:
@@ -101,7 +104,8 @@ def test_mutated_plan_files(source: str | Path) -> None:
             result = report_on(Case(found.plan, found.survey, NOW))
             assert not [f for f in result.findings if f.rule == "unanswered"]
             assert read_plan(write_plan(found.plan, found.survey, keys=True)) == found
-    assert taken > (5 if source == "today" else 0)
+    if source == "today" or WHOLE:  # of a few, all may be refused
+        assert taken > (5 if source == "today" else 0)
 
 
 @pytest.mark.no_cover
@@ -110,12 +114,12 @@ def test_mutated_gear_files() -> None:
 
     models, rng, taken = list(library().values())[:12], random.Random(3), 0
     for text in (write_gear_json(models), Path("tests/kept/1/gear.json").read_text()):
-        for _ in range(150):
+        for _ in range(of_many(60, 150)):
             taken += bool(reads(read_gear, json.dumps(mutated(rng, json.loads(text)))))
             reads(read_gear, scratched(rng, text))
-    for _ in range(300):
+    for _ in range(of_many(100, 300)):
         taken += bool(reads(read_gear, scratched(rng, write_gear_csv(models))))
-    assert taken > 30
+    assert taken > 10
 
 
 @pytest.mark.no_cover
