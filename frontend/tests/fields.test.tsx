@@ -6,7 +6,7 @@ import { set } from "../src/api/edits";
 import { EditsContext } from "../src/api/plan";
 import { NumberField } from "../src/parts/Field";
 import { FormatField } from "../src/parts/FormatField";
-import { asTyped, moment, shown, typedNumber, wall } from "../src/parts/numbers";
+import { asTyped, moment, shown, typedAmount, typedNumber, wall } from "../src/parts/numbers";
 
 const made: Edit[][] = [];
 const edits = {
@@ -91,4 +91,10 @@ test("numbers and times are written and read the same whatever the machine", () 
   expect([asTyped(evening), asTyped("2026-09-05")]).toEqual(["19 Sep 2026, 19:30", "5 Sep 2026"]);
   expect(moment(evening, "Europe/London")).toBe("Sat 19 Sep 2026, 19:30");
   expect(moment(evening, "Asia/Tokyo")).toBe("Sun 20 Sep 2026, 03:30");
+});
+
+test("an amount is read in whichever unit it is typed, and in no other", () => {
+  const read = [["25 cm", "m"], ["5 MB/s", "Mb/s"], ["0.02 Gb/s", "Mb/s"], ["3,5", "Mb/s"], ["160k", "kb/s"], ["2 s", "ms"], ["5.5", ""]] as const; // biome-ignore format: one look
+  expect(read.map(([text, unit]) => typedAmount(text, unit))).toEqual([0.25, 40, 20, 3.5, 160, 2000, 5.5]);
+  expect([typedAmount("3 kg", "m"), typedAmount("lots", "Mb/s"), typedAmount("5 m", "Mb/s h")]).toEqual([null, null, null]); // biome-ignore format: one look
 });

@@ -121,6 +121,11 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
                 break
             page.keyboard.press("ArrowDown")
         page.keyboard.press("Enter")
+        asked = page.get_by_role("dialog").get_by_role("alert")
+        asked.or_(page.get_by_role("main")).first.wait_for()
+        page.wait_for_timeout(500)
+        if asked.count():  # it would add a finding: that is read, and done all the same
+            page.keyboard.press("Enter")
         expect(page.get_by_role("dialog")).to_have_count(0)
     saved(page, 13)
 

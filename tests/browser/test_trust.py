@@ -56,12 +56,12 @@ def test_a_line_that_could_not_be_looked_up_says_so(page: Page, server: Server) 
     line.fill("alder 5.5 mb")
     bar = page.get_by_role("dialog", name="Command bar")
     expect(bar.get_by_role("alert")).to_contain_text(f"could not be looked up. {busy}")
-    expect(bar).not_to_contain_text("means nothing")
+    expect(bar).not_to_contain_text("Nothing in this plan")
     page.unroute("**/command")
     bar.get_by_role("button", name="Look again").click()
     expect(bar.get_by_role("option").first).to_contain_text("5.5")
     line.fill("zzzz qqqq")
-    expect(bar).to_contain_text("That means nothing here yet")
+    expect(bar).to_contain_text('Nothing in this plan is called "zzzz qqqq"')
 
 
 def test_a_plan_imported_under_a_name_that_is_there_is_offered_another(page: Page, server: Server) -> None:
@@ -90,3 +90,41 @@ def test_print_clicked_twice_prints_once(page: Page, server: Server) -> None:
     page.wait_for_timeout(700)
     button.click()
     assert page.evaluate("window.printed") == 2
+
+
+def test_enter_shows_what_a_line_would_add_before_it_does_it_and_leads_where_it_says(
+    page: Page, server: Server
+) -> None:
+    page.goto(f"{server.url}{PLAN}/bandwidth")
+    expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+
+    def typed(line: str) -> None:
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("/")
+        page.keyboard.type(line)
+        expect(page.get_by_role("dialog").get_by_role("option").first).to_be_visible()
+        page.wait_for_timeout(400)
+        page.keyboard.press("Enter")
+
+    bar = page.get_by_role("dialog", name="Command bar")
+    typed("alder 60 mb")
+    expect(bar.get_by_role("alert")).to_contain_text("would come")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 1")
+    page.keyboard.press("Enter")
+    expect(bar).to_have_count(0)
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 2")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("u")
+    expect(page.get_by_role("status").first).to_have_text("Saved, version 3")
+    typed("swicher")  # misspelt, and looked at
+    expect(page.get_by_role("complementary").get_by_role("heading", name="Switcher")).to_be_visible()
+    typed("measure punt modem 2")
+    expect(page).to_have_url(re.compile("/survey/measure\\?pick=uplink:punt-fen-2"))
+    typed("boathouse fibre 18.2 up 94 down 23 ms")
+    page.goto(f"{server.url}{PLAN}/survey/measure?pick=uplink:boathouse-fibre")
+    expect(page.get_by_text("15 measurements")).to_be_visible()
+    page.evaluate("window.print = () => { window.printed = (window.printed ?? 0) + 1 }")
+    typed("print call sheet")
+    page.wait_for_function("window.printed === 1")
+    typed("coffee for everybody")
+    expect(bar.get_by_role("option").first).to_contain_text("Nothing in this plan is called")

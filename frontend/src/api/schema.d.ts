@@ -444,6 +444,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/asked/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted Text
+         * @description What a platform's page, what a computer says of its network, or a list of devices may mean for the plan; nothing of it is kept.
+         */
+        post: operations["read_pasted_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/asked/site": {
         parameters: {
             query?: never;
@@ -1676,12 +1696,11 @@ export interface components {
         };
         /**
          * Alternative
-         * @description One thing the line may mean: edits to make, a stage to open, or something to do. Nothing is done until it is
-         *     chosen.
+         * @description One thing the line may mean. Nothing is done until it is chosen; of all that could be said, at most one kind is.
          */
         Alternative: {
             /** Do */
-            do?: ("undo" | "redo" | "history" | "keys") | null;
+            do?: ("undo" | "redo" | "history" | "keys" | "print" | "light" | "findings" | "plans" | "glossary" | "export") | null;
             /**
              * Edits
              * @default []
@@ -1689,8 +1708,24 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
             /** Go */
             go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers") | null;
+            measured?: components["schemas"]["Measurement"] | null;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Pick
+             * @default
+             */
+            pick: string;
             /** Title */
             title: string;
+            /**
+             * To Get
+             * @default []
+             */
+            to_get: string[];
         };
         /**
          * AnswerCell
@@ -3434,6 +3469,16 @@ export interface components {
             without_mbps: number;
         };
         /**
+         * PasteReading
+         * @description What a text may mean, likeliest first, each with the edits that would make it; and its lines that mean nothing here.
+         */
+        PasteReading: {
+            /** Alternatives */
+            alternatives: components["schemas"]["Alternative"][];
+            /** Not Understood */
+            not_understood: string[];
+        };
+        /**
          * Pasted
          * @description Text as it was pasted.
          */
@@ -3452,6 +3497,14 @@ export interface components {
          * @description An address as it was pasted.
          */
         PastedAddress: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * PastedText
+         * @description A text as it was pasted.
+         */
+        PastedText: {
             /** Text */
             text: string;
         };
@@ -8647,6 +8700,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_pasted_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteReading"];
                 };
             };
             /** @description The request cannot be read */

@@ -1,6 +1,6 @@
 import type { Edit, Schemas } from "../api/client";
 import { type Labelling, type Options, Select, TextInput } from "./inputs";
-import { typedNumber } from "./numbers";
+import { typedAmount } from "./numbers";
 import { useKept, useRested } from "./useKept";
 
 /** Inputs of the kit that change the plan. */
@@ -44,10 +44,12 @@ interface NumberFieldProps extends Omit<FieldProps, "value" | "edits" | "type"> 
   edits: (typed: number | null) => Edit[];
   least?: number;
   optional?: boolean;
+  /** Its unit, where a heading says it. */
+  measured?: string | undefined;
 }
 
 /** A field for a number with its unit. */
-export function NumberField({ value, edits, least = 0, optional, ...rest }: NumberFieldProps) {
+export function NumberField({ value, edits, least = 0, optional, measured, ...rest }: NumberFieldProps) {
   return (
     <Field
       {...rest}
@@ -55,7 +57,7 @@ export function NumberField({ value, edits, least = 0, optional, ...rest }: Numb
       value={value === null || value === undefined ? "" : String(value)}
       edits={(text) => {
         if (!text.trim() && optional) return edits(null);
-        const number = typedNumber(text);
+        const number = typedAmount(text, rest.unit ?? measured);
         if (number === null) return `Write a number${rest.unit ? ` in ${rest.unit}` : ""}, such as 5.5.`;
         return number < least ? `Write ${least} or more.` : edits(number);
       }}

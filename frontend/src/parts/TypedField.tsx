@@ -53,6 +53,7 @@ export function TypedField({ field, within, put }: Given) {
           label={label}
           {...hide}
           {...(field.unit && !within ? { unit: field.unit } : {})}
+          measured={field.unit}
           placeholder={field.may_be_empty ? (field.empty ?? "") : ""}
           least={-Infinity}
           value={value === "" ? null : Number(value)}

@@ -1,5 +1,5 @@
 import { type ComponentProps, type ReactNode, useEffect, useId, useState } from "react";
-import { typedNumber } from "./numbers";
+import { typedAmount } from "./numbers";
 import { Wrong } from "./Wrong";
 
 /** The kit of inputs. They hold what is typed; `Field.tsx` makes changes of the plan out of it. */
@@ -94,9 +94,11 @@ export function NumberInput(
   const { value, write, least = -Infinity, most = Infinity, ...rest } = props;
   const [text, setText] = useState(value == null ? "" : String(value));
   useEffect(() => {
-    setText((now) => (typedNumber(now) === (value ?? null) ? now : value == null ? "" : String(value)));
-  }, [value]);
-  const typed = typedNumber(text);
+    setText((now) =>
+      typedAmount(now, rest.unit) === (value ?? null) ? now : value == null ? "" : String(value),
+    );
+  }, [value, rest.unit]);
+  const typed = typedAmount(text, rest.unit);
   const outside = typed !== null && (typed < least || typed > most);
   const wrong = !text.trim()
     ? null
@@ -114,7 +116,7 @@ export function NumberInput(
       wrong={wrong}
       write={(now) => {
         setText(now);
-        const number = typedNumber(now);
+        const number = typedAmount(now, rest.unit);
         if (number === null ? !now.trim() : number >= least && number <= most) write(number);
       }}
     />

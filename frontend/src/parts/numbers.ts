@@ -1,3 +1,5 @@
+import { AMOUNTS } from "../api/vocabulary";
+
 /** How numbers and times are written; the values are the core's. */
 
 /** Writers are dear to make: each is made once. */
@@ -10,6 +12,16 @@ export function shown(value: number): string {
   const digits = abs >= 100 || abs === 0 ? 0 : abs >= 10 ? 1 : 2;
   const text = figures[abs > 0 && abs < 0.1 ? 4 : digits]?.format(value).replace(/,/g, "\u202f") ?? "";
   return text.replace("-", "−");
+}
+
+/** A typed amount in the unit of a field, whichever unit it was typed in (25 cm, 5 MB/s); null when it is none. */
+export function typedAmount(text: string, unit = ""): number | null {
+  const [, number = "", typed = ""] = /^(-?\d+(?:[.,]\d+)?) ?(\D*)$/.exec(text.trim()) ?? [];
+  const value = typedNumber(number);
+  if (value === null || !typed) return value;
+  const known = AMOUNTS[unit] ?? { [unit.toLowerCase()]: 1 };
+  const worth = known[typed] ?? known[typed.toLowerCase()];
+  return worth === undefined ? null : Number((value * worth).toFixed(6));
 }
 
 /** A typed number, decimal comma or point; null when it is not one. */

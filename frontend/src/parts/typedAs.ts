@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { typedNumber } from "./numbers";
+import { typedAmount } from "./numbers";
 
 /** The value that a text stands for in a field, as an edit writes it; undefined where it stands for none. */
 export function typedAs(field: Schemas["ThingField"], text: string): unknown {
@@ -13,7 +13,7 @@ export function typedAs(field: Schemas["ThingField"], text: string): unknown {
       return typed;
     case "number":
     case "whole":
-      return typedNumber(typed) ?? undefined;
+      return typedAmount(typed, field.unit) ?? undefined;
     case "choice":
     case "yes or no":
       return among(typed)?.value;

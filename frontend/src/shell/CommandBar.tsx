@@ -1,11 +1,17 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, Refused, type Schemas, taken } from "../api/client";
-import { useEdits, usePlan } from "../api/plan";
+import { api, type Finding, Refused, type Schemas, taken } from "../api/client";
+import { SECRET_FIELDS } from "../api/form";
+import { pickedBy } from "../api/pick";
+import { useEdits, usePlan, useSelection } from "../api/plan";
+import { SeverityMark } from "../parts/Severity";
+import { switchTheme } from "./theme";
 
 type Alternative = Schemas["Alternative"];
+/** Chosen before anything was shown. */
+const FIRST = "the first";
 
 /** One line of typing: what it may mean is shown first, and done only when chosen. */
 export default function CommandBar({
@@ -14,43 +20,56 @@ export default function CommandBar({
   line,
   onLine: setLine,
   onOpen,
+  onFindings,
 }: {
   open: boolean;
   onClose: () => void;
   /** Opens another dialog in its place. */
   onOpen: (name: "keys" | "history") => void;
+  onFindings: () => void;
   line: string;
   onLine: (line: string) => void;
 }) {
   const { standing } = usePlan();
-  const { edit, undo, redo } = useEdits();
-  const navigate = useNavigate();
+  const { edit } = useEdits();
   const { found, stale, isPending, error, refetch } = useAlternatives(open, line);
   const waiting = useRef<string | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
   const close = () => {
     waiting.current = null;
+    setAsked(null);
     setLine("");
     onClose();
   };
-  const choose = (chosen: Alternative | null) => {
+  const does = useDoing(onOpen, onFindings);
+  const apply = (chosen: Alternative) => {
+    close();
+    void edit(chosen.edits ?? [], tellsKey(chosen) ? "typed" : `typed: ${line}`);
+  };
+  const choose = async (chosen: Alternative | null) => {
     if (!chosen) return;
     // What is shown still answers an earlier, shorter line: it is done once the answer to this one has it too.
     if (stale) {
       waiting.current = chosen.title;
       return;
     }
-    close();
-    if (chosen.go) navigate(`/plans/${standing.id}/${chosen.go}`);
-    else if (chosen.do === "undo") undo();
-    else if (chosen.do === "redo") redo();
-    else if (chosen.do) onOpen(chosen.do);
-    else void edit(chosen.edits ?? [], `typed: ${line}`);
+    if (!chosen.edits?.length) {
+      const { go, pick, do: action, measured } = chosen;
+      if (!go && !pick && !action && !measured) return; // it says why: the line stays, to be mended
+      close();
+      return does(chosen);
+    }
+    // What adds a finding, or has to be bought, is shown before it is done.
+    const come = await comesOf(standing.id, chosen).catch(() => []);
+    if (come.length || chosen.to_get?.length) setAsked({ of: chosen, come });
+    else apply(chosen);
   };
   useEffect(() => {
-    if (stale || !waiting.current) return;
-    const still = found.find((alternative) => alternative.title === waiting.current);
+    if (stale || !waiting.current || (isPending && line.trim())) return;
+    const wanted = waiting.current;
+    const still = wanted === FIRST ? found[0] : found.find(({ title }) => title === wanted);
     waiting.current = null;
-    if (still) choose(still);
+    if (still) void choose(still);
   });
   useFocusBack(open);
   if (!open) return null;
@@ -61,6 +80,14 @@ export default function CommandBar({
       aria-label="Command bar"
       className="fixed inset-0 z-40 flex items-end justify-center p-4"
       onMouseDown={(event) => event.target === event.currentTarget && close()}
+      onKeyDownCapture={(event) => {
+        if (event.key.startsWith("Arrow")) setAsked(null);
+        if (event.key !== "Enter" || (!asked && found.length)) return;
+        event.preventDefault();
+        event.stopPropagation();
+        if (asked) apply(asked.of);
+        else waiting.current = FIRST; // the answer is under way: its first line is chosen
+      }}
       onKeyDown={(event) => {
         if (event.key === "Escape") close();
         // One field and its list: there is nowhere else to go before it is left.
@@ -68,7 +95,7 @@ export default function CommandBar({
       }}
     >
       <div className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
-        <Combobox<Alternative | null> value={null} onChange={choose} immediate>
+        <Combobox<Alternative | null> value={null} onChange={(chosen) => void choose(chosen)} immediate>
           <ComboboxOptions static modal={false} as="ul" className="mb-2 max-h-72 overflow-y-auto">
             {found.map((alternative) => (
               <ComboboxOption
@@ -94,34 +121,108 @@ export default function CommandBar({
             autoComplete="off"
             onChange={(event) => {
               waiting.current = null;
+              setAsked(null);
               setLine(event.target.value);
             }}
           />
         </Combobox>
+        {asked && <BeforeItIsDone asked={asked} />}
         <Examples open={open} />
       </div>
     </div>
   );
 }
 
+/** An alternative that is chosen and not yet done, and the findings that it would add. */
+interface Asked {
+  of: Alternative;
+  come: readonly Finding[];
+}
+
+async function comesOf(id: string, chosen: Alternative): Promise<readonly Finding[]> {
+  const body = { edits: chosen.edits ?? [] };
+  return taken(await api.POST("/api/plans/{id}/try", { params: { path: { id } }, body })).come;
+}
+
+const tellsKey = (chosen: Alternative) =>
+  (chosen.edits ?? []).some((e) => "field" in e && SECRET_FIELDS.some((name) => e.field.endsWith(name)));
+
+function BeforeItIsDone({ asked }: { asked: Asked }) {
+  const { of, come } = asked;
+  return (
+    <div role="alert" className="border-accent bg-wash mt-2 border-l-4 px-3 py-1 text-small">
+      {of.to_get?.length ? <p>To be got first: {of.to_get.join(", ")}.</p> : null}
+      {come.map((finding) => (
+        <p key={finding.id} className="flex gap-1.5">
+          <SeverityMark severity={finding.severity} />
+          <span>would come: {finding.wrong}</span>
+        </p>
+      ))}
+      <p className="font-semibold">Enter again does it all the same, Escape leaves.</p>
+    </div>
+  );
+}
+
+/** Does what is no edit: opens a page, picks a thing, adds a measurement, or what the frame does. */
+function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => void) {
+  const { standing } = usePlan();
+  const { undo, redo, measure } = useEdits();
+  const { pick } = useSelection();
+  const navigate = useNavigate();
+  const here = `/plans/${standing.id}`;
+  return ({ go, page, pick: picked, do: action, measured }: Alternative) => {
+    const to = `${here}/${go}${page ? `/${page}` : ""}`;
+    const acts: Record<NonNullable<Alternative["do"]>, () => void> = {
+      undo,
+      redo,
+      history: () => onOpen("history"),
+      keys: () => onOpen("keys"),
+      light: switchTheme,
+      findings: onFindings,
+      plans: () => navigate("/"),
+      glossary: () => navigate("/glossary"),
+      export: () => window.location.assign(`/api${here}/export`),
+      print: () => navigate(`${here}/papers#print`),
+    };
+    if (action) acts[action]();
+    else if (go) navigate(picked ? `${to}?pick=${picked}` : to);
+    else if (picked) pick(pickedBy(picked));
+    if (measured)
+      void measure([{ ...measured, at: new Date().toISOString() }], standing.plan.show.zone ?? "");
+  };
+}
+
+/** A line is looked up once the hand rests, in ms: what is typed on is not asked for. */
+const BETWEEN_KEYS_MS = 40;
+
 /** What the typed line may mean; stale while that of an earlier line is still shown. */
 function useAlternatives(open: boolean, line: string) {
   const { standing } = usePlan();
+  const [rested, setRested] = useState(line);
+  useEffect(() => {
+    const wait = window.setTimeout(() => setRested(line), BETWEEN_KEYS_MS);
+    return () => window.clearTimeout(wait);
+  }, [line]);
   const {
     data: found = [],
-    isPlaceholderData: stale,
+    isPlaceholderData,
     ...rest
   } = useQuery({
-    queryKey: ["command", standing.id, standing.version, line],
-    enabled: open && line.trim() !== "",
-    queryFn: async () =>
+    queryKey: ["command", standing.id, standing.version, rested],
+    enabled: open && rested.trim() !== "",
+    queryFn: async ({ signal }) =>
       taken(
-        await api.POST("/api/plans/{id}/command", { params: { path: { id: standing.id } }, body: { line } }),
+        await api.POST("/api/plans/{id}/command", {
+          params: { path: { id: standing.id } },
+          body: { line: rested },
+          signal,
+        }),
       ),
     placeholderData: (before) => before,
     retry: false,
   });
-  return { found, stale, ...rest };
+  const stale = isPlaceholderData || rested !== line;
+  return { found: line.trim() ? found : [], stale, ...rest };
 }
 
 /** Lines that mean something for this plan. */

@@ -27,7 +27,7 @@ export function PlanFrame() {
       "folded",
   );
   useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
-  const { picked } = useSelection();
+  const { picked, pick } = useSelection();
   // Where there is no room beside the page, the pane comes with what is picked, and goes with it.
   useEffect(() => {
     if (window.innerWidth < PANE_BESIDE) setFolded(picked === null);
@@ -75,9 +75,25 @@ export function PlanFrame() {
         </main>
         <Pane folded={folded} onFold={setFolded} />
       </div>
-      <Dialogs open={open} onClose={() => setOpen(null)} onOpen={setOpen} line={line} onLine={setLine} />
+      <Dialogs
+        open={open}
+        onClose={() => setOpen(null)}
+        onOpen={setOpen}
+        onFindings={() => {
+          pick(null);
+          toFindings(setFolded);
+        }}
+        line={line}
+        onLine={setLine}
+      />
     </div>
   );
+}
+
+/** Unfolds the pane, and puts the hand on the first finding. */
+function toFindings(fold: (change: (now: boolean) => boolean) => void) {
+  fold(() => false);
+  requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
 }
 
 /** The keys of the page: they do what the buttons do, and open the stages. */
@@ -131,10 +147,7 @@ function useKeys({
         command: () => flushSync(() => show("command")),
         keys: () => show("keys"),
         history: () => show("history"),
-        docket: () => {
-          fold(() => false);
-          requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
-        },
+        docket: () => toFindings(fold),
         undo,
         redo,
         fold: () => fold((now) => !now),

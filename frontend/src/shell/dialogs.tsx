@@ -12,19 +12,21 @@ export function Dialogs({
   open,
   onClose,
   onOpen,
+  onFindings,
   line,
   onLine,
 }: {
   open: DialogName | null;
   onClose: () => void;
   onOpen: (name: DialogName) => void;
+  onFindings: () => void;
   /** What was typed into the command bar, also while it was not there yet. */
   line: string;
   onLine: (line: string) => void;
 }) {
   return (
     <Suspense>
-      <CommandBar open={open === "command"} onClose={onClose} line={line} onLine={onLine} onOpen={onOpen} />
+      <CommandBar open={open === "command"} {...{ onClose, line, onLine, onOpen, onFindings }} />
       <KeysDialog open={open === "keys"} onClose={onClose} />
       <HistoryDialog open={open === "history"} onClose={onClose} />
     </Suspense>

@@ -19,6 +19,7 @@ from humble_relay.core.plan.survey import Survey
 from humble_relay.core.show.new_aims import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
+from humble_relay.formats.pasted.reading import MOST_TEXT, PasteReading, read_pasted
 from humble_relay.web.heavy import LARGE_BODY
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.plan_routes import Store, case_of, moment, opened
@@ -66,6 +67,19 @@ class PastedAddress(BaseModel):
 def read_pasted_address(id: Slug, pasted: PastedAddress, store: Store, pulse: Pulsed) -> ReadAddress:
     """What the address says, and whose it is; nothing of it is kept."""
     return read_address(case_of(opened(store, id, pulse), pulse), pasted.text)
+
+
+class PastedText(BaseModel):
+    """A text as it was pasted."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: Annotated[str, Field(max_length=MOST_TEXT)]
+
+
+@router.post("/pasted", responses=documented(404, 422))
+def read_pasted_text(id: Slug, pasted: PastedText, store: Store, pulse: Pulsed) -> PasteReading:
+    """What a platform's page, what a computer says of its network, or a list of devices may mean for the plan; nothing of it is kept."""
+    return read_pasted(case_of(opened(store, id, pulse), pulse), pasted.text)
 
 
 @router.post("/allocation", responses=documented(404, 422))

@@ -6,6 +6,7 @@ import tempfile
 from pathlib import Path
 
 from humble_relay.core.catalogue.words import VOCABULARY
+from humble_relay.core.plan.edits.amounts import AMOUNTS
 from humble_relay.core.plan.networks import HIGHEST_PORT
 from humble_relay.core.plan.secrets import fields_of_secrets
 from humble_relay.core.plan.upgrades import FORM
@@ -30,8 +31,12 @@ def main(api: Path, plan_schema: Path, form: Path, words: Path) -> None:
         f"export const {name} = {json.dumps(list(said.items()), ensure_ascii=False)} as const;\n"
         for name, (_, said) in VOCABULARY.items()
     )
+    amounts = f"export const AMOUNTS: Record<string, Record<string, number>> = {json.dumps(AMOUNTS)};\n"
     words.write_text(
-        "/** What the values of the plan's fields are called. Generated from the core. */\n" + "".join(lists)
+        "/** What the values of the plan's fields are called. Generated from the core. */\n"
+        + "".join(lists)
+        + "/** What units that are typed are worth in a field's own. */\n"
+        + amounts
     )
 
 

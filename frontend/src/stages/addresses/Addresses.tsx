@@ -12,6 +12,7 @@ import { PickButton } from "../../parts/PickButton";
 import { FirstThing } from "../../parts/Section";
 import { ThingTable } from "../../parts/ThingTable";
 import { Giving } from "./Giving";
+import { PasteText } from "./PasteText";
 import { Calls, Reach } from "./Reach";
 import { ReadAddress } from "./ReadAddress";
 import { ReadSettings } from "./ReadSettings";
@@ -62,6 +63,7 @@ export default function Addresses() {
             <>
               <ReadAddress />
               <ReadSettings />
+              <PasteText />
             </>
           ),
         },

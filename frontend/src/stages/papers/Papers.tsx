@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
+import { useLocation, useNavigate } from "react-router";
 import { api, type Schemas, taken } from "../../api/client";
 import { usePlan, useTrial } from "../../api/plan";
 import { LongRows } from "../../parts/LongList";
@@ -23,6 +24,15 @@ export default function Papers() {
     placeholderData: (before) => before,
   });
   const print = (paper: string | null) => printPage(() => flushSync(() => setOnly(paper)));
+  // The command bar asks for all of it on paper: once it is written.
+  const { hash, pathname } = useLocation();
+  const navigate = useNavigate();
+  const ready = hash === "#print" && tables.length > 0;
+  useEffect(() => {
+    if (!ready) return;
+    navigate(pathname, { replace: true });
+    printPage(() => flushSync(() => setOnly(null)));
+  }, [ready, navigate, pathname]);
   useEffect(() => {
     const whole = () => setOnly(null);
     window.addEventListener("afterprint", whole);

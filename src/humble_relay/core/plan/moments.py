@@ -27,6 +27,8 @@ def typed_moment(text: str, clock: tzinfo | None, beside: date | None = None) ->
     except ValueError:
         pass
     found = re.fullmatch(rf"(?P<iso>)(?P<day>){_TIME}", plain) or _TYPED.fullmatch(plain)
+    if right := in_24_hours(plain):
+        raise ValueError(f"times are of 24 hours: write {right}")
     if not plain or not found:
         raise ValueError(f"“{plain[:40]}” is no moment: write it as 19 Sep 2026, 19:30")
     if clock is None:
@@ -41,6 +43,19 @@ def typed_moment(text: str, clock: tzinfo | None, beside: date | None = None) ->
     if (there.hour, there.minute) != (at.hour, at.minute):
         raise ValueError(f"the clocks go forward that night: there is no {at:%H:%M} on {day.day} {day:%b %Y}")
     return moment
+
+
+def in_24_hours(text: str) -> str:
+    """A time of twelve hours at the end of a text as it is written here; empty where there is none.
+
+    >>> in_24_hours("19 Sep 2026 7.30 pm"), in_24_hours("12am"), in_24_hours("19:30")
+    ('19:30', '00:00', '')
+    """
+    found = re.search(r"(?<!\d)(\d{1,2})(?:[:.](\d\d))? ?([ap])\.?m\.?$", text.strip(), re.IGNORECASE)
+    if not found or not 1 <= int(found.group(1)) <= 12:
+        return ""
+    hour = int(found.group(1)) % 12 + 12 * (found.group(3).lower() == "p")
+    return f"{hour:02}:{found.group(2) or '00'}"
 
 
 def typed_day(text: str) -> date:

@@ -1,71 +1,118 @@
 """Short typed lines, such as `slipway cam to encoder`, read as alternatives to choose from."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import chain, islice
-from typing import Literal
 
-from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.bonding.modems import modem_port, with_modems
-from humble_relay.core.catalogue.gear import new_devices
-from humble_relay.core.frozen import Frozen
+from humble_relay.core.catalogue.gear import Model, new_devices
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import ENDS, Carries, Device, Port
-from humble_relay.core.plan.edits import Edit, SetField, added
-from humble_relay.core.plan.stages import STAGES, Stage
+from humble_relay.core.plan import ENDS, Carries, Device, Noun, Port
+from humble_relay.core.plan.edits import SetField, added
+from humble_relay.core.plan.stages import STAGES
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
+from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
+from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
+from humble_relay.core.views.commands.naming import fits, heads, is_address, named, respelt
+from humble_relay.core.views.commands.quantities import number_in, rate_in
+from humble_relay.core.views.commands.rearrange import (
+    broken,
+    forwarded,
+    measured,
+    moved,
+    places_said,
+    renamed,
+    taken_out,
+)
+from humble_relay.core.views.commands.set_things import muted, things_set
+from humble_relay.core.views.commands.show_lines import show_said
+from humble_relay.core.views.commands.troubles import troubled
 from humble_relay.core.views.read_address import read_address
 from humble_relay.core.views.ways import boxes_of
 
-_MOST, _MOST_MODEMS = 8, 8
+_MOST, _MOST_MODEMS, _MOST_ADDED = 8, 8, 50
 _MIXERS, _RUNS = 3, 4
 """Of how many boxes and links of that name the ways are looked for: each is a search."""
 
 
-Action = Literal["undo", "redo", "history", "keys"]
-_ACTIONS: dict[Action, tuple[str, tuple[str, ...]]] = {
-    "undo": ("Undo the last change", ("undo", "back")),
-    "redo": ("Do the undone change again", ("redo", "again")),
-    "history": ("Show every change so far", ("history", "changes")),
-    "keys": ("Show the keys of the page, and what can be typed here", ("help", "keys", "?")),
-}
-"""What a page can do, with the words that mean it."""
-
-
-class Alternative(Frozen):
-    """One thing the line may mean: edits to make, a stage to open, or something to do. Nothing is done until it is
-    chosen."""
-
-    title: str
-    edits: tuple[Edit, ...] = ()
-    go: Stage | None = None
-    do: Action | None = None
+_VERB = re.compile(r"^(?:send|show|find|go to|look at|select|open) ")
+Reading = Callable[[Case, str, str], Iterator[Alternative]]
+"""A way to read a line: of the case, the line in small letters, and as it was typed."""
+_READINGS: tuple[Reading, ...] = (
+    lambda case, text, line: _whole_names(case, text),
+    lambda case, text, line: pages_named(case, text),
+    lambda case, text, line: papers_named(case, text),
+    lambda case, text, line: measuring(case, text),
+    renamed,
+    lambda case, text, line: taken_out(case, text),
+    lambda case, text, line: muted(case, text),
+    lambda case, text, line: forwarded(case, text),
+    measured,
+    lambda case, text, line: broken(case, text),
+    lambda case, text, line: troubled(case, text),
+    places_said,
+    lambda case, text, line: moved(case, text),
+    show_said,
+    lambda case, text, line: iter(_patch(case, text)),
+    lambda case, text, line: _reroute(case, text),
+    lambda case, text, line: _modems(case, text),
+    lambda case, text, line: _add(case, text),
+    lambda case, text, line: _join(case, text),
+    lambda case, text, line: iter(_bitrate(case, text, line)),
+    lambda case, text, line: (picked(case, thing) for thing in named(case, text, _LOOKED_AT)),
+    things_set,
+    lambda case, text, line: (picked(case, thing) for thing in named(case, _VERB.sub("", text), _LOOKED_AT)),
+)  # fmt: skip
+"""Every way to read a line, the plainest first."""
+_LOOKED_AT: tuple[Noun, ...] = ("device", "link", "uplink", "network", "place", "site", "router")
+_VERBS = ("add", "remove", "rename", "move", "print", "measure", "undo", "redo", "mute", "patch", "forward", *STAGES, "monitor", "camera", "latency", "gateway", "bitrate")  # fmt: skip
 
 
 def read_command(case: Case, line: str) -> list[Alternative]:
-    """What the line may mean, likeliest first; empty when it means nothing. No more is worked out than is shown."""
+    """What the line may mean, likeliest first; where it means nothing, why, and the nearest that does. Empty of an empty line. No more
+    is worked out than is shown."""
     text = " ".join(line.lower().split())
     if not text:
         return []
-    stages = (
-        Alternative(title=f"Open {s.capitalize()}", go=s)
-        for s in STAGES
-        if s.startswith(text.removeprefix("go "))
-    )
-    actions = (
-        Alternative(title=title, do=action)
-        for action, (title, words) in _ACTIONS.items()
-        if any(word.startswith(text) for word in words)
-    )
-    if "://" in text or address_in(text.split(":")[0].split("/")[0]):
+    if "://" in text or is_address(text.split(":")[0].split("/")[0]):
         return list(_address(case, line))
-    ways = (_patch(case, text), _reroute(case, text), _join(case, text))
-    return list(
-        islice(
-            chain(actions, stages, *ways, _bitrate(case, text), _modems(case, text), _add(case, text)), _MOST
-        )
+    if found := _read(case, text, line):
+        return found
+    nearer = respelt(case, text, _VERBS)
+    if nearer and (found := _read(case, nearer, nearer)):
+        return found
+    return [_not_understood(case, text)]
+
+
+def _whole_names(case: Case, text: str) -> Iterator[Alternative]:
+    """What is called just so."""
+    for words in dict.fromkeys((text, _VERB.sub("", text))):
+        for thing in named(case, words, _LOOKED_AT):
+            if thing.name.lower() == words:
+                yield picked(case, thing)
+
+
+def _read(case: Case, text: str, line: str) -> list[Alternative]:
+    every = chain.from_iterable(reading(case, text, line) for reading in _READINGS)
+    seen = set[str]()
+    fresh = (a for a in every if not (a.title in seen or seen.add(a.title)))  # type: ignore[func-returns-value]
+    return list(islice(fresh, _MOST))
+
+
+def _not_understood(case: Case, text: str) -> Alternative:
+    """Which word means nothing here, and of which thing the rest is said; else what can be said."""
+    things = [t for found, _ in heads(case, text, _LOOKED_AT) for t in found][:1]
+    if things:
+        rest = text.split()[len(text.split()) - 1]
+        why = f'{things[0].name} is understood, "{rest}" is not: no field of it takes that. Its fields are in the pane'
+        return picked(case, things[0], why)
+    device = next((d.name.lower() for d in case.devices.values()), "camera")
+    return Alternative(
+        title=f'Nothing in this plan is called "{text[:60]}". Say a thing and its value ("{device} dhcp"), two devices ("{device} to …"), '
+        "a page, or a verb: add, remove, rename, move, mute, print, measure, patch"
     )
 
 
@@ -87,6 +134,13 @@ def command_examples(case: Case) -> list[str]:
         *(["patch all"] if loose and mixers else []),
         *(f"re-route {_short(case, case.device_of(x.from_port))}" for x in case.joins[:1]),
         *(f"{s.name.lower()} 5.5 mb" for s in case.streams[:1]),
+        *(
+            f"{_short(case, d)} 192.168.20.14"
+            for d in devices
+            if d.kind == "switcher"
+            for p in d.ports[-1:]
+            if p.interface
+        ),
         *(f"add monitor at {p.name.lower()}" for p in list(case.places.values())[-1:]),
         *(
             f"add 2 modems to {_short(case, d)}"
@@ -97,7 +151,9 @@ def command_examples(case: Case) -> list[str]:
         "undo",
         "help",
     ]
-    return [line for line in made if read_command(case, line)][:7]
+    return [
+        line for line in made for first in _read(case, line, line)[:1] if first.edits or first.go or first.do
+    ][:7]
 
 
 def _short(case: Case, device: Device) -> str:
@@ -107,9 +163,16 @@ def _short(case: Case, device: Device) -> str:
     return next((w for w in some if _matching(case, w) == [device]), device.name.lower())
 
 
+_PROMPT_MS = 150
+"""A way that takes longer is offered after those that do not, in ms: what a cut between cameras shows."""
+
+
 def _join(case: Case, text: str) -> Iterator[Alternative]:
     """`slipway cam to switcher 3`: the ways from one to the other, to that input where one is named."""
-    match = re.fullmatch(r"(?:get |patch )?(.+?) (?:to|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?", text)
+    match = re.fullmatch(
+        r"(?:get |patch |connect |plug |send |route )?(.+?) (?:to|into|>|→) (.+?)(?: (\d+(?:\.\d+)?) ?m)?",
+        text,
+    )
     if not match:
         return
     length = float(match.group(3)) if match.group(3) else None
@@ -118,14 +181,24 @@ def _join(case: Case, text: str) -> Iterator[Alternative]:
         for b, port in _with_port(case, match.group(2)):
             if a.id == b.id:
                 continue
-            for joint in plain_cables(case, a.id, b.id, length):
-                yield Alternative(title=f"{a.name} to {b.name}: {joint.title}", edits=joint.edits)
             end = f"{b.id}/{port.id}" if port else b.id
-            for route in find_routes(case, a.id, end, carries, length).routes:
+            found = find_routes(case, a.id, end, carries, length)
+            routes = sorted(found.routes, key=lambda r: _preferred(case, r))
+            for route in routes:
                 _, to_get = boxes_of(case, route)
                 brings = f" (to get: {', '.join(to_get)})" if to_get else ""
                 title = f"{a.name} to {b.name}: {route.title}, {route.delay_ms:g} ms{brings}"
-                yield Alternative(title=title, edits=route.edits)
+                yield Alternative(title=title, edits=route.edits, to_get=to_get)
+            for joint in plain_cables(case, a.id, b.id, length):
+                no_picture = ", no picture" if routes else ""
+                yield Alternative(title=f"{a.name} to {b.name}: {joint.title}{no_picture}", edits=joint.edits)
+            if found.why_not:
+                yield Alternative(title=f"{a.name} to {b.name}: {found.why_not}", pick=f"device:{b.id}")
+
+
+def _preferred(case: Case, route: Route) -> tuple[bool, bool, int, float]:
+    """What is owned before what is bought, what is prompt before what is late, fewer devices first, then less effort."""
+    return bool(boxes_of(case, route)[1]), route.delay_ms > _PROMPT_MS, len(route.boxes), route.effort
 
 
 def _patch(case: Case, text: str) -> list[Alternative]:
@@ -133,9 +206,7 @@ def _patch(case: Case, text: str) -> list[Alternative]:
     match = re.fullmatch(r"patch (?:all|all cameras|cameras|everything)(?: to (.+))?", text)
     if not match:
         return []
-    mixers = [
-        d for d in case.devices.values() if d.kind == "switcher" and _fits(match.group(1) or "", d.name)
-    ]
+    mixers = [d for d in case.devices.values() if d.kind == "switcher" and fits(match.group(1) or "", d.name)]
     found = []
     for mixer in mixers[:_MIXERS]:
         patch = patch_all(case, mixer.id)
@@ -154,7 +225,7 @@ def _reroute(case: Case, text: str) -> Iterator[Alternative]:
     links = (
         id
         for id, link in case.links.items()
-        if case.brings_picture(link) and _fits(match.group(1), case.link_name(id))
+        if case.brings_picture(link) and fits(match.group(1), case.link_name(id))
     )
     for id in islice(links, _RUNS):
         for route in reroute(case, id).routes[:2]:
@@ -176,19 +247,17 @@ def _with_port(case: Case, words: str) -> list[tuple[Device, Port | None]]:
     return found
 
 
-def _bitrate(case: Case, text: str) -> list[Alternative]:
-    match = re.fullmatch(r"(?:(.+?) )?(\d+(?:[.,]\d+)?) ?(kb|mb|gb)(?:ps|/s|it/s)?", text)
-    if not match:
+def _bitrate(case: Case, text: str, line: str) -> list[Alternative]:
+    """`20mbit`: of every stream, each by itself."""
+    value = rate_in(line.strip().removeprefix("bitrate "))
+    if value is None or value <= 0 or number_in(text) is not None:
         return []
-    value = float(match.group(2).replace(",", ".")) * {"kb": 0.001, "mb": 1, "gb": 1000}[match.group(3)]
-    words = match.group(1) or ""
     return [
         Alternative(
             title=f"{s.name}: video bitrate {s.video_mbps:g} → {value:g} Mb/s",
             edits=(SetField(noun="link", id=s.id, field="video_mbps", value=value),),
         )
         for s in case.streams
-        if value > 0 and _fits(words.removesuffix("bitrate").strip(), s.name)
     ]
 
 
@@ -226,27 +295,37 @@ def _modems(case: Case, text: str) -> Iterator[Alternative]:
         )
 
 
-def _add(case: Case, text: str) -> list[Alternative]:
-    if not text.startswith("add "):
-        return []
-    what, _, where = text.removeprefix("add ").partition(" at ")
-    place = next((p.id for p in case.places.values() if where and _fits(where, p.name)), None)
+def _add(case: Case, text: str) -> Iterator[Alternative]:
+    """`add 3 monitors at boathouse`: of each model of that kind, those that are called so first."""
+    match = re.fullmatch(
+        r"(?:(?:add|new|buy|get) )?(?:(an?|one|two|three|four|five|six|\d{1,2}) )?(.+?)(?: (?:at|in) (.+))?",
+        text,
+    )
+    verb = text.split()[0] in ("add", "new", "buy", "get")
+    if not match or not (verb or (match.group(1) and len(match.group(2)) > 3)):
+        return
+    typed = match.group(1) or ""
+    count = int(typed) if typed.isdecimal() else _COUNTS.get(typed.removesuffix("n"), 1)
+    what = match.group(2)
+    what = re.sub(r" as .*", "", what)
+    words = [what, what.removesuffix("s")] if count > 1 else [what]
+    place = next(
+        (p.id for p in case.places.values() if match.group(3) and fits(match.group(3), p.name)), None
+    )
     at = f" at {case.places[place].name}" if place else ""
-    return [
-        Alternative(
-            title=f"Add a {model.device.name}{at}",
-            edits=tuple(added(d) for d in new_devices(case.devices.values(), [(model, 1)], place)),
-        )
-        for model in case.models.values()
-        if _fits(what, model.found_by)
-    ]
+    models = [m for m in case.models.values() if any(fits(w, m.found_by) for w in words)]
+    for model in sorted(models, key=lambda m: _unlike(m, words)) if 0 < count <= _MOST_ADDED else ():
+        name = f"{count} {model.device.name}" if count > 1 else f"a {model.device.name}"
+        edits = tuple(added(d) for d in new_devices(case.devices.values(), [(model, count)], place))
+        yield Alternative(title=f"Add {name}{at}", edits=edits)
+
+
+def _unlike(model: Model, words: list[str]) -> tuple[bool, bool]:
+    """Whether a model is neither called so, nor of a kind that is."""
+    kind = model.device.kind.replace("-", " ")
+    return not any(fits(w, model.device.name) for w in words), not any(fits(w, kind) for w in words)
 
 
 def _matching(case: Case, words: str) -> list[Device]:
     """Devices whose name has all the words, each as the beginning of one of its own."""
-    return [d for d in case.devices.values() if _fits(words, d.name)][:4]
-
-
-def _fits(words: str, name: str) -> bool:
-    parts = re.split(r"[\s-]+", name.lower())
-    return all(any(part.startswith(word) for part in parts) for word in words.split())
+    return [d for d in case.devices.values() if fits(words, d.name)][:4]

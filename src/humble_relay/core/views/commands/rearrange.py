@@ -1,0 +1,187 @@
+"""`rename X to Y`, `remove X`, `move X to P`, a new place, a distance, mains, a port forward, a measurement."""
+
+import re
+from collections.abc import Iterator
+
+from humble_relay.core.frozen import free_id
+from humble_relay.core.judging.case import Case
+from humble_relay.core.places.distances import span_between
+from humble_relay.core.plan import Cable, Place, Span
+from humble_relay.core.plan.edits import Edit, Remove, SetField, added
+from humble_relay.core.plan.edits.amounts import amount_in
+from humble_relay.core.plan.survey import Measurement
+from humble_relay.core.plan.vocabulary import ends_of
+from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.naming import Named, fits, named
+from humble_relay.core.views.commands.quantities import rate_in
+
+
+def renamed(case: Case, text: str, line: str) -> Iterator[Alternative]:
+    """`rename birch to birch two`; without `to`, the shortest name that is there."""
+    found = re.fullmatch(r"(?:rename|call) (.+)", text)
+    if not found:
+        return
+    rest = found.group(1)
+    cased = line.strip()[-len(rest) :]
+    for at in [m.start() for split in (" to ", " ") for m in re.finditer(split, rest)]:
+        before, new = rest[:at], cased[at:].strip().removeprefix("to ")
+        things = [
+            t
+            for t in named(case, before, ("device", "place", "uplink", "network", "site", "router", "link"))
+            if not isinstance(case.links.get(t.id), Cable) or t.noun != "link"
+        ]
+        if things and new:
+            name = new[:1].upper() + new[1:]
+            for thing in things:
+                yield Alternative(
+                    title=f"Call {thing.name} {name}",
+                    edits=(SetField(noun=thing.noun, id=thing.id, field="name", value=name),),
+                    pick=f"{thing.noun}:{thing.id}",
+                )
+            if " to " in rest[at : at + 4] or len(things) == 1:
+                return
+
+
+def taken_out(case: Case, text: str) -> Iterator[Alternative]:
+    """`remove quay camera`, `unplug deck camera`: a thing with what hangs on it, or its cables alone."""
+    found = re.fullmatch(r"(remove|delete|take out|drop|unplug|disconnect|lose) (.+)", text)
+    if not found:
+        return
+    verb, words = found.groups()
+    if verb in ("unplug", "disconnect"):
+        devices = {t.id for t in named(case, words, ("device",))}
+        for id, link in case.links.items():
+            if devices & set(ends_of(link)) or fits(words, case.link_name(id)):
+                yield _without(Named("link", id, case.link_name(id)))
+        return
+    for thing in named(case, words):
+        yield _without(thing)
+
+
+def _without(thing: Named) -> Alternative:
+    return Alternative(title=f"Take out {thing.name}", edits=(Remove(noun=thing.noun, id=thing.id),))
+
+
+def moved(case: Case, text: str) -> Iterator[Alternative]:
+    """`move quay camera to net loft`, `quay camera at boathouse`."""
+    found = re.fullmatch(r"(?:move |put )(.+?) (?:to|at|in|into|on) (.+)", text) or re.fullmatch(
+        r"(?!add |new |buy )(.+?) (?:at|in) (.+)", text
+    )
+    if not found:
+        return
+    for place in named(case, found.group(2), ("place",)):
+        for device in named(case, found.group(1), ("device",)):
+            if case.devices[device.id].kind != "platform":
+                yield Alternative(
+                    title=f"{device.name}: place {place.name}",
+                    edits=(SetField(noun="device", id=device.id, field="place", value=place.id),),
+                    pick=f"device:{device.id}",
+                )
+
+
+def places_said(case: Case, text: str, line: str) -> Iterator[Alternative]:
+    """`add place jetty`, `boathouse to net loft 40 m`, `slipway has mains`."""
+    new = re.fullmatch(r"(?:add|new) place (.+)", text)
+    if new and case.plan.sites:
+        cased = line.strip()[-len(new.group(1)) :]
+        name = cased[:1].upper() + cased[1:]
+        site = case.plan.sites[0]
+        place = Place(
+            id=free_id(re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "place", set(case.places)),
+            name=name,
+            site=site.id,
+        )
+        yield Alternative(
+            title=f"Add the place {name} at {site.name}", edits=(added(place),), go="brief", page="places"
+        )
+    mains = re.fullmatch(r"(.+?) (?:has |with )?(no |without )?(?:mains|power)", text)
+    for at in named(case, mains.group(1), ("place",)) if mains else ():
+        there = not mains.group(2) if mains else False
+        yield Alternative(title=f"{at.name}: mains {'yes' if there else 'no'}", edits=(SetField(noun="place", id=at.id, field="mains", value=there),), pick=f"place:{at.id}")  # fmt: skip
+    yield from _distance(case, text)
+
+
+def _distance(case: Case, text: str) -> Iterator[Alternative]:
+    found = re.fullmatch(r"(?:distance )?(.+?) (\d+(?:[.,]\d+)? ?(?:m|km|metres)?)", text)
+    metres = amount_in(found.group(2), "m") if found else None
+    if not found or not metres:
+        return
+    words = re.sub(r" (?:to|and|from) ", " ", f" {found.group(1)} ").split()
+    for n in range(1, len(words)):
+        a, b = named(case, " ".join(words[:n]), ("place",)), named(case, " ".join(words[n:]), ("place",))
+        if len(a) == len(b) == 1 and a[0].id != b[0].id:
+            span = span_between(case, a[0].id, b[0].id)
+            known = any(s.id == span.id for s in case.plan.spans) if span else False
+            id = (
+                span.id
+                if span and known
+                else free_id(f"{a[0].id}-{b[0].id}"[:60], {s.id for s in case.plan.spans})
+            )
+            edits: list[Edit] = [] if known else [added(Span(id=id, a=a[0].id, b=b[0].id))]
+            edits.append(SetField(noun="span", id=id, field="distance_m", value=metres))
+            yield Alternative(title=f"{a[0].name} to {b[0].name}: {metres:g} m", edits=tuple(edits))
+            return
+
+
+def forwarded(case: Case, text: str) -> Iterator[Alternative]:
+    """`forward udp 9000 to net loft decoder`: at the router of its network."""
+    found = re.fullmatch(
+        r"(?:forward|open|port forward)(?: port)?(?: (udp|tcp))?(?: port)? (\d{1,5}) (?:to|for) (.+)", text
+    )
+    if not found or not 1 <= int(found.group(2)) <= 65535:
+        return
+    transport, port = found.group(1) or "udp", int(found.group(2))
+    for thing in named(case, found.group(3), ("device",)):
+        for socket in case.devices[thing.id].ports:
+            router = case.router_of.get(socket.network or "")
+            if router is None:
+                continue
+            if not socket.address:
+                yield Alternative(
+                    title=f"{thing.name} has no address yet: give it one that stays, then forward to it",
+                    go="addresses",
+                    page="devices",
+                    pick=f"device:{thing.id}",
+                )
+                continue
+            kept = [f.model_dump(mode="json") for f in router.forwards]
+            made = {"transport": transport, "port": port, "to_address": socket.address, "to_port": None}
+            yield Alternative(
+                title=f"{router.name}: forward {transport.upper()} {port} to {thing.name}, {socket.address}",
+                edits=(SetField(noun="router", id=router.id, field="forwards", value=[*kept, made]),),
+                pick=f"router:{router.id}",
+            )
+
+
+def measured(case: Case, text: str, line: str) -> Iterator[Alternative]:
+    """`boathouse fibre 18.2 up 94 down 23 ms`: measured now."""
+    found = re.fullmatch(
+        r"(.+?) ([\d.,]+ ?\S*?) ?up(?:load)?(?: ([\d.,]+) ?\S*? ?down)?(?: ([\d.,]+) ?ms)?", text
+    )
+    up = rate_in(found.group(2)) if found else None
+    if not found or not up:
+        return
+    down, rtt = (float(x.replace(",", ".")) if x else None for x in found.groups()[2:])
+    for uplink in named(case, found.group(1), ("uplink",)):
+        taken = Measurement(
+            at=case.as_of, uplink=uplink.id, up_mbps=up, down_mbps=down, rtt_ms=rtt, method="typed"
+        )
+        more = "".join([f", {down:g} Mb/s down" if down else "", f", {rtt:g} ms" if rtt else ""])
+        yield Alternative(
+            title=f"{uplink.name}: {up:g} Mb/s up{more}, measured now",
+            measured=taken,
+            pick=f"uplink:{uplink.id}",
+        )
+
+
+def broken(case: Case, text: str) -> Iterator[Alternative]:
+    """`weir fibre broken`: the run is marked, and what ends there says so; `mended` takes it back."""
+    found = re.fullmatch(r"(.+?) (?:is )?(broken|cut|mended|fixed|repaired)", text)
+    for id in case.links if found else ():
+        if found and fits(found.group(1), case.link_name(id)):
+            off = found.group(2) in ("broken", "cut")
+            yield Alternative(
+                title=f"{case.link_name(id)}: {'broken' if off else 'mended'}",
+                edits=(SetField(noun="link", id=id, field="broken", value=off),),
+                pick=f"link:{id}",
+            )
