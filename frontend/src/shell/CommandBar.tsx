@@ -44,7 +44,9 @@ export default function CommandBar({
   const does = useDoing(onOpen, onFindings);
   const apply = (chosen: Alternative) => {
     close();
-    void edit(chosen.edits ?? [], tellsKey(chosen) ? "typed" : `typed: ${line}`);
+    const made = edit(chosen.edits ?? [], tellsKey(chosen) ? "typed" : `typed: ${line}`);
+    // What has to be gone on with on another page leads there.
+    if (chosen.page) void made.then((kept) => kept && does(chosen));
   };
   const choose = async (chosen: Alternative | null) => {
     if (!chosen) return;

@@ -66,10 +66,15 @@ def made_from(model: Model, id: str, place: str | None, name: str | None = None)
     return made.model_copy(update={"id": id, "place": place, "name": name or made.name})
 
 
+def stands_nowhere(device: Device) -> bool:
+    """Whether a device is on the internet wherever it is added: a platform, or what takes streams and has no socket, as a relay."""
+    return device.kind == "platform" or (device.ingest is not None and not device.ports)
+
+
 def new_devices(
     devices: Iterable[Device], wanted: Iterable[tuple[Model, int]], place: str | None
 ) -> list[Device]:
-    """So many devices of each model, named and numbered beside those that there are; a platform stands in no place."""
+    """So many devices of each model, named and numbered beside those that there are; what is on the internet stands in no place."""
     every = list(devices)
     made = []
     for model, count in wanted:
@@ -77,7 +82,7 @@ def new_devices(
             plain = model.device.name.removeprefix(f"{model.device.maker} ").strip() or model.device.name
             name = free_name(plain, {d.name for d in every})
             id = free_id(slug(name), {d.id for d in every})
-            made.append(made_from(model, id, None if model.device.kind == "platform" else place, name))
+            made.append(made_from(model, id, None if stands_nowhere(model.device) else place, name))
             every.append(made[-1])
     return made
 

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
 from humble_relay.core.bonding.modems import modem_port, with_modems
-from humble_relay.core.catalogue.gear import Model, new_devices
+from humble_relay.core.catalogue.gear import Model, new_devices, stands_nowhere
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import ENDS, Carries, Device, Noun, Port
 from humble_relay.core.plan.edits import SetField, added
@@ -19,6 +19,7 @@ from humble_relay.core.views.commands.go_to import measuring, pages_named, paper
 from humble_relay.core.views.commands.naming import fits, heads, is_address, named, respelt
 from humble_relay.core.views.commands.quantities import number_in, rate_in
 from humble_relay.core.views.commands.rearrange import (
+    backed_up,
     broken,
     forwarded,
     measured,
@@ -59,6 +60,7 @@ _READINGS: tuple[Reading, ...] = (
     lambda case, text, line: iter(_patch(case, text)),
     lambda case, text, line: _reroute(case, text),
     lambda case, text, line: _modems(case, text),
+    lambda case, text, line: backed_up(case, text),
     lambda case, text, line: _add(case, text),
     lambda case, text, line: _join(case, text),
     lambda case, text, line: iter(_bitrate(case, text, line)),
@@ -307,25 +309,37 @@ def _add(case: Case, text: str) -> Iterator[Alternative]:
     typed = match.group(1) or ""
     count = int(typed) if typed.isdecimal() else _COUNTS.get(typed.removesuffix("n"), 1)
     what = match.group(2)
-    what = re.sub(r" as .*", "", what)
     words = [what, what.removesuffix("s")] if count > 1 else [what]
     place = next(
         (p.id for p in case.places.values() if match.group(3) and fits(match.group(3), p.name)), None
     )
     at = f" at {case.places[place].name}" if place else ""
-    models = [m for m in case.models.values() if any(fits(w, m.found_by) for w in words)]
+    every = list(case.models.values())
+    models = [m for m in every if any(fits(w, m.found_by) for w in words)]
+    if not models:  # `a phone as backup`, `a backup phone`
+        words = [_AS_BACKUP.sub("", what).strip()]
+        models = [m for m in every if words[0] and fits(words[0], m.found_by)]
     for model in sorted(models, key=lambda m: _unlike(m, words)) if 0 < count <= _MOST_ADDED else ():
         name = f"{count} {model.device.name}" if count > 1 else f"a {model.device.name}"
+        where = ", on the internet" if stands_nowhere(model.device) else at
         edits = tuple(added(d) for d in new_devices(case.devices.values(), [(model, count)], place))
-        yield Alternative(title=f"Add {name}{at}", edits=edits)
+        yield Alternative(title=f"Add {name}{where}", edits=edits)
 
 
-def _unlike(model: Model, words: list[str]) -> tuple[bool, bool]:
-    """Whether a model is neither called so, nor of a kind that is."""
-    kind = model.device.kind.replace("-", " ")
-    return not any(fits(w, model.device.name) for w in words), not any(fits(w, kind) for w in words)
+_AS_BACKUP = re.compile(r" as .*|\b(?:backup|spare|failover|second)\b")
+
+
+def _unlike(model: Model, words: list[str]) -> tuple[bool, bool, bool]:
+    """Whether a model is not such a thing by the last words of its name, not called so at all, nor of a kind that is."""
+    name, kind = model.device.name.lower(), model.device.kind.replace("-", " ")
+    return (
+        not any(name.endswith(w) for w in words),
+        not any(fits(w, name) for w in words),
+        not any(fits(w, kind) for w in words),
+    )
 
 
 def _matching(case: Case, words: str) -> list[Device]:
-    """Devices whose name has all the words, each as the beginning of one of its own."""
-    return [d for d in case.devices.values() if fits(words, d.name)][:4]
+    """Devices whose name has all the words, each as the beginning of one of its own; the one that is called just so alone."""
+    found = [d for d in case.devices.values() if fits(words, d.name)]
+    return [d for d in found if d.name.lower() == words] or found[:4]

@@ -3,12 +3,13 @@
 import re
 from collections.abc import Iterator
 
-from humble_relay.core.frozen import free_id
+from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.places.distances import span_between
-from humble_relay.core.plan import Cable, Place, Span
+from humble_relay.core.plan import Cable, Place, Span, Uplink
 from humble_relay.core.plan.edits import Edit, Remove, SetField, added
 from humble_relay.core.plan.edits.amounts import amount_in
+from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.views.commands.alternatives import Alternative
@@ -184,4 +185,40 @@ def broken(case: Case, text: str) -> Iterator[Alternative]:
                 title=f"{case.link_name(id)}: {'broken' if off else 'mended'}",
                 edits=(SetField(noun="link", id=id, field="broken", value=off),),
                 pick=f"link:{id}",
+            )
+
+
+_LINES: dict[str, LineKind] = {"phone": "mobile", "mobile": "mobile", "modem": "mobile", "dongle": "mobile", "hotspot": "mobile", "4g": "mobile", "5g": "mobile", "lte": "mobile", "satellite": "satellite", "dsl": "dsl", "fibre": "fibre", "cable": "cable"}  # fmt: skip
+_BACKUP = r"(?:backup|spare|failover|second)"
+
+
+def backed_up(case: Case, text: str) -> Iterator[Alternative]:
+    """`add phone as backup at boathouse`, `backup modem`: an uplink more, which the router fails over to."""
+    kinds = "|".join(_LINES)
+    found = re.fullmatch(
+        rf"(?:add |new )?(?:an? )?(?:{_BACKUP} (?P<one>{kinds})|(?P<two>{kinds}) (?:as )?(?:an? )?{_BACKUP})(?: (?:line|uplink))?(?: (?:at|for|to|in) (?P<at>.+))?",
+        text,
+    )
+    if not found:
+        return
+    word = found["one"] or found["two"]
+    named_here = [t.id for t in named(case, found["at"] or "", ("place", "site", "router", "device"))]
+    sites = {case.places[id].site if id in case.places else id for id in named_here}
+    sites |= {
+        case.places[p].site for id in named_here if id in case.devices and (p := case.devices[id].place)
+    }
+    for router in case.plan.routers:
+        if router.uplinks and (not named_here or router.site in sites or router.id in named_here):
+            name = free_name(
+                f"Backup {word}, {case.sites[router.site].name}", {u.name for u in case.plan.uplinks}
+            )
+            id = free_id(f"backup-{word}", {u.id for u in case.plan.uplinks})
+            line = Uplink(id=id, name=name, site=router.site, kind=_LINES[word])
+            order = SetField(noun="router", id=router.id, field="uplinks", value=[*router.uplinks, id])
+            yield Alternative(
+                title=f"{router.name}: failover uplink {name}, after {case.uplinks[router.uplinks[0]].name}; measure it next",
+                edits=(added(line), order),
+                go="survey",
+                page="measure",
+                pick=f"uplink:{id}",
             )
