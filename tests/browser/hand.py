@@ -150,6 +150,33 @@ class Hand:
         self.strokes += 1
         self.settle()
 
+    def say(self, line: str, wanted: str = "") -> None:
+        """Types a line into the command bar, and takes the answer that is meant; Enter again where it is asked for first."""
+        self.page.evaluate("document.activeElement.blur()")
+        self.page.keyboard.press("/")
+        self.page.keyboard.type(line)
+        bar = self.page.get_by_role("dialog", name="Command bar")
+        expect(bar.get_by_role("listbox")).to_have_attribute("aria-busy", "false")
+        expect(bar.get_by_role("option").filter(has_text=wanted).first).to_be_visible()
+        moved = False
+        focused = self.page.locator("[role=option][data-focus]")
+        for _ in range(8):
+            if wanted in (focused.first.text_content() or ""):
+                break
+            self.page.keyboard.press("ArrowDown")
+            moved = True
+        self.page.keyboard.press("Enter")
+        again = bar.get_by_role("alert")
+        for _ in range(100):
+            if again.count() or not bar.count():
+                break
+            self.page.wait_for_timeout(20)
+        self.strokes += 1 + moved + again.count()
+        if again.count():
+            self.page.keyboard.press("Enter")
+        expect(bar).to_have_count(0)
+        self.settle()
+
     def measure(self, line: str, text: str) -> None:
         """Measurements of a line, pasted and added."""
         self.open("Measure")

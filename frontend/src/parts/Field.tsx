@@ -74,12 +74,13 @@ interface ChoiceProps<T extends string> extends Labelling {
 
 /** A choice among a few; kept once it rests, or on leaving. */
 export function Choice<T extends string>({ value, options, edits, none, ...rest }: ChoiceProps<T>) {
-  const { chosen, choose, leave } = useRested(value, edits);
+  const { chosen, unsaved, choose, leave } = useRested(value, edits);
   const unchosen = value === "" && !options.some(([key]) => key === "") ? "choose" : undefined;
   return (
     <Select
       {...rest}
       value={chosen}
+      unsaved={unsaved}
       options={options}
       none={none ?? unchosen}
       choose={(key) => choose(key as T)}

@@ -130,13 +130,14 @@ export function Select<T extends string>(
     choose: (value: T | "") => void;
     options: Options<T>;
     none?: string | undefined;
+    unsaved?: boolean;
     onBlur?: () => void;
   },
 ) {
-  const { label, hideLabel, width, value, choose, options, none, onBlur } = props;
+  const { label, hideLabel, width, unsaved, value, choose, options, none, onBlur } = props;
   const id = useId();
   return (
-    <Labelled {...{ id, label, hideLabel, width }}>
+    <Labelled {...{ id, label, hideLabel, width, unsaved }}>
       <select
         id={id}
         className="field"

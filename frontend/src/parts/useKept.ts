@@ -97,5 +97,10 @@ export function useRested<T extends string>(value: T | "", edits: (chosen: T) =>
     clearTimeout(timer.current);
     timer.current = window.setTimeout(() => void keep(chosen), RESTS_MS);
   };
-  return { chosen: draft ?? value, choose, leave: () => draft !== null && void keep(draft) };
+  return {
+    chosen: draft ?? value,
+    unsaved: draft !== null,
+    choose,
+    leave: () => draft !== null && void keep(draft),
+  };
 }

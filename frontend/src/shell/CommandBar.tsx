@@ -34,9 +34,12 @@ export default function CommandBar({
   const { edit } = useEdits();
   const { found, stale, isPending, error, refetch } = useAlternatives(open, line);
   const waiting = useRef<string | null>(null);
+  /** Whether an answer was gone to by the arrows: else Enter means the first. */
+  const moved = useRef(false);
   const [asked, setAsked] = useState<Asked | null>(null);
   const close = () => {
     waiting.current = null;
+    moved.current = false;
     setAsked(null);
     setLine("");
     onClose();
@@ -83,12 +86,17 @@ export default function CommandBar({
       className="fixed inset-0 z-40 flex items-end justify-center p-4"
       onMouseDown={(event) => event.target === event.currentTarget && close()}
       onKeyDownCapture={(event) => {
-        if (event.key.startsWith("Arrow")) setAsked(null);
-        if (event.key !== "Enter" || (!asked && found.length)) return;
+        if (event.key.startsWith("Arrow")) {
+          moved.current = true;
+          setAsked(null);
+        }
+        if (event.key !== "Enter" || (!asked && moved.current)) return;
         event.preventDefault();
         event.stopPropagation();
         if (asked) apply(asked.of);
-        else waiting.current = FIRST; // the answer is under way: its first line is chosen
+        else if (stale || !found[0])
+          waiting.current = FIRST; // the answer is under way
+        else void choose(found[0]);
       }}
       onKeyDown={(event) => {
         if (event.key === "Escape") close();
@@ -98,7 +106,13 @@ export default function CommandBar({
     >
       <div className="border-ink bg-sheet w-[46rem] max-w-full border-2 p-3 shadow-[4px_4px_0_var(--rule)]">
         <Combobox<Alternative | null> value={null} onChange={(chosen) => void choose(chosen)} immediate>
-          <ComboboxOptions static modal={false} as="ul" className="mb-2 max-h-72 overflow-y-auto">
+          <ComboboxOptions
+            static
+            modal={false}
+            as="ul"
+            aria-busy={stale}
+            className="mb-2 max-h-72 overflow-y-auto"
+          >
             {found.map((alternative) => (
               <ComboboxOption
                 as="li"
@@ -123,6 +137,7 @@ export default function CommandBar({
             autoComplete="off"
             onChange={(event) => {
               waiting.current = null;
+              moved.current = false;
               setAsked(null);
               setLine(event.target.value);
             }}

@@ -79,7 +79,7 @@ def read_command(case: Case, line: str) -> list[Alternative]:
     text = " ".join(line.lower().split())
     if not text:
         return []
-    if "://" in text or is_address(text.split(":")[0].split("/")[0]):
+    if ("://" in text and " " not in text) or is_address(text.split(":")[0].split("/")[0]):
         return list(_address(case, line))
     if found := _read(case, text, line):
         return found

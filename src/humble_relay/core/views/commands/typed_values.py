@@ -4,7 +4,7 @@ from typing import Any, NamedTuple
 
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.edits.amounts import amount_in
-from humble_relay.core.views.commands.naming import Named, fits
+from humble_relay.core.views.commands.naming import Named, fits, is_address
 from humble_relay.core.views.commands.quantities import format_in
 from humble_relay.core.views.thing_fields import ThingField
 
@@ -37,9 +37,22 @@ def typed_value(field: ThingField, text: str) -> Typed | None:
         case "format":
             wanted = format_in(typed)
             return Typed(wanted.model_dump(mode="json"), wanted.label) if wanted else None
+        case "text" if not _may_be(field.path, typed):
+            return None
         case "text":
             return Typed(typed, "•" * 8 if field.secret else typed) if typed else None
     return None
+
+
+def _may_be(path: str, typed: str) -> bool:
+    """Whether a text may stand in a field of addresses: an IP address there, no blank in a host or in the address of a stream."""
+    name = path.rpartition(".")[2]
+    if path.startswith("interface.address"):
+        return is_address(typed)
+    return (
+        name not in ("address", "host", "hardware_address", "gateway", "range", "view_address")
+        or " " not in typed
+    )
 
 
 def chosen(field: ThingField, text: str) -> Typed | None:
