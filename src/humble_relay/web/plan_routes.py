@@ -25,7 +25,7 @@ from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.core.show.next_show import for_next_show
 from humble_relay.core.views.command_bar import command_examples, read_command
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.report import Report, Trial, compared, report_on
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited, Redone, Restored, Undone

@@ -9,7 +9,7 @@ import pytest
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.views.command_bar import read_command
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.demo import demo_plan
 from humble_relay.examples import example_plan
 from tests.build import NOW

@@ -14,8 +14,8 @@ from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
-from humble_relay.core.views.commands.alternatives import Alternative
 from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import fits, heads, is_address, named, respelt
 from humble_relay.core.views.commands.quantities import number_in, rate_in
 from humble_relay.core.views.commands.rearrange import (
@@ -40,9 +40,9 @@ _MIXERS, _RUNS = 3, 4
 
 
 _VERB = re.compile(r"^(?:send|show|find|go to|look at|select|open) ")
-Reading = Callable[[Case, str, str], Iterator[Alternative]]
+LineReading = Callable[[Case, str, str], Iterator[Alternative]]
 """A way to read a line: of the case, the line in small letters, and as it was typed."""
-_READINGS: tuple[Reading, ...] = (
+_READINGS: tuple[LineReading, ...] = (
     lambda case, text, line: _whole_names(case, text),
     lambda case, text, line: pages_named(case, text),
     lambda case, text, line: papers_named(case, text),

@@ -10,7 +10,7 @@ from humble_relay.core.frozen import free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.edits import Edit, SetPort, added
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import fits, is_address
 
 _COLUMNS = {

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from humble_relay.core.addressing.subnets import subnet
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 
 _HEAD = re.compile(r"^(?:\d+: )?([\w.-]+): |^(\S.*adapter .*):\s*$")
 _ADDRESS = re.compile(r"(?:\binet |IPv4 Address[ .]*: ?)(\d+\.\d+\.\d+\.\d+)(?:/(\d+))?")
@@ -17,7 +17,7 @@ _GATEWAY = re.compile(r"(?:Default Gateway[ .]*: ?|default via )(\d+\.\d+\.\d+\.
 _MOST = 6
 
 
-class Interface(NamedTuple):
+class NamedInterface(NamedTuple):
     """One interface with an address; what was not said is empty."""
 
     name: str
@@ -52,7 +52,7 @@ def interfaces_in(case: Case, text: str) -> tuple[list[Alternative], list[str]]:
     return found, []
 
 
-def _interfaces(text: str) -> list[Interface]:
+def _interfaces(text: str) -> list[NamedInterface]:
     """The interfaces that have an IPv4 address, but loopback."""
     found, name, mac = [], "", ""
     for line in text.splitlines():
@@ -61,7 +61,7 @@ def _interfaces(text: str) -> list[Interface]:
         if other := _MAC.search(line):
             mac = other.group(1).replace("-", ":").lower()
         if (at := _ADDRESS.search(line)) and not at.group(1).startswith("127."):
-            found.append(Interface(name, at.group(1), int(at.group(2) or 0), mac))
+            found.append(NamedInterface(name, at.group(1), int(at.group(2) or 0), mac))
         if (mask := _MASK.search(line)) and found and not found[-1].bits:
             found[-1] = found[-1]._replace(bits=_bits(mask.group(1)))
         if found and mac and not found[-1].mac and found[-1].name == name:
@@ -77,7 +77,7 @@ def _bits(mask: str) -> int:
     return number.bit_count()
 
 
-def _offers(case: Case, interface: Interface) -> list[Alternative]:
+def _offers(case: Case, interface: NamedInterface) -> list[Alternative]:
     sockets = [
         (f"{d.id}/{p.id}", d, p)
         for d in case.devices.values()

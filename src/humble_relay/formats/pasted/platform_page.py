@@ -7,7 +7,7 @@ from humble_relay.core.hidden_text import left_out
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import Edit, SetField
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 
 _URL = re.compile(r"\b(?:rtmps?|srt)://\S+", re.IGNORECASE)
 _KEY = re.compile(
@@ -18,10 +18,10 @@ _LABEL = re.compile(
     re.IGNORECASE,
 )
 """A line that only says what the next one is."""
-Found = tuple[list[Alternative], list[str]]
+PageRead = tuple[list[Alternative], list[str]]
 
 
-def page_in(case: Case, text: str) -> Found:
+def page_in(case: Case, text: str) -> PageRead:
     """For each stream to a platform, those first that go to the host that is named: the platform's host and application, the stream's
     key. Nothing where the text has no address of a server."""
     url, key = _URL.search(text), _KEY.search(_URL.sub(" ", text))

@@ -2,7 +2,7 @@
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.formats.pasted.device_list import devices_in
 from humble_relay.formats.pasted.interface_list import interfaces_in
 from humble_relay.formats.pasted.platform_page import page_in

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.stages import STAGES, Stage
-from humble_relay.core.views.commands.alternatives import Action, Alternative
+from humble_relay.core.views.commands.line_meaning import Action, Alternative
 from humble_relay.core.views.commands.naming import Named, fits, named
 from humble_relay.core.views.sheets import all_papers
 

@@ -12,7 +12,7 @@ from humble_relay.core.plan.edits.amounts import amount_in
 from humble_relay.core.plan.networks import LineKind
 from humble_relay.core.plan.survey import Measurement
 from humble_relay.core.plan.vocabulary import ends_of
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import Named, fits, named
 from humble_relay.core.views.commands.quantities import rate_in
 

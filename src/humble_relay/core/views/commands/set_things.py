@@ -10,7 +10,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Noun, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.vocabulary import ends_of
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import Named, fits, heads, is_address, named
 from humble_relay.core.views.commands.quantities import format_in, number_in, rate_in
 from humble_relay.core.views.commands.typed_values import Typed, chosen, setting, typed_value

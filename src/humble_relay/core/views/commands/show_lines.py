@@ -7,7 +7,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.plan.edits import SetField
 from humble_relay.core.plan.moments import typed_moment
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.quantities import format_in, rate_in
 
 

@@ -7,7 +7,7 @@ from humble_relay.core.judgement import proven
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Aim
 from humble_relay.core.plan.vocabulary import ends_of
-from humble_relay.core.views.commands.alternatives import Alternative
+from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import named
 from humble_relay.core.views.thing_pane import pane_of
 
