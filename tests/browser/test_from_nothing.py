@@ -275,7 +275,7 @@ def two_ports(hand: Hand) -> None:
 
 
 def lan_cameras_by_typed_lines(hand: Hand) -> None:
-    """The same show by somebody who types: lines wherever one will do."""
+    """The same show by a technician who types: lines wherever one will do."""
     for line, wanted in (
         ("start 12 Dec 2026 19:00", "starts"),
         ("ends 20:00", "ends"),

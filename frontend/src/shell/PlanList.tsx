@@ -6,6 +6,7 @@ import { set } from "../api/edits";
 import { FORM } from "../api/form";
 import { newId } from "../api/outbox";
 import { whenChanged } from "../api/tabs";
+import { FileButton } from "../parts/FileButton";
 import { Select } from "../parts/inputs";
 import { HERE, moment, wall } from "../parts/numbers";
 import { FirstThing, Section } from "../parts/Section";
@@ -189,7 +190,6 @@ function BeginForm(props: {
 }) {
   const [name, setName] = useState("");
   const [start, setStart] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   return (
     <form
       className="flex flex-wrap items-end gap-3"
@@ -227,21 +227,11 @@ function BeginForm(props: {
         Begin a plan
       </button>
       <span className="text-faint pb-1">or</span>
-      <button type="button" className="button" onClick={() => file.current?.click()}>
-        Import a plan file
-      </button>
-      <input
-        ref={file}
-        type="file"
+      <FileButton
+        label="Plan file"
+        words="Import a plan file"
         accept="application/json,.json"
-        className="sr-only"
-        aria-label="Plan file"
-        tabIndex={-1}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen) props.onImport(chosen);
-        }}
+        onFile={props.onImport}
       />
     </form>
   );

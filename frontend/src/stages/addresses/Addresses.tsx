@@ -155,7 +155,7 @@ function Networks() {
           <div className="mb-1 flex items-end justify-between gap-4">
             <h3>{strip.name}</h3>
             <Choice
-              label={`Way out of ${strip.name}`}
+              label={`Uplink of ${strip.name}`}
               width="w-56"
               none="none"
               value={strip.uplink ?? ""}

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, type Device, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
 import { KINDS } from "../../api/vocabulary";
+import { FileButton } from "../../parts/FileButton";
 import { Select } from "../../parts/inputs";
 import { Section } from "../../parts/Section";
 import { Wrong } from "../../parts/Wrong";
@@ -220,7 +221,6 @@ function ModelLine(props: {
 
 /** The models as files, and a device of one's own. */
 function FilesOfModels({ onBuild, onBring }: { onBuild: () => void; onBring: (picked: File) => void }) {
-  const file = useRef<HTMLInputElement>(null);
   return (
     <span className="flex flex-wrap gap-x-4">
       <button type="button" className="link" onClick={onBuild}>
@@ -235,21 +235,12 @@ function FilesOfModels({ onBuild, onBring }: { onBuild: () => void; onBring: (pi
       <a className="link" href="/api/gear.csv" download>
         CSV
       </a>
-      <button type="button" className="link" onClick={() => file.current?.click()}>
-        Import models
-      </button>
-      <input
-        ref={file}
-        type="file"
+      <FileButton
+        label="Gear file"
+        words="Import models"
         accept=".json,.csv,application/json,text/csv"
-        className="sr-only"
-        aria-label="Gear file"
-        tabIndex={-1}
-        onChange={(event) => {
-          const picked = event.target.files?.[0];
-          event.target.value = "";
-          if (picked) onBring(picked);
-        }}
+        className="link"
+        onFile={onBring}
       />
     </span>
   );

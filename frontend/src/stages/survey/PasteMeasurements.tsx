@@ -1,6 +1,7 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
 import { useEdits, usePlan } from "../../api/plan";
+import { FileButton } from "../../parts/FileButton";
 import { Select, TextInput } from "../../parts/inputs";
 import { HERE, typedNumber } from "../../parts/numbers";
 import { Section } from "../../parts/Section";
@@ -118,7 +119,6 @@ function PasteBox(props: {
   notKept: boolean;
 }) {
   const { name, text, write, read } = props;
-  const file = useRef<HTMLInputElement>(null);
   return (
     <div className="flex items-end gap-3" data-not-kept={props.notKept ? "" : undefined}>
       <textarea
@@ -135,20 +135,10 @@ function PasteBox(props: {
         <button type="button" className="button" disabled={!text.trim()} onClick={() => void read(text)}>
           Read it
         </button>
-        <button type="button" className="button" onClick={() => file.current?.click()}>
-          From a file
-        </button>
-        <input
-          ref={file}
-          type="file"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="Measurement file"
-          onChange={async (event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = "";
-            if (chosen) void read((await chosen.text()).slice(0, 1_500_000));
-          }}
+        <FileButton
+          label="Measurement file"
+          words="From a file"
+          onFile={async (chosen) => void read((await chosen.text()).slice(0, 1_500_000))}
         />
       </div>
     </div>

@@ -48,7 +48,7 @@ _TERMS: tuple[tuple[str, str, str], ...] = (
     ("Reorder buffer", "How long a bonded uplink holds packets back to put them in order.", ""),
     ("Residual loss", "What stays lost after every retransmission that was in time.", ""),
     ("Round-trip time (RTT)", "How long a packet and its answer take, in ms.", "RFC 2681"),
-    ("Stream key", "The secret that tells a platform whose stream it is. Whoever has it can go live.", ""),
+    ("Stream key", "The secret that tells a platform whose stream it is. Anyone who has it can go live.", ""),
     ("Subnet, mask", "Which addresses are on one network: 192.168.20.0/24 is 192.168.20.0 to 192.168.20.255.", "RFC 4632"),
     ("Tally", "Lamp or picture that tells a camera operator that the camera is on program.", ""),
     ("Talk-back", "The voice line from the desk to the camera operators.", ""),
