@@ -154,8 +154,10 @@ def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: st
     found = client.post(f"{plan}/command", json={"line": "feed 5.5 mb"}).json()
     assert found[0]["edits"][0]["value"] == 5.5
     client.put("/api/stock/x", json={"id": "x", "model": "Teasel Field camera", "count": 1})
-    line = client.post(f"{plan}/command", json={"line": "camera to encoder"}).json()
-    assert line == []  # the encoder's one input is taken
+    (answer,) = client.post(f"{plan}/command", json={"line": "camera to encoder"}).json()
+    assert not answer["edits"] and "in use" in answer["title"]  # the encoder's one input is taken
+    pasted = client.post(f"{plan}/asked/pasted", json={"text": "see you at four"}).json()
+    assert pasted == {"alternatives": [], "not_understood": ["see you at four"]}
     found = client.get(f"{plan}/routes", params={"source": "camera", "end": "encoder"}).json()
     assert found["routes"] == [] and "in use" in found["why_not"]
 
