@@ -154,7 +154,7 @@ def test_what_a_line_means_and_how_two_devices_join(client: TestClient, plan: st
     found = client.post(f"{plan}/command", json={"line": "feed 5.5 mb"}).json()
     assert found[0]["edits"][0]["value"] == 5.5
     client.put("/api/stock/x", json={"id": "x", "model": "Teasel Field camera", "count": 1})
-    (answer,) = client.post(f"{plan}/command", json={"line": "camera to encoder"}).json()
+    answer, *_ = client.post(f"{plan}/command", json={"line": "camera to encoder"}).json()
     assert not answer["edits"] and "in use" in answer["title"]  # the encoder's one input is taken
     pasted = client.post(f"{plan}/asked/pasted", json={"text": "see you at four"}).json()
     assert pasted == {"alternatives": [], "not_understood": ["see you at four"]}

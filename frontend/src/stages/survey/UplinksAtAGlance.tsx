@@ -26,7 +26,7 @@ export function UplinksAtAGlance() {
       {uplinks.map((uplink) => (
         <div
           key={uplink.id}
-          className="border-rule grid items-baseline gap-x-4 border-t py-1.5 sm:grid-cols-[180px_150px_minmax(0,1fr)_auto]"
+          className="border-rule grid items-baseline gap-x-4 border-t py-1.5 sm:grid-cols-[160px_190px_minmax(0,1fr)_auto]"
         >
           <div>
             <PickButton noun="uplink" id={uplink.id} name={uplink.name} />
