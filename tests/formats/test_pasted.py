@@ -86,5 +86,14 @@ def test_a_list_of_devices_is_read_with_headings_or_without_and_what_is_not_unde
         "boathouse",
         "net-loft",
     ]
+    for wrong in (
+        IPCONFIG.replace("192.168.20.77", "999.168.20.77"),
+        IFCONFIG.replace("0xffffff00", "300.0.0.0"),
+        f"a\t{'b' * 150_000}",
+        "rtmp://[::1/live",
+    ):
+        assert not any(
+            a.edits for a in read_pasted(CASE, wrong).alternatives if "77" in a.title or "rtmp" in a.title
+        )
     nothing = read_pasted(CASE, "see you at four\nbring cake")
     assert not nothing.alternatives and nothing.not_understood == ("see you at four", "bring cake")

@@ -48,6 +48,17 @@ def test_of_two_hundred_lines_most_are_understood_and_the_rest_answered() -> Non
         assert read_command(case(of), line), line
 
 
+@pytest.mark.parametrize(
+    "line",
+    [
+        f"boathouse fibre {'9' * 30} up", f"add place {'x' * 120}", f"alder {'9' * 400} mb", "forward 99999 to net loft decoder", "start 40 Feb", "rename alder ",
+        "add phone as backup at nowhere", "add 99999 cameras", "((((", "alder key", "move to", "remove", "print \x00", "é" * 200, "1080p999", "slipway to slipway 40 m",
+    ],
+)  # fmt: skip
+def test_what_no_plan_can_hold_is_answered_and_breaks_nothing(line: str) -> None:
+    assert all(a.title for a in read_command(case("regatta"), line))
+
+
 @pytest.mark.parametrize(("of", "line"), [(of, line) for of, line, _ in LINES])
 def test_what_is_offered_can_be_made(of: str, line: str) -> None:
     """Each of the first answers is made on the plan: it is taken, or refused with a reason, and says what it would do."""

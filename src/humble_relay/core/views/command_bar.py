@@ -4,11 +4,14 @@ import re
 from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
+from pydantic import ValidationError
+
 from humble_relay.core.bonding.modems import modem_port, with_modems
 from humble_relay.core.catalogue.gear import Model, new_devices, stands_nowhere
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import ENDS, Carries, Device, Noun, Port
 from humble_relay.core.plan.edits import SetField, added
+from humble_relay.core.plan.edits.draft import plain_reason
 from humble_relay.core.plan.stages import STAGES
 from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
@@ -97,8 +100,16 @@ def _whole_names(case: Case, text: str) -> Iterator[Alternative]:
                 yield picked(case, thing)
 
 
+def _taken(reading: LineReading, case: Case, text: str, line: str) -> Iterator[Alternative]:
+    """What a reading says; of what no plan can hold (a name too long, a rate too high) why not."""
+    try:
+        yield from reading(case, text, line)
+    except ValidationError as error:
+        yield Alternative(title=plain_reason(error))
+
+
 def _read(case: Case, text: str, line: str) -> list[Alternative]:
-    every = chain.from_iterable(reading(case, text, line) for reading in _READINGS)
+    every = chain.from_iterable(_taken(reading, case, text, line) for reading in _READINGS)
     seen = set[str]()
     fresh = (a for a in every if not (a.title in seen or seen.add(a.title)))  # type: ignore[func-returns-value]
     return list(islice(fresh, _MOST))

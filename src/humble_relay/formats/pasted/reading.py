@@ -1,5 +1,7 @@
 """What a pasted text may mean for a plan: alternatives to choose from, and the lines that were not understood."""
 
+import csv
+
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.views.commands.line_meaning import Alternative
@@ -20,7 +22,10 @@ class PasteReading(Frozen):
 def read_pasted(case: Case, text: str) -> PasteReading:
     """The text read in each way that fits it; nothing of it is kept, and no secret of it is in a title."""
     for read in (interfaces_in, page_in, devices_in):
-        found, left = read(case, text)
+        try:
+            found, left = read(case, text)
+        except (ValueError, csv.Error):  # looks like it and is not: an address of 999, a cell without end
+            continue
         if found:
             return PasteReading(alternatives=tuple(found), not_understood=tuple(left))
     return PasteReading(

@@ -1,6 +1,7 @@
 """Amounts as they are typed, in another unit than the field's: what each typed unit is worth in the field's own."""
 
 import re
+from math import isfinite
 
 _BITS = {f"{prefix}{word}": worth for prefix, worth in (("k", 0.001), ("m", 1.0), ("g", 1000.0)) for word in ("", "b", "bit", "bits", "bps", "b/s", "bit/s")}  # fmt: skip
 _BYTES = {"kB/s": 0.008, "MB/s": 8.0, "GB/s": 8000.0}
@@ -36,4 +37,4 @@ def amount_in(text: str, unit: str) -> float | None:
     value, typed = float(found.group(1).replace(",", ".")), found.group(2).strip()
     known = AMOUNTS.get(unit, {unit.lower(): 1.0})
     worth = 1.0 if not typed else known.get(typed, known.get(typed.lower()))
-    return None if worth is None else round(value * worth, 6)
+    return round(value * worth, 6) if worth is not None and isfinite(value) else None
