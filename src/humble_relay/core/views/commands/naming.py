@@ -42,6 +42,8 @@ def named(
         if words and fits(words, name := name_of(case, noun, x))
     ]
     whole = [x for x in found if x.name.lower() == words]
+    if words.replace(" ", "").isdigit():  # a number alone is no name, though one of a name's words
+        return whole
     return sorted(whole or found, key=lambda x: len(x.name))[: _MOST * 2]
 
 
