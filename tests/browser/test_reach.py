@@ -151,7 +151,7 @@ def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, 
     new = routes.get_by_role("form", name="New entry of static routes")
     new.get_by_label("To range").fill("10.5.0.0/24")
     new.get_by_role("button", name="Add").click()
-    expect(new.get_by_role("alert")).to_have_text("Not understood: next router.")
+    expect(new.get_by_role("alert")).to_have_text("Say the next router first.")
     new.get_by_label("Next router").fill("192.168.99.250")
     new.get_by_role("button", name="Add").click()
     entry = routes.get_by_role("group", name="Entry 1 of static routes")

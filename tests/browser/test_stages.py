@@ -89,7 +89,7 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     page = at("signal/links")
     length = page.get_by_label(re.compile("^Length of Slipway camera, SDI out"))
     length.fill("forty")
-    expect(page.get_by_role("alert")).to_contain_text("Write a number")
+    expect(page.get_by_role("alert")).to_contain_text("Write a number in m")
     length.fill("400")
     expect(docket(page, "is 400 m of SDI coax")).to_contain_text("would come")
     length.press("Enter")

@@ -57,8 +57,9 @@ export function NumberField({ value, edits, least = 0, optional, measured, ...re
       value={value === null || value === undefined ? "" : String(value)}
       edits={(text) => {
         if (!text.trim() && optional) return edits(null);
-        const number = typedAmount(text, rest.unit ?? measured);
-        if (number === null) return `Write a number${rest.unit ? ` in ${rest.unit}` : ""}, such as 5.5.`;
+        const unit = rest.unit || measured;
+        const number = typedAmount(text, unit);
+        if (number === null) return `Write a number${unit ? ` in ${unit}` : ""}, such as 5.5.`;
         return number < least ? `Write ${least} or more.` : edits(number);
       }}
     />

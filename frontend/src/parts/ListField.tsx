@@ -84,7 +84,8 @@ function AnotherItem({
   const keep = async () => {
     const made = Object.fromEntries(parts.map((part) => [part.path, typedAs(part, now(part))]));
     const missing = parts.find((part) => made[part.path] === undefined || made[part.path] === "");
-    setWrong(missing ? `Not understood: ${missing.label.toLowerCase()}.` : null);
+    const what = missing?.label.toLowerCase();
+    setWrong(missing ? (now(missing).trim() ? `Not understood: ${what}.` : `Say the ${what} first.`) : null);
     if (!missing && (await add(made))) setTyped(null);
   };
   if (!typed)

@@ -10,7 +10,7 @@ export function PickButton(props: { noun: PickedNoun; id: string; name: string; 
   return (
     <button
       type="button"
-      className={on ? "cursor-pointer font-semibold" : "link text-left"}
+      className={`text-left ${on ? "cursor-pointer font-semibold" : "link"}`}
       aria-pressed={on}
       onClick={() => pick(on ? null : { noun, id })}
     >
