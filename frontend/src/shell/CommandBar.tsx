@@ -65,8 +65,8 @@ export default function CommandBar({
       return does(chosen);
     }
     // What adds a finding, or has to be bought, is shown before it is done.
-    const come = await comesOf(standing.id, chosen).catch(() => []);
-    if (come.length || chosen.to_get?.length) setAsked({ of: chosen, come });
+    const come = await comesOf(standing.id, chosen).catch(() => null);
+    if (!come || come.length || chosen.to_get?.length) setAsked({ of: chosen, come });
     else apply(chosen);
   };
   useEffect(() => {
@@ -150,10 +150,10 @@ export default function CommandBar({
   );
 }
 
-/** An alternative that is chosen and not yet done, and the findings that it would add. */
+/** An alternative that is chosen and not yet done, and the findings that it would add; null where that could not be looked up. */
 interface Asked {
   of: Alternative;
-  come: readonly Finding[];
+  come: readonly Finding[] | null;
 }
 
 async function comesOf(id: string, chosen: Alternative): Promise<readonly Finding[]> {
@@ -169,7 +169,8 @@ function BeforeItIsDone({ asked }: { asked: Asked }) {
   return (
     <div role="alert" className="border-accent bg-wash mt-2 border-l-4 px-3 py-1 text-small">
       {of.to_get?.length ? <p>To be got first: {of.to_get.join(", ")}.</p> : null}
-      {come.map((finding) => (
+      {!come && <p>What it would change could not be looked up.</p>}
+      {come?.map((finding) => (
         <p key={finding.id} className="flex gap-1.5">
           <SeverityMark severity={finding.severity} />
           <span>would come: {finding.wrong}</span>
