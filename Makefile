@@ -3,26 +3,31 @@ PY := .venv/bin/python
 SUDO := $(if $(filter 0,$(shell id -u)),env,sudo)
 SYSTEM_PACKAGES := chromium-headless-shell iperf3 iproute2 nftables dnsmasq-base srt-tools ffmpeg openssl procps
 SYSTEM_TOOLS := chromium-headless-shell iperf3 ip nft dnsmasq srt-live-transmit ffmpeg openssl pgrep
-# Tests go to whichever core is free; the few that need each other are in a group (pytest.mark.xdist_group).
+# Tests go to whichever process is free; the few that need each other are in a group (pytest.mark.xdist_group). Three share two
+# cores: one of them always waits for a browser or a server.
 ON_ALL_CORES := --numprocesses auto --dist loadgroup
+THREE := --numprocesses 3 --dist loadgroup
 # What mostly waits (lines and players in real time, networks of the kernel) runs beside what computes, which gives way to it; one
 # line at a time, for they would be in each other's way.
 WAITING := tests/core/transport/test_real_lines.py tests/formats/test_players.py tests/web/test_meter.py
 NETWORKS := tests/core/reach/test_kernel.py
+IDLE := chrt --idle 0  # also what raises its own priority, as browsers do
 BESIDE := $(addprefix --ignore ,$(WAITING) $(NETWORKS))
+INTERFACE := tests/browser tests/web
+CORE := tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 # What is compiled once is not compiled again by every process of the tests.
 export PYTHONDONTWRITEBYTECODE :=
 .DELETE_ON_ERROR:
-.PHONY: demo dev test test-waiting test-networks test-long check wheel soak coverage bench lint types build check-types clean
+.PHONY: demo dev test test-waiting test-networks test-rest test-unwatched check wheel soak coverage bench lint types build check-types clean
 
 demo: .make/python .make/frontend
 	$(PY) -m humble_relay demo --data data/demo
 
+# The interface's tests first, for they are the longest: what is short fills the end. WATCHED=yes has the core watched by coverage.
 test: .make/python .make/frontend .make/system
 	cd frontend && vitest run --silent
-	$(MAKE) --no-print-directory --jobs 4 --output-sync=target test-waiting test-networks coverage test-long
-	$(PY) -m pytest --numprocesses 3 --dist loadgroup --ignore tests/web/test_meter.py tests/browser tests/web
+	$(MAKE) --no-print-directory --jobs 4 --output-sync=target test-waiting test-networks $(if $(WATCHED),coverage test-unwatched,test-rest)
 
 test-waiting:
 	$(PY) -m pytest --numprocesses 1 $(WAITING)
@@ -30,18 +35,21 @@ test-waiting:
 test-networks:
 	$(PY) -m pytest --numprocesses 1 $(NETWORKS)
 
-test-long:
-	nice -n 19 $(PY) -m pytest --numprocesses 2 $(BESIDE) -m no_cover tests/core tests/formats
+test-rest:
+	$(IDLE) $(PY) -m pytest $(THREE) $(BESIDE) $(INTERFACE) $(CORE)
+
+test-unwatched:
+	$(IDLE) $(PY) -m pytest $(THREE) $(BESIDE) -m no_cover $(INTERFACE) $(CORE)
 
 # The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched halves
-# the speed: the long ones (`no_cover`) run beside them unwatched.
+# the speed: the long ones, and those of the interface (`no_cover`), run beside them unwatched.
 coverage: .make/python .make/system
-	nice -n 19 $(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
+	$(IDLE) $(PY) -m pytest --numprocesses 1 $(BESIDE) -m "not no_cover" --cov --cov-report=term-missing:skip-covered $(CORE)
 
 # The seeded suites at their full size, of which `make test` runs a part (tests/soak.py): 500 sound shows, each broken in every way
 # it can be; 400 networks held against the kernel's; a server killed at many more moments; the largest plan; every show from nothing.
 soak: .make/python .make/frontend .make/system
-	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/allocation tests/core/measurements tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/formats/test_mutated.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/browser/test_from_nothing.py
+	SOAK=1 $(PY) -m pytest $(ON_ALL_CORES) tests/core/judgement/test_breaking.py tests/core/allocation tests/core/measurements tests/core/reach/test_kernel.py tests/core/signal/test_finder.py tests/formats/test_mutated.py tests/web/test_killed.py tests/web/test_crowd.py tests/web/test_outlived.py tests/web/test_bounds.py tests/browser
 
 # The wheel in an empty environment elsewhere: front end and data are in it, or this fails.
 wheel: .make/python .make/frontend

@@ -68,7 +68,7 @@ class Hand:
         target = self.field(label, within)
         target.click()
         self.page.keyboard.press("Control+A")
-        self.page.keyboard.type(text)
+        self.page.keyboard.insert_text(text)
         self.page.keyboard.press("Enter")
         self.strokes += 1
         self.settle_if_open()
@@ -154,7 +154,7 @@ class Hand:
         """Types a line into the command bar, and takes the answer that is meant; Enter again where it is asked for first."""
         self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press("/")
-        self.page.keyboard.type(line)
+        self.page.keyboard.insert_text(line)
         bar = self.page.get_by_role("dialog", name="Command bar")
         expect(bar.get_by_role("listbox")).to_have_attribute("aria-busy", "false")
         expect(bar.get_by_role("option").filter(has_text=wanted).first).to_be_visible()

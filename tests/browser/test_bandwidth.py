@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from humble_relay.demo import DEMO_ID
+from tests import soak
 from tests.server import Server
 
 
@@ -85,6 +86,7 @@ def test_a_bitrate_dragged_flips_the_answer_where_the_sum_says(page: Page, serve
     expect(page.get_by_label("Video bitrate", exact=True).first).to_have_value("5.5")
 
 
+@soak.further
 def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, server: Server) -> None:
     at(page, server, "bandwidth/best-fit")
     compare = page.get_by_role("region", name="Pushed to each, or once to a relay")
@@ -119,6 +121,7 @@ def test_the_best_that_fits_is_asked_for_looked_at_and_applied(page: Page, serve
     expect(best.get_by_text("The plan sends so already.").first).to_be_visible(timeout=20_000)
 
 
+@soak.further
 def test_a_stream_goes_by_another_line_of_its_router(page: Page, server: Server) -> None:
     at(page, server, "bandwidth/streams")
     page.get_by_role("heading", name="Program to Alder").get_by_role("button").click()

@@ -7,8 +7,10 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Browser, Page, expect
 
+from tests import soak
 from tests.browser.test_screens import FURTHER, GO, PLAN, STAGES, serious
 from tests.server import Server
+from tests.soak import WHOLE
 
 
 def at(page: Page, server: Server, stage: str) -> None:
@@ -25,6 +27,7 @@ def saved(page: Page, version: int) -> None:
     expect(page.get_by_role("status").first).to_have_text(f"Saved, version {version}")
 
 
+@soak.further
 def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_plan(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
@@ -89,6 +92,7 @@ def test_a_box_of_ones_own_is_copied_changed_by_keys_kept_and_changed_in_the_pla
     expect(page.get_by_role("dialog")).to_contain_text("changed Tide mixer")
 
 
+@soak.further
 def test_a_site_is_added_in_a_line_and_places_move_on_a_drawing_to_scale(page: Page, server: Server) -> None:
     at(page, server, "brief/places")
     page.get_by_label("Another site, home or town").fill("Chandlery")
@@ -157,6 +161,7 @@ def test_raster_rate_and_scan_in_one_breath_are_all_kept(page: Page, server: Ser
         "width": 1280, "height": 720, "rate": "25", "scan": "i"}  # fmt: skip
 
 
+@soak.further
 def test_single_keys_are_changed_and_switched_off(page: Page, server: Server) -> None:
     at(page, server, "brief")
     page.keyboard.press("?")
@@ -208,14 +213,18 @@ def test_a_deleted_plan_is_taken_back_until_the_page_is_left_and_a_show_begins_f
     assert asked(server).status_code == 404
 
 
+SIZES = ((1024, 700), (640, 400), (390, 844))
+
+
+@soak.further
 def test_nothing_is_wider_than_the_screen(page: Page, server: Server) -> None:
     """640 × 400 CSS pixels are 1280 × 800 at 200 % zoom (WCAG 2.2, 1.4.10)."""
     at(page, server, "brief")
-    for stage in (*STAGES, *FURTHER):
+    for number, stage in enumerate((*STAGES, *FURTHER)):
         page.evaluate(GO, f"{PLAN}/{stage}")
         expect(page.get_by_role("main").get_by_role("heading").first).to_be_visible()
         page.wait_for_timeout(250)
-        for width, height in ((1024, 700), (640, 400), (390, 844)):
+        for width, height in SIZES if WHOLE else SIZES[number % 3 :][:1]:
             page.set_viewport_size({"width": width, "height": height})
             page.wait_for_timeout(120)
             wide = page.evaluate(
@@ -224,6 +233,7 @@ def test_nothing_is_wider_than_the_screen(page: Page, server: Server) -> None:
             assert wide[0] <= width and wide[1] <= 0, (stage, width, wide)
 
 
+@soak.further
 def test_long_work_says_so_and_can_be_cancelled_and_what_undo_took_away_is_not_on_the_screen(
     page: Page, server: Server
 ) -> None:

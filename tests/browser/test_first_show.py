@@ -6,6 +6,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Locator, Page, expect
 
+from tests import soak
 from tests.server import Server
 
 TABS_AWAY = """e => {
@@ -69,6 +70,7 @@ def findings(page: Page) -> Locator:
     return page.locator("#docket > ul > li")
 
 
+@soak.further
 def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Server, tmp_path: Path) -> None:
     page.goto(server.url)
     fill(page, "Name of the show", "Harbour Talk")

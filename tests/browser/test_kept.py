@@ -8,6 +8,7 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
+from tests import soak
 from tests.browser.conftest import opened
 from tests.server import Server
 
@@ -80,6 +81,7 @@ def test_a_change_whose_answer_was_lost_is_made_once(page: Page, server: Server)
     assert "humble-relay:unsent" not in storage(page)
 
 
+@soak.further
 def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
     browser: Browser, page: Page, server: Server
 ) -> None:
@@ -116,6 +118,7 @@ def test_an_hour_offline_in_two_tabs_and_a_closed_laptop_arrive_once(
     assert "unsent" not in storage(again)
 
 
+@soak.further
 def test_a_stock_line_typed_while_the_server_is_away_stays_until_it_is_kept(
     page: Page, server: Server
 ) -> None:
@@ -148,6 +151,7 @@ def test_a_measurement_is_struck_out_and_counts_again(page: Page, server: Server
     expect(strikes).to_have_count(count + 1)
 
 
+@soak.further
 def test_a_plan_is_deleted_only_after_what_goes_with_it_was_read(page: Page, server: Server) -> None:
     page.goto(server.url)
     page.get_by_role("button", name="Delete Saltmere Lantern Regatta").click()
@@ -162,6 +166,7 @@ def test_a_plan_is_deleted_only_after_what_goes_with_it_was_read(page: Page, ser
     assert httpx.get(f"{server.url}/api{PLAN}").status_code == 404
 
 
+@soak.further
 def test_beyond_this_machine_the_code_is_asked_for_once(browser: Browser, tmp_path: Path) -> None:
     server = Server(tmp_path / "data", "demo", "--host", "0.0.0.0", "--name", "127.0.0.1").start()
     try:
@@ -179,6 +184,7 @@ def test_beyond_this_machine_the_code_is_asked_for_once(browser: Browser, tmp_pa
         server.kill()
 
 
+@soak.further
 def test_from_a_revision_that_rotted_there_is_a_way_back(page: Page, server: Server) -> None:
     edit = {"kind": "set", "noun": "show", "field": "name", "value": "Lanterns rotten"}
     with server.client() as client:

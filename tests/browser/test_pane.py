@@ -8,8 +8,10 @@ from playwright.sync_api import Page, expect
 from humble_relay.core.catalogue.glossary import glossary
 from humble_relay.core.plan import NOUNS
 from humble_relay.demo import demo_plan
+from tests import soak
 from tests.browser.test_screens import GO
 from tests.server import Server
+from tests.soak import part
 
 PLAN = "/plans/saltmere-lantern-regatta"
 
@@ -54,6 +56,7 @@ def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
     things = [
         (noun, row.typed_at, x.id) for noun, row in NOUNS.items() for x in getattr(plan, row.collection)
     ]
+    things = list(part(things, 3))
     for noun, stage, id in things:
         page.evaluate(GO, f"{PLAN}/{stage}?pick={noun}:{id}")
         page.wait_for_function(
@@ -75,6 +78,7 @@ PASTE = """(field, text) => {
 }"""
 
 
+@soak.further
 def test_many_are_changed_at_once_in_a_table_and_pasted_into_it(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/survey/uplinks")
     table = page.get_by_role("region", name="Uplinks")
@@ -99,6 +103,7 @@ def test_many_are_changed_at_once_in_a_table_and_pasted_into_it(page: Page, serv
     expect(table.get_by_text(re.compile("^Columns: 8 of "))).to_be_visible()
 
 
+@soak.further
 def test_a_term_leads_to_the_glossary_and_back(page: Page, server: Server) -> None:
     used = {of for file in Path("frontend/src").rglob("*.tsx") for of in re.findall(r'<Term of="([^"]+)"', file.read_text())}  # fmt: skip
     assert used and used <= {term.id for term in glossary()}

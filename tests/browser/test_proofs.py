@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests import soak
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -67,6 +68,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     expect(proofs.get_by_role("button", name="proven")).to_have_count(3)
 
 
+@soak.further
 def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
     entry = (
@@ -89,6 +91,7 @@ def test_a_doubt_is_accepted_with_a_reason_and_taken_up_again(page: Page, server
     expect(entry.get_by_label("Accept this doubt, because")).to_be_visible()
 
 
+@soak.further
 def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
     page: Page, server: Server
 ) -> None:

@@ -7,6 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from humble_relay.demo import DEMO_ID
+from tests import soak
 from tests.browser.hand import turn
 from tests.server import Server
 
@@ -45,6 +46,7 @@ def test_a_stream_that_dies_is_followed_to_its_cure_and_the_cure_applied(page: P
     expect(row.get_by_role("img", name="fails")).to_have_count(1)
 
 
+@soak.further
 def test_an_address_that_only_works_on_its_own_machine_is_put_right(page: Page, server: Server) -> None:
     open_addresses(page, server, DEMO_ID)
     reach = page.get_by_role("region", name="Whether each stream gets through")
@@ -59,6 +61,7 @@ def test_an_address_that_only_works_on_its_own_machine_is_put_right(page: Page, 
     )
 
 
+@soak.further
 def test_a_pasted_address_is_read_and_a_key_is_shown_only_when_asked(page: Page, server: Server) -> None:
     open_addresses(page, server, DEMO_ID)
     turn(page, "Read")
@@ -79,6 +82,7 @@ def test_a_pasted_address_is_read_and_a_key_is_shown_only_when_asked(page: Page,
     expect(line).not_to_contain_text("punt-2Z6r-lantern")
 
 
+@soak.further
 def test_a_join_card_is_made_and_its_file_read_at_the_other_end(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
@@ -142,6 +146,7 @@ def test_a_decoder_plugged_into_a_socket_comes_onto_the_network_and_pulled_out_i
     expect(sockets.get_by_label("Network of Net Loft decoder, LAN")).to_have_value("show-lan")
 
 
+@soak.further
 def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, server: Server) -> None:
     open_addresses(page, server, DEMO_ID)
     turn(page, "Routers")
@@ -166,6 +171,7 @@ def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, 
     expect(docket.get_by_text("has no default route").first).to_be_visible()
 
 
+@soak.further
 def test_broken_calls_stand_under_the_rulers_and_what_is_picked_is_lit_on_them(
     page: Page, server: Server
 ) -> None:

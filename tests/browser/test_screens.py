@@ -6,7 +6,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests import soak
 from tests.server import Server
+from tests.soak import part
 
 AXE = Path("frontend/node_modules/axe-core/axe.min.js")
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -35,7 +37,9 @@ def serious(page: Page, only: str = "") -> list[str]:
     ]
 
 
-@pytest.mark.parametrize(("theme", "only"), [("day", ""), ("night", "color-contrast")])
+@pytest.mark.parametrize(
+    ("theme", "only"), [("day", ""), pytest.param("night", "color-contrast", marks=soak.further)]
+)
 def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, theme: str, only: str) -> None:
     """By day every rule; by night, where the same elements have other colours, that of contrast."""
     page.goto(server.url)
@@ -51,7 +55,7 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         page.wait_for_timeout(300)
         assert serious(page, only) == [], stage
         page.wait_for_function(f"() => ({PAST_THE_END})() < 200")  # it does not scroll on into nothing
-    for further in FURTHER if theme == "day" else ():
+    for further in part(FURTHER, 3) if theme == "day" and soak.FURTHER else ():
         page.evaluate(GO, f"{PLAN}/{further}")
         page.wait_for_timeout(300)
         assert serious(page, only) == [], further
@@ -64,13 +68,14 @@ def test_axe_finds_nothing_serious_on_any_screen(page: Page, server: Server, the
         expect(page.get_by_role("dialog")).to_have_count(0)
 
 
+@soak.further
 def test_every_figure_opens_its_working_with_its_source(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/bandwidth/streams")
     streams = page.locator("section").filter(has=page.get_by_role("heading", name="Streams", exact=True))
     streams.get_by_role("button", name="8.41 Mb/s", exact=True).first.click()
     panel = page.get_by_role("heading", name="Program to Alder on the line").locator("..")
-    for part in ("Video", "Audio", "Container", "TLS records", "TCP and IP headers", "RFC 8446"):
-        expect(panel).to_contain_text(part)
+    for line in ("Video", "Audio", "Container", "TLS records", "TCP and IP headers", "RFC 8446"):
+        expect(panel).to_contain_text(line)
     page.keyboard.press("Escape")
     page.goto(f"{server.url}{PLAN}/signal/links")
     page.get_by_role("button", name="91 m").first.click()
@@ -112,6 +117,7 @@ def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, se
     expect(page.locator("#docket")).to_contain_text("26.7 Mb/s fits Boathouse fibre mostly")
 
 
+@soak.further
 def test_the_call_sheet_prints_without_the_frame(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/papers")
     expect(page.get_by_role("region", name="Go-live order")).to_be_visible()

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests import soak
 from tests.browser.hand import turn
 from tests.server import Server
 
@@ -83,6 +84,7 @@ def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ig
     expect(box(page, "Relay decoder")).to_have_count(0)
 
 
+@soak.further
 def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal/finder")
     page.get_by_label("From", exact=True).select_option("Switcher")
@@ -137,6 +139,7 @@ def test_a_hop_breaks_and_is_re_routed(at) -> None:  # type: ignore[no-untyped-d
     expect(pane).to_contain_text("is marked as broken")
 
 
+@soak.further
 def test_what_is_loose_is_patched_in_one_go(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal/finder")
     page.get_by_role("button", name="Show how, to Switcher").click()
@@ -192,6 +195,7 @@ def test_the_map_is_searched_folded_and_shows_the_network_when_asked(at) -> None
     expect(page.get_by_role("heading", name="Findings")).to_be_visible()
 
 
+@soak.further
 def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> None:  # type: ignore[no-untyped-def]
     page = at("papers")
     page.evaluate("() => { window.print = () => { window.printed = (window.printed || 0) + 1 } }")
@@ -217,6 +221,7 @@ def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> Non
     expect(labels.filter(has_text="F01")).to_have_count(2)
 
 
+@soak.further
 def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     page = at("gear/library")
     page.get_by_label("Kind", exact=True).select_option("monitor")
@@ -251,6 +256,7 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
     expect(page.get_by_role("button", name="Add Our camera")).to_be_visible()
 
 
+@soak.further
 def test_stock_is_counted_and_what_is_missing_is_said(at) -> None:  # type: ignore[no-untyped-def]
     page = at("gear/stock")
     expect(page.get_by_role("region", name="Stock")).to_contain_text(

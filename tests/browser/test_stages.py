@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests import soak
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -33,6 +34,7 @@ def saved(page: Page, version: int) -> None:
     expect(page.get_by_role("status").first).to_have_text(f"Saved, version {version}")
 
 
+@soak.further
 def test_pings_text_asks_for_the_upload_before_it_is_added(at) -> None:  # type: ignore[no-untyped-def]
     page = at("survey/measure")
     box = page.get_by_label("Measurements of Boathouse fibre")
@@ -75,6 +77,7 @@ def test_what_is_refused_stays_typed_and_is_not_sent_again_by_leaving_the_field(
     assert len(sent) == 2
 
 
+@soak.further
 def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     page = at("survey/measure")
     file = tmp_path / "measured.csv"
@@ -112,6 +115,7 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     expect(docket(page, "outside Show network")).to_have_count(0)
 
 
+@soak.further
 def test_choosing_another_school_changes_the_verdict(at, server: Server) -> None:  # type: ignore[no-untyped-def]
     with server.client() as client:
         edits = [
@@ -157,6 +161,7 @@ def test_a_key_is_masked_shown_when_asked_and_replaced(at) -> None:  # type: ign
     saved(page, 3)
 
 
+@soak.further
 def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # type: ignore[no-untyped-def]
     page = at("brief/days")
     page.get_by_role("checkbox", name="Done: Rehearse in the real place").click()
@@ -170,6 +175,7 @@ def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # t
     assert "Go live on Alder" in [r[2] for r in rows]
 
 
+@soak.further
 def test_the_light_and_the_keys_are_a_key_away(at) -> None:  # type: ignore[no-untyped-def]
     page = at("brief")
     page.keyboard.press("l")

@@ -10,15 +10,18 @@ from playwright.sync_api import Page, Route, expect
 from humble_relay.core.plan.survey import Survey
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
+from tests import soak
 from tests.browser.test_kept import storage
-from tests.browser.test_screens import FURTHER, STAGES
+from tests.browser.test_screens import FURTHER, GO, STAGES
 from tests.server import Server
+from tests.soak import part
 from tests.web.test_planted import MARK, planted
 
 DEMO = "Saltmere Lantern Regatta"
 PLAN = "/plans/saltmere-lantern-regatta"
 
 
+@soak.further
 def test_no_secret_of_any_field_is_on_a_page_or_in_the_browsers_storage(page: Page, server: Server) -> None:
     demo = demo_plan()
     survey = Survey(measurements=planted(demo.survey.measurements[:3], set()))
@@ -28,10 +31,13 @@ def test_no_secret_of_any_field_is_on_a_page_or_in_the_browsers_storage(page: Pa
         )
         assert made.status_code == 201, made.text[:300]
     path = f"/plans/{made.json()['id']}"
-    for stage in (*STAGES, *FURTHER):
-        page.goto(f"{server.url}{path}/{stage}")
-        expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
-        page.wait_for_load_state("networkidle")
+    page.goto(f"{server.url}{path}")
+    expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+    for stage in (*STAGES, *part(FURTHER, 2)):
+        page.evaluate(GO, f"{path}/{stage}")
+        page.wait_for_timeout(100)  # the page before is gone
+        expect(page.get_by_role("main").get_by_role("heading").first).to_be_visible()
+        page.wait_for_timeout(300)
         whole = page.content() + json.dumps(page.evaluate("[...document.querySelectorAll('input, textarea')].map(x => x.value)"))  # fmt: skip
         at = whole.find(MARK)
         assert at < 0, f"{stage}: …{whole[max(0, at - 200) : at + 60]}…"
@@ -64,6 +70,7 @@ def test_a_line_that_could_not_be_looked_up_says_so(page: Page, server: Server) 
     expect(bar).to_contain_text('Nothing in this plan is called "zzzz qqqq"')
 
 
+@soak.further
 def test_a_plan_imported_under_a_name_that_is_there_is_offered_another(page: Page, server: Server) -> None:
     with server.client() as client, tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "regatta.json"
@@ -81,6 +88,7 @@ def test_a_plan_imported_under_a_name_that_is_there_is_offered_another(page: Pag
         expect(page).to_have_url(re.compile(f"{PLAN}-3/brief"))
 
 
+@soak.further
 def test_print_clicked_twice_prints_once(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/papers")
     page.evaluate("() => { window.printed = 0; window.print = () => { window.printed += 1 } }")
@@ -92,6 +100,7 @@ def test_print_clicked_twice_prints_once(page: Page, server: Server) -> None:
     assert page.evaluate("window.printed") == 2
 
 
+@soak.further
 def test_enter_shows_what_a_line_would_add_before_it_does_it_and_leads_where_it_says(
     page: Page, server: Server
 ) -> None:

@@ -32,7 +32,7 @@ from tests.crowd import (
 )
 from tests.server import Server
 
-pytestmark = pytest.mark.xdist_group("crowd")  # one server, and never two crowds at once
+pytestmark = [pytest.mark.xdist_group("crowd"), soak.further]  # one server, and never two crowds at once
 LONGEST_S, MOST_MB, ANSWERED_S = 3.0, 2500, 5.0
 """How long the ninth may wait for one answer, what server and helpers may take together, and how long the eight are waited for."""
 
@@ -67,6 +67,7 @@ def test_who_sends_junk_or_pastes_without_end_holds_up_nobody(server: Server) ->
     eight(server, post("/api/measurements/read", json.dumps({"text": paste(160_000)}).encode()))
 
 
+@soak.only
 def test_the_best_that_fits_is_found_for_sixty_pictures_over_twenty_uplinks(server: Server) -> None:
     with server.client(60) as client:
         path = f"/api/plans/{client.post('/api/plans/import', content=write_plan(*sixty_by_twenty())).json()['id']}"

@@ -22,6 +22,7 @@ from humble_relay.store.plans import Plans
 from humble_relay.store.revisions import append, plan_row
 from humble_relay.store.trouble import StoreTrouble
 from humble_relay.web.app import make_app
+from tests import soak
 from tests.build import STEADY, put, small_show
 from tests.conftest import passed_over
 from tests.generate import patched
@@ -215,6 +216,7 @@ def test_export_makes_no_folder(tmp_path: Path, capsys: pytest.CaptureFixture[st
     assert "no data" in capsys.readouterr().err and not (tmp_path / "none").exists()
 
 
+@soak.further
 def test_five_hundred_revisions_of_a_large_plan_take_little_room(tmp_path: Path) -> None:
     database, plan = open_database(tmp_path), patched(7)
     devices = [d.model_copy(update={"id": f"{d.id}-{n}"}) for n in range(40) for d in plan.devices][:300]

@@ -12,6 +12,7 @@ import httpx
 import pytest
 
 from humble_relay.formats.plan_file import write_plan
+from tests import soak
 from tests.build import STEADY, small_show
 from tests.server import Server
 from tests.soak import of_many
@@ -143,6 +144,7 @@ def test_killed_at_any_moment_it_has_kept_what_it_acknowledged_once_each(tmp_pat
         server.kill()
 
 
+@soak.further
 def test_twelve_writers_and_two_processes_lose_nothing(tmp_path: Path) -> None:
     one = Server(tmp_path, "serve").start()
     imported(one)

@@ -62,7 +62,7 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
         measure("x", "127.0.0.1", far.port, 1, lambda *_: None, threading.Event(), "meter")
 
 
-@pytest.mark.parametrize("rtt", [80, 150, 5, 20][: of_many(2, 4)])
+@pytest.mark.parametrize("rtt", [80, 150, 5, 20][: of_many(1, 4)])
 @measured_again
 def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:
     """A line of 12 Mb/s between two namespaces: the meter says 0.9 to 1.1 of what one connection of iperf3 does (reference: iperf3).

@@ -22,6 +22,7 @@ from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
 from humble_relay.web.app import make_app
+from tests import soak
 from tests.server import JSON
 from tests.web.test_api import send
 
@@ -177,6 +178,7 @@ def rich() -> tuple[Plan, Survey]:
     return Plan.model_validate(plan.model_dump()), survey
 
 
+@soak.further
 def test_no_secret_of_any_field_leaves(client: TestClient, rich: tuple[Plan, Survey], tmp_path: Path) -> None:
     plan, survey = rich
     imported = client.post("/api/plans/import", content=write_plan(plan, survey, keys=True))

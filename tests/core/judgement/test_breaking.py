@@ -18,7 +18,7 @@ from tests.slips import SLIPS
 from tests.soak import of_many
 from tests.variants import VARIANTS, sound
 
-SHOWS = of_many(36, 500)
+SHOWS = of_many(24, 500)
 
 
 PUT = salted(b"regatta")

@@ -30,7 +30,7 @@ from tests.generate import Drawn, drawn, scarce
 from tests.shows import SHOWS
 from tests.soak import of_many
 
-SEEDS = range(of_many(100, 400))
+SEEDS = range(of_many(60, 400))
 
 
 def demo(stock: bool = True) -> Case:

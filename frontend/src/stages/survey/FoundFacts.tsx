@@ -2,13 +2,20 @@ import { strike } from "../../api/edits";
 import { useEdits } from "../../api/plan";
 import { useView } from "../../api/views";
 import { wall } from "../../parts/numbers";
-import { Section } from "../../parts/Section";
+import { FirstThing, Section } from "../../parts/Section";
 
 /** What was found out so far, each fact with who found it and when; one that was wrong is taken back. */
 export function FoundFacts() {
   const { edit } = useEdits();
   const found = useView("survey")?.found ?? [];
-  if (!found.length) return null;
+  if (!found.length)
+    return (
+      <Section title="Found out">
+        <FirstThing>
+          Nothing is found out yet. Answer a question under “To find out”: it is listed here with who found it and when.
+        </FirstThing>
+      </Section>
+    );
   return (
     <Section title="Found out" aside="a fact that is wrong is taken back, and asked for again">
       <table className="w-full">

@@ -109,10 +109,15 @@ def _taken(reading: LineReading, case: Case, text: str, line: str) -> Iterator[A
 
 
 def _read(case: Case, text: str, line: str) -> list[Alternative]:
-    every = chain.from_iterable(_taken(reading, case, text, line) for reading in _READINGS)
+    """The likeliest meanings, no title twice."""
     seen = set[str]()
-    fresh = (a for a in every if not (a.title in seen or seen.add(a.title)))  # type: ignore[func-returns-value]
+    fresh = (a for a in _meanings(case, text, line) if not (a.title in seen or seen.add(a.title)))  # type: ignore[func-returns-value]
     return list(islice(fresh, _MOST))
+
+
+def _meanings(case: Case, text: str, line: str) -> Iterator[Alternative]:
+    """Every meaning, the plainest first; each is worked out when it is asked for."""
+    return chain.from_iterable(_taken(reading, case, text, line) for reading in _READINGS)
 
 
 def _not_understood(case: Case, text: str) -> Alternative:
@@ -142,10 +147,18 @@ def command_examples(case: Case) -> list[str]:
     loose = [case.devices[id] for id in unpatched(case)]
     mixers = [d for d in devices if d.kind == "switcher"]
     ends = mixers or [d for d in devices if d.decoding or d.encoding or d.kind in ENDS]
-    made = [
-        *(f"{_short(case, a)} to {_short(case, b)}" for a in loose[:1] for b in ends[:1]),
-        *(["patch all"] if loose and mixers else []),
-        *(f"re-route {_short(case, case.device_of(x.from_port))}" for x in case.joins[:1]),
+    joined = [(a, b) for a in loose[:1] for b in ends[:1] if find_routes(case, a.id, b.id, most=1).routes]
+    searched = [
+        *(f"{_short(case, a)} to {_short(case, b)}" for a, b in joined),
+        *(["patch all"] if joined and mixers else []),
+        *(
+            f"re-route {_short(case, case.device_of(x.from_port))}"
+            for x in case.joins[:1]
+            if reroute(case, x.id, most=1).routes
+        ),
+    ]
+    """What is answered by a search: whether there is a way is asked here, not which are the best."""
+    read = [
         *(f"{s.name.lower()} 5.5 mb" for s in case.streams[:1]),
         *(
             f"{_short(case, d)} 192.168.20.14"
@@ -164,9 +177,13 @@ def command_examples(case: Case) -> list[str]:
         "undo",
         "help",
     ]
-    return [
-        line for line in made for first in _read(case, line, line)[:1] if first.edits or first.go or first.do
-    ][:7]
+    meant = (
+        line
+        for line in read
+        for first in islice(_meanings(case, line, line), 1)
+        if first.edits or first.go or first.do
+    )
+    return [*searched, *meant][:7]
 
 
 def _short(case: Case, device: Device) -> str:

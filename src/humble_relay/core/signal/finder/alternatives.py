@@ -22,7 +22,7 @@ from humble_relay.core.signal.finder.routing_problem import (
     problem_of,
     to_get,
 )
-from humble_relay.core.signal.finder.search import varied
+from humble_relay.core.signal.finder.search import MOST_WAYS, varied
 from humble_relay.core.signal.finder.steps import connector_of
 from humble_relay.core.signal.finder.why_not import why_not
 from humble_relay.core.signal.flow.delays import held_back_ms, repeats
@@ -40,7 +40,12 @@ class Routes(Frozen):
 
 
 def find_routes(
-    case: Case, source: str, end: str, carries: Carries | None = None, length_m: float | None = None
+    case: Case,
+    source: str,
+    end: str,
+    carries: Carries | None = None,
+    length_m: float | None = None,
+    most: int = MOST_WAYS,
 ) -> Routes:
     """Ways from a device to a device, each end optionally with its port (`switcher/in-3`).
 
@@ -54,10 +59,10 @@ def find_routes(
     places = case.devices[device].place, case.devices[taker].place
     on = problem_of(case, taker, port or None, {places: length_m} if length_m else None)
     starts = starts_of(case, device, carries, out or None)
-    return _answer(case, on, starts, device, taker, ())
+    return _answer(case, on, starts, device, taker, (), most=most)
 
 
-def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
+def reroute(case: Case, link_id: str, avoid: bool = True, most: int = MOST_WAYS) -> Routes:
     """Other ways to do what one link does; with `avoid` the same hop is not made again.
 
     The whole run the link belongs to comes out first, back to where the picture is still had and on to the box that
@@ -97,7 +102,7 @@ def reroute(case: Case, link_id: str, avoid: bool = True) -> Routes:
         starts += [s for s in more if s not in starts]
     kept = last.id if isinstance(last, Stream) and case.devices[taker].ingest else None
     removed = tuple(Remove(noun="link", id=id) for id in run if id != kept)
-    return _answer(bare, on, starts, giver, taker, removed, kept)
+    return _answer(bare, on, starts, giver, taker, removed, kept, most)
 
 
 def run_of(case: Case, link_id: str) -> list[str]:
@@ -247,9 +252,10 @@ def _answer(
     taker: str,
     first: tuple[Edit, ...],
     kept: str | None = None,
+    most: int = MOST_WAYS,
 ) -> Routes:
     source, end = case.devices[giver], case.devices[taker]
-    paths = varied(on, starts) if on.ends else []
+    paths = varied(on, starts, most) if on.ends else []
     routes = [route_of(case, path, giver, first, kept) for path in paths]
     ready = [r for r in routes if not r.to_get]
     why = None

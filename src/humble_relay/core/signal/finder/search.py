@@ -15,7 +15,7 @@ from humble_relay.core.signal.finder.routing_problem import Leg, Outlet, Path, R
 from humble_relay.core.signal.finder.steps import leaving, onward
 from humble_relay.core.signal.flow.delays import repeats
 
-_WAYS, _SEARCHES = 5, 10
+MOST_WAYS, _SEARCHES = 5, 10
 _WAYS_BY_COST = 3
 """How many of the ways are the cheapest there are; the rest are of another kind where there is one."""
 
@@ -79,13 +79,14 @@ def _no_more(a: tuple[str, ...], b: tuple[str, ...]) -> bool:
     return not a or not Counter(a) - Counter(b)
 
 
-def varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
-    """The cheapest way, then the cheapest that does without something the ones before it use, and so on.
+def varied(on: RoutingProblem, starts: list[Start], most: int = MOST_WAYS) -> list[Path]:
+    """The cheapest way, then the cheapest that does without something the ones before it use, and so on; at most five, or one.
 
     What is there is tried first; only where that makes no way is what would have to be got.
     """
     there = [s for s in starts if not s.exit.box.to_get]
-    return _varied(on._replace(to_get=False), there) or _varied(on, starts)
+    among = cheapest if most == 1 else _varied
+    return among(on._replace(to_get=False), there) or among(on, starts)
 
 
 def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
@@ -96,7 +97,7 @@ def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     heap = [(p.cost, next(order), p, on.avoid) for p in best]
     tried = {on.avoid}
     searches = 1
-    while heap and len(found) < _WAYS:
+    while heap and len(found) < MOST_WAYS:
         _, _, path, avoid = heapq.heappop(heap)
         mark = _signature(path)
         if mark not in seen:
@@ -115,7 +116,7 @@ def _varied(on: RoutingProblem, starts: list[Start]) -> list[Path]:
     kinds = [p for p in (*_plain_streams(on, starts), *_by_air(on, starts)) if _signature(p) not in shown]
     shown |= {_signature(p) for p in kinds}
     rest = [*kinds, *(p for p in found[_WAYS_BY_COST:] if _signature(p) not in shown)]
-    return sorted([*first, *rest[: _WAYS - len(first)]], key=lambda p: p.cost)
+    return sorted([*first, *rest[: MOST_WAYS - len(first)]], key=lambda p: p.cost)
 
 
 def _plain_streams(on: RoutingProblem, starts: list[Start]) -> list[Path]:
