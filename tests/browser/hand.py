@@ -154,8 +154,9 @@ class Hand:
         """Types a line into the command bar, and takes the answer that is meant; Enter again where it is asked for first."""
         self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press("/")
-        self.page.keyboard.insert_text(line)
         bar = self.page.get_by_role("dialog", name="Command bar")
+        expect(bar.get_by_role("combobox")).to_be_focused()
+        self.page.keyboard.insert_text(line)
         expect(bar.get_by_role("listbox")).to_have_attribute("aria-busy", "false")
         expect(bar.get_by_role("option").filter(has_text=wanted).first).to_be_visible()
         moved = False

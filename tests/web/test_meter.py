@@ -21,7 +21,7 @@ from humble_relay.meter.client import Cancelled, CannotMeasure, by_iperf3, measu
 from humble_relay.meter.lines import LINES, SimulatedLine
 from humble_relay.meter.server import MeterServer
 from humble_relay.web.app import make_app
-from tests import namespaces
+from tests import namespaces, soak
 from tests.build import STEADY, small_show
 from tests.busy import measured_again
 from tests.conftest import passed_over
@@ -62,6 +62,7 @@ def test_it_is_taken_back_and_says_what_is_wrong() -> None:
         measure("x", "127.0.0.1", far.port, 1, lambda *_: None, threading.Event(), "meter")
 
 
+@soak.further
 @pytest.mark.parametrize("rtt", [80, 150, 5, 20][: of_many(1, 4)])
 @measured_again
 def test_it_measures_what_iperf3_does_on_a_long_line(rtt: int) -> None:

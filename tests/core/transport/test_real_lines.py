@@ -16,7 +16,7 @@ from typing import IO
 
 from humble_relay.core.transport.srt_retransmission import LossyPath, bridged_ms, residual
 from humble_relay.core.transport.tcp import MSS, cubic_mbps, mathis_mbps, reno_mbps
-from tests import namespaces
+from tests import namespaces, soak
 from tests.busy import TIMES, measured_again, until_quiet
 from tests.conftest import passed_over
 from tests.formats.test_players import free_port, need
@@ -24,6 +24,7 @@ from tests.lossy import LossyLine
 from tests.real_tcp import TunLine
 from tests.soak import of_many
 
+pytestmark = soak.further
 TCP_LINES = [(80, 1), (20, 4), (150, 0.5), (80, 2), (80, 0.5), (200, 1)][: of_many(3, 6)]
 """Round trips in ms, losses in percent. All six in `make soak`."""
 
