@@ -334,9 +334,9 @@ def lan_cameras_by_typed_lines(hand: Hand) -> None:
 
 
 MADE = [
-    pytest.param(guest_by_phone, {"proven"}, 39, marks=soak.further), pytest.param(capture_box, {"doubtful"}, 42, marks=soak.further),
-    (lan_cameras_by_typed_lines, {"doubtful"}, 78),
-    pytest.param(lan_cameras, {"doubtful"}, 98, marks=soak.only),    pytest.param(wireless_camera, {"doubtful"}, 50, marks=soak.only), pytest.param(three_platforms, {"doubtful"}, 71, marks=soak.only),
+    pytest.param(guest_by_phone, {"proven"}, 39), pytest.param(capture_box, {"doubtful"}, 42, marks=soak.further),
+    pytest.param(lan_cameras, {"doubtful"}, 98, marks=soak.only), pytest.param(lan_cameras_by_typed_lines, {"doubtful"}, 78, marks=soak.further),
+    pytest.param(wireless_camera, {"doubtful"}, 50, marks=soak.only), pytest.param(three_platforms, {"doubtful"}, 71, marks=soak.only),
     pytest.param(action_camera, {"doubtful"}, 37, marks=soak.only), pytest.param(two_ports, {"doubtful"}, 60, marks=soak.only),
 ]  # fmt: skip
 """Each show, how its proofs end, and the strokes it takes at most (docs/from-nothing.md tells them). The capture box has a

@@ -47,6 +47,7 @@ def test_what_is_picked_is_set_in_the_pane_stepped_on_from_and_back_leads_back(
     expect(pane.get_by_role("alert")).to_contain_text("has no device called nobody any more")
 
 
+@soak.further
 def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
     """Every thing of the demo, on the stage where it is typed, in a pane of 340 by 690 px."""
     plan, tall = demo_plan().plan, list[str]()

@@ -25,6 +25,7 @@ from humble_relay.core.plan.figures import catalogue
 from humble_relay.core.views.report import report_on
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.plan_file import read_plan, schema, write_plan
+from tests import soak
 from tests.build import NOW, STEADY, leave_by, measured, small_show
 from tests.edges import NAMES_OF_OTHERS, beyond, edges
 from tests.soak import of_many
@@ -113,6 +114,7 @@ def test_each_field_at_and_beyond_each_bound_is_taken_or_refused_and_the_plan_is
     assert min(count) > 4
 
 
+@soak.further
 def test_of_each_kind_of_value_one_is_sent_and_the_plan_opens(client: TestClient, plan: str) -> None:
     version, done, seen = 1, [0, 0], set[tuple[object, ...]]()
     for values in (edges, beyond):

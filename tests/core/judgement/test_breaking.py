@@ -12,6 +12,7 @@ from humble_relay.core.hidden_text import salted
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import sealed
+from tests import soak
 from tests.breaks import BREAKS, broken
 from tests.jobs import JOBS
 from tests.slips import SLIPS
@@ -76,6 +77,7 @@ def test_nothing_is_wrong_with_a_sound_show_and_every_break_is_found_where_it_is
 
 
 @pytest.mark.no_cover
+@soak.further
 def test_every_way_of_breaking_can_be_done_to_some_show() -> None:
     assert len(BREAKS) >= 50 and len(SLIPS) >= 35
     shows = [sound(seed) for seed in range(90)]

@@ -15,6 +15,7 @@ from scipy import stats
 from humble_relay.core.measurements.forecast import HoldEstimate, chance_to_hold, dip_missed, low_end
 from humble_relay.core.measurements.weighed import Weighed
 from humble_relay.core.upload.upload_fit import SURE_PERCENT
+from tests import soak
 from tests.soak import of_many
 
 Draw = np.random.Generator
@@ -73,7 +74,7 @@ def measure(kind: str, evenings: int, each: int, hours: int, draw: Draw) -> Meas
 
 
 @pytest.mark.no_cover
-@pytest.mark.parametrize("evenings", [1, 2, 3, 5, 8, 16])
+@pytest.mark.parametrize("evenings", [1, 3, 16, *(pytest.param(n, marks=soak.further) for n in (2, 5, 8))])
 def test_nine_in_ten_intervals_hold_the_truth(evenings: int) -> None:
     """Of the chance that it holds and of the 10th percentile; at one to three evenings they are wide, and hold it oftener."""
     draw, hold, tenth = np.random.default_rng(evenings), dict.fromkeys(KINDS, 0), dict.fromkeys(KINDS, 0)
@@ -104,7 +105,7 @@ def test_nine_in_ten_intervals_hold_the_truth(evenings: int) -> None:
 
 
 @pytest.mark.no_cover
-@pytest.mark.parametrize("evenings", [1, 2, 3, 5, 8])
+@pytest.mark.parametrize("evenings", [1, 5, *(pytest.param(n, marks=soak.further) for n in (2, 3, 8))])
 def test_what_is_said_to_hold_holds_on_the_night(evenings: int) -> None:
     """Of all that fits the low end and is said to hold, 95 of 100 nights do; of all that only fits, far fewer."""
     draw, said, fitted = np.random.default_rng(100 + evenings), list[float](), list[float]()
