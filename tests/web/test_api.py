@@ -63,16 +63,17 @@ def test_undo_redo_and_restore_walk_the_history(client: TestClient, plan: str) -
     nothing = step("redo", 8)
     assert nothing.status_code == 422 and "nothing to redo" in nothing.json()["detail"]
     back = step("restore/2", 8)
-    assert bitrate(back) == 7 and back.json()["can_redo"]
+    assert bitrate(back) == 7 and back.json()["redoes"] == ["video bitrate of Feed 7 → 6 Mb/s"]
+    assert back.json()["undoes"] == ["video bitrate of Feed 8 → 7 Mb/s"]
     assert bitrate(send(client, plan, 9, BITRATE | {"value": 4})) == 4
-    assert not client.get(plan).json()["can_redo"]
+    assert client.get(plan).json()["redoes"] is None
     assert bitrate(step("restore/4", 10)) == 5
     history = client.get(f"{plan}/history").json()
     assert len(history) == 11 and history[-1]["what"] == ["imported Regatta"]
     assert "undid: video bitrate of Feed 6 → 5 Mb/s" in [line for e in history for line in e["what"]]
     while (undone := step("undo", client.get(plan).json()["version"])).status_code == 200:
         last = undone
-    assert bitrate(last) == 8 and not last.json()["can_undo"]
+    assert bitrate(last) == 8 and last.json()["undoes"] is None
 
 
 def test_try_says_what_would_change_and_keeps_nothing(client: TestClient, plan: str) -> None:
@@ -243,6 +244,9 @@ def test_a_plan_that_comes_in_under_a_name_that_is_there_is_offered_another(
 
 
 def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClient, plan: str) -> None:
+    told = client.get(f"{plan}/next-show").json()
+    assert "7 measurements" in told["again"][0] and any("1 stream key" in line for line in told["again"])
+    assert told["left"][0] == "the date and the rehearsals"
     again = client.post(f"{plan}/copy?name=Next&next_show=true").json()
     assert (again["plan"]["show"]["starts_at"], again["plan"]["settings"]["done"]) == (None, [])
     keyed = [s for s in again["plan"]["links"] if s.get("key")]

@@ -909,6 +909,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/next-show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Next Show
+         * @description What a show that begins from this plan takes over, and what is to be checked again.
+         */
+        get: operations["next_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/papers": {
         parameters: {
             query?: never;
@@ -1913,6 +1933,18 @@ export interface components {
             what: string;
             /** Where */
             where: string;
+        };
+        /**
+         * CarriedOver
+         * @description What the next show takes over from a plan, what of it is to be checked again, and what stays behind; a line each.
+         */
+        CarriedOver: {
+            /** Again */
+            again: string[];
+            /** Carried */
+            carried: string[];
+            /** Left */
+            left: string[];
         };
         /**
          * Change
@@ -4743,17 +4775,17 @@ export interface components {
          * @description A plan as it stands, keys masked, with its report.
          */
         Standing: {
-            /** Can Redo */
-            can_redo: boolean;
-            /** Can Undo */
-            can_undo: boolean;
             /** Free Name */
             free_name?: string | null;
             /** Id */
             id: string;
             plan: components["schemas"]["Plan"];
+            /** Redoes */
+            redoes: string[] | null;
             report: components["schemas"]["Report"];
             survey: components["schemas"]["Survey"];
+            /** Undoes */
+            undoes: string[] | null;
             /** Version */
             version: number;
         };
@@ -11774,6 +11806,127 @@ export interface operations {
             };
             /** @description The plan has changed in the meantime */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    next_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedOver"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
                 headers: {
                     [name: string]: unknown;
                 };

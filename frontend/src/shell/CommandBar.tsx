@@ -2,7 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, type Finding, Refused, type Schemas, taken } from "../api/client";
+import { api, type Finding, Refused, type Schemas, type Standing, taken } from "../api/client";
 import { SECRET_FIELDS } from "../api/form";
 import { pickedBy } from "../api/pick";
 import { useEdits, usePlan, useSelection } from "../api/plan";
@@ -121,6 +121,7 @@ export default function CommandBar({
                 className="data-focus:bg-wash data-focus:border-accent cursor-pointer border-l-4 border-transparent px-2 py-1"
               >
                 {alternative.title}
+                {steps(alternative.do, standing)}
               </ComboboxOption>
             ))}
           </ComboboxOptions>
@@ -163,6 +164,13 @@ async function comesOf(id: string, chosen: Alternative): Promise<readonly Findin
 
 const tellsKey = (chosen: Alternative) =>
   (chosen.edits ?? []).some((e) => "field" in e && SECRET_FIELDS.some((name) => e.field.endsWith(name)));
+
+/** What a step through the history takes back or does again. */
+function steps(action: Alternative["do"], { undoes, redoes }: Standing) {
+  if (action !== "undo" && action !== "redo") return "";
+  const what = action === "undo" ? undoes : redoes;
+  return what ? `: ${what.join("; ")}` : `: there is nothing to ${action}`;
+}
 
 function BeforeItIsDone({ asked }: { asked: Asked }) {
   const { of, come } = asked;

@@ -185,10 +185,15 @@ function Header({ show, onFindings }: { show: (name: DialogName) => void; onFind
         <button type="button" className="button sm:hidden" onClick={onFindings}>
           Findings <Worst />
         </button>
-        <button type="button" className="button" onClick={undo} disabled={!standing.can_undo}>
+        <button type="button" className="button" onClick={undo} {...does("Takes back", standing.undoes)}>
           Undo <Key of="undo" />
         </button>
-        <button type="button" className="button max-sm:hidden" onClick={redo} disabled={!standing.can_redo}>
+        <button
+          type="button"
+          className="button max-sm:hidden"
+          onClick={redo}
+          {...does("Does again", standing.redoes)}
+        >
           Redo <Key of="redo" />
         </button>
         <button type="button" className="button" onClick={() => show("history")}>
@@ -203,6 +208,12 @@ function Header({ show, onFindings }: { show: (name: DialogName) => void; onFind
       </span>
     </header>
   );
+}
+
+/** What a step through the history would do, said where the pointer or the focus is; off where there is none. */
+function does(verb: string, what: readonly string[] | null) {
+  const says = what && `${verb}: ${what.join("; ")}`;
+  return { disabled: !what, title: says ?? undefined, "aria-description": says ?? undefined };
 }
 
 /** How many findings are of the worst kind, for where there is no room for more. */

@@ -223,6 +223,7 @@ function BeginForm(props: {
           choose={setStart}
         />
       )}
+      {start && <CarriedOver from={start} />}
       <button type="submit" className="button button-main">
         Begin a plan
       </button>
@@ -234,6 +235,33 @@ function BeginForm(props: {
         onFile={props.onImport}
       />
     </form>
+  );
+}
+
+/** What a show takes over from another's plan, before it is begun. */
+function CarriedOver({ from }: { from: string }) {
+  const { data } = useQuery({
+    queryKey: ["next-show", from],
+    queryFn: async () =>
+      taken(await api.GET("/api/plans/{id}/next-show", { params: { path: { id: from } } })),
+  });
+  if (!data) return null;
+  const said = [
+    ["Taken over", data.carried],
+    ["To be checked again", data.again],
+    ["Left behind", data.left],
+  ] as const;
+  return (
+    <dl aria-label="What is taken over" className="w-full text-small">
+      {said.map(([what, lines]) =>
+        lines.length ? (
+          <div key={what} className="flex gap-2">
+            <dt className="text-faint w-36 shrink-0">{what}</dt>
+            <dd>{lines.join("; ")}</dd>
+          </div>
+        ) : null,
+      )}
+    </dl>
   );
 }
 

@@ -1,10 +1,12 @@
 """A plan as it is handed out: sealed, with its survey, and the stock as it finds it."""
 
+from collections.abc import Iterable
+
 from sqlalchemy.orm import Session
 
 from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.hidden_text import Put, hide
+from humble_relay.core.hidden_text import HIDDEN, Put, hide
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
@@ -14,15 +16,18 @@ from humble_relay.store.tables import PlanRow
 
 
 class Kept(Frozen):
-    """A plan as it stands, sealed, with its version and survey; `clear` and `clear_survey` hold the secrets."""
+    """A plan as it stands, sealed, with its version and survey; `clear` and `clear_survey` hold the secrets.
+
+    `undoes` is what the last change did, line by line, `redoes` what the last undone one did; None where there is none.
+    """
 
     id: str
     version: int
     plan: Plan
     survey: Survey
     stock: Stock
-    can_undo: bool
-    can_redo: bool
+    undoes: tuple[str, ...] | None
+    redoes: tuple[str, ...] | None
     clear: Plan
     clear_survey: Survey
 
@@ -33,28 +38,47 @@ def kept_at(
     row: PlanRow,
     content: int,
     plan: Plan | None = None,
-    can_undo: bool | None = None,
-    can_redo: bool | None = None,
+    what: tuple[str, ...] = (),
 ) -> Kept:
-    """The plan at a content; read from its document unless it is at hand, and then one version on."""
-    version = row.version if plan is None else row.version + 1
-    plan = plan or document(session, row.id, content)
+    """The plan at a content, read from its document; or a `plan` at hand that is one version on, by the change that did `what`."""
     survey = survey_of(session, row.id)
-    if can_undo is None:
-        can_undo = revision_of(session, row.id, content).parent is not None
-    if can_redo is None:
-        can_redo = child(session, row.id, content) is not None
+    undoes: tuple[str, ...] | None
+    redoes: tuple[str, ...] | None
+    if plan is not None:
+        version, undoes, redoes = row.version + 1, what, None
+    else:
+        version, plan = row.version, document(session, row.id, content)
+        head, forward = revision_of(session, row.id, content), child(session, row.id, content)
+        undoes = masked(head.what) if head.parent is not None else None
+        redoes = None if forward is None else masked(revision_of(session, row.id, forward).what)
     stock = stock_for(put, session, row.id, plan)
-    return sealed_kept(put, row.id, version, plan, survey, stock, can_undo, can_redo)
+    return sealed_kept(put, row.id, version, plan, survey, stock, undoes, redoes)
+
+
+def masked(lines: Iterable[str]) -> tuple[str, ...]:
+    """Lines of the history without what an older version may have written into them."""
+    return tuple(hide(line, hidden) for line in lines)
+
+
+def hidden(_: str) -> str:
+    """What stands for a secret in the history."""
+    return HIDDEN
 
 
 def sealed_kept(
-    put: Put, id: str, version: int, plan: Plan, survey: Survey, stock: Stock, can_undo: bool, can_redo: bool
+    put: Put,
+    id: str,
+    version: int,
+    plan: Plan,
+    survey: Survey,
+    stock: Stock,
+    undoes: tuple[str, ...] | None = None,
+    redoes: tuple[str, ...] | None = None,
 ) -> Kept:
     """The plan as it stands, with a mark in place of each secret."""
     return Kept.model_construct(
         id=id, version=version, plan=sealed(plan, put), survey=sealed_survey(put, survey), stock=stock,
-        can_undo=can_undo, can_redo=can_redo, clear=plan, clear_survey=survey,
+        undoes=undoes, redoes=redoes, clear=plan, clear_survey=survey,
     )  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
-from humble_relay.core.hidden_text import HIDDEN, Put, hide
+from humble_relay.core.hidden_text import Put, hide
 from humble_relay.core.plan import NOUNS, Plan
 from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
@@ -21,7 +21,7 @@ from humble_relay.store.changes import (
     Undone,
     UnknownThing,
 )
-from humble_relay.store.kept import Kept, kept_at, sealed_survey
+from humble_relay.store.kept import Kept, hidden, kept_at, sealed_survey
 from humble_relay.store.revisions import child, document, revision, revision_of
 from humble_relay.store.tables import PlanRow, RevisionRow
 
@@ -63,7 +63,7 @@ def worked_out(
             if len(lines) > MOST_LINES:
                 lines = [*lines[:MOST_LINES], f"and {len(lines) - MOST_LINES} more"]
             what = tuple(hide(line, hidden, known) for line in lines)
-            kept = kept_at(put, session, row, head.content, plan, can_undo=True, can_redo=False)
+            kept = kept_at(put, session, row, head.content, plan, what)
             return Outcome(kept, None, head.content, what, text)
         case Undone():
             if head.content != head.number:
@@ -113,11 +113,6 @@ def _measured(put: Put, session: Session, row: PlanRow, content: int, change: Me
         measurements=whole[len(there.measurements) :], facts=facts[len(there.facts) :]
     )
     return Outcome(kept, None, None, (), added=added, measured=(row.measured, len(there.facts)))
-
-
-def hidden(_: str) -> str:
-    """What stands for a secret in the history."""
-    return HIDDEN
 
 
 def _anew(added: Sequence[Found], there: Sequence[Found]) -> list[Found]:

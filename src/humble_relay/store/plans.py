@@ -30,9 +30,9 @@ from humble_relay.store.changes import (
     TooMuch,
 )
 from humble_relay.store.database import Database
-from humble_relay.store.kept import Kept, kept_at, sealed_kept, stock_for
+from humble_relay.store.kept import Kept, hidden, kept_at, masked, sealed_kept, stock_for
 from humble_relay.store.last_changes import LastChange, last_change, note_changes
-from humble_relay.store.outcomes import MOST_LINES, Outcome, hidden, not_too_large, worked_out
+from humble_relay.store.outcomes import MOST_LINES, Outcome, not_too_large, worked_out
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
     HistoryEntry,
@@ -137,7 +137,7 @@ class Plans:
         """What changed a thing last, and whether that took it out; None where nothing is noted of it."""
         with self._database.reading() as session:
             found = last_change(session, id, noun, thing)
-        what = tuple(hide(line, hidden) for line in found.what) if found else ()
+        what = masked(found.what) if found else ()
         return found and found.model_copy(update={"what": what})
 
     def create(
@@ -169,7 +169,7 @@ class Plans:
                     f"There are {len(taken)} plans here, the most that can be kept: take some out first."
                 )
             free = free_id(id, taken)
-            answer = judge(sealed_kept(self.put, free, 1, plan, everything, stock, False, False))
+            answer = judge(sealed_kept(self.put, free, 1, plan, everything, stock))
             with self._database.writing() as session:
                 if done_before(session, request, made) or session.get(PlanRow, free):
                     continue  # another was quicker: look again
@@ -334,8 +334,7 @@ class Plans:
 
     def _masked(self, entry: HistoryEntry) -> HistoryEntry:
         """The entry without what an older version may have written into it."""
-        what = tuple(hide(line, hidden) for line in entry.what)
-        return entry.model_copy(update={"what": what, "why": hide(entry.why, hidden)})
+        return entry.model_copy(update={"what": masked(entry.what), "why": hide(entry.why, hidden)})
 
     def _stale(self, session: Session, id: str, version: int) -> StalePlan:
         changed = [self._masked(e) for e in entries(session, id, version)[-MOST_LINES:]]

@@ -23,7 +23,7 @@ from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
-from humble_relay.core.show.next_show import for_next_show
+from humble_relay.core.show.next_show import CarriedOver, carried_over, for_next_show
 from humble_relay.core.views.command_bar import command_examples, read_command
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.report import Report, Trial, compared, report_on
@@ -82,8 +82,9 @@ class Standing(BaseModel):
     version: int
     plan: Plan
     survey: Survey
-    can_undo: bool
-    can_redo: bool
+    undoes: tuple[str, ...] | None
+    """What undo takes back, line by line; None where there is nothing to undo."""
+    redoes: tuple[str, ...] | None
     report: Report
     free_name: str | None = None
     """Of a plan that was added under a name that another one has: one that is free, to offer."""
@@ -171,8 +172,8 @@ def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standin
         version=kept.version,
         plan=kept.plan,
         survey=kept.survey,
-        can_undo=kept.can_undo,
-        can_redo=kept.can_redo,
+        undoes=kept.undoes,
+        redoes=kept.redoes,
         report=report_on(case_of(kept, pulse, as_of)),
     )
 
@@ -256,6 +257,13 @@ def copy_plan(
     plan = for_next_show(kept.clear) if next_show else kept.clear
     plan = plan.model_copy(update={"show": plan.show.model_copy(update={"name": name})})
     return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
+
+
+@router.get("/{id}/next-show", responses=documented(404, 422))
+def next_show(id: Slug, store: Store, pulse: Pulsed) -> CarriedOver:
+    """What a show that begins from this plan takes over, and what is to be checked again."""
+    kept = opened(store, id, pulse)
+    return carried_over(kept.plan, kept.survey)
 
 
 @router.post("/{id}/edits", responses=documented(404, 409, 422, 428))

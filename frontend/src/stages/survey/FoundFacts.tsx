@@ -12,7 +12,8 @@ export function FoundFacts() {
     return (
       <Section title="Found out">
         <FirstThing>
-          Nothing is found out yet. Answer a question under “To find out”: it is listed here with who found it and when.
+          Nothing is found out yet. Answer a question under “To find out”: it is listed here with who found it
+          and when.
         </FirstThing>
       </Section>
     );

@@ -14,6 +14,15 @@ def listed(words: Iterable[str]) -> str:
     return " and ".join(filter(None, (", ".join(before), last)))
 
 
+def counted(count: int, what: str) -> str:
+    """A number of things, in words that agree with it.
+
+    >>> counted(1, "network switch"), counted(3, "camera")
+    ('1 network switch', '3 cameras')
+    """
+    return f"{count} {what if count == 1 else what + ('es' if what.endswith(('s', 'ch')) else 's')}"
+
+
 def said_day(day: date) -> str:
     """A day, or the day of a moment, as it is said.
 

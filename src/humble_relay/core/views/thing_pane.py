@@ -272,6 +272,7 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
 
 
 def gone(noun: Noun, id: str, since: str = "") -> str:
-    """What is said of a thing that the plan has no more; `since` when, in words."""
-    when = f" on {since}" if since else ""
-    return f"The plan has no {noun} called {id} any more: it was taken out{when}. Undo brings it back, and so does an earlier version in the history."
+    """What is said of a thing that the plan has not; `since` when it was taken out, in words, where the history says so."""
+    if not since:
+        return f"The plan has no {noun} called {id}, and its history tells of none. Look for it by its name in the command bar."
+    return f"The plan has no {noun} called {id} any more: it was taken out on {since}. Undo brings it back, and so does an earlier version in the history."

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import State, weakest
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import counted
 from humble_relay.core.plan import Device
 from humble_relay.core.signal.diagram.channels import overlapped, tracks
 from humble_relay.core.signal.diagram.model import (
@@ -191,15 +192,6 @@ def _notes(drawing: Drawing, n: str, devices: list[Device]) -> tuple[str, ...]:
         return (kind, ms) if ms else (kind,)
     kind = f"{kind}, {ms}" if ms else kind
     return (kind, f"system format {made}") if made else (kind,)
-
-
-def counted(count: int, what: str) -> str:
-    """A number of things, in words that agree with it.
-
-    >>> counted(1, "network switch"), counted(3, "camera")
-    ('1 network switch', '3 cameras')
-    """
-    return f"{count} {what if count == 1 else what + ('es' if what.endswith(('s', 'ch')) else 's')}"
 
 
 def wrapped(text: str, width: int, most: int) -> tuple[str, ...]:
