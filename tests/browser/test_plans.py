@@ -68,7 +68,9 @@ def test_counts_commands_and_measurements_are_answered_in_words(page: Page, serv
     page.keyboard.press("/")
     expect(page.get_by_role("dialog")).to_contain_text("quay to switcher")
     page.keyboard.type("undo")
-    expect(page.get_by_role("option", name="Undo the last change: added Teasel Monitor")).to_be_visible()
+    expect(
+        page.get_by_role("option", name=re.compile("^Undo the last change: added device Monitor"))
+    ).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("status").first).to_have_text("Saved, version 3")
     page.goto(f"{server.url}{PLAN}/survey/measure")

@@ -184,7 +184,7 @@ def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: Test
 
 def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str) -> None:
     send(client, plan, 1, {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 140})
-    (first, *_) = client.get(f"{plan}/cures/cable-too-long:run").json()
+    (first, *_) = client.get(f"{plan}/cures/cable-too-long:run").json()["cures"]
     assert (
         first["cure"]["title"].startswith("Run it another way")
         and first["gone"][0]["id"] == "cable-too-long:run"

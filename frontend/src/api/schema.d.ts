@@ -554,7 +554,7 @@ export interface paths {
         };
         /**
          * Get Cures
-         * @description What may mend a finding: at most six cures, each tried on a copy of the plan.
+         * @description What may mend a finding: at most six cures, each tried on a copy of the plan; or who decides where none does.
          */
         get: operations["get_cures"];
         put?: never;
@@ -1864,6 +1864,7 @@ export interface components {
             ends: components["schemas"]["PossibleEnd"][];
             /** Grounds */
             grounds: components["schemas"]["Ground"][];
+            other_formats: components["schemas"]["OtherFormats"] | null;
             /** Ways */
             ways: components["schemas"]["Between"][];
         };
@@ -3378,6 +3379,18 @@ export interface components {
             what: string;
         };
         /**
+         * OtherFormats
+         * @description Devices that make another picture than the brief asks for, in words, and the edits that set them all to it.
+         */
+        OtherFormats: {
+            /** Asked */
+            asked: string;
+            /** Devices */
+            devices: string[];
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"] | components["schemas"]["MarkTask"] | components["schemas"]["StrikeMeasurement"])[];
+        };
+        /**
          * Pairing
          * @description One side of a maker's own link: paired streams, and wireless video.
          */
@@ -4144,6 +4157,19 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * Remedies
+         * @description The cures of a finding; where there is none, who decides, in words.
+         */
+        Remedies: {
+            /** Cures */
+            cures: components["schemas"]["Tried"][];
+            /**
+             * Decides
+             * @default
+             */
+            decides: string;
         };
         /**
          * Remove
@@ -5104,6 +5130,8 @@ export interface components {
         SurveyView: {
             /** Found */
             found: components["schemas"]["FoundFact"][];
+            /** More */
+            more: components["schemas"]["Alternative"][];
             /** Next */
             next: {
                 [key: string]: components["schemas"]["NextMeasurement"];
@@ -9479,7 +9507,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Tried"][];
+                    "application/json": components["schemas"]["Remedies"];
                 };
             };
             /** @description The request cannot be read */

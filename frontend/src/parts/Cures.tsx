@@ -21,10 +21,18 @@ export function Cures({ finding }: { finding: string }) {
     retry: false,
   });
   if (!data && isFetching) return <Waiting on="Trying what may mend it" query={query} />;
-  const [best, ...others] = data ?? [];
+  if (!data) return null;
+  const [best, ...others] = data.cures;
+  if (!best)
+    return data.decides ? (
+      <p>
+        <span className="font-semibold">Who decides: </span>
+        {data.decides}.
+      </p>
+    ) : null;
   return (
     <ul className="space-y-2">
-      {best && <CureLine key={`${best.cure.title} ${best.cure.how}`} cure={best.cure} />}
+      <CureLine key={`${best.cure.title} ${best.cure.how}`} cure={best.cure} />
       {others.length > 0 && (
         <li>
           <details>

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from humble_relay.core.cures.trial import Tried, cures_of
+from humble_relay.core.cures.trial import Remedies, remedies
 from humble_relay.core.frozen import Slug
 from humble_relay.core.judgement import proven
 from humble_relay.core.judging.phrases import said_moment
@@ -146,9 +146,9 @@ def get_proof(id: Slug, aim: Slug, store: Store, pulse: Pulsed, as_of: AsOf = No
 @router.get("/{id}/cures/{finding:path}", responses=documented(404, 422))
 def get_cures(
     id: Slug, finding: Annotated[str, Path(max_length=300)], store: Store, pulse: Search, as_of: AsOf = None
-) -> list[Tried]:
-    """What may mend a finding: at most six cures, each tried on a copy of the plan."""
+) -> Remedies:
+    """What may mend a finding: at most six cures, each tried on a copy of the plan; or who decides where none does."""
     try:
-        return list(cures_of(case_of(opened(store, id, pulse), pulse, as_of), finding))
+        return remedies(case_of(opened(store, id, pulse), pulse, as_of), finding)
     except KeyError:
         raise HTTPException(404, f"The plan has no finding called {finding} any more.") from None

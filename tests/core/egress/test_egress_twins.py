@@ -12,7 +12,7 @@ from tests.build import (
 from tests.core.twins import NORTH, SOUTH, ZONES, Twin, hold, named
 
 TWINS = [
-    Twin("plain", [leave_by("lan", None)], "no-way-out:encoder:feed stops", "which has no uplink"),
+    Twin("plain", [leave_by("lan", None)], "no-way-out:encoder:feed stops", "which has no uplink", "Show network leaves by Fibre"),
     Twin("plain", [put_port("encoder/lan", "interface.network", None)], "no-way-out:encoder:feed stops", "is on no network", "Put it on Show network"),
     Twin("plain", ZONES, "zone-far:alder:zone risks", "by distance: nobody measured", "Use South"),
     Twin("plain", [*ZONES, put("device", "alder", "ingest.zones", [NORTH | {"round_trip_ms": 80}, SOUTH | {"round_trip_ms": 12}])], "zone-far:alder:zone risks", "South is 12 ms from there, as measured", "Use South"),

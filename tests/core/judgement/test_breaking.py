@@ -8,6 +8,8 @@ from collections import Counter
 
 import pytest
 
+from humble_relay.core.cures.deciders import ELSE
+from humble_relay.core.cures.trial import remedies
 from humble_relay.core.hidden_text import salted
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.case import Case
@@ -86,3 +88,17 @@ def test_every_way_of_breaking_can_be_done_to_some_show() -> None:
         name for name, slip in SLIPS.items() if not any(list(slip(show.case.plan)) for show in shows)
     ] == []
     assert {v.__name__ for v in VARIANTS} == {v for show in shows for v in show.variants}
+
+
+@soak.further
+@pytest.mark.no_cover
+@pytest.mark.parametrize("name", BREAKS)
+def test_what_stops_the_show_has_a_fix_or_it_is_said_who_decides(name: str) -> None:
+    """Of each way to break a show, on the first show that it can be done to; a fix ends its finding and brings no other that stops."""
+    drawn = ((show, broken(show.case.intended, name, seed)) for seed in range(90) for show in [sound(seed)])
+    show, done = next((show, done) for show, done in drawn if done)
+    case = as_kept(show.case.after(done.edits))
+    for finding in (f for f in findings(case) if f.severity == "stops"):
+        found = remedies(case, finding.id)
+        assert found.cures or found.decides != ELSE, (finding.id, finding.wrong)
+        assert all(finding.id in {f.id for f in tried.gone} for tried in found.cures)

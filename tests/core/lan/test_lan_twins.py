@@ -19,7 +19,7 @@ SFP = {"id": "sfp", "name": "SFP", "way": "both", "types": ["fibre"], "max_gbps"
 OPTICS = [*(edit_of({"kind": "add-port", "device": net, "item": SFP}) for net in ("net", "other")), wire("net/sfp", "other/sfp", "fibre", 2, "trunk")]
 TWINS = [
     Twin("pole", [added(from_library("injector", "injector", "slipway", "Injector")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "injector/poe", "ethernet", 2)],
-         "not-plugged-in:hide:lan stops", "leads nowhere", ""),
+         "not-plugged-in:hide:lan stops", "leads nowhere", "Plug Injector into Net"),
     # Loops (IEEE 802.1D): two cables between two switches, and a switch plugged into itself; one cable between two is none.
     Twin("pole", [ANOTHER, wire("net/lan-6", "other/lan-6", "ethernet", 2, "one"), wire("net/lan-7", "other/lan-7", "ethernet", 2, "two")], "network-loop:two:loop risks", "joins Net and Other, which are joined already"),
     Twin("pole", [added(Network(id="far", name="Far", site="creek")), put_port("net/lan-1", "interface.network", "far")], "wrong-socket:net:lan-1 stops", "is to be on Show network, and Net, Socket 1 is set to Far"),

@@ -19,7 +19,7 @@ from tests.build import (
 from tests.core.twins import Twin, hold, named
 
 TWINS = [
-    Twin("pole", [put_port("net/lan-1", "poe_w", None)], "no-power-over-ethernet:hide:power stops", "gives none", ""),
+    Twin("pole", [put_port("net/lan-1", "poe_w", None)], "no-power-over-ethernet:hide:power stops", "gives none", "Plug it into Socket 4 of Net"),
     Twin("pole", [put("device", "hide", "power.draw_w", 26)], "no-power-over-ethernet:hide:power stops", "draws 26 W; 25.5 W reach it", ""),
     # Power.
     Twin("plain", [put("place", "boathouse", "mains", False)], "nothing-feeds-it:encoder:feed stops", "is fed by mains, and there is none at Boathouse"),

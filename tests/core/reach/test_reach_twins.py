@@ -73,11 +73,11 @@ TWINS = [
     Twin("pole", [put_port("hide/lan", "interface.addressing", "dhcp"), put_port("hide/lan", "interface.address", "192.168.20.150")],
          "address-may-move:watch:stays note", "is called at an address that DHCP gave to Hide",
          "Reserve 192.168.20.150 for Hide"),
-    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no uplink", ""),
+    Twin("far", [put("router", "town-router", "uplinks", [])], "far-way-out:feed-2 stops", "which has no uplink", "Hall network leaves by Line"),
     # A switch that leads nowhere: the camera's side has no router, the decoder's has.
     Twin("pole", [added(from_library("switch-poe", "far-net", "slipway", "Far net")), Remove(noun="link", id="hide-lan-net-lan-1"), wire("hide/lan", "far-net/lan-1", "ethernet", 2),
                   added(from_library("router", "gate", "boathouse", "Gate")), wire("net/lan-8", "gate/lan-1", "ethernet", 2), put("router", "router", "device", "gate")],
-         "cut-off:watch:wire stops", "no cable leads from there to Decoder"),
+         "cut-off:watch:wire stops", "no cable leads from there to Decoder", "Plug Far net into Net"),
     # Lines and calls.
     Twin("plain", [put("uplink", "fibre", "lets_out", "web"), put("link", "feed", "protocol", "rtmp")],
          "not-let-out:feed:out stops", "goes to port 1935", "Send RTMPS"),
@@ -130,7 +130,7 @@ TWINS = [
                  put("link", "feed-2", "address", "srt://[fd00:4::20]:9000")], "far-address:feed-2 stops", "is private (RFC 1918, RFC 4193", "Use 203.0.113.20"),
     # A device on two networks goes out, and answers, by its own routing table (RFC 1122 §3.3.4.2).
     Twin("far", [added(Network(id="cameras", name="Cameras", site="creek", range="10.9.0.0/24")), added(Router(id="camera-router", name="Camera router", site="creek", networks=("cameras",))),
-                 second("sender", "cameras", "10.9.0.5", "uplink")], "far-way-out:feed-2 stops", "Camera router has no uplink"),
+                 second("sender", "cameras", "10.9.0.5", "uplink")], "far-way-out:feed-2 stops", "Camera router has no uplink", "Cameras leaves by Fibre"),
     Twin("pole", [added(Network(id="far", name="Guests", site="creek", range="192.168.77.0/24", gateway="192.168.77.1")), leave_by("far", "fibre"), second("hide", "far", "192.168.77.41", "lan"),
                   put("link", "watch", "address", "rtsp://192.168.77.41:554/main")], "not-let-in:watch:in risks", "Hide answers by Show network", "Use 192.168.20.41"),
     # Routes: the way back to who is not translated (RFC 1812 §5.2.4), a default route, and what is let in unasked.

@@ -92,13 +92,13 @@ TWINS = [
                    Remove(noun="link", id="switcher-program-encoder-sdi"), wire("switcher/program", "split/in", "coax", 2), wire("split/out-1", "encoder/sdi", "coax", 2),
                    wire("split/out-2", "switcher/in-1", "coax", 2, "back")], "fed-back:back note, nobody-sees:switcher:seen risks", "brings Switcher its own picture back"),
     Twin("mixed", [Remove(noun="link", id="switcher-program-encoder-sdi"), put_port("encoder/hdmi", "group", None), wire("switcher/multi", "encoder/hdmi", "hdmi", 2)],
-         "multi-view-published:feed stops", "carries the multi-view of Switcher"),
+         "multi-view-published:feed stops", "carries the multi-view of Switcher", "Put the program on"),
     # Who gets a picture.
     Twin("plain", [added(from_library("laptop-slides", "slides", "boathouse", "Slides"))], "source-goes-nowhere:slides risks", "Slides reaches no"),
     Twin("plain", [added(from_library("monitor", "screen", "boathouse", "Screen"))], "screen-gets-nothing:screen risks", "Screen gets no picture"),
     Twin("asked", [Remove(noun="link", id="feed")], "aim-not-met:alder stops, source-goes-nowhere:camera risks", "Alder gets no picture"),
-    Twin("asked", [put("aim", "alder", "picture", "multi-view")], "aim-not-met:alder stops", "gets the picture of Camera"),
-    Twin("asked", [put("aim", "alder", "picture", "clean"), put("aim", "alder", "need", "wished")], "aim-not-met:alder risks", "is to get the clean"),
+    Twin("asked", [put("aim", "alder", "picture", "multi-view")], "aim-not-met:alder stops", "gets the picture of Camera", "Ask for the picture of Camera"),
+    Twin("asked", [put("aim", "alder", "picture", "clean"), put("aim", "alder", "need", "wished")], "aim-not-met:alder risks", "is to get the clean", "Ask for the picture of Camera"),
     # Sound.
     Twin("desk", [put("device", "camera", "microphone.muted", False)], "microphone-open:camera:switcher risks", "Desk is the sound at Switcher", "Mute Camera"),
     Twin("desk", [put_port("switcher/sound", "both_sides", False)], "mono-one-side:switcher:sound risks", "on one side only", "Put it on both"),
@@ -119,11 +119,11 @@ TWINS = [
     Twin("plain", [put("device", "alder", "ingest.accepts", {"rasters": []}), put("device", "encoder", "encoding.vertical", True), put("link", "feed", "format", UPRIGHT)],
          "canvas-undecided:feed risks", "does not say how 1080p50 sits", "Shrink it whole"),
     # The line, and the day.
-    Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", ""),
+    Twin("asked", [Remove(noun="link", id="run")], "nothing-plugged-in:encoder:in stops, aim-not-met:alder stops, source-goes-nowhere:camera risks", "to hand a picture on to Alder", "Bring it from Camera, by SDI coax"),
     Twin("plain", [put("show", None, "format", hd("60").model_dump(mode="json"))], "other-than-the-brief:feed note", "sends 1080p50, and the brief says 1080p60", ""),
     Twin("fibre", [put("device", "rx", "pairing.family", "Teasel Optic H")], "families-differ:glass stops", "do not understand each other", "Run it another way"),
-    Twin("asked", [put("aim", "alder", "lowest", hd("60").model_dump(mode="json"))], "below-the-lowest:alder:picture stops", "at least 1080p60 was asked for", ""),
-    Twin("asked", [put("aim", "alder", "sound", True)], "sound-not-there:alder:sound stops", "every microphone is muted", ""),
+    Twin("asked", [put("aim", "alder", "lowest", hd("60").model_dump(mode="json"))], "below-the-lowest:alder:picture stops", "at least 1080p60 was asked for", "Send 1080p60"),
+    Twin("asked", [put("aim", "alder", "sound", True)], "sound-not-there:alder:sound stops", "every microphone is muted", "Open the microphone of Camera"),
     # Ports: 2160p50 is 17.82 Gb/s on HDMI (CTA-861: 594 MHz × 30), every port takes 165 MHz; 4:2:0 halves it.
     Twin("call", [put("device", "laptop", "produces", fmt("50", 2160)), put_port("laptop/hdmi", "max_gbps", 18), put_port("screen/hdmi", "max_gbps", 10.2)],
          "port-too-slow:laptop-hdmi-screen-hdmi:screen-hdmi risks", "relied on up to 10.2 Gb/s"),

@@ -9,6 +9,7 @@ import { HiddenParts } from "../../parts/HiddenParts";
 import { asTyped, HERE, wall } from "../../parts/numbers";
 import { Pages } from "../../parts/Pages";
 import { Section } from "../../parts/Section";
+import { TryThenApply } from "../../parts/TryThenApply";
 import { Aims } from "./Aims";
 import { Places } from "./Places";
 import { Sessions } from "./Sessions";
@@ -117,6 +118,7 @@ function TheShow() {
         />
         {moment("Judge as of (empty: now)", "judge_at")}
       </div>
+      <OtherFormats />
       <div className="mt-3">
         <Field
           label="Whom to call on the day, and how (on every card that is handed out)"
@@ -130,6 +132,22 @@ function TheShow() {
         <HiddenParts text={show.notes} of="the notes" />
       </div>
     </Section>
+  );
+}
+
+/** Gear that makes another picture than the brief asks for, set to it in one edit. */
+function OtherFormats() {
+  const other = useView("brief", "plan")?.other_formats;
+  if (!other) return null;
+  return (
+    <details className="mt-2">
+      <summary className="link">
+        {other.devices.length} {other.devices.length > 1 ? "devices make" : "device makes"} another picture
+        than {other.asked}
+      </summary>
+      <p className="mt-1">{other.devices.join(", ")}.</p>
+      <TryThenApply edits={other.edits} why={`Set to ${other.asked}, as the brief asks`} />
+    </details>
   );
 }
 

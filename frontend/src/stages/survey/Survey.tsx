@@ -11,6 +11,7 @@ import { shown, wall } from "../../parts/numbers";
 import { Pages } from "../../parts/Pages";
 import { FirstThing, Section } from "../../parts/Section";
 import { ThingTable } from "../../parts/ThingTable";
+import { TryThenApply } from "../../parts/TryThenApply";
 import { FactsWanted } from "./FactsWanted";
 import { FoundFacts } from "./FoundFacts";
 import { Meter } from "./Meter";
@@ -101,7 +102,26 @@ function Lines() {
         />
       </ThingTable>
       <Spares />
+      <MoreUplinks />
     </>
+  );
+}
+
+/** Mobile data beside what there is: a phone behind a router, modems in a device that takes them. */
+function MoreUplinks() {
+  const more = useView("survey", "plan")?.more ?? [];
+  if (!more.length) return null;
+  return (
+    <Section title="More uplinks" aside="a phone as tether, or modems, bonded to one line">
+      <ul className="grid gap-x-6 gap-y-2 sm:grid-cols-2">
+        {more.map(({ title, edits }) => (
+          <li key={title} className="border-rule border-l-2 pl-2">
+            {title}
+            <TryThenApply edits={edits ?? []} why={title} />
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }
 

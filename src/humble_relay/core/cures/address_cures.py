@@ -33,8 +33,9 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import listed
 from humble_relay.core.lan.sockets import lan_port
 from humble_relay.core.plan import Device, Network, Stream
-from humble_relay.core.plan.edits import Edit, SetField, SetPort
+from humble_relay.core.plan.edits import Edit, LeaveBy, SetField, SetPort
 from humble_relay.core.reach.address_stability import address_may_move, called_at
+from humble_relay.core.reach.intersite_streams import far_way_out
 from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import networks_apart
 
@@ -45,8 +46,16 @@ def _whole_range(case: Case, thing: Thing) -> Iterator[Cure]:
         whole = str(ip_network(network.range, strict=False))
     except ValueError:
         return
-    edit = SetField(noun="network", id=network.id, field="range", value=whole)
-    yield Cure(title=f"Use {whole}", edits=(edit,))
+    if whole != network.range:
+        edit = SetField(noun="network", id=network.id, field="range", value=whole)
+        yield Cure(title=f"Use {whole}", edits=(edit,))
+    router = case.router_of.get(network.id)
+    own = [p.address for p in case.devices[router.device].ports if p.network == network.id and p.address] if router and router.device else []  # fmt: skip
+    first = next(ip_network(whole).hosts(), None)
+    for gateway in dict.fromkeys((*own, str(first) if first else "")):
+        if gateway and gateway != network.gateway:
+            edit = SetField(noun="network", id=network.id, field="gateway", value=gateway)
+            yield Cure(title=f"Gateway {gateway}", needs="a look at the router", edits=(edit,))
 
 
 def _readdress(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -130,6 +139,19 @@ def _onto_a_network(case: Case, thing: Thing) -> Iterator[Cure]:
                 needs="a free socket there",
                 edits=(set_port(lan[0], "network", network.id), *_by_dhcp(lan[0])),
             )
+    for on in dict.fromkeys(p.network for p in sender.ports if p.network):
+        for uplink in case.uplinks.values():
+            if uplink.site == case.networks[on].site and not case.uplink_of(on):
+                title = f"{case.networks[on].name} leaves by {uplink.name}"
+                yield Cure(title=title, needs="the router's WAN port there", edits=(LeaveBy(network=on, uplink=uplink.id),))  # fmt: skip
+
+
+def _ends_online(case: Case, thing: Thing) -> Iterator[Cure]:
+    """The ends of a stream to another site put on a network with an uplink."""
+    stream = case.links[thing.id]
+    assert isinstance(stream, Stream)
+    for end in (stream.from_device, stream.to_device):
+        yield from _onto_a_network(case, Thing("device", end))
 
 
 def _use_built(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -256,5 +278,6 @@ CURES: Cures = {
     no_lease: _fixed_alone,
     address_may_move: _reserved,
     no_way_out: _onto_a_network,
+    far_way_out: _ends_online,
     stream_address: _use_built,
 }

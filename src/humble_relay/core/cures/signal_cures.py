@@ -22,7 +22,6 @@ from humble_relay.core.signal.cabling.port_speeds import (
     usb_too_much,
 )
 from humble_relay.core.signal.cabling.runs import (
-    cable_against_the_signal,
     cable_too_long,
     connector_mismatch,
     couplers_in_the_run,
@@ -251,7 +250,6 @@ CURES: Cures = {
     shorter_than_the_way: _long_enough,
     cable_too_long: another_way,
     connector_mismatch: another_way,
-    cable_against_the_signal: another_way,
     radio_too_far: another_way,
     families_differ: another_way,
     serial_rate_too_high: another_way,

@@ -3,8 +3,18 @@
 from collections.abc import Iterable
 from typing import get_args
 
-from humble_relay.core.cures import address_cures, bitrate_cures, reach_cures, show_cures, signal_cures
+from humble_relay.core.cures import (
+    address_cures,
+    bitrate_cures,
+    delivery_cures,
+    encoder_cures,
+    reach_cures,
+    show_cures,
+    signal_cures,
+    wiring_cures,
+)
 from humble_relay.core.cures.cure import Cure, Cures
+from humble_relay.core.cures.deciders import who_decides
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import BY_NAME, answers, findings
 from humble_relay.core.judging.case import Case
@@ -15,6 +25,7 @@ MOST = 6
 _SEVERITIES = get_args(Severity)
 CURES: Cures = {
     **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES, **show_cures.CURES,
+    **delivery_cures.CURES, **encoder_cures.CURES, **wiring_cures.CURES,
 }  # fmt: skip
 
 
@@ -24,6 +35,20 @@ class Tried(Frozen):
     cure: Cure
     gone: tuple[Finding, ...]
     come: tuple[Finding, ...]
+
+
+class Remedies(Frozen):
+    """The cures of a finding; where there is none, who decides, in words."""
+
+    cures: tuple[Tried, ...]
+    decides: str = ""
+
+
+def remedies(case: Case, finding: str) -> Remedies:
+    """What may mend the finding of that id, or who can. Raises KeyError for no such finding."""
+    found = cures_of(case, finding)
+    check = finding.partition(":")[0]
+    return Remedies(cures=found, decides="" if found or check not in BY_NAME else who_decides(BY_NAME[check]))
 
 
 def cures_of(case: Case, finding: str) -> tuple[Tried, ...]:

@@ -5,6 +5,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.places.site_plans import Between, Ground, grounds, ways_between
 from humble_relay.core.show.go_live_order import Task, order
 from humble_relay.core.show.new_aims import AimWay, PossibleEnd, aim_ways, possible_ends
+from humble_relay.core.show.show_format import OtherFormats, other_formats
 
 
 class BriefView(Frozen):
@@ -16,6 +17,8 @@ class BriefView(Frozen):
     ways: tuple[Between, ...]
     ends: tuple[PossibleEnd, ...]
     aim_ways: tuple[AimWay, ...]
+    other_formats: OtherFormats | None
+    """Gear that makes another picture than the brief asks for."""
 
 
 def brief_view(case: Case) -> BriefView:
@@ -27,4 +30,5 @@ def brief_view(case: Case) -> BriefView:
         ways=ways_between(case),
         ends=possible_ends(case),
         aim_ways=aim_ways(case),
+        other_formats=other_formats(case),
     )

@@ -6,7 +6,7 @@ from itertools import chain, islice
 
 from pydantic import ValidationError
 
-from humble_relay.core.bonding.modems import modem_port, with_modems
+from humble_relay.core.bonding.modems import modem_port
 from humble_relay.core.catalogue.gear import Model, new_devices, stands_nowhere
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import ENDS, Carries, Device, Noun, Port
@@ -17,9 +17,11 @@ from humble_relay.core.signal.finder.alternatives import find_routes, reroute
 from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
+from humble_relay.core.views.commands.brief_lines import asked_for, between_places, site_added
 from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
 from humble_relay.core.views.commands.line_meaning import Alternative
-from humble_relay.core.views.commands.naming import fits, heads, is_address, named, respelt
+from humble_relay.core.views.commands.modem_lines import COUNTS, modems_added
+from humble_relay.core.views.commands.naming import devices_called, fits, heads, is_address, named, respelt
 from humble_relay.core.views.commands.quantities import number_in, rate_in
 from humble_relay.core.views.commands.rearrange import (
     backed_up,
@@ -29,6 +31,7 @@ from humble_relay.core.views.commands.rearrange import (
     moved,
     places_said,
     renamed,
+    swapped,
     taken_out,
 )
 from humble_relay.core.views.commands.set_things import muted, things_set
@@ -37,7 +40,7 @@ from humble_relay.core.views.commands.troubles import troubled
 from humble_relay.core.views.read_address import read_address
 from humble_relay.core.views.ways import boxes_of
 
-_MOST, _MOST_MODEMS, _MOST_ADDED = 8, 8, 50
+_MOST, _MOST_ADDED = 8, 50
 _MIXERS, _RUNS = 3, 4
 """Of how many boxes and links of that name the ways are looked for: each is a search."""
 
@@ -57,12 +60,16 @@ _READINGS: tuple[LineReading, ...] = (
     measured,
     lambda case, text, line: broken(case, text),
     lambda case, text, line: troubled(case, text),
+    site_added,
+    asked_for,
+    between_places,
+    lambda case, text, line: swapped(case, text),
     places_said,
     lambda case, text, line: moved(case, text),
     show_said,
     lambda case, text, line: iter(_patch(case, text)),
     lambda case, text, line: _reroute(case, text),
-    lambda case, text, line: _modems(case, text),
+    lambda case, text, line: modems_added(case, text),
     lambda case, text, line: backed_up(case, text),
     lambda case, text, line: _add(case, text),
     lambda case, text, line: _join(case, text),
@@ -86,6 +93,8 @@ def read_command(case: Case, line: str) -> list[Alternative]:
         return list(_address(case, line))
     if found := _read(case, text, line):
         return found
+    if bought := list(islice(_add(case, f"add {text}"), _MOST)):
+        return bought
     nearer = respelt(case, text, _VERBS)
     if nearer and (found := _read(case, nearer, nearer)):
         return found
@@ -127,6 +136,14 @@ def _not_understood(case: Case, text: str) -> Alternative:
         rest = text.split()[len(text.split()) - 1]
         why = f'{things[0].name} is understood, "{rest}" is not: no field of it takes that. Its fields are in the pane'
         return picked(case, things[0], why)
+    ends = re.fullmatch(r"(.+?) (?:to|into) (.+)", text)
+    known = [devices_called(case, end)[:1] for end in ends.groups()] if ends else []
+    for (there, other), word in zip((known, known[::-1]), ends.groups()[::-1] if ends else (), strict=False):
+        if there and not other:
+            title = (
+                f'{there[0].name} is here; nothing is called "{word[:60]}". Add it first: "add {word[:60]}"'
+            )
+            return Alternative(title=title, pick=f"device:{there[0].id}")
     device = next((d.name.lower() for d in case.devices.values()), "camera")
     return Alternative(
         title=f'Nothing in this plan is called "{text[:60]}". Say a thing and its value ("{device} dhcp"), two devices ("{device} to …"), '
@@ -190,7 +207,7 @@ def _short(case: Case, device: Device) -> str:
     """The device as one would type it: as few of its first words as name it alone, or its whole name."""
     words = device.name.lower().split()
     some = (" ".join(words[:n]) for n in range(1, len(words)))
-    return next((w for w in some if _matching(case, w) == [device]), device.name.lower())
+    return next((w for w in some if devices_called(case, w) == [device]), device.name.lower())
 
 
 _PROMPT_MS = 150
@@ -207,7 +224,7 @@ def _join(case: Case, text: str) -> Iterator[Alternative]:
         return
     length = float(match.group(3)) if match.group(3) else None
     carries = next((c for c in _PICTURES if match.group(1).endswith(f" {c}")), None)
-    for a in _matching(case, match.group(1).removesuffix(f" {carries}")):
+    for a in devices_called(case, match.group(1).removesuffix(f" {carries}")):
         for b, port in _with_port(case, match.group(2)):
             if a.id == b.id:
                 continue
@@ -268,11 +285,11 @@ _PICTURES: tuple[Carries, ...] = ("program", "multi-view", "clean")
 
 def _with_port(case: Case, words: str) -> list[tuple[Device, Port | None]]:
     """The devices the words name, with the input where the last word is one: `switcher 3`, `switcher in-3`."""
-    found: list[tuple[Device, Port | None]] = [(d, None) for d in _matching(case, words)]
+    found: list[tuple[Device, Port | None]] = [(d, None) for d in devices_called(case, words)]
     head, _, last = words.rpartition(" ")
     if found or not head:
         return found
-    for device in _matching(case, head.removesuffix(" input").removesuffix(" in")):
+    for device in devices_called(case, head.removesuffix(" input").removesuffix(" in")):
         found += [(device, p) for p in device.ports if p.way == "in" and last in (p.id, p.id.split("-")[-1])]
     return found
 
@@ -291,40 +308,6 @@ def _bitrate(case: Case, text: str, line: str) -> list[Alternative]:
     ]
 
 
-_COUNTS = {"": 1, "a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
-
-
-def _modems(case: Case, text: str) -> Iterator[Alternative]:
-    """`add 3 modems of fenside and marram to field encoder`: the lines, and the bond that joins them."""
-    match = re.fullmatch(r"add (?:(\w+) )?modems?(?: (?:of|by|with) (.+?))? (?:to|in|into) (.+)", text)
-    if not match:
-        return
-    typed = match.group(1) or ""
-    count = int(typed) if typed.isdecimal() else _COUNTS.get(typed, 0)
-    carriers = [c.strip().title() for c in re.split(r",| and ", match.group(2) or "") if c.strip()] or [""]
-    for device in _matching(case, match.group(3)):
-        if modem_port(device) and not 0 < count <= _MOST_MODEMS:
-            yield Alternative(
-                title=f"{device.name} takes 1 to {_MOST_MODEMS} modems, not {typed}", go="survey"
-            )
-            continue
-        try:
-            edits = with_modems(case, device, [carriers[n % len(carriers)] for n in range(count)])
-        except ValueError as why:
-            yield Alternative(title=f"{why}", go="gear")
-            continue
-        bond = any(
-            getattr(e, "field", "") == "parts" or getattr(getattr(e, "item", None), "parts", ())
-            for e in edits
-        )
-        what = f"{count} modem{'s' * (count > 1)}"
-        cards = "and asks for the card of each" if count > 1 else "and asks for its card"
-        yield Alternative(
-            title=f"Put {what} into {device.name}{', bonded to one line' if bond else ''}, {cards}",
-            edits=edits,
-        )
-
-
 def _add(case: Case, text: str) -> Iterator[Alternative]:
     """`add 3 monitors at boathouse`: of each model of that kind, those that are called so first."""
     match = re.fullmatch(
@@ -335,7 +318,7 @@ def _add(case: Case, text: str) -> Iterator[Alternative]:
     if not match or not (verb or (match.group(1) and len(match.group(2)) > 3)):
         return
     typed = match.group(1) or ""
-    count = int(typed) if typed.isdecimal() else _COUNTS.get(typed.removesuffix("n"), 1)
+    count = int(typed) if typed.isdecimal() else COUNTS.get(typed.removesuffix("n"), 1)
     what = match.group(2)
     words = [what, what.removesuffix("s")] if count > 1 else [what]
     place = next(
@@ -365,9 +348,3 @@ def _unlike(model: Model, words: list[str]) -> tuple[bool, bool, bool]:
         not any(fits(w, name) for w in words),
         not any(fits(w, kind) for w in words),
     )
-
-
-def _matching(case: Case, words: str) -> list[Device]:
-    """Devices whose name has all the words, each as the beginning of one of its own; the one that is called just so alone."""
-    found = [d for d in case.devices.values() if fits(words, d.name)]
-    return [d for d in found if d.name.lower() == words] or found[:4]

@@ -9,6 +9,8 @@ from humble_relay.core.judging.working import number
 from humble_relay.core.plan.survey import Fact
 from humble_relay.core.upload.headroom import Upload, uploads
 from humble_relay.core.upload.probability import NextMeasurement, next_measurement
+from humble_relay.core.views.commands.line_meaning import Alternative
+from humble_relay.core.views.more_uplinks import more_uplinks
 
 
 class FoundFact(Frozen):
@@ -33,6 +35,8 @@ class SurveyView(Frozen):
     """By line, the further measurement that would tell most."""
     found: tuple[FoundFact, ...]
     """Every fact, the newest first."""
+    more: tuple[Alternative, ...]
+    """Uplinks that could be added, by mobile data."""
 
 
 def survey_view(case: Case) -> SurveyView:
@@ -43,6 +47,7 @@ def survey_view(case: Case) -> SurveyView:
         uploads=tuple(uploads(case).values()),
         next={id: what for id, what in wanted.items() if what},
         found=tuple(_found(case, fact) for fact in facts if fact.id),
+        more=more_uplinks(case),
     )
 
 

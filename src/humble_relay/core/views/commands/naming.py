@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from humble_relay.core.addressing.hosts import address_in
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import NOUNS, Noun
+from humble_relay.core.plan import NOUNS, Device, Noun
 from humble_relay.core.views.thing_fields import things_of
 from humble_relay.core.views.thing_pane import name_of
 
@@ -74,3 +74,9 @@ def respelt(case: Case, text: str, known: Sequence[str]) -> str | None:
         out.append(near[0] if near else word)
         changed |= bool(near)
     return " ".join(out) if changed else None
+
+
+def devices_called(case: Case, words: str) -> list[Device]:
+    """Devices whose name has all the words, each as the beginning of one of its own; the one that is called just so alone."""
+    found = [d for d in case.devices.values() if fits(words, d.name)]
+    return [d for d in found if d.name.lower() == words] or found[:4]

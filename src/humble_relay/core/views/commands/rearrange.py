@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from humble_relay.core.frozen import free_id, free_name
 from humble_relay.core.judging.case import Case
 from humble_relay.core.places.distances import span_between
-from humble_relay.core.plan import Cable, Place, Span, Uplink
+from humble_relay.core.plan import Cable, Place, Router, Span, Uplink
 from humble_relay.core.plan.edits import Edit, Remove, SetField, added
 from humble_relay.core.plan.edits.amounts import amount_in
 from humble_relay.core.plan.networks import LineKind
@@ -78,6 +78,34 @@ def moved(case: Case, text: str) -> Iterator[Alternative]:
                     edits=(SetField(noun="device", id=device.id, field="place", value=place.id),),
                     pick=f"device:{device.id}",
                 )
+
+
+def swapped(case: Case, text: str) -> Iterator[Alternative]:
+    """`swap slipway and quay camera`: the two cables that go from them to one device, each where the other was."""
+    found = re.fullmatch(r"(?:swap|exchange) (.+?) (?:and|with|for) (.+)", text)
+    if not found:
+        return
+    ones, others = ([t.id for t in named(case, words, ("device",))] for words in found.groups())
+    pairs = [
+        (a, b)
+        for a in case.cables
+        for b in case.cables
+        if a.id != b.id
+        and ends_of(a)[0] in ones
+        and ends_of(b)[0] in others
+        and ends_of(a)[1] == ends_of(b)[1]
+    ]
+    for a, b in pairs:
+        turned = (a.model_copy(update={"to_port": b.to_port}), b.model_copy(update={"to_port": a.to_port}))
+        edits = (*(Remove(noun="link", id=x.id) for x in (a, b)), *(added(x) for x in turned))
+        first, second = (case.device_of(x.from_port).name for x in (a, b))
+        yield Alternative(
+            title=f"{first} into {case.port_name(b.to_port)}, {second} into {case.ports[a.to_port].name}",
+            edits=edits,
+        )
+    if ones and others and not pairs:
+        first, second = (case.devices[ids[0]].name for ids in (ones, others))
+        yield Alternative(title=f"{first} and {second} have no cables into one device that could be swapped", pick=f"device:{ones[0]}")  # fmt: skip
 
 
 def places_said(case: Case, text: str, line: str) -> Iterator[Alternative]:
@@ -209,16 +237,19 @@ def backed_up(case: Case, text: str) -> Iterator[Alternative]:
     }
     for router in case.plan.routers:
         if router.uplinks and (not named_here or router.site in sites or router.id in named_here):
-            name = free_name(
-                f"Backup {word}, {case.sites[router.site].name}", {u.name for u in case.plan.uplinks}
-            )
-            id = free_id(f"backup-{word}", {u.id for u in case.plan.uplinks})
-            line = Uplink(id=id, name=name, site=router.site, kind=_LINES[word])
-            order = SetField(noun="router", id=router.id, field="uplinks", value=[*router.uplinks, id])
-            yield Alternative(
-                title=f"{router.name}: failover uplink {name}, after {case.uplinks[router.uplinks[0]].name}; measure it next",
-                edits=(added(line), order),
-                go="survey",
-                page="measure",
-                pick=f"uplink:{id}",
-            )
+            yield backup_behind(case, router, word)
+
+
+def backup_behind(case: Case, router: Router, word: str) -> Alternative:
+    """An uplink of that kind more, to which a router that has one fails over."""
+    name = free_name(f"Backup {word}, {case.sites[router.site].name}", {u.name for u in case.plan.uplinks})
+    id = free_id(f"backup-{word}", {u.id for u in case.plan.uplinks})
+    line = Uplink(id=id, name=name, site=router.site, kind=_LINES[word])
+    order = SetField(noun="router", id=router.id, field="uplinks", value=[*router.uplinks, id])
+    return Alternative(
+        title=f"{router.name}: failover uplink {name}, after {case.uplinks[router.uplinks[0]].name}; measure it next",
+        edits=(added(line), order),
+        go="survey",
+        page="measure",
+        pick=f"uplink:{id}",
+    )

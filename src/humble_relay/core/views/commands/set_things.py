@@ -44,9 +44,10 @@ _MOST_FIELDS = 3
 
 def things_set(case: Case, text: str, line: str) -> Iterator[Alternative]:
     """Every way to read the line as a thing and a value for it. `line` is as it was typed, for what capitals say."""
-    typed = re.sub(r"^(?:set|make|change|give|put) ", "", text)
+    typed = re.sub(r"^(?:set|make|change|give|put|lower|raise|reduce|increase|limit) ", "", text)
     asked = re.fullmatch(
-        r"(stream key|key|passphrase|ip|address|latency|bitrate) (?:(?:for|of) )?(.+)", typed
+        r"(stream key|key|passphrase|ip address|ip|address|latency|bitrate) (?:(?:for|of) )?(?:the )?(.+)",
+        typed,
     )
     field, typed = (f"{asked.group(1)} ", asked.group(2)) if asked else ("", typed)
     whole = [(named(case, typed, _NOUNS), "")] if field else []
@@ -69,7 +70,9 @@ def _with_links(case: Case, things: list[Named], rest: str) -> list[Named]:
     to = [Named("link", s.id, s.name) for s in case.streams if s.to_device in ids and s.id not in ids]
     metres = re.fullmatch(r"(?:length )?\d+(?:[.,]\d+)? ?(?:m|cm)", rest)
     run = [Named("link", c.id, case.link_name(c.id)) for c in case.cables if metres and ends_of(c)[0] in ids]
-    return [*(t for t in things if t.noun == "link"), *to, *(t for t in things if t.noun != "link"), *run]
+    links, others = [t for t in things if t.noun == "link"], [t for t in things if t.noun != "link"]
+    by_name = re.match(r"(?:host|port|range|gateway)\b", rest)  # what is the device's own before a stream's
+    return [*others, *links, *to, *run] if by_name else [*links, *to, *others, *run]
 
 
 def _readings(case: Case, thing: Named, rest: str, spelt: str) -> Iterator[Alternative]:

@@ -7,6 +7,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.plan.edits import SetField
 from humble_relay.core.plan.moments import typed_moment
+from humble_relay.core.show.show_format import other_formats
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.quantities import format_in, rate_in
 
@@ -28,10 +29,23 @@ def show_said(case: Case, text: str, line: str) -> Iterator[Alternative]:
                 edits=(SetField(noun="show", field=field, value=at.isoformat()),),
                 go="brief",
             )
-    elif wanted := format_in(text):
+    elif wanted := format_in(
+        re.sub(r"^(?:set )?(?:all|everything|all gear|all devices|all cameras) (?:to )?", "", text)
+    ):
+        asked = SetField(noun="show", field="format", value=wanted.model_dump(mode="json"))
+        plain = Alternative(title=f"The brief: picture {wanted.label}", edits=(asked,), go="brief")
+        unlike = other_formats(case, wanted)
+        count = len(unlike.devices) if unlike else 0
+        title = f"The brief and {count} device{'s' * (count > 1)}: picture {wanted.label}"
+        whole = [Alternative(title=title, edits=(asked, *unlike.edits), go="brief")] if unlike else []
+        yield from (plain, *whole) if format_in(text) else (*whole, plain)
+    elif recorded := re.fullmatch(
+        r"(do not |don't |no )?record(?:ing|ed)?(?: the)?(?: show| program)?", text
+    ):
+        on = not recorded.group(1)
         yield Alternative(
-            title=f"The brief: picture {wanted.label}",
-            edits=(SetField(noun="show", field="format", value=wanted.model_dump(mode="json")),),
+            title=f"The brief: recorded {'yes' if on else 'no'}",
+            edits=(SetField(noun="show", field="record", value=on),),
             go="brief",
         )
     elif streams := re.fullmatch(r"(?:all|every)(?: streams?)? (.+)", text):

@@ -11,7 +11,7 @@ from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import named
 from humble_relay.core.views.thing_pane import pane_of
 
-_SIGNS = r"dark|black|dead|down|offline|frozen|freezes|stutters|gone|missing|no picture|no signal|no sound|no video|no source|no audio|broken|not appearing|does not appear|not working|lost|silent"
+_SIGNS = r"dark|black|dead|down|offline|frozen|freezes|stutters|gone|missing|no picture|no signal|no sound|no video|no source|no audio|broken|not appearing|does not appear|not working|not work|not appear|not come|lost|silent"
 _MOST = 3
 
 
