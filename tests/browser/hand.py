@@ -11,6 +11,13 @@ from tests.server import Server
 STAGES = ("Brief", "Survey", "Gear", "Signal", "Addresses", "Bandwidth", "Papers")
 
 
+PASTE = """(field, text) => {
+  const data = new DataTransfer();
+  data.setData("text/plain", text);
+  field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+}"""
+
+
 def turn(page: Page, name: str) -> None:
     """To another page of the stage."""
     page.get_by_role("navigation", name="Pages of this stage").get_by_role("link", name=name).click()
@@ -80,6 +87,11 @@ class Hand:
         self.strokes += 1
         self.settle_if_open()
 
+    def choose_unless(self, label: str, option: str, within: Locator | None = None) -> None:
+        """Chooses in a list what does not stand there already."""
+        if self.field(label, within).locator("option:checked").text_content() != option:
+            self.choose(label, option, within)
+
     def press(self, name: str, within: Locator | None = None) -> None:
         """Presses a button or a link."""
         (within or self.page).get_by_role("button", name=name, exact=True).first.click()
@@ -89,6 +101,12 @@ class Hand:
     def tick(self, label: str, within: Locator | None = None) -> None:
         self.field(label, within).check()
         self.strokes += 1
+
+    def paste(self, label: str, *cells: str) -> None:
+        """Pastes a column into a table, from a cell on down."""
+        self.field(label).evaluate(PASTE, "\n".join(cells))
+        self.strokes += 1
+        self.settle_if_open()
 
     def settle_if_open(self) -> None:
         if "/plans/" in self.page.url:
@@ -138,10 +156,10 @@ class Hand:
         """Gets a picture from one box to another by one of the ways that are offered."""
         self.open("Get a picture there")
         finder = self.page.get_by_role("region", name="Get a picture there")
-        self.choose("From", source, finder)
+        self.choose_unless("From", source, finder)
         if picture:
             self.choose("Which picture", picture, finder)
-        self.choose("To", end, finder)
+        self.choose_unless("To", end, finder)
         if into:
             self.choose("Into", into, finder)
         names = finder.get_by_role("button", name=re.compile("^(Use this|Plug it in) ?: " + way))

@@ -9,6 +9,7 @@ from humble_relay.core.catalogue.glossary import glossary
 from humble_relay.core.plan import NOUNS
 from humble_relay.demo import demo_plan
 from tests import soak
+from tests.browser.hand import PASTE
 from tests.browser.test_screens import GO
 from tests.server import Server
 from tests.soak import part
@@ -74,14 +75,6 @@ def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
     assert len(tall) <= len(things) / 10, tall
 
 
-PASTE = """(field, text) => {
-  const data = new DataTransfer();
-  data.setData("text/plain", text);
-  field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
-}"""
-
-
-@soak.further
 def test_many_are_changed_at_once_in_a_table_and_pasted_into_it(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/survey/uplinks")
     table = page.get_by_role("region", name="Uplinks")
