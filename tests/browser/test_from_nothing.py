@@ -160,7 +160,7 @@ def lan_cameras(hand: Hand) -> None:
     places = hand.page.get_by_role("region", name="Places")
     hand.tick("Tick every row", places)
     hand.choose("Mains of School", "yes", places)  # of all that are ticked
-    hand.ask("a screen", "Gym screen", where="Gym")
+    hand.ask("a screen", "Gym screen", where="Gym", sound="no sound")
     hand.turn("Gear")
     hand.gear("Teasel Production computer", "School")
     hand.gear("Teasel PoE network switch", "School")
@@ -192,8 +192,7 @@ def lan_cameras(hand: Hand) -> None:
     hand.open("Networks")
     hand.write("Range of School network", "192.168.4.0/24")
     hand.open("Devices")
-    hand.choose("Addressing of Production computer, LAN", "DHCP, reserved")
-    hand.write("Address of Production computer, LAN", "192.168.4.20")
+    hand.paste("Addressing of Production computer, LAN", "DHCP, reserved\t192.168.4.20")
     hand.paste("Address of Pole IP camera, LAN", *(f"192.168.4.{21 + n}" for n in range(4)))
     hand.open("Routers")
     hand.choose("Address type of School fibre", "a public address of its own")
