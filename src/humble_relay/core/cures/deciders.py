@@ -25,7 +25,7 @@ from humble_relay.core.upload.upload_fit import upload_too_small
 
 _ROUTER = "whoever runs the router: read it there"
 DECIDERS: Mapping[Check, str] = {
-    aim_not_met: "you: which picture goes there; whoever asked, whether it is needed",
+    aim_not_met: "you: the Brief lists the ways to get it there, under What must arrive",
     nothing_plugged_in: "you: which picture it is to hand on",
     sound_not_there: "you: which desk or microphone is heard; whoever asked, whether it is needed",
     later_than_asked: "you: a telephone for talking back; whoever asked, how late it may come",
