@@ -145,10 +145,9 @@ class Hand:
             goes = self.field("Goes to", library)
             if goes.locator("option:checked").text_content() != place:
                 self.choose("Goes to", place, library)
-        box = library.get_by_role("listitem").filter(has_text=model).first
         if count > 1:
             self.write(f"How many {model}", str(count), library)
-        box.get_by_role("button", name=f"Add {model}", exact=True).click()
+        library.get_by_role("button", name=f"Add {model}", exact=True).click()
         self.strokes += 1
         self.settle()
 

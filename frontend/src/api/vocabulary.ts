@@ -16,6 +16,7 @@ export const CALLER = [["sender", "the sender calls"], ["receiver", "the receive
 export const TRANSPORTS = [["tcp", "TCP"], ["udp", "UDP"]] as const;
 export const OBSTACLES = [["wall", "wall"], ["floor", "floor"], ["water", "water"], ["road", "road"], ["trees", "trees"], ["crowd", "crowd"], ["open-air", "open air"]] as const;
 export const MATERIALS = [["brick", "brick"], ["concrete", "concrete"], ["plasterboard", "plasterboard"], ["wood", "wood"], ["glass", "glass"], ["metal", "metal or foil"], ["unknown", "not known"]] as const;
+export const RUN_BY = [["us", "us"], ["venue", "the venue"]] as const;
 export const ADDRESSING = [["dhcp", "DHCP"], ["reserved", "DHCP, reserved"], ["fixed", "fixed in the device"]] as const;
 export const CONTENTS = [["talk", "talk, little movement"], ["mixed", "mixed"], ["sport", "sport, fast movement"]] as const;
 export const PICTURES = [["program", "program"], ["clean", "clean"], ["multi-view", "multi-view"], ["source", "one source"]] as const;

@@ -15,6 +15,7 @@ from humble_relay.core.plan import (
     Network,
     Obstacle,
     Protocol,
+    Site,
     Uplink,
 )
 from humble_relay.core.plan.aims import Aim
@@ -75,6 +76,7 @@ MATERIAL_WORDS = {
     "brick": "brick", "concrete": "concrete", "plasterboard": "plasterboard", "wood": "wood", "glass": "glass",
     "metal": "metal or foil", "unknown": "not known",
 }  # fmt: skip
+RUN_BY_WORDS = {"us": "us", "venue": "the venue"}
 ADDRESSING_WORDS = {"dhcp": "DHCP", "reserved": "DHCP, reserved", "fixed": "fixed in the device"}
 CONTENT_WORDS = {"talk": "talk, little movement", "mixed": "mixed", "sport": "sport, fast movement"}
 ASKED_WORDS = {"program": "program", "clean": "clean", "multi-view": "multi-view", "source": "one source"}
@@ -129,6 +131,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "TRANSPORTS": (Transport, TRANSPORT_WORDS),
     "OBSTACLES": (_of(Obstacle, "kind"), OBSTACLE_WORDS),
     "MATERIALS": (Material, MATERIAL_WORDS),
+    "RUN_BY": (_of(Site, "run_by"), RUN_BY_WORDS),
     "ADDRESSING": (_of(Interface, "addressing"), ADDRESSING_WORDS),
     "CONTENTS": (Content, CONTENT_WORDS),
     "PICTURES": (AimedPicture, ASKED_WORDS),

@@ -9,6 +9,8 @@ from humble_relay.core.plan import NOUNS
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.stages import Stage
 
+_PLAIN_NUMBERS = {"ingest.port"}
+"""Fields that take a number of no unit."""
 _PLAIN_TEXT = (
     "software.firmware", "pairing.family", "ingest.host", "address", "view_address", "interface.address",
     "pool_first", "pool_last", "range", "carrier", "encoding.main_path", "encoding.sub_path",
@@ -84,7 +86,13 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
 def _typed(want: Want) -> Literal["number", "text", "choice", "elsewhere"]:
     if want.choices:
         return "choice"
-    return "number" if want.unit else "text" if want.field in _PLAIN_TEXT else "elsewhere"
+    return (
+        "number"
+        if want.unit or want.field in _PLAIN_NUMBERS
+        else "text"
+        if want.field in _PLAIN_TEXT
+        else "elsewhere"
+    )
 
 
 def _setting(thing: Thing, field: str) -> Edit:

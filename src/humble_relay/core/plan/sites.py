@@ -13,6 +13,8 @@ Longitude = Annotated[float, Field(ge=-180, le=180)]
 """Degrees, north and east counted up (WGS 84)."""
 Coordinate = Annotated[float, Field(ge=-100_000, le=100_000)]
 Material = Literal["brick", "concrete", "plasterboard", "wood", "glass", "metal", "unknown"]
+RunBy = Literal["us", "venue"]
+"""Who runs the network of a site."""
 
 
 class Site(Frozen):
@@ -20,7 +22,7 @@ class Site(Frozen):
 
     id: Slug
     name: Name
-    run_by: Literal["us", "venue"] = "us"
+    run_by: RunBy = "us"
     """Who runs the network there: a venue's own department must be asked in time."""
     latitude: Latitude | None = None
     longitude: Longitude | None = None
