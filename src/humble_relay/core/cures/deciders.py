@@ -23,20 +23,20 @@ from humble_relay.core.signal.ports.streaming import canvas_not_composed
 from humble_relay.core.timing.lateness import later_than_asked
 from humble_relay.core.upload.upload_fit import upload_too_small
 
-_ROUTER = "whoever runs the router: read it there"
+_ROUTER = "the one who runs the router: read it there"
 DECIDERS: Mapping[Check, str] = {
     aim_not_met: "you: the Brief lists the ways to get it there, under What must arrive",
     nothing_plugged_in: "you: which picture it is to hand on",
-    sound_not_there: "you: which desk or microphone is heard; whoever asked, whether it is needed",
-    later_than_asked: "you: a telephone for talking back; whoever asked, how late it may come",
+    sound_not_there: "you: which desk or microphone is heard; the one who asked, whether it is needed",
+    later_than_asked: "you: a telephone for talking back; the one who asked, how late it may come",
     encoder_destinations: "you: which destination waits, or a relay that repeats one push",
     upload_too_small: "you: which destination waits; the provider, what the line carries",
     shorter_than_the_way: "you: where it stands, or which network brings the picture",
     poe_budget: "you: which device has a feed of its own, or a switch to be got that gives more",
     no_power_over_ethernet: "you: an injector to be got, or a switch that gives power",
     network_range: _ROUTER,
-    links_mixed_up: "whoever made the links: the guest has the one that invites",
-    local_address: "whoever set the other end: its own screen shows the address",
+    links_mixed_up: "the one who made the links: the guest has the one that invites",
+    local_address: "the one who set the other end: its own screen shows the address",
     cable_against_the_signal: "you: a look at its plugs",
     no_way_out: _ROUTER,
     far_way_out: _ROUTER,
@@ -44,8 +44,8 @@ DECIDERS: Mapping[Check, str] = {
     key_missing: "the platform's page for this event, and whose account it is",
     name_taken: "whose event it is: a second event has a key of its own",
     nothing_feeds_it: "the venue, and a licensed electrician",
-    far_address: "whoever runs the router of the other site",
-    kept_apart: "whoever runs the router of the network",
+    far_address: "the one who runs the router of the other site",
+    kept_apart: "the one who runs the router of the network",
     socket_overfull: "you: which picture may be smaller, or which camera goes without",
     canvas_not_composed: "you: which encoder composes the vertical canvas",
     cable_too_long: "you: a place nearer by, or gear to be got",

@@ -59,7 +59,7 @@ def _asked_of(case: Case, aim: Aim, signal: Signal) -> Iterator[Cure]:
     """The picture that arrives asked for, in place of another."""
     if signal.carries in ("picture", "loop") and signal.origin in case.devices:
         edits = (_of_aim(aim, "picture", "source"), _of_aim(aim, "of", signal.origin))
-        yield Cure(title=f"Ask for the picture of {case.devices[signal.origin].name}", needs="whoever asked for it", edits=edits)  # fmt: skip
+        yield Cure(title=f"Ask for the picture of {case.devices[signal.origin].name}", needs="the one who asked for it", edits=edits)  # fmt: skip
 
 
 def _of_aim(aim: Aim, field: str, value: object) -> SetField:
@@ -88,7 +88,7 @@ def _large_enough(case: Case, thing: Thing) -> Iterator[Cure]:
         assert signal.format
         less = _of_aim(aim, "lowest", signal.format.model_dump(mode="json"))
         yield Cure(
-            title=f"Ask for {signal.format.label} at least", needs="whoever asked for more", edits=(less,)
+            title=f"Ask for {signal.format.label} at least", needs="the one who asked for more", edits=(less,)
         )
 
 
