@@ -3427,6 +3427,11 @@ export interface components {
              */
             empty: string;
             /**
+             * First
+             * @default
+             */
+            first: string;
+            /**
              * Group
              * @default
              */
@@ -5198,6 +5203,11 @@ export interface components {
              */
             empty: string;
             /**
+             * First
+             * @default
+             */
+            first: string;
+            /**
              * Group
              * @default
              */
@@ -5323,6 +5333,11 @@ export interface components {
              * @default not known
              */
             empty: string;
+            /**
+             * First
+             * @default
+             */
+            first: string;
             /**
              * Group
              * @default

@@ -12,8 +12,17 @@ interface Given {
   put: (to: unknown, part?: string) => Edit[];
 }
 
-/** A field that is no list, typed as the core says that it is. */
-export function TypedField({ field, within, put }: Given) {
+/** A field that is no list, typed as the core says that it is; where there is nothing to choose from, with what comes first. */
+export function TypedField(given: Given) {
+  return (
+    <>
+      <ByKind {...given} />
+      {given.field.first && !given.within && <p className="margin-note">{given.field.first}</p>}
+    </>
+  );
+}
+
+function ByKind({ field, within, put }: Given) {
   const { kind, value, choices = [] } = field;
   const label = within ? `${field.label} of ${within}` : field.label;
   const hide = within ? { hideLabel: true } : {};

@@ -6,10 +6,11 @@ import pytest
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import NOUNS
+from humble_relay.core.plan import NOUNS, Plan, Show, Site, Uplink
 from humble_relay.core.plan.edits import SetField, SetPort
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.stages import Stage
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
 from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import MOST_FIELDS, pane_of, says_something
@@ -167,6 +168,33 @@ def test_a_list_is_added_to_by_the_fields_of_another_item_and_addresses_that_sta
         p.address for d in DEMO.plan.devices for p in d.ports if p.address and p.addressing != "dhcp"
     }  # fmt: skip
     assert stays <= offered
+
+
+def test_where_there_is_nothing_to_choose_from_it_is_said_what_comes_first() -> None:
+    bare = case_of(
+        small_show(
+            put_port("encoder/lan", "interface.address", ""),
+            put_port("encoder/lan", "interface.addressing", "dhcp"),
+        )
+    )
+    (to,) = (
+        f
+        for x in fields_of(bare, "router", bare.plan.routers[0].id)
+        if x.path == "forwards"
+        for f in x.another
+        if f.path == "to_address"
+    )
+    assert to.first == "No device has an address that stays yet: give it one in Addresses."
+    nowhere = Case(
+        Plan(
+            show=Show(name="Bare"),
+            uplinks=(Uplink(id="u", name="U", site="s"),),
+            sites=(Site(id="s", name="S"),),
+        ),
+        Survey(),
+        NOW,
+    )
+    assert not any(f.first for f in fields_of(nowhere, "uplink", "u") if f.path == "site")
 
 
 def test_the_sockets_table_has_who_has_an_address_and_not_who_passes_packets_on() -> None:

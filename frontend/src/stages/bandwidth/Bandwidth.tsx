@@ -11,6 +11,7 @@ import { Pages } from "../../parts/Pages";
 import { PickButton } from "../../parts/PickButton";
 import { FirstThing, Section } from "../../parts/Section";
 import { Term } from "../../parts/Term";
+import { PasteMeasurements } from "../survey/PasteMeasurements";
 import { Allocate } from "./Allocate";
 import { Bond } from "./Bond";
 import { Compare } from "./Compare";
@@ -120,9 +121,13 @@ function Line({ uplink, selected }: { uplink: Schemas["UplinkView"]; selected: b
       <div>
         {uplink.loads.length > 0 || measured ? <HeadroomBar uplink={uplink} /> : null}
         {!measured && (
-          <FirstThing>
-            Measure this line in Survey: without a measurement there is nothing to fit into.
-          </FirstThing>
+          <>
+            <FirstThing>Without a measurement there is nothing to fit into.</FirstThing>
+            <details>
+              <summary className="link">Measure {upload.name} here</summary>
+              <PasteMeasurements uplink={upload.uplink} name={upload.name} />
+            </details>
+          </>
         )}
         {uplink.sentence && <p className="mt-1">{uplink.sentence}</p>}
         {measured && (

@@ -57,6 +57,8 @@ class ThingField(Frozen):
     may_be_empty: bool = False
     empty: str = "not known"
     """What it means that it is empty."""
+    first: str = ""
+    """What has to be there before something can be chosen, where there is nothing to choose from."""
     secret: bool = False
     parts: VideoFormat | None = None
     """Of a picture format: what it is."""
@@ -186,6 +188,7 @@ def _field(
     """A field by how it is typed, and what stands in it."""
     called, unit = field_words(path.rpartition(".")[2])
     label = label or called
+    choices = _choices(case, typed, path) or _suggested(case, path)
     return ThingField(
         path=path,
         port=port,
@@ -193,7 +196,8 @@ def _field(
         label=label[:1].upper() + label[1:],
         unit=unit,
         kind=typed.kind,
-        choices=_choices(case, typed, path) or _suggested(case, path),
+        choices=choices,
+        first="" if choices else _comes_first(typed, path),
         secret=typed.secret,
         empty=EMPTY_WORDS.get(path.rpartition(".")[2], "not known"),
         **what,
@@ -255,6 +259,16 @@ def _choices(case: Case, typed: _Typed, path: str) -> tuple[FieldChoice, ...]:
         return tuple(FieldChoice(key=x.id, value=x.id, words=getattr(x, "name", x.id)) for x in things)
     words = _YES_NO if typed.of is bool else FILTERING_WORDS if path == "filtering" else _words_of(typed.of)
     return tuple(FieldChoice(key=str(key), value=key, words=name) for key, name in words.items())
+
+
+def _comes_first(typed: _Typed, path: str) -> str:
+    """What to do before there is something to choose."""
+    if typed.refers:
+        noun = typed.refers.noun
+        return f"No {noun} yet: add one in {NOUNS[noun].typed_at.capitalize()}."
+    if path in ("to_address", "via"):
+        return "No device has an address that stays yet: give it one in Addresses."
+    return ""
 
 
 def _suggested(case: Case, path: str) -> tuple[FieldChoice, ...]:
