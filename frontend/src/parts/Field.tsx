@@ -1,5 +1,5 @@
 import type { Edit, Schemas } from "../api/client";
-import { type Labelling, type Options, Select, TextInput } from "./inputs";
+import { type Labelling, LongInput, type Options, Select, TextInput } from "./inputs";
 import { typedAmount } from "./numbers";
 import { useKept, useRested } from "./useKept";
 
@@ -30,6 +30,37 @@ export function Field({ value, edits, type = "text", ...rest }: FieldProps) {
       onBlur={() => void keep()}
       onKeyDown={(event) => {
         if (event.key === "Enter") void keep(true);
+        if (event.key === "Escape" && drafted) {
+          event.stopPropagation();
+          drop();
+        }
+      }}
+    />
+  );
+}
+
+/** A text that may be long: it grows with what is typed and is read whole, also on a phone. */
+export function LongField({
+  value,
+  edits,
+  label,
+  width,
+}: Pick<FieldProps, "value" | "edits" | "label" | "width">) {
+  const { typed, drafted, unsaved, wrong, change, keep, drop } = useKept(value, edits);
+  return (
+    <LongInput
+      label={label}
+      width={width}
+      value={typed}
+      unsaved={unsaved}
+      wrong={wrong}
+      write={change}
+      onBlur={() => void keep()}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") {
+          event.preventDefault();
+          void keep(true);
+        }
         if (event.key === "Escape" && drafted) {
           event.stopPropagation();
           drop();

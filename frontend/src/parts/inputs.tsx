@@ -80,6 +80,30 @@ export function TextInput(props: TextInputProps) {
   );
 }
 
+/** A text as high as what stands in it. */
+export function LongInput(
+  props: Labelling &
+    Pick<ComponentProps<"textarea">, "onBlur" | "onKeyDown"> &
+    Pick<TextInputProps, "value" | "write" | "wrong" | "unsaved">,
+) {
+  const { label, hideLabel, width, write, wrong, unsaved, ...input } = props;
+  const id = useId();
+  return (
+    <Labelled {...{ id, label, hideLabel, width, wrong, unsaved }}>
+      <textarea
+        {...input}
+        id={id}
+        rows={1}
+        className="field [field-sizing:content] resize-none"
+        spellCheck={false}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={wrong ? `${id}-wrong` : undefined}
+        onChange={(event) => write(event.target.value)}
+      />
+    </Labelled>
+  );
+}
+
 /** A number with its unit; empty is nothing. What is no number, or out of bounds, stays as it was typed, and says so. */
 export function NumberInput(
   props: Labelling & {

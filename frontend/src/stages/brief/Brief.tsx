@@ -2,7 +2,7 @@ import { markTask, set } from "../../api/edits";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { CONTENTS } from "../../api/vocabulary";
-import { Choice, Field } from "../../parts/Field";
+import { Choice, Field, LongField } from "../../parts/Field";
 import { Figure } from "../../parts/Figure";
 import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
@@ -128,7 +128,11 @@ function TheShow() {
         />
       </div>
       <div className="mt-3">
-        <Field label="Notes" value={show.notes ?? ""} edits={(text) => [set("show", null, "notes", text)]} />
+        <LongField
+          label="Notes"
+          value={show.notes ?? ""}
+          edits={(text) => [set("show", null, "notes", text)]}
+        />
         <HiddenParts text={show.notes} of="the notes" />
       </div>
     </Section>
