@@ -39,7 +39,7 @@ TWINS = [
                    put_port("encoder/sdi", "types", ["fibre"]), put("link", "run", "length_m", 301)],
          "couplers-in-the-run:run note", "stock cables need 1 coupler", "Count 1 coupler"),
     Twin("call", [put("device", "phone", "produces", {"width": 1080, "height": 1920, "rate": "25"})], "source-turned:call:turn risks",
-         "Phone sends 1080 × 1920, and the source for Call is 1920 × 1080", "Make the source 1080 × 1920"),
+         "Phone sends 1080 × 1920, and the source for Call is 1920 × 1080", "Turn Phone"),
     Twin("desk", [Remove(noun="link", id="desk-out-switcher-sound")], "desk-goes-nowhere:desk:line risks", "goes into no device"),
     Twin("mixed", [*WALL, put("device", "switcher", "produces", None), *recabled("switcher/in-1"), added(from_library("camera-field", "second", "boathouse", "Second")), put("device", "second", "produces", fmt("59.94")),
                    wire("second/sdi", "switcher/in-2", "coax", 2)], "no-system-format:switcher:system stops", "1080p50 at Input 1 and 1080p59.94 at Input 2, on inputs that do not scale"),

@@ -206,6 +206,10 @@ def _source_as_sent(case: Case, thing: Thing) -> Iterator[Cure]:
     stream = case.links[thing.id]
     assert isinstance(stream, Stream)
     if made := case.devices[stream.from_device].produces:
+        phone = case.devices[stream.from_device]
+        turned = made.model_copy(update={"width": made.height, "height": made.width})
+        held = SetField(noun="device", id=phone.id, field="produces", value=turned.model_dump(mode="json"))
+        yield Cure(title=f"Turn {phone.name}", needs="a word to the one who holds it", edits=(held,))
         as_sent = set_link(stream.id, "format", made.model_dump(mode="json"))
         yield Cure(title=f"Make the source {made.width} × {made.height}", edits=(as_sent,))
 

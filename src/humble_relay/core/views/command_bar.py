@@ -258,9 +258,21 @@ def _patch(case: Case, text: str) -> list[Alternative]:
     for mixer in mixers[:_MIXERS]:
         patch = patch_all(case, mixer.id)
         if patch.edits:
-            words = [line.words for line in patch.lines] + [patch.left] * bool(patch.left)
-            title = f"Patch to {mixer.name}: {'; '.join(words)}"
-            found.append(Alternative(title=title, edits=patch.edits))
+            routes = [line.route for line in patch.lines if line.route]
+            words = [f"{x.words}, {x.route.short}" if x.route else x.words for x in patch.lines]
+            brought = [boxes_of(case, route) for route in routes]
+            uses, to_get = (tuple(dict.fromkeys(m for b in brought for m in b[n])) for n in (0, 1))
+            told = [
+                *words,
+                *([patch.left] if patch.left else []),
+                *([f"uses {', '.join(uses)}"] if uses else []),
+                *([f"to get: {', '.join(to_get)}"] if to_get else []),
+            ]
+            found.append(
+                Alternative(
+                    title=f"Patch to {mixer.name}: {'; '.join(told)}", edits=patch.edits, to_get=to_get
+                )
+            )
     return found
 
 
