@@ -166,8 +166,8 @@ def test_edits_survive_the_wire() -> None:
         ("cam to mon 6 m", "Camera to Monitor: HDMI 6 m to HDMI in, 0 ms"),
         ("desk to switcher", "Sound desk to Switcher: Audio 42 m: Line out to Sound in"),
         ("enc to router", "Encoder to Router: Ethernet 42 m: LAN to LAN 1"),
-        ("patch all", "Patch to Switcher: Spare to Input 1"),
-        ("patch cameras to switcher", "Patch to Switcher: Spare to Input 1"),
+        ("patch all", "Patch to Switcher: Spare to Input 1, by SDI coax"),
+        ("patch cameras to switcher", "Patch to Switcher: Spare to Input 1, by SDI coax"),
         ("re-route run", None),
         (
             "reroute camera",
