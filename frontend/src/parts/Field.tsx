@@ -1,3 +1,4 @@
+import type { KeyboardEvent } from "react";
 import type { Edit, Schemas } from "../api/client";
 import { type Labelling, LongInput, type Options, Select, TextInput } from "./inputs";
 import { typedAmount } from "./numbers";
@@ -16,9 +17,19 @@ interface FieldProps extends Labelling {
   suggested?: Options<string>;
 }
 
+/** Enter keeps what is typed, Escape takes it back. */
+function keys(event: KeyboardEvent, { drafted, keep, drop }: ReturnType<typeof useKept>) {
+  if (event.key === "Enter") void keep(true);
+  if (event.key === "Escape" && drafted) {
+    event.stopPropagation();
+    drop();
+  }
+}
+
 /** A text field whose effect is tried while typing and kept on Enter or on leaving; Escape takes it back. */
 export function Field({ value, edits, type = "text", ...rest }: FieldProps) {
-  const { typed, drafted, unsaved, wrong, change, keep, drop } = useKept(value, edits);
+  const kept = useKept(value, edits);
+  const { typed, unsaved, wrong, change, keep } = kept;
   return (
     <TextInput
       {...rest}
@@ -28,13 +39,7 @@ export function Field({ value, edits, type = "text", ...rest }: FieldProps) {
       wrong={wrong}
       write={change}
       onBlur={() => void keep()}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") void keep(true);
-        if (event.key === "Escape" && drafted) {
-          event.stopPropagation();
-          drop();
-        }
-      }}
+      onKeyDown={(event) => keys(event, kept)}
     />
   );
 }
@@ -46,7 +51,8 @@ export function LongField({
   label,
   width,
 }: Pick<FieldProps, "value" | "edits" | "label" | "width">) {
-  const { typed, drafted, unsaved, wrong, change, keep, drop } = useKept(value, edits);
+  const kept = useKept(value, edits);
+  const { typed, unsaved, wrong, change, keep } = kept;
   return (
     <LongInput
       label={label}
@@ -57,14 +63,8 @@ export function LongField({
       write={change}
       onBlur={() => void keep()}
       onKeyDown={(event) => {
-        if (event.key === "Enter") {
-          event.preventDefault();
-          void keep(true);
-        }
-        if (event.key === "Escape" && drafted) {
-          event.stopPropagation();
-          drop();
-        }
+        if (event.key === "Enter") event.preventDefault(); // no line of its own
+        keys(event, kept);
       }}
     />
   );

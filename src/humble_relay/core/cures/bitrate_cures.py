@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 
 from humble_relay.core.bonding.simulation import buffer_ms
-from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.cures.cure import Cure, Cures, set_link, stream_of
 from humble_relay.core.cures.reach_cures import by_rule
 from humble_relay.core.egress.outbound import router_out
 from humble_relay.core.endpoints.stream_limits import (
@@ -90,7 +90,7 @@ def _within_school_or_elsewhere(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _suited(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     fit = suggested_bitrate(stream.format, stream.codec, case.plan.show.content, case.figures)
     smaller = _picture_for(case, stream) if stream.video_mbps < fit.low else None
     if smaller:
@@ -99,14 +99,8 @@ def _suited(case: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title=f"Send {value:g} Mb/s", edits=(set_link(stream.id, "video_mbps", value),))
 
 
-def _stream(case: Case, thing: Thing) -> Stream:
-    found = case.links[thing.id]
-    assert isinstance(found, Stream)
-    return found
-
-
 def _taken(case: Case, thing: Thing) -> tuple[Stream, Ingest]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     takes = case.devices[stream.to_device].ingest
     assert takes
     return stream, takes
@@ -184,7 +178,7 @@ def _only_who_asked(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     ingest = case.devices[stream.to_device].ingest
     if ingest and ingest.keyframe_s:
         yield Cure(title=f"Keyframe interval {ingest.keyframe_s:g} s", needs="the encoder's setting", edits=(set_link(stream.id, "keyframe_s", ingest.keyframe_s),))  # fmt: skip
@@ -192,7 +186,7 @@ def _keyframes_taken(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _by_srt(case: Case, thing: Thing) -> Iterator[Cure]:
     """The same picture by SRT, at the latency that retransmits the loss that was seen, where both ends speak it."""
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     sender, ingest = case.devices[stream.from_device], case.devices[stream.to_device].ingest
     if (
         not ingest

@@ -6,6 +6,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import Check
+from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import Edit, SetField
 
 
@@ -27,3 +28,10 @@ Cures = Mapping[Check, MakeCures]
 def set_link(link: str, field: str, value: object) -> SetField:
     """An edit of one field of a link."""
     return SetField.model_validate({"noun": "link", "id": link, "field": field, "value": value})
+
+
+def stream_of(case: Case, thing: Thing) -> Stream:
+    """The stream that a finding is of."""
+    found = case.links[thing.id]
+    assert isinstance(found, Stream)
+    return found

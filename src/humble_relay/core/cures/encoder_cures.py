@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from humble_relay.core.catalogue.cables import PROTOCOL_WORDS
-from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.cures.cure import Cure, Cures, set_link, stream_of
 from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.endpoints.other_ends import ends_differ
 from humble_relay.core.endpoints.stream_limits import (
@@ -14,18 +14,11 @@ from humble_relay.core.endpoints.stream_limits import (
 )
 from humble_relay.core.judging.answer import Thing
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Stream
-
-
-def _stream(case: Case, thing: Thing) -> Stream:
-    found = case.links[thing.id]
-    assert isinstance(found, Stream)
-    return found
 
 
 def _spoken(case: Case, thing: Thing) -> Iterator[Cure]:
     """What both ends speak, at an address that the plan builds where the typed one is of another protocol."""
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     can, taker = case.devices[stream.from_device].encoding, case.devices[stream.to_device]
     taken = taker.ingest.protocols if taker.ingest else taker.decoding.protocols if taker.decoding else ()
     for protocol in can.protocols if can else ():
@@ -38,14 +31,14 @@ def _spoken(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _encoded(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     can = case.devices[stream.from_device].encoding
     for codec in can.codecs if can else ():
         yield Cure(title=f"Send {codec}", edits=(set_link(stream.id, "codec", codec),))
 
 
 def _at_its_most(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     can = case.devices[stream.from_device].encoding
     if can:
         yield Cure(
@@ -72,7 +65,7 @@ def _fewer_pushes(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _set_alike(case: Case, thing: Thing) -> Iterator[Cure]:
-    listener = call_of(case, _stream(case, thing)).listener.name
+    listener = call_of(case, stream_of(case, thing)).listener.name
     edit = set_link(thing.id, "set_there", None)
     yield Cure(title=f"{listener} is set to what the plan has", needs=f"typing it in at {listener}", edits=(edit,))  # fmt: skip
 

@@ -6,7 +6,7 @@ from humble_relay.core.addressing.address_plan import free_address
 from humble_relay.core.addressing.hosts import readdressed
 from humble_relay.core.addressing.subnets import subnet
 from humble_relay.core.cures.address_cures import onto_one_network, set_port
-from humble_relay.core.cures.cure import Cure, Cures, set_link
+from humble_relay.core.cures.cure import Cure, Cures, set_link, stream_of
 from humble_relay.core.egress.outbound import (
     in_the_cloud,
     line_routers,
@@ -42,14 +42,8 @@ from humble_relay.core.reach.trace.connection_trace import connection_traces
 from humble_relay.core.uplinks.policy_routes import line_not_chosen
 
 
-def _stream(case: Case, thing: Thing) -> Stream:
-    stream = case.links[thing.id]
-    assert isinstance(stream, Stream)
-    return stream
-
-
 def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     sender, taker = case.devices[stream.from_device], case.devices[stream.to_device]
     both = set(sender.encoding.protocols if sender.encoding else ()) & set(taker.ingest.protocols if taker.ingest else ())  # fmt: skip
     if "rtmps" in both and stream.protocol != "rtmps":
@@ -104,7 +98,7 @@ def by_rule(case: Case, router: Router, stream: Stream, line: str) -> Iterator[C
 
 def _let_in(case: Case, thing: Thing) -> Iterator[Cure]:
     """Best first: the right address, a forward to an address that stays, the other end calling."""
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     call = call_of(case, stream)
     inside = next((p.address for p in picture_sockets(call.listener) if p.network and p.address), "")
     if inside and _shares_a_site(case, call):
@@ -135,7 +129,7 @@ def _router(case: Case, id: str) -> Router:
 def _right_address(case: Case, thing: Thing) -> Iterator[Cure]:
     """The address of the listener, as it is reached from the caller: inside where both are at one site, else the outside of
     its line, with the forward that this needs."""
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     call = call_of(case, stream)
     port = next((p for p in picture_sockets(call.listener) if p.network), None)
     if _shares_a_site(case, call):
@@ -267,7 +261,7 @@ def _shares_a_site(case: Case, call: Call) -> bool:
 def _passed(case: Case, thing: Thing) -> Iterator[Cure]:
     """Both on one network, the rule that is in the way opened for this alone, or the way back known."""
     yield from onto_one_network(case, thing)
-    yield from _media_by_tcp(_stream(case, thing))
+    yield from _media_by_tcp(stream_of(case, thing))
     for journey in connection_traces(case).get(thing.id, ()):
         for at in journey.waypoints:
             if at.question == "kept-apart" and at.verdict.state != "holds" and at.thing.noun == "router":
@@ -337,7 +331,7 @@ def _allowed(case: Case, thing: Thing) -> Iterator[Cure]:
     shut = {w.thing.id for journey in connection_traces(case).get(thing.id, ()) for w in journey.waypoints if w.question == "firewall-in-the-box" and w.verdict.state == "fails"}  # fmt: skip
     edits = tuple(SetField(noun="device", id=device, field="lets_in", value=True) for device in sorted(shut))
     yield Cure(title="It has been allowed", needs="the settings of the device", edits=edits)
-    yield from _media_by_tcp(_stream(case, thing))
+    yield from _media_by_tcp(stream_of(case, thing))
 
 
 def _known_to_the_line(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -354,13 +348,13 @@ def _registered(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _clock_set(case: Case, thing: Thing) -> Iterator[Cure]:
-    edit = SetField(noun="device", id=_stream(case, thing).from_device, field="clock_set", value=True)
+    edit = SetField(noun="device", id=stream_of(case, thing).from_device, field="clock_set", value=True)
     yield Cure(title="It has been set", edits=(edit,))
 
 
 def _relayed(case: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title="Use a service with a relay", needs="its relay on TCP 443 allowed where UDP is not", edits=(set_link(thing.id, "relayed", True),))  # fmt: skip
-    yield from _other_lines(case, _stream(case, thing))
+    yield from _other_lines(case, stream_of(case, thing))
 
 
 def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -376,7 +370,7 @@ def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     if stream.address != stream.view_address:
         edits = (
             set_link(stream.id, "address", stream.view_address),
@@ -386,7 +380,7 @@ def _turned_round(case: Case, thing: Thing) -> Iterator[Cure]:
 
 
 def _by_the_first(case: Case, thing: Thing) -> Iterator[Cure]:
-    stream = _stream(case, thing)
+    stream = stream_of(case, thing)
     edits = (set_link(stream.id, "line", None),)
     yield Cure(
         title=f"Let {stream.name} go by the first line", how="As its router sends it by itself.", edits=edits
