@@ -1,7 +1,7 @@
 """The case that is judged: a plan, what was found, the stock, and the moment; with the look-ups that analyses read."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Hashable, Iterable
 from datetime import datetime
 from functools import lru_cache, wraps
 from threading import RLock
@@ -37,6 +37,7 @@ from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.core.plan.vocabulary import PICTURE_CABLES, is_lan_socket
 
 T = TypeVar("T")
+K = TypeVar("K", bound=Hashable)
 
 
 class HasId(Protocol):
@@ -209,15 +210,15 @@ def analysis(computed: Callable[[Case], T]) -> Callable[[Case], T]:
     return once
 
 
-def analysis_of_each(computed: Callable[[Case, str], T]) -> Callable[[Case, str], T]:
-    """Makes a function of the case and an id one that is computed once for each id, however often it is called."""
+def analysis_of_each(computed: Callable[[Case, K], T]) -> Callable[[Case, K], T]:
+    """Makes a function of the case and an id, or another key, one that is computed once for each, however often it is called."""
 
     @wraps(computed)
-    def once(case: Case, id: str) -> T:
-        known: dict[str, T] = case.known.setdefault(computed, {})
-        if id not in known:
-            known[id] = computed(case, id)
-        return known[id]
+    def once(case: Case, key: K) -> T:
+        known: dict[K, T] = case.known.setdefault(computed, {})
+        if key not in known:
+            known[key] = computed(case, key)
+        return known[key]
 
     return once
 

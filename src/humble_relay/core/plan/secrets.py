@@ -7,7 +7,7 @@ Which field holds a secret is said with the field (`secret_fields.py`); every te
 """
 
 import re
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
@@ -31,14 +31,14 @@ _WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", *_KEYS_STRAY_INTO)
 def sealed(thing: T, put: Put) -> T:
     """The plan, device, measurement or edit with a mark in place of each secret."""
     if isinstance(thing, Plan):
-        return _sealed_plan(thing, put)  # type: ignore[return-value]
+        return _sealed_plan(thing, put, _sealed_once)  # type: ignore[return-value]
     found: T = _sealed(thing, put, ())
     return found
 
 
 def withheld(plan: Plan) -> Plan:
     """The plan as it may leave: no secret in it, and every stream that had one says so."""
-    bare = _sealed_plan(plan, lambda _: HIDDEN)
+    bare = _sealed_plan(plan, lambda _: HIDDEN, _sealed_thing)
     nothing = {name: Stream.model_fields[name].default for name in _whole_secrets(Stream)}
     links = tuple(
         new.model_copy(update=nothing | {"key_withheld": True})
@@ -49,10 +49,10 @@ def withheld(plan: Plan) -> Plan:
     return bare.model_copy(update={"links": links})
 
 
-def telling_keys(plan: Plan) -> set[str]:
+def telling_keys(plan: Plan) -> frozenset[str]:
     """The stream keys and stream ids of a plan that are long enough to be told from common words."""
     found = (getattr(s, f) for s in plan.links if isinstance(s, Stream) for f in _whole_secrets(Stream))
-    return {key for key in found if key and len(key) >= _TELLING and not is_mark(key)}
+    return frozenset(key for key in found if key and len(key) >= _TELLING and not is_mark(key))
 
 
 def fields_of_secrets(whole: bool = False) -> list[str]:
@@ -84,7 +84,10 @@ def secrets_of(thing: object, put: Put) -> dict[str, str]:
         )
         return mark
 
-    sealed(thing, note)
+    if isinstance(thing, Plan):
+        _sealed_plan(thing, note, _sealed_thing)
+    else:
+        sealed(thing, note)
     return found
 
 
@@ -122,19 +125,42 @@ def opened_document(value: Any, secrets: dict[str, str], otherwise: str | None =
     return value
 
 
-def _sealed_plan(plan: Plan, put: Put) -> Plan:
+def _sealed_plan(
+    plan: Plan, put: Put, sealing: Callable[[Any, Put, frozenset[str], Collection[str]], Any]
+) -> Plan:
     """The plan thing by thing: only those are walked in which some text looks like an address, or holds a key."""
     known = telling_keys(plan)
     changed = {}
     for name in Plan.model_fields:
         value, strays = getattr(plan, name), known if name in _WHERE_KEYS_STRAY else ()
         if isinstance(value, tuple):
-            new: Any = tuple(_sealed(x, put, strays) if _suspect(x, known) else x for x in value)
+            new: Any = tuple(sealing(x, put, known, strays) for x in value)
         else:
             new = _sealed(value, put, strays)
         if new != value:
             changed[name] = new
     return plan.model_copy(update=changed)
+
+
+def _sealed_once(thing: Any, put: Put, known: frozenset[str], strays: Collection[str]) -> Any:
+    """The thing sealed, as it was sealed before: after an edit most things of a plan are the very same."""
+    found = _SEALED.get(id(thing))
+    if found and found[0] is thing and found[1] is put and found[2:4] == (known, bool(strays)):
+        return found[4]
+    new = _sealed_thing(thing, put, known, strays)
+    if len(_SEALED) >= _MOST_SEALED:
+        _SEALED.clear()
+    _SEALED[id(thing)] = (thing, put, known, bool(strays), new)
+    return new
+
+
+_SEALED: dict[int, tuple[Any, Put, frozenset[str], bool, Any]] = {}
+"""Things that were sealed lately, by identity: each is held here, so that no other takes its number."""
+_MOST_SEALED = 20_000
+
+
+def _sealed_thing(thing: Any, put: Put, known: Collection[str], strays: Collection[str]) -> Any:
+    return _sealed(thing, put, strays) if _suspect(thing, known) else thing
 
 
 def _suspect(thing: object, known: Collection[str]) -> bool:

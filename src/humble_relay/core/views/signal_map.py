@@ -7,7 +7,7 @@ from pydantic import Field
 from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.answer import State, weakest
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.signal.diagram.content import fitting, signal_map
 from humble_relay.core.signal.diagram.model import Detail, SignalMap
 
@@ -34,6 +34,7 @@ def map_view(case: Case, asked: MapAsked) -> SignalMap:
     return signal_map(case, detail, asked.network, asked.turned, asked.picked, marks)
 
 
+@analysis
 def _marks(case: Case) -> dict[str, State]:
     """The weakest answer about each box and link, where it is not that it holds; a doubt that was accepted holds."""
     accepted = {f.id for f in findings(case) if f.accepted}

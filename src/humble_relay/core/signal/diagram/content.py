@@ -6,14 +6,14 @@ from typing import Literal, NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.judging.answer import State, weakest
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis_of_each
 from humble_relay.core.load.cable_load import on_cables
 from humble_relay.core.load.stream_load import loads
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import Cable, Device, Link, Radio, Stream
 from humble_relay.core.plan.vocabulary import VIDEO, ends_of
 from humble_relay.core.signal.diagram.model import DETAILS, SCALES, Detail, Pattern, SignalMap, Wire
-from humble_relay.core.signal.diagram.pixels import Drawing, drawn
+from humble_relay.core.signal.diagram.pixels import Drawing, drawn, size
 from humble_relay.core.signal.diagram.placement import band_of, placed
 from humble_relay.core.signal.flow.delays import protocol_delay_ms
 from humble_relay.core.signal.flow.propagation import flow, is_dark
@@ -47,10 +47,42 @@ def signal_map(
     whose ways stay in full while the rest steps back, or a link whose boxes come out of their places. `marks` are the states, by id,
     of what does not hold.
     """
+    return drawn(_drawing(case, detail, network, turned, picked, marks or {}))
+
+
+def fitting(
+    case: Case, width: float, height: float, network: bool = False, marks: Mapping[str, State] | None = None
+) -> Detail:
+    """The nearest detail at which the whole map, its marks included, is seen at once in so many px; the furthest where none
+    is."""
+    marked = frozenset((marks or {}).items())
+    for detail in DETAILS:
+        wide, high = _size(case, (detail, network, marked))
+        if wide <= width and high <= height:
+            return detail
+    return DETAILS[-1]
+
+
+@analysis_of_each
+def _size(case: Case, asked: tuple[Detail, bool, frozenset[tuple[str, State]]]) -> tuple[float, float]:
+    """The width and height of the whole map (px) at a detail, with network cables or without, with its marks."""
+    detail, network, marks = asked
+    return size(_drawing(case, detail, network, (), None, dict(marks)))
+
+
+def _drawing(
+    case: Case,
+    detail: Detail,
+    network: bool,
+    turned: Iterable[str],
+    picked: str | None,
+    marks: Mapping[str, State],
+) -> Drawing:
+    """What is drawn, where it was placed."""
     closed = frozenset(turned) ^ (
         frozenset(case.places) | {"unplaced"} if detail == "places" else frozenset()
     )
-    sight = _sight(case, detail, closed, picked, marks or {})
+    sight = _sight(case, detail, closed, picked, marks)
     lines = _bundled(_lines(case, network), sight)
     if detail == "places" and sight.lit is not None:
         lines = [
@@ -70,19 +102,7 @@ def signal_map(
             bands[band].append(id)
         inside[id].append(device)
     where = placed(lines, bands, case.places, abreast=detail == "places" and not picked)
-    return drawn(Drawing(case, lines, where, detail, inside, aside, closed, marks or {}, sight.lit))
-
-
-def fitting(
-    case: Case, width: float, height: float, network: bool = False, marks: Mapping[str, State] | None = None
-) -> Detail:
-    """The nearest detail at which the whole map, its marks included, is seen at once in so many px; the furthest where none
-    is."""
-    for detail in DETAILS:
-        found = signal_map(case, detail, network, marks=marks)
-        if found.width <= width and found.height <= height:
-            return detail
-    return DETAILS[-1]
+    return Drawing(case, lines, where, detail, inside, aside, closed, marks, sight.lit)
 
 
 def _sight(
@@ -103,8 +123,13 @@ def _sight(
     return _Sight(node, None if SCALES[detail].labels else frozenset(), lit, marks)
 
 
-def _lines(case: Case, network: bool) -> Iterator[Wire]:
+@analysis_of_each
+def _lines(case: Case, network: bool) -> tuple[Wire, ...]:
     """Every link that is drawn, with its words, in the order of the inputs it goes to."""
+    return tuple(_each_line(case, network))
+
+
+def _each_line(case: Case, network: bool) -> Iterator[Wire]:
     found, each = flow(case), loads(case)
     place_of_port = {ref: i for i, ref in enumerate(case.ports)}
     for link in case.links.values():

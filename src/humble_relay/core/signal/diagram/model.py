@@ -2,7 +2,6 @@
 
 from typing import Literal, NamedTuple
 
-from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import State
 
 Pattern = Literal["cable", "radio", "stream", "sound", "network"]
@@ -39,14 +38,14 @@ SCALES: dict[Detail, Scale] = {
 LABELLED_ROW = SCALES["full"].row
 
 
-class Point(Frozen):
+class Point(NamedTuple):
     """A corner of a line, in px."""
 
     x: float
     y: float
 
 
-class DrawnBox(Frozen):
+class DrawnBox(NamedTuple):
     """A device on the map, or a whole place drawn as one; px from the map's top left."""
 
     device: str
@@ -67,7 +66,7 @@ class DrawnBox(Frozen):
     """Whether it steps back: a way is picked, and this is not on it."""
 
 
-class PlaceBand(Frozen):
+class PlaceBand(NamedTuple):
     """A place, drawn as a horizontal band. `aside` are the boxes there that no picture goes through."""
 
     place: str
@@ -79,7 +78,7 @@ class PlaceBand(Frozen):
     collapsed: bool
 
 
-class DrawnHop(Frozen):
+class DrawnHop(NamedTuple):
     """A link on the map: its corners in px, and what matters on it in words."""
 
     link: str
@@ -99,7 +98,7 @@ class DrawnHop(Frozen):
     back: bool
 
 
-class SignalMap(Frozen):
+class SignalMap(NamedTuple):
     """Bands from the top, boxes in them, hops between boxes; px."""
 
     detail: Detail

@@ -85,6 +85,11 @@ def drawn(drawing: Drawing) -> SignalMap:
     )
 
 
+def size(drawing: Drawing) -> tuple[float, float]:
+    """The finished map's width and height, in px."""
+    return round(_columns(drawing).width + PAD, 1), _rows(drawing).height
+
+
 def _rows(drawing: Drawing) -> _Rows:
     """Rows as high as what stands on them."""
     where, scale = drawing.where, SCALES[drawing.detail]
@@ -105,8 +110,10 @@ def _rows(drawing: Drawing) -> _Rows:
 def _columns(drawing: Drawing) -> _Columns:
     where, wires, scale = drawing.where, drawing.wires, SCALES[drawing.detail]
     turns, columns = where.turns(wires), range(max(where.column.values(), default=0) + 1)
-    texts = {c: max((_wide(x) for x in wires if where.column[x.b] == c), default=0.0) for c in columns}
-    marked = {where.column[x.b] for x in wires if x.mark}
+    texts = dict.fromkeys(columns, 0.0)
+    for wire in wires:
+        texts[where.column[wire.b]] = max(texts[where.column[wire.b]], _wide(wire))
+    marked = {where.column[wire.b] for wire in wires if wire.mark}
     track = {c: tracks(turns.get(c, [])) for c in (-1, *columns)}
     left, channel, x = {}, {}, PAD
     for c in (-1, *columns):
@@ -167,13 +174,14 @@ def _box(drawing: Drawing, n: str, columns: _Columns, rows: _Rows) -> DrawnBox:
 def _bands(drawing: Drawing, rows: _Rows) -> Iterator[PlaceBand]:
     names = {"unplaced": "No place yet", "online": "Online"}
     bottoms = [*list(rows.tops.values())[1:], rows.height]
+    devices = Counter(band_of(d) for d in drawing.case.devices.values())
     for band, bottom in zip(drawing.where.bands, bottoms, strict=False):
         place = drawing.case.places.get(band)
         yield PlaceBand(
             place=band, name=place.name if place else names[band], y=rows.tops[band],
             height=bottom - rows.tops[band], aside=tuple(drawing.aside.get(band, ())),
             collapsed=band in drawing.closed,
-            devices=sum(band_of(d) == band for d in drawing.case.devices.values()),
+            devices=devices[band],
         )  # fmt: skip
 
 
