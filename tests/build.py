@@ -134,9 +134,10 @@ def report_of(plan: Plan, survey: Survey = STEADY, as_of: datetime = NOW) -> Any
     views = [view_of(case, stage) for stage in VIEWS]
     assert not [v.unanswered for v in views if v.unanswered]
     drawn = {k: v for view in views for part in view if part[1] is not None for k, v in part[1]}
-    streams = {s.stream: s for s in drawn.get("streams", ())}
+    drawn["giving"] = next(v.addresses_giving for v in views if v.addresses_giving)
+    streams = {s.stream: s for v in views if v.bandwidth_bitrates for s in v.bandwidth_bitrates.streams}
     parts = SimpleNamespace(**drawn, order=order(case), weights=streams)
-    parts.streams = next(v.addresses.streams for v in views if v.addresses)
+    parts.streams = next(v.addresses_typed.streams for v in views if v.addresses_typed)
     for name, value in report_on(case):
         setattr(parts, name, value)
     return parts

@@ -190,9 +190,13 @@ def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str)
         and first["gone"][0]["id"] == "cable-too-long:run"
     )
     assert client.get(f"{plan}/cures/cable-too-long:ghost").status_code == 404
-    tried = client.post(f"{plan}/views/signal", json={"edits": first["cure"]["edits"]}).json()["signal"]
+    tried = client.post(f"{plan}/views/signal_links", json={"edits": first["cure"]["edits"]}).json()[
+        "signal_links"
+    ]
     assert "run" not in {x["link"] for x in tried["links"]}
-    assert "run" in {x["link"] for x in client.get(f"{plan}/views/signal").json()["signal"]["links"]}
+    assert "run" in {
+        x["link"] for x in client.get(f"{plan}/views/signal_links").json()["signal_links"]["links"]
+    }
 
 
 def test_measurements_without_an_offset_are_of_the_shows_zone(client: TestClient, plan: str) -> None:

@@ -140,7 +140,7 @@ def test_what_a_port_can_be_told_comes_with_the_edits_that_tell_it(client: TestC
     ]  # what nobody told is a value of its own, and is shown as such
     assert undecided["now"] == "" and {o["key"]: o["words"] for o in undecided["choices"]}[""] == "not told"
     # An input shows a stream once it is told to be a network source, and which: one choice.
-    links = {x["link"]: x for x in client.get(f"{demo}/views/signal").json()["signal"]["links"]}
+    links = {x["link"]: x for x in client.get(f"{demo}/views/signal_links").json()["signal_links"]["links"]}
     (shown,) = links["phone-link"]["choices"]
     assert shown["now"] == "net-1" and [o["words"] for o in shown["choices"]][:2] == [
         "no input",

@@ -1349,7 +1349,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{id}/views/{stage}": {
+    "/api/plans/{id}/views/{drawn}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1590,18 +1590,9 @@ export interface components {
         };
         /**
          * AddressesView
-         * @description Strips and streams, in the plan's order.
+         * @description Networks as rulers, in the plan's order.
          */
         AddressesView: {
-            giving: components["schemas"]["Giving"];
-            /** Open Ports */
-            open_ports: components["schemas"]["OpenLine"][];
-            /** Questions */
-            questions: string[];
-            /** Reach */
-            reach: components["schemas"]["StreamReach"][];
-            /** Streams */
-            streams: components["schemas"]["StreamAddress"][];
             /** Strips */
             strips: components["schemas"]["Strip"][];
         };
@@ -1797,13 +1788,9 @@ export interface components {
         };
         /**
          * BandwidthView
-         * @description Lines and streams, in the plan's order.
+         * @description Uplinks, in the plan's order.
          */
         BandwidthView: {
-            /** Comparisons */
-            comparisons: components["schemas"]["Comparison"][];
-            /** Streams */
-            streams: components["schemas"]["StreamView"][];
             /** Uplinks */
             uplinks: components["schemas"]["UplinkView"][];
         };
@@ -1828,6 +1815,14 @@ export interface components {
             said: boolean;
             /** Span */
             span: string;
+        };
+        /**
+         * BitratesView
+         * @description Streams, in the plan's order.
+         */
+        BitratesView: {
+            /** Streams */
+            streams: components["schemas"]["StreamView"][];
         };
         /**
          * BondView
@@ -1910,6 +1905,18 @@ export interface components {
             repeaters: number;
             /** To Port */
             to_port: string;
+        };
+        /**
+         * CallsView
+         * @description How each stream gets through, in the plan's order, and what is exposed.
+         */
+        CallsView: {
+            /** Open Ports */
+            open_ports: components["schemas"]["OpenLine"][];
+            /** Questions */
+            questions: string[];
+            /** Reach */
+            reach: components["schemas"]["StreamReach"][];
         };
         /**
          * Canvas
@@ -2019,6 +2026,14 @@ export interface components {
             name: string;
             /** Uplink */
             uplink: string;
+        };
+        /**
+         * ComparisonsView
+         * @description What there is to compare.
+         */
+        ComparisonsView: {
+            /** Comparisons */
+            comparisons: components["schemas"]["Comparison"][];
         };
         /**
          * Cure
@@ -2910,6 +2925,16 @@ export interface components {
             to_name: string;
             /** Unlike The Brief */
             unlike_the_brief: string;
+        };
+        /**
+         * LinksView
+         * @description Every link, in the plan's order.
+         */
+        LinksView: {
+            /** Links */
+            links: components["schemas"]["LinkView"][];
+            /** Workings */
+            workings: components["schemas"]["Working"][];
         };
         /**
          * Listed
@@ -4636,12 +4661,8 @@ export interface components {
             canvases: components["schemas"]["StreamCanvas"][];
             /** Ends */
             ends: components["schemas"]["DeviceEnds"][];
-            /** Links */
-            links: components["schemas"]["LinkView"][];
             /** Sounds */
             sounds: components["schemas"]["SoundAtEnd"][];
-            /** Workings */
-            workings: components["schemas"]["Working"][];
         };
         /**
          * SimulatedLineChoice
@@ -4790,14 +4811,20 @@ export interface components {
         };
         /**
          * StageView
-         * @description The view of the stage that was asked for; none, and why, where it cannot be worked out.
+         * @description The view that was asked for; none, and why, where it cannot be worked out.
          */
         StageView: {
             addresses?: components["schemas"]["AddressesView"] | null;
+            addresses_calls?: components["schemas"]["CallsView"] | null;
+            addresses_giving?: components["schemas"]["Giving"] | null;
+            addresses_typed?: components["schemas"]["TypedAddressesView"] | null;
             bandwidth?: components["schemas"]["BandwidthView"] | null;
+            bandwidth_bitrates?: components["schemas"]["BitratesView"] | null;
+            bandwidth_comparisons?: components["schemas"]["ComparisonsView"] | null;
             brief?: components["schemas"]["BriefView"] | null;
             gear?: components["schemas"]["GearView"] | null;
             signal?: components["schemas"]["SignalView"] | null;
+            signal_links?: components["schemas"]["LinksView"] | null;
             survey?: components["schemas"]["SurveyView"] | null;
             unanswered?: components["schemas"]["Finding"] | null;
         };
@@ -5506,6 +5533,14 @@ export interface components {
             cure: components["schemas"]["Cure"];
             /** Gone */
             gone: components["schemas"]["Finding"][];
+        };
+        /**
+         * TypedAddressesView
+         * @description Where each stream is sent, in the plan's order.
+         */
+        TypedAddressesView: {
+            /** Streams */
+            streams: components["schemas"]["StreamAddress"][];
         };
         /**
          * TypedLine
@@ -14711,7 +14746,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth";
+                drawn: "brief" | "survey" | "gear" | "signal" | "signal_links" | "addresses" | "addresses_calls" | "addresses_typed" | "addresses_giving" | "bandwidth" | "bandwidth_bitrates" | "bandwidth_comparisons";
             };
             cookie?: never;
         };
@@ -14836,7 +14871,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth";
+                drawn: "brief" | "survey" | "gear" | "signal" | "signal_links" | "addresses" | "addresses_calls" | "addresses_typed" | "addresses_giving" | "bandwidth" | "bandwidth_bitrates" | "bandwidth_comparisons";
             };
             cookie?: never;
         };

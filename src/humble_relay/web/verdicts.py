@@ -53,18 +53,18 @@ def get_report(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Rep
     return report_on(case_of(opened(store, id, pulse), pulse, as_of))
 
 
-@router.get("/{id}/views/{stage}", responses=documented(404, 422))
-def get_view(id: Slug, stage: Drawn, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StageView:
+@router.get("/{id}/views/{drawn}", responses=documented(404, 422))
+def get_view(id: Slug, drawn: Drawn, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StageView:
     """What one stage draws of the plan."""
-    return view_of(case_of(opened(store, id, pulse), pulse, as_of), stage)
+    return view_of(case_of(opened(store, id, pulse), pulse, as_of), drawn)
 
 
-@router.post("/{id}/views/{stage}", responses=documented(404, 422))
+@router.post("/{id}/views/{drawn}", responses=documented(404, 422))
 def try_view(
-    id: Slug, stage: Drawn, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None
+    id: Slug, drawn: Drawn, attempt: Attempt, store: Store, pulse: Search, as_of: AsOf = None
 ) -> StageView:
     """What one stage would draw after some edits; nothing is kept."""
-    return view_of(tried(store, opened(store, id, pulse), attempt, pulse, as_of), stage)
+    return view_of(tried(store, opened(store, id, pulse), attempt, pulse, as_of), drawn)
 
 
 @router.get("/{id}/devices/{device}/ports", responses=documented(404, 422))

@@ -12,7 +12,7 @@ from humble_relay.core.reach.stream_uplinks import streams_by_uplink
 from humble_relay.core.show.pull_list import pieces
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.flow.propagation import flow
-from humble_relay.core.views.signal_view import signal_view
+from humble_relay.core.views.signal_view import links_view
 from tests.build import case_of, hd, leave_by, put, small_show
 from tests.core.signal.test_finder import stops
 from tests.jobs import Drawing
@@ -121,7 +121,7 @@ def test_a_stream_offered_takes_the_briefs_picture_and_says_where_it_cannot(
     case = SITES.case().after([put("show", None, "format", brief.model_dump(mode="json"))])
     way = next(r for r in find_routes(case, "enc", "alder").routes if r.title == "RTMPS stream")
     assert (way.hops[0].format, way.risks) == (sent, said)
-    assert {v.unlike_the_brief for v in signal_view(case.after(way.edits)).links} <= {
+    assert {v.unlike_the_brief for v in links_view(case.after(way.edits)).links} <= {
         "",
         "the brief says 2160p50",
         "the brief says 720p30",

@@ -10,7 +10,7 @@ type View = Schemas["Giving"];
 
 /** Which address each box gets: by its kind, so that an address can be read; and what each way of giving them means. */
 export function Giving() {
-  const view = useView("addresses")?.giving;
+  const view = useView("addresses_giving");
   if (!view) return null;
   return (
     <Section title="Giving addresses" aside="by kind of device; never one that is taken, or in the pool">

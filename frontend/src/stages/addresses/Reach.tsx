@@ -18,7 +18,7 @@ const MOST_CALLS = 4;
 
 /** The calls that break, each to where it ends and what mends it; of the others, the one that is picked, and their names. */
 export function Calls() {
-  const view = useView("addresses");
+  const view = useView("addresses_calls");
   const { selected } = useSelection();
   if (!view) return null;
   const broken = view.reach.filter((s) => s.cells.some((c) => c.state === "fails"));
@@ -71,7 +71,7 @@ const MOST_NAMES = 24;
 
 /** Whether each stream gets through: every question of its way answered, and the journey of the one that is followed. */
 export function Reach() {
-  const view = useView("addresses");
+  const view = useView("addresses_calls");
   const { selected, select } = useSelection();
   const [followed, setFollowed] = useState<string | null>(null);
   if (!view) return null;
@@ -232,7 +232,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
 
 /** Every port that can be called from the internet, whose it is, and whether it asks for a key. */
 function OpenPorts() {
-  const ports = useView("addresses")?.open_ports;
+  const ports = useView("addresses_calls")?.open_ports;
   if (!ports) return null;
   return (
     <div className="mt-4">

@@ -11,7 +11,7 @@ import { OtherEnd } from "./OtherEnd";
 export function StreamAddresses() {
   const { standing } = usePlan();
   const streams = new Map(standing.plan.links.filter(isStream).map((s) => [s.id, s]));
-  const judged = new Map(useView("addresses")?.streams.map((s) => [s.stream, s]));
+  const judged = new Map(useView("addresses_typed")?.streams.map((s) => [s.stream, s]));
   return (
     <ThingTable
       noun="link"

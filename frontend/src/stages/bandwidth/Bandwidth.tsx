@@ -72,7 +72,7 @@ const spare = ({ left_mbps, asked }: Schemas["UplinkView"]) =>
 function Streams() {
   const { standing } = usePlan();
   const { selected } = useSelection();
-  const view = useView("bandwidth");
+  const view = useView("bandwidth_bitrates");
   const streams = standing.plan.links.filter(isStream);
   const judged = new Map(view?.streams.map((s) => [s.stream, s]));
   return (
@@ -92,7 +92,7 @@ function Streams() {
 
 function BestFit() {
   const { standing } = usePlan();
-  const view = useView("bandwidth");
+  const view = useView("bandwidth_comparisons");
   if (!standing.plan.links.some(isStream))
     return <FirstThing>No stream yet. Join an encoder to a platform in Signal.</FirstThing>;
   return (

@@ -3,19 +3,24 @@ import type { Schemas } from "../../api/client";
 import { usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { Select } from "../../parts/inputs";
+import { useNarrow } from "../../parts/narrow";
 import { PickButton } from "../../parts/PickButton";
 
 const KEPT = "humble-relay:place";
 
 /** For a technician in a place with a phone: what is plugged in there, plug by plug, one under the other. */
 export function AtPlace() {
+  return useNarrow() ? <PluggedIn /> : null;
+}
+
+function PluggedIn() {
   const { places, devices } = usePlan().standing.plan;
-  const links = useView("signal")?.links ?? [];
+  const links = useView("signal_links")?.links ?? [];
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
   const here = places.find((p) => p.id === at) ?? places[0];
   if (!here) return null;
   return (
-    <section aria-label="Where I am" className="mb-4 sm:hidden">
+    <section aria-label="Where I am" className="mb-4">
       <Select
         label="I am at"
         value={here.id}

@@ -16,7 +16,7 @@ const TABLES = [
 /** Everything that joins two devices: cables, radio links and streams, with what each carries and how far. */
 export function Links({ onReroute }: { onReroute: (link: string) => void }) {
   const { links } = usePlan().standing.plan;
-  const view = useView("signal");
+  const view = useView("signal_links");
   const judged = new Map(view?.links.map((link) => [link.link, link]));
   const working = (at: number | null | undefined) => view?.workings[at ?? -1];
   if (!links.length)

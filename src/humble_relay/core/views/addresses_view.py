@@ -5,7 +5,6 @@ from humble_relay.core.endpoints.stream_urls import typed_address
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.views.address_strip import Strip, strips
-from humble_relay.core.views.giving import Giving, giving
 from humble_relay.core.views.trace_views import (
     COLUMNS,
     OpenLine,
@@ -27,19 +26,33 @@ class StreamAddress(Frozen):
 
 
 class AddressesView(Frozen):
-    """Strips and streams, in the plan's order."""
+    """Networks as rulers, in the plan's order."""
 
     strips: tuple[Strip, ...]
+
+
+class TypedAddressesView(Frozen):
+    """Where each stream is sent, in the plan's order."""
+
     streams: tuple[StreamAddress, ...]
+
+
+class CallsView(Frozen):
+    """How each stream gets through, in the plan's order, and what is exposed."""
+
     questions: tuple[str, ...]
     """The headings of each stream's answers."""
     reach: tuple[StreamReach, ...]
     open_ports: tuple[OpenLine, ...]
-    giving: Giving
 
 
 def addresses_view(case: Case) -> AddressesView:
-    """What the Addresses stage draws."""
+    """What the Addresses stage draws above: its networks."""
+    return AddressesView(strips=strips(case))
+
+
+def typed_addresses_view(case: Case) -> TypedAddressesView:
+    """What is typed for each stream."""
     streams = (
         StreamAddress(
             stream=s.id,
@@ -50,11 +63,13 @@ def addresses_view(case: Case) -> AddressesView:
         )
         for s in case.streams
     )
-    return AddressesView(
-        strips=strips(case),
-        streams=tuple(streams),
+    return TypedAddressesView(streams=tuple(streams))
+
+
+def calls_view(case: Case) -> CallsView:
+    """Each stream's call, followed."""
+    return CallsView(
         questions=tuple(heading for heading, _ in COLUMNS),
         reach=reach_of_streams(case),
         open_ports=opened_to_the_world(case),
-        giving=giving(case),
     )

@@ -129,21 +129,37 @@ class StreamView(Frozen):
 
 
 class BandwidthView(Frozen):
-    """Lines and streams, in the plan's order."""
+    """Uplinks, in the plan's order."""
 
     uplinks: tuple[UplinkView, ...]
+
+
+class BitratesView(Frozen):
+    """Streams, in the plan's order."""
+
     streams: tuple[StreamView, ...]
+
+
+class ComparisonsView(Frozen):
+    """What there is to compare."""
+
     comparisons: tuple[Comparison, ...]
     """Pushed to each against once to a relay."""
 
 
 def bandwidth_view(case: Case) -> BandwidthView:
     """What the Bandwidth stage draws."""
-    return BandwidthView(
-        uplinks=tuple(_uplink(case, id) for id in case.uplinks),
-        streams=tuple(_stream(case, stream) for stream in case.streams),
-        comparisons=comparisons(case),
-    )
+    return BandwidthView(uplinks=tuple(_uplink(case, id) for id in case.uplinks))
+
+
+def bitrates_view(case: Case) -> BitratesView:
+    """What each stream weighs."""
+    return BitratesView(streams=tuple(_stream(case, stream) for stream in case.streams))
+
+
+def comparisons_view(case: Case) -> ComparisonsView:
+    """Pushing to each platform, against pushing once."""
+    return ComparisonsView(comparisons=comparisons(case))
 
 
 def _uplink(case: Case, id: str) -> UplinkView:

@@ -1,4 +1,4 @@
-"""What the Signal stage shows beside its map: every link with what it carries and how far, sound, canvases."""
+"""What the Signal stage shows beside its map: sound and canvases; and every link with what it carries and how far."""
 
 from collections.abc import Iterator
 
@@ -61,29 +61,37 @@ class DeviceEnds(Frozen):
     mixes: bool
 
 
+class LinksView(Frozen):
+    """Every link, in the plan's order."""
+
+    workings: tuple[Working, ...]
+    """The sums that the links refer to: most cables share theirs with others."""
+    links: tuple[LinkView, ...]
+
+
 class SignalView(Frozen):
     """What stands beside the map, which is asked for by itself."""
 
     ends: tuple[DeviceEnds, ...]
-    workings: tuple[Working, ...]
-    """The sums that the links refer to: most cables share theirs with others."""
-    links: tuple[LinkView, ...]
     sounds: tuple[SoundAtEnd, ...]
     canvases: tuple[StreamCanvas, ...]
 
 
 def signal_view(case: Case) -> SignalView:
     """What the Signal stage shows beside the map."""
-    run = {r.cable.id: r for r in runs(case)}
-    at: dict[Working, int] = {}
-    links = tuple(_link(case, link, run.get(link.id), at) for link in case.links.values())
     return SignalView(
         ends=tuple(_ends(case, device) for device in case.devices.values()),
-        workings=tuple(at),
-        links=links,
         sounds=sounds(case),
         canvases=canvases(case),
     )
+
+
+def links_view(case: Case) -> LinksView:
+    """Every link, with the sums of how far it carries."""
+    run = {r.cable.id: r for r in runs(case)}
+    at: dict[Working, int] = {}
+    links = tuple(_link(case, link, run.get(link.id), at) for link in case.links.values())
+    return LinksView(workings=tuple(at), links=links)
 
 
 def _ends(case: Case, device: Device) -> DeviceEnds:
