@@ -22,6 +22,7 @@ import {
   taken,
 } from "./client";
 import { FORM } from "./form";
+import { laidOver } from "./laidOver";
 import { forgetLost, type Lost, type Pending } from "./outbox";
 import { drawnNoun, keyOf, type Picked, pickedBy } from "./pick";
 import type { Sync } from "./sync";
@@ -100,9 +101,12 @@ export const [SyncContext, useSync] = context<SyncValue>("useSync");
 /** What is looked at. */
 export const [SelectionContext, useSelection] = context<SelectionValue>("useSelection");
 
-async function send(id: string, version: number, { id: request, change }: Pending): Promise<Standing> {
-  const once = { "Idempotency-Key": request };
-  const header = { "if-match": `"${version}"`, ...once };
+type Told = Standing | Schemas["StandingChanges"];
+
+async function send(known: Standing, { id: request, base, change }: Pending): Promise<Told> {
+  const { id, told } = known;
+  const once = { "Idempotency-Key": request, "Changes-Since": told };
+  const header = { "if-match": `"${base ?? known.version}"`, ...once };
   if ("edits" in change) {
     return taken(await api.POST("/api/plans/{id}/edits", { params: { path: { id }, header }, body: change }));
   }
@@ -263,20 +267,25 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [client, cacheKey, id],
   );
 
+  const { refetch } = query;
   const version = useCallback(
     () => client.getQueryData<Standing>(cacheKey)?.version ?? 0,
     [client, cacheKey],
   );
   const sendOne = useCallback(
     async (next: Pending) => {
-      const made = await send(id, next.base ?? version(), next);
-      take(made);
+      const known = client.getQueryData<Standing>(cacheKey);
+      if (!known) throw new TypeError("the plan is not here yet");
+      const made = await send(known, next);
+      const now = laidOver(client.getQueryData<Standing>(cacheKey), made);
+      // Told to who knew another plan than is here by now: it is read anew.
+      if (now) take(now);
+      else await refetch();
       tellTabs({ id, version: made.version });
       leaveTrial();
     },
-    [id, version, take, leaveTrial],
+    [id, client, cacheKey, take, refetch, leaveTrial],
   );
-  const { refetch } = query;
   const look = useCallback(async () => {
     await refetch();
     leaveTrial();

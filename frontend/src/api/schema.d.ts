@@ -2287,6 +2287,25 @@ export interface components {
             value: number | boolean | string;
         };
         /**
+         * FieldChanges
+         * @description What is different in a document: the fields that are others, the rows of its lists that are new or others, and the order
+         *     of the rows where one came, went or moved.
+         */
+        FieldChanges: {
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+            /** Order */
+            order: {
+                [key: string]: string[];
+            };
+            /** Rows */
+            rows: {
+                [key: string]: unknown[];
+            };
+        };
+        /**
          * FieldChoice
          * @description One value that a field may have, and what it is called.
          */
@@ -4842,6 +4861,29 @@ export interface components {
             redoes: string[] | null;
             report: components["schemas"]["Report"];
             survey: components["schemas"]["Survey"];
+            /** Told */
+            told: string;
+            /** Undoes */
+            undoes: string[] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * StandingChanges
+         * @description What is different in a plan since the answer that was `since`.
+         */
+        StandingChanges: {
+            /** Id */
+            id: string;
+            plan: components["schemas"]["FieldChanges"];
+            /** Redoes */
+            redoes: string[] | null;
+            report: components["schemas"]["FieldChanges"];
+            /** Since */
+            since: string;
+            survey: components["schemas"]["FieldChanges"];
+            /** Told */
+            told: string;
             /** Undoes */
             undoes: string[] | null;
             /** Version */
@@ -10160,6 +10202,8 @@ export interface operations {
                 "if-match"?: string | null;
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -10178,7 +10222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */
@@ -10429,6 +10473,8 @@ export interface operations {
             header?: {
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -10447,7 +10493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */
@@ -11691,6 +11737,8 @@ export interface operations {
             header?: {
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -11709,7 +11757,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */
@@ -12824,6 +12872,8 @@ export interface operations {
                 "if-match"?: string | null;
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -12838,7 +12888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */
@@ -13214,6 +13264,8 @@ export interface operations {
                 "if-match"?: string | null;
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -13229,7 +13281,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */
@@ -14601,6 +14653,8 @@ export interface operations {
                 "if-match"?: string | null;
                 /** @description An id of this change's own: sent again under it, the change is made once. */
                 "Idempotency-Key"?: string | null;
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
             };
             path: {
                 id: string;
@@ -14615,7 +14669,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */

@@ -20,9 +20,10 @@ from humble_relay.core.show.new_aims import WantedPicture, edits_of_aim
 from humble_relay.core.views.read_address import ReadAddress, read_address
 from humble_relay.formats.join_file import UnreadableJoin, box_for, edits_of_join, read_join
 from humble_relay.formats.pasted.reading import MOST_TEXT, PasteReading, read_pasted
+from humble_relay.web.cases import case_of, moment
 from humble_relay.web.heavy import LARGE_BODY
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import Store, case_of, moment, opened
+from humble_relay.web.plan_routes import Store, opened
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed
 

@@ -12,6 +12,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse, patient
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.survey import Survey
+from humble_relay.store.kept import Kept
 
 MOST = 6
 MOST_THINGS = 12_000
@@ -56,3 +57,18 @@ def _things(plan: Plan) -> int:
 def this_minute() -> datetime:
     """Now, to the minute: nothing is judged more finely, and what was asked within it is answered alike."""
     return datetime.now(UTC).replace(second=0, microsecond=0)
+
+
+RECENT = RecentCases()
+
+
+def moment(as_of: datetime | None) -> datetime:
+    """The moment to judge as of: the one asked for, or now."""
+    return as_of or this_minute()
+
+
+def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:
+    """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
+    if clear:  # what holds secrets is not kept at hand
+        return Case(kept.clear, kept.clear_survey, moment(as_of), kept.stock, pulse)
+    return RECENT.of(kept.plan, kept.survey, kept.stock, moment(as_of), pulse)

@@ -5,9 +5,10 @@ from fastapi import APIRouter, HTTPException, Response
 from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.examples import example_plan, examples
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import RequestId, Standing, Store, added
+from humble_relay.web.plan_routes import RequestId, Store, added
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed
+from humble_relay.web.standings import Standing
 
 router = APIRouter(prefix="/api/examples", tags=["examples"], route_class=OffLoop)
 

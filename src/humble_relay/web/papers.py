@@ -17,8 +17,9 @@ from humble_relay.formats.m3u import write_m3u
 from humble_relay.formats.nftables import write_nftables
 from humble_relay.formats.qr_code import qr_rows
 from humble_relay.formats.text_table import write_text
+from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import AsOf, Store, case_of, download, opened
+from humble_relay.web.plan_routes import AsOf, Store, download, opened
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed
 

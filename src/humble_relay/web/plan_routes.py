@@ -1,15 +1,13 @@
 """Plans: making, reading, changing, trying, undoing; and what they report."""
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response
 from pydantic import (
     BaseModel,
     ConfigDict,
     Field,
-    SerializerFunctionWrapHandler,
-    field_serializer,
     model_validator,
 )
 from starlette.exceptions import HTTPException
@@ -17,7 +15,7 @@ from starlette.exceptions import HTTPException
 from humble_relay.core.frozen import Name, Slug, When, free_id, free_name, slug
 from humble_relay.core.judging.case import Case
 from humble_relay.core.patience import Pulse
-from humble_relay.core.plan import Device, Plan, Port, Show, Stream
+from humble_relay.core.plan import Plan, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import sealed
@@ -26,20 +24,21 @@ from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.core.show.next_show import CarriedOver, carried_over, for_next_show
 from humble_relay.core.views.command_bar import command_examples, read_command
 from humble_relay.core.views.commands.line_meaning import Alternative
-from humble_relay.core.views.report import Report, Trial, compared, report_on
+from humble_relay.core.views.report import Trial, compared
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
 from humble_relay.store.changes import PlanChange as StoredChange
 from humble_relay.store.kept import Kept
 from humble_relay.store.plans import LARGE_BYTES, Listed, Plans
 from humble_relay.store.revisions import HistoryEntry
-from humble_relay.web.cases import RecentCases, this_minute
+from humble_relay.web.cases import RECENT, case_of, moment
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Patience, Pulsed, Search
+from humble_relay.web.standings import Standing, StandingChanges, Told, since, standing
 
+S = TypeVar("S", Standing, StandingChanges, Standing | StandingChanges)
 router = APIRouter(prefix="/api/plans", tags=["plans"], route_class=OffLoop)
-_RECENT = RecentCases()
 
 
 def plans_of(request: Request) -> Plans:
@@ -67,45 +66,6 @@ RequestId = Annotated[
     ),
 ]
 AsOf = Annotated[When | None, Query(description="Judge as of this moment instead of now.")]
-
-
-_USUAL = {name: field.default for name, field in Port.model_fields.items() if not field.is_required()} | {
-    "may_carry": []
-}
-"""What a port is unless it says otherwise."""
-
-
-class Standing(BaseModel):
-    """A plan as it stands, keys masked, with its report."""
-
-    id: str
-    version: int
-    plan: Plan
-    survey: Survey
-    undoes: tuple[str, ...] | None
-    """What undo takes back, line by line; None where there is nothing to undo."""
-    redoes: tuple[str, ...] | None
-    report: Report
-    free_name: str | None = None
-    """Of a plan that was added under a name that another one has: one that is free, to offer."""
-
-    # Without a return type the document still says that it is a plan.
-    @field_serializer("plan", mode="wrap")
-    def _ports_in_short(self, plan: Plan, whole: SerializerFunctionWrapHandler):  # type: ignore[no-untyped-def]
-        """Most of a plan are its ports, and most of a port is at its default: that is left out."""
-        found = whole(plan.model_copy(update={"devices": ()}))
-        found["devices"] = [
-            _in_short(device) for device in plan.devices
-        ]  # one by one: others are served between
-        return found
-
-
-def _in_short(device: Device) -> dict[str, Any]:
-    found = device.model_dump(mode="json")
-    found["ports"] = [
-        {k: v for k, v in port.items() if k not in _USUAL or v != _USUAL[k]} for port in found["ports"]
-    ]
-    return found
 
 
 class NewPlan(BaseModel):
@@ -165,28 +125,10 @@ class Hidden(BaseModel):
     text: str
 
 
-def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standing:
-    """The plan as it stands, sealed, and its report."""
-    return Standing.model_construct(
-        id=kept.id,
-        version=kept.version,
-        plan=kept.plan,
-        survey=kept.survey,
-        undoes=kept.undoes,
-        redoes=kept.redoes,
-        report=report_on(case_of(kept, pulse, as_of)),
-    )
-
-
-def answered(found: Standing, response: Response) -> Standing:
-    """The answer to every change: the plan as it now stands, under its ETag."""
+def answered(found: S, response: Response) -> S:
+    """The answer to every change: the plan as it now stands, or what is different in it, under its ETag."""
     response.headers["ETag"] = f'"{found.version}"'
     return found
-
-
-def moment(as_of: datetime | None) -> datetime:
-    """The moment to judge as of: the one asked for, or now."""
-    return as_of or this_minute()
 
 
 def version_of(if_match: str | None) -> int:
@@ -269,11 +211,11 @@ def next_show(id: Slug, store: Store, pulse: Pulsed) -> CarriedOver:
 @router.post("/{id}/edits", responses=documented(404, 409, 422, 428))
 def edit_plan(
     id: Slug, change: Change, store: Store, response: Response, pulse: Pulsed,
-    if_match: IfMatch = None, request_id: RequestId = None,
-) -> Standing:  # fmt: skip
+    if_match: IfMatch = None, request_id: RequestId = None, told: Told = None,
+) -> Standing | StandingChanges:  # fmt: skip
     """Makes edits on the version named by If-Match."""
     edited = Edited(change.edits, change.why, older=change.form < FORM)
-    return changed(store, id, version_of(if_match), edited, request_id, response, pulse)
+    return changed(store, id, version_of(if_match), edited, request_id, told, response, pulse)
 
 
 @router.post("/{id}/try", responses=documented(404, 422))
@@ -298,28 +240,28 @@ def examples_of_commands(id: Slug, store: Store, pulse: Search) -> list[str]:
 @router.post("/{id}/undo", responses=documented(404, 409, 422, 428))
 def undo(
     id: Slug, store: Store, response: Response, pulse: Pulsed,
-    if_match: IfMatch = None, request_id: RequestId = None,
-) -> Standing:  # fmt: skip
+    if_match: IfMatch = None, request_id: RequestId = None, told: Told = None,
+) -> Standing | StandingChanges:  # fmt: skip
     """Takes the last change back."""
-    return changed(store, id, version_of(if_match), Undone(), request_id, response, pulse)
+    return changed(store, id, version_of(if_match), Undone(), request_id, told, response, pulse)
 
 
 @router.post("/{id}/redo", responses=documented(404, 409, 422, 428))
 def redo(
     id: Slug, store: Store, response: Response, pulse: Pulsed,
-    if_match: IfMatch = None, request_id: RequestId = None,
-) -> Standing:  # fmt: skip
+    if_match: IfMatch = None, request_id: RequestId = None, told: Told = None,
+) -> Standing | StandingChanges:  # fmt: skip
     """Makes the last undone change again."""
-    return changed(store, id, version_of(if_match), Redone(), request_id, response, pulse)
+    return changed(store, id, version_of(if_match), Redone(), request_id, told, response, pulse)
 
 
 @router.post("/{id}/restore/{number}", responses=documented(404, 409, 422, 428))
 def restore(
     id: Slug, number: Annotated[int, Field(ge=1, le=2**40)], store: Store, response: Response, pulse: Pulsed,
-    if_match: IfMatch = None, request_id: RequestId = None,
-) -> Standing:  # fmt: skip
+    if_match: IfMatch = None, request_id: RequestId = None, told: Told = None,
+) -> Standing | StandingChanges:  # fmt: skip
     """Goes back, or forward, to how the plan stood after a revision."""
-    return changed(store, id, version_of(if_match), Restored(number), request_id, response, pulse)
+    return changed(store, id, version_of(if_match), Restored(number), request_id, told, response, pulse)
 
 
 @router.get("/{id}/history", responses=documented(404, 422))
@@ -359,26 +301,20 @@ def opened(store: Plans, id: str, patience: Patience) -> Kept:
     return store.get(id)
 
 
-def case_of(kept: Kept, pulse: Pulse, as_of: datetime | None = None, clear: bool = False) -> Case:
-    """The look-ups over a plan as it stands; sealed, unless its keys were asked for."""
-    if clear:  # what holds secrets is not kept at hand
-        return Case(kept.clear, kept.clear_survey, moment(as_of), kept.stock, pulse)
-    return _RECENT.of(kept.plan, kept.survey, kept.stock, moment(as_of), pulse)
-
-
 def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datetime | None = None) -> Case:
     """The case after some edits that are not kept; sealed."""
     after = apply(kept.clear, store.opened(kept, attempt.edits))
-    return _RECENT.of(sealed(after, store.put), kept.survey, kept.stock, moment(as_of), pulse)
+    return RECENT.of(sealed(after, store.put), kept.survey, kept.stock, moment(as_of), pulse)
 
 
 def changed(
-    store: Plans, id: str, version: int | None, change: StoredChange, request_id: str | None,
+    store: Plans, id: str, version: int | None, change: StoredChange, request_id: str | None, told: str | None,
     response: Response, pulse: Patience,
-) -> Standing:  # fmt: skip
-    """The plan after a change, judged before it was kept."""
+) -> Standing | StandingChanges:  # fmt: skip
+    """The plan after a change, judged before it was kept; what is different in it, where the page was told of it before."""
     pulse.take_turn(store.is_large(id))
-    return answered(store.make(id, version, change, request_id, lambda kept: standing(kept, pulse)), response)
+    made = store.make(id, version, change, request_id, lambda kept: standing(kept, pulse))
+    return answered(since(told, made), response)
 
 
 def added(

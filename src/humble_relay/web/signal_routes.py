@@ -20,8 +20,9 @@ from humble_relay.core.views.signal_map import MapAsked, map_view
 from humble_relay.core.views.ways import JudgedRoute, tried_routes
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.map_svg import NAMES, write_map_svg
+from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import Attempt, Store, case_of, download, opened, tried
+from humble_relay.web.plan_routes import Attempt, Store, download, opened, tried
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed, Search
 

@@ -16,9 +16,10 @@ from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.formats.measurements import Reading, read_measurements
 from humble_relay.store.changes import Measured as Added
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import RequestId, Standing, Store, changed
+from humble_relay.web.plan_routes import RequestId, Store, changed
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed, Search
+from humble_relay.web.standings import Standing, StandingChanges, Told
 
 router = APIRouter(prefix="/api", tags=["survey"], route_class=OffLoop)
 
@@ -84,14 +85,21 @@ def measure(
     response: Response,
     pulse: Pulsed,
     request_id: RequestId = None,
-) -> Standing:
+    told: Told = None,
+) -> Standing | StandingChanges:
     """Adds measurements to the plan's survey; those already there stay as they are."""
-    return changed(store, id, None, Added(measured.measurements), request_id, response, pulse)
+    return changed(store, id, None, Added(measured.measurements), request_id, told, response, pulse)
 
 
 @router.post("/plans/{id}/facts", status_code=201, responses=documented(404, 422))
 def find_out(
-    id: Slug, found: NewFacts, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
-) -> Standing:
+    id: Slug,
+    found: NewFacts,
+    store: Store,
+    response: Response,
+    pulse: Pulsed,
+    request_id: RequestId = None,
+    told: Told = None,
+) -> Standing | StandingChanges:
     """Adds facts to the plan's survey: what is measured stands over what was planned."""
-    return changed(store, id, None, Added((), found.facts), request_id, response, pulse)
+    return changed(store, id, None, Added((), found.facts), request_id, told, response, pulse)

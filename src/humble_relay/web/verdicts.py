@@ -23,8 +23,9 @@ from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import ThingPane, gone, pane_of
 from humble_relay.core.views.thing_table import TableKind, ThingTable, table_of
 from humble_relay.store.last_changes import LastChange
+from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import AsOf, Attempt, Store, case_of, opened, tried
+from humble_relay.web.plan_routes import AsOf, Attempt, Store, opened, tried
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed, Search
 

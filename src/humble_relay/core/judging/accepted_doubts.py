@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from typing import Any
 
 from humble_relay.core.judging.answer import Answer
-from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import NOUNS
+from humble_relay.core.judging.case import Case, analysis_of_each
+from humble_relay.core.plan import NOUNS, Noun
 from humble_relay.core.plan.acceptance import LARGEST, ComparedValues
 from humble_relay.core.plan.secret_fields import held_by
 
@@ -78,13 +78,18 @@ def _fields(case: Case, answer: Answer) -> Iterator[str]:
     """The plain values of the thing that was asked about, of its port where it is one, and the figures the plan sets itself."""
     noun, id, part = answer.thing
     if noun != "show":
-        things = (x for x in getattr(case.plan, NOUNS[noun].collection) if x.id == id)
-        yield from (each for thing in things for each in _plain(thing, ""))
+        thing = _things(case, noun).get(id)
+        yield from _plain(thing, "") if thing else ()
         if noun == "device" and (port := case.ports.get(f"{id}/{part}")):
             yield from _plain(port, "port.")
     for figure, value in sorted(case.plan.settings.figures.items()):
         yield f"figure.{figure}={value:g}"
     yield f"headroom={case.plan.settings.headroom}"
+
+
+@analysis_of_each
+def _things(case: Case, noun: Noun) -> dict[str, Any]:
+    return {x.id: x for x in getattr(case.plan, NOUNS[noun].collection)}
 
 
 _WORD = re.compile(r"^[a-z0-9-]{1,60}$")
