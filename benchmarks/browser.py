@@ -112,13 +112,17 @@ class Hand:
         self.took.setdefault(name, []).append((shown, longest))
 
 
-# What is waited for is found by plain selectors: a search by role or text goes through the whole page, and is work too.
+# What is waited for is found by plain selectors, looked for at every frame: a locator's own wait looks every 500 ms after a while.
+SEEN = """([selector, words]) => [...document.querySelectorAll(selector)].some(
+    found => found.getClientRects().length && found.textContent.includes(words))"""
+
+
+def there(selector: str, words: str = "") -> Did:
+    return lambda page: page.wait_for_function(SEEN, arg=[selector, words], polling="raf")
+
+
 def heading(words: str) -> Did:
-    return lambda page: page.locator("h2", has_text=words).first.wait_for()
-
-
-def there(selector: str) -> Did:
-    return lambda page: page.locator(selector).first.wait_for()
+    return there("h2", words)
 
 
 def press(key: str) -> Did:
@@ -139,7 +143,7 @@ def version(page: Page) -> int:
 
 
 def kept(number: int) -> Did:
-    return lambda page: page.locator("header [role=status]", has_text=f"Saved, version {number}").wait_for()
+    return there("header [role=status]", f"Saved, version {number}")
 
 
 def nothing(_: Page) -> None:
@@ -174,8 +178,8 @@ def through(hand: Hand) -> None:
     page.keyboard.press("Tab")
     page.locator("g.box.chosen").click()
     page.wait_for_timeout(600)
-    hand.times("the map, every label", near(3), lambda p: p.wait_for_timeout(300))
-    hand.times("the map, names", near(2), lambda p: p.wait_for_timeout(300))
+    hand.times("the map, every label", near(3), there("[data-detail=full] svg"))
+    hand.times("the map, names", near(2), there("[data-detail=names] svg"))
     near(0)(page)
     calm(page)
     hand.times("open Bandwidth", press("6"), there("[data-drag]"))

@@ -91,7 +91,7 @@ export function MapSection() {
           The map could not be drawn. {error.message} It is asked for again with the next change.
         </p>
       )}
-      <div ref={frame}>
+      <div ref={frame} data-detail={map?.detail}>
         {map && standing.plan.devices.length > 0 && (
           <SignalMap
             svg={map.svg}
