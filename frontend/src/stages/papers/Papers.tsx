@@ -23,11 +23,12 @@ export default function Papers() {
       taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } }, signal })),
     placeholderData: (before) => before,
   });
+  const soon = useSoon(tables.length);
   const print = (paper: string | null) => printPage(() => flushSync(() => setOnly(paper)));
   // The command bar asks for all of it on paper: once it is written.
   const { hash, pathname } = useLocation();
   const navigate = useNavigate();
-  const ready = hash === "#print" && tables.length > 0;
+  const ready = hash === "#print" && tables.length > 0 && soon >= tables.length;
   useEffect(() => {
     if (!ready) return;
     navigate(pathname, { replace: true });
@@ -43,7 +44,7 @@ export default function Papers() {
       {isPending && <Waiting on="Writing the papers" query={asked} />}
       <Downloads keys={keys} onKeys={setKeys} onPrint={() => print(null)} />
       <Cover hidden={only !== null} />
-      {tables.map((table) => (
+      {tables.slice(0, soon).map((table) => (
         <Paper
           key={table.id}
           table={table}
@@ -52,9 +53,23 @@ export default function Papers() {
           onPrint={() => print(table.id)}
         />
       ))}
-      <JoinCards keys={keys} only={only} onPrint={print} />
+      {soon >= tables.length && tables.length > 0 && (
+        <JoinCards keys={keys} only={only} onPrint={print} />
+      )}
     </>
   );
+}
+
+/** How many papers are drawn: the first at once, one more at every frame, and all of them on paper. */
+function useSoon(all: number): number {
+  const printing = usePrinting();
+  const [drawn, setDrawn] = useState(1);
+  useEffect(() => {
+    if (drawn >= all) return;
+    const frame = requestAnimationFrame(() => setDrawn(drawn + 1));
+    return () => cancelAnimationFrame(frame);
+  }, [drawn, all]);
+  return printing ? all : drawn;
 }
 
 /** Everything as a file: the plan, its map and graph, what routers and name servers read. */

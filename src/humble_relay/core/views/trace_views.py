@@ -4,7 +4,7 @@ from typing import Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers
-from humble_relay.core.judging.answer import WEAKEST, State
+from humble_relay.core.judging.answer import WEAKEST, Answer, State
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Caller, Stream, Transport
 from humble_relay.core.reach.exposure import open_ports
@@ -26,6 +26,7 @@ COLUMNS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Failover", ("spare-does-not-reach",)),
 )
 """The questions of a stream's way, by what they are about."""
+_HEADING = {check: heading for heading, checks in COLUMNS for check in checks}
 _PARTS = {
     "not-let-out": "out",
     "kept-apart": "apart",
@@ -40,6 +41,9 @@ class AnswerCell(Frozen):
 
     state: State | None
     finding: str = ""
+
+
+_NOT_ASKED = AnswerCell(state=None)
 
 
 class WaypointLine(Frozen):
@@ -99,7 +103,7 @@ def _reach(case: Case, stream: Stream) -> StreamReach:
     found = connection_traces(case).get(stream.id, ())
     spare = changed_journeys(case).get(stream.id)
     call = found[0].call if found else None
-    return StreamReach(
+    return StreamReach.model_construct(
         stream=stream.id,
         name=stream.name,
         calls="both call a service" if stream.protocol == "web" else f"{call.caller.name} calls {call.listener.name}" if call else "between services",
@@ -120,14 +124,17 @@ def _cells(case: Case, stream: Stream) -> tuple[AnswerCell, ...]:
         *by_thing.get(("link", stream.id), ()),
         *(a for d in (stream.from_device, stream.to_device) for a in by_thing.get(("device", d), ()) if a.thing.part == stream.id),
     ]  # fmt: skip
+    under: dict[str, list[Answer]] = {heading: [] for heading, _ in COLUMNS}
+    for answer in about:
+        if answer.check in _HEADING:
+            under[_HEADING[answer.check]].append(answer)
     cells = []
-    for _, checks in COLUMNS:
-        found = [a for a in about if a.check in checks]
+    for found in under.values():
         worst = min(found, key=lambda a: WEAKEST.index(a.state), default=None)
         cells.append(
-            AnswerCell(state=worst.state, finding=worst.id if worst.say else "")
+            AnswerCell.model_construct(state=worst.state, finding=worst.id if worst.say else "")
             if worst
-            else AnswerCell(state=None)
+            else _NOT_ASKED
         )
     return tuple(cells)
 
@@ -141,11 +148,11 @@ def _line(journey: ConnectionTrace, stream: str) -> JourneyLine:
         part = _PARTS.get(at.question)
         told = stream and part and at.verdict.say and at.verdict.state in ("fails", "doubtful")
         lines.append(
-            WaypointLine(kind=at.kind, says=at.says, state=at.verdict.state, why=words.wrong if words else want,
+            WaypointLine.model_construct(kind=at.kind, says=at.says, state=at.verdict.state, why=words.wrong if words else want,
                          finding=f"{at.question}:{stream}:{part}" if told else "")
         )  # fmt: skip
     to = "its service" if call.service else call.listener.name
-    return JourneyLine(
+    return JourneyLine.model_construct(
         title=f"{call.caller.name} calls {to}, {call.wants}", waypoints=tuple(lines), ends_at=journey.ends_at
     )
 
