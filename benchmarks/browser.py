@@ -165,7 +165,7 @@ def through(hand: Hand) -> None:
         ("2", "Survey", there("main nav a[href*='survey/uplinks']")),
         ("3", "Gear", there("[aria-label='Find in this plan']")),
         ("5", "Addresses", heading("Connection traces")),
-        ("7", "Papers", heading("Cable schedule")),
+        ("7", "Papers", there("main section h2")),
         ("1", "Brief", heading("What must arrive")),
         ("4", "Signal", there("g.box")),
     ]

@@ -1,6 +1,8 @@
 import type { Schemas, Standing } from "./client";
 
 type Changes = Schemas["StandingChanges"];
+/** A plan as it stands; `unjudged` where the report is still the one from before its last change. */
+export type Known = Standing & { unjudged?: boolean };
 type Row = { id: string };
 
 /** The document with what is different in it: its other fields, the rows that are new or others, in the order that is told. What
@@ -18,7 +20,7 @@ function changed<D extends object>(document: D, { fields, rows, order }: Schemas
 }
 
 /** The plan as it stands after what was told of it; nothing where it was told to who knew another one. */
-export function laidOver(known: Standing | undefined, told: Standing | Changes): Standing | undefined {
+export function laidOver(known: Known | undefined, told: Standing | Changes): Known | undefined {
   if (!("since" in told)) return told;
   if (known?.told !== told.since) return undefined;
   return {
@@ -29,6 +31,7 @@ export function laidOver(known: Standing | undefined, told: Standing | Changes):
     redoes: told.redoes,
     plan: changed(known.plan, told.plan),
     survey: changed(known.survey, told.survey),
-    report: changed(known.report, told.report),
+    report: told.report ? changed(known.report, told.report) : known.report,
+    unjudged: !told.report,
   };
 }

@@ -22,7 +22,7 @@ import {
   taken,
 } from "./client";
 import { FORM } from "./form";
-import { laidOver } from "./laidOver";
+import { type Known, laidOver } from "./laidOver";
 import { forgetLost, type Lost, type Pending } from "./outbox";
 import { drawnNoun, keyOf, type Picked, pickedBy } from "./pick";
 import type { Sync } from "./sync";
@@ -32,7 +32,7 @@ import { useQueue } from "./useQueue";
 /** One plan as the server has it, the changes on their way to it, and the trial in view. */
 
 interface PlanValue {
-  standing: Standing;
+  standing: Known;
   /** Changes with everything that may change what is said of the plan. */
   stamp: number;
 }
@@ -243,6 +243,38 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
   );
 }
 
+/** Asks for the report of a large plan that was kept before it was judged, once its page shows the change. */
+function useReport(id: string, cacheKey: readonly string[]) {
+  const client = useQueryClient();
+  const asked = useRef<AbortController | null>(null);
+  return useCallback(async () => {
+    asked.current?.abort();
+    const mine = new AbortController();
+    asked.current = mine;
+    const known = () => client.getQueryData<Known>(cacheKey);
+    // What the page draws of the change is asked for first.
+    await new Promise((shown) => setTimeout(shown, SHOWN_MS));
+    while (!mine.signal.aborted && known()?.unjudged) {
+      try {
+        const params = { path: { id }, header: { "Changes-Since": known()?.told } };
+        const told = taken(await api.GET("/api/plans/{id}", { params, signal: mine.signal }));
+        const now = told.version === known()?.version ? laidOver(known(), told) : undefined;
+        if (now) {
+          client.setQueryData(cacheKey, now, { updatedAt: client.getQueryState(cacheKey)?.dataUpdatedAt });
+          return;
+        }
+      } catch (error) {
+        if (error instanceof Refused && error.problem.status < 500) return;
+      }
+      // Changed elsewhere meanwhile, not reached, or busy.
+      await new Promise((later) => setTimeout(later, AGAIN_MS));
+    }
+  }, [id, client, cacheKey]);
+}
+
+const SHOWN_MS = 50;
+const AGAIN_MS = 1500;
+
 /** Holds one plan, for everything under it. */
 export function PlanProvider({ id, children }: { id: string; children: ReactNode }) {
   const client = useQueryClient();
@@ -251,7 +283,12 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
 
   const query = useQuery({
     queryKey: cacheKey,
-    queryFn: async () => taken(await api.GET("/api/plans/{id}", { params: { path: { id } } })),
+    queryFn: async (): Promise<Known> => {
+      const found = taken(await api.GET("/api/plans/{id}", { params: { path: { id } } }));
+      // Who says nothing of what was told before is told all of it.
+      if ("since" in found) throw new TypeError("told of changes that were not asked for");
+      return found;
+    },
     // A plan is large, and what is drawn of it at a time is little: comparing it costs more than drawing that again.
     structuralSharing: false,
     // What was typed stays on the version it was typed on: no refresh under unsent work.
@@ -259,7 +296,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   });
 
   const take = useCallback(
-    (standing: Standing) => {
+    (standing: Known) => {
       client.setQueryData(cacheKey, standing);
       client.invalidateQueries({ queryKey: ["papers", id] });
       client.invalidateQueries({ queryKey: ["history", id] });
@@ -272,19 +309,21 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     () => client.getQueryData<Standing>(cacheKey)?.version ?? 0,
     [client, cacheKey],
   );
+  const askReport = useReport(id, cacheKey);
   const sendOne = useCallback(
     async (next: Pending) => {
-      const known = client.getQueryData<Standing>(cacheKey);
+      const known = client.getQueryData<Known>(cacheKey);
       if (!known) throw new TypeError("the plan is not here yet");
       const made = await send(known, next);
-      const now = laidOver(client.getQueryData<Standing>(cacheKey), made);
+      const now = laidOver(client.getQueryData<Known>(cacheKey), made);
       // Told to who knew another plan than is here by now: it is read anew.
       if (now) take(now);
       else await refetch();
+      if (now?.unjudged) void askReport();
       tellTabs({ id, version: made.version });
       leaveTrial();
     },
-    [id, client, cacheKey, take, refetch, leaveTrial],
+    [id, client, cacheKey, take, refetch, leaveTrial, askReport],
   );
   const look = useCallback(async () => {
     await refetch();

@@ -349,7 +349,7 @@ export interface paths {
         };
         /**
          * Get Plan
-         * @description The plan with its report. Keys and passwords are masked.
+         * @description The plan with its report, or what is different in them. Keys and passwords are masked.
          */
         get: operations["get_plan"];
         put?: never;
@@ -4870,7 +4870,8 @@ export interface components {
         };
         /**
          * StandingChanges
-         * @description What is different in a plan since the answer that was `since`.
+         * @description What is different in a plan since the answer that was `since`. Without a report where the plan is so large that its judgement
+         *     is asked for once the change is on the screen.
          */
         StandingChanges: {
             /** Id */
@@ -4878,7 +4879,7 @@ export interface components {
             plan: components["schemas"]["FieldChanges"];
             /** Redoes */
             redoes: string[] | null;
-            report: components["schemas"]["FieldChanges"];
+            report: components["schemas"]["FieldChanges"] | null;
             /** Since */
             since: string;
             survey: components["schemas"]["FieldChanges"];
@@ -8201,7 +8202,10 @@ export interface operations {
                 /** @description Judge as of this moment instead of now. */
                 as_of?: string | null;
             };
-            header?: never;
+            header?: {
+                /** @description The `told` of the last answer: only what is different since is sent, where the server still knows it. */
+                "Changes-Since"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -8215,7 +8219,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standing"];
+                    "application/json": components["schemas"]["Standing"] | components["schemas"]["StandingChanges"];
                 };
             };
             /** @description The request cannot be read */

@@ -6,7 +6,7 @@ export function SyncLine() {
   const { sync } = useSync();
   const { standing } = usePlan();
   const words = {
-    saved: `Saved, version ${standing.version}`,
+    saved: `Saved, version ${standing.version}${standing.unjudged ? ", judging" : ""}`,
     saving: "Saving",
     offline: "Server not reached",
     held: "Not kept yet",

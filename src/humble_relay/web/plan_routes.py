@@ -35,7 +35,7 @@ from humble_relay.web.cases import RECENT, case_of, moment
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Patience, Pulsed, Search
-from humble_relay.web.standings import Standing, StandingChanges, Told, since, standing
+from humble_relay.web.standings import Standing, StandingChanges, Told, since, standing, standing_after
 
 S = TypeVar("S", Standing, StandingChanges, Standing | StandingChanges)
 router = APIRouter(prefix="/api/plans", tags=["plans"], route_class=OffLoop)
@@ -171,9 +171,11 @@ def import_plan(
 
 
 @router.get("/{id}", responses=documented(404, 422))
-def get_plan(id: Slug, store: Store, response: Response, pulse: Pulsed, as_of: AsOf = None) -> Standing:
-    """The plan with its report. Keys and passwords are masked."""
-    return answered(standing(opened(store, id, pulse), pulse, as_of), response)
+def get_plan(
+    id: Slug, store: Store, response: Response, pulse: Pulsed, as_of: AsOf = None, told: Told = None
+) -> Standing | StandingChanges:
+    """The plan with its report, or what is different in them. Keys and passwords are masked."""
+    return answered(since(told, standing(opened(store, id, pulse), pulse, as_of)), response)
 
 
 @router.delete("/{id}", status_code=204, responses=documented(404, 409, 422, 428))
@@ -311,9 +313,9 @@ def changed(
     store: Plans, id: str, version: int | None, change: StoredChange, request_id: str | None, told: str | None,
     response: Response, pulse: Patience,
 ) -> Standing | StandingChanges:  # fmt: skip
-    """The plan after a change, judged before it was kept; what is different in it, where the page was told of it before."""
+    """The plan after a change; what is different in it, where the page was told of it before."""
     pulse.take_turn(store.is_large(id))
-    made = store.make(id, version, change, request_id, lambda kept: standing(kept, pulse))
+    made = store.make(id, version, change, request_id, lambda kept: standing_after(kept, told, pulse))
     return answered(since(told, made), response)
 
 

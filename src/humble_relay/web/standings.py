@@ -70,7 +70,8 @@ class FieldChanges(BaseModel):
 
 
 class StandingChanges(BaseModel):
-    """What is different in a plan since the answer that was `since`."""
+    """What is different in a plan since the answer that was `since`. Without a report where the plan is so large that its judgement
+    is asked for once the change is on the screen."""
 
     id: str
     version: int
@@ -78,7 +79,7 @@ class StandingChanges(BaseModel):
     since: str
     plan: FieldChanges
     survey: FieldChanges
-    report: FieldChanges
+    report: FieldChanges | None
     undoes: tuple[str, ...] | None
     redoes: tuple[str, ...] | None
 
@@ -100,10 +101,24 @@ class _LastTold:
 
 
 _LAST = _LastTold()
+KEPT_FIRST = 500
+"""Devices and links of a plan from which a change is told as soon as it is kept, and judged afterwards."""
 
 
 def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standing:
     """The plan as it stands, sealed, and its report."""
+    return _standing(kept, report_on(case_of(kept, pulse, as_of)))
+
+
+def standing_after(kept: Kept, told: str | None, pulse: Pulse) -> Standing:
+    """The plan as it stands after a change, with its report; with the one that its page has already, where it is large."""
+    before = _LAST.get(told) if told else None
+    if before and before.id == kept.id and len(kept.plan.devices) + len(kept.plan.links) > KEPT_FIRST:
+        return _standing(kept, before.report)
+    return standing(kept, pulse)
+
+
+def _standing(kept: Kept, report: Report) -> Standing:
     found = Standing.model_construct(
         id=kept.id,
         version=kept.version,
@@ -112,7 +127,7 @@ def standing(kept: Kept, pulse: Pulse, as_of: datetime | None = None) -> Standin
         survey=kept.survey,
         undoes=kept.undoes,
         redoes=kept.redoes,
-        report=report_on(case_of(kept, pulse, as_of)),
+        report=report,
     )
     _LAST.keep(found)
     return found
@@ -130,7 +145,7 @@ def since(told: str | None, now: Standing) -> Standing | StandingChanges:
         since=before.told,
         plan=changes_between(before.plan, now.plan),
         survey=changes_between(before.survey, now.survey),
-        report=changes_between(before.report, now.report),
+        report=None if now.report is before.report else changes_between(before.report, now.report),
         undoes=now.undoes,
         redoes=now.redoes,
     )

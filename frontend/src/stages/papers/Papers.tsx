@@ -53,9 +53,7 @@ export default function Papers() {
           onPrint={() => print(table.id)}
         />
       ))}
-      {soon >= tables.length && tables.length > 0 && (
-        <JoinCards keys={keys} only={only} onPrint={print} />
-      )}
+      {soon >= tables.length && tables.length > 0 && <JoinCards keys={keys} only={only} onPrint={print} />}
     </>
   );
 }
