@@ -7,6 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Route, expect
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan.survey import Survey
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
@@ -137,3 +138,35 @@ def test_enter_shows_what_a_line_would_add_before_it_does_it_and_leads_where_it_
     page.wait_for_function("window.printed === 1")
     typed("coffee for everybody")
     expect(bar.get_by_role("option").first).to_contain_text("Nothing in this plan is called")
+
+
+def test_a_change_of_a_large_plan_is_told_before_it_is_judged_and_then_its_findings(
+    page: Page, server: Server
+) -> None:
+    demo = demo_plan()
+    spares = tuple(from_library("camera-field", f"spare-{n}", "boathouse", f"Spare {n}") for n in range(450))
+    large = demo.plan.model_copy(update={"devices": (*demo.plan.devices, *spares)})
+    with server.client(60) as client:
+        made = client.post("/api/plans/import", content=write_plan(large, demo.survey)).json()
+    page.goto(f"{server.url}/plans/{made['id']}/bandwidth?pick=link:alder-feed")
+    expect(page.get_by_role("complementary").get_by_label("Video bitrate", exact=True)).to_be_visible()
+    held: list[Route] = []
+    page.route(f"**/api/plans/{made['id']}", lambda route: held.append(route))
+    field = page.get_by_role("complementary").get_by_label("Video bitrate", exact=True)
+    field.fill("95")
+    field.press("Enter")
+    saved = page.locator("header").get_by_role("status")
+    expect(saved).to_have_text("Saved, version 2, judging")
+    expect(field).to_have_value("95")
+    for _ in range(100):
+        if held:
+            break
+        page.wait_for_timeout(50)
+    held[0].continue_()
+    page.unroute(f"**/api/plans/{made['id']}")
+    expect(saved).to_have_text("Saved, version 2")
+    page.get_by_role("main").press("Escape")
+    with server.client(60) as client:
+        found = client.get(f"/api/plans/{made['id']}/report").json()["findings"]
+    worst = next(f for f in found if f["stage"] == "bandwidth" and f["severity"] == "stops")
+    expect(page.get_by_role("complementary")).to_contain_text(worst["wrong"])
