@@ -81,6 +81,17 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
         for n in range(400)
     ]  # fmt: skip
     client.post(f"/api/plans/{regatta}/measurements", json={"measurements": many}).raise_for_status()
+    seen = {"at": "2026-09-10T18:00:00+01:00", "noun": "link", "thing": "run"}
+    facts = [
+        seen | {"quantity": "works", "value": True, "by": "desk", "conditions": "with the crowd"},
+        seen | {"quantity": "length_m", "value": 70, "unit": "m"},
+        seen | {"quantity": "length_m", "value": 35, "unit": "m", "at": "2026-09-11T18:00:00+01:00"},
+    ]
+    client.post(f"/api/plans/{regatta}/facts", json={"facts": facts}).raise_for_status()
+    for out in ("m9", "m10", "f1"):
+        send(client, regatta, [{"kind": "strike-measurement", "measurement": out, "struck": True}])
+    send(client, regatta, [{"kind": "strike-measurement", "measurement": "m10", "struck": False}])
+    send(client, regatta, [{"kind": "mark-task", "task": "rehearse", "done": True}])
     for id in (demo, *imported.values()):
         answer = client.get(f"/api/plans/{id}/export", params={"keys": True})
         if answer.status_code == 200:

@@ -27,7 +27,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
             <li
               key={id}
               data-stage={id}
-              className="relative min-w-24 flex-1 max-sm:min-w-max max-sm:whitespace-nowrap"
+              className="relative min-w-28 flex-1 max-sm:min-w-max max-sm:whitespace-nowrap"
             >
               <span
                 aria-hidden
@@ -52,7 +52,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                 </span>
                 <span className="bg-sheet min-w-0 pr-2">
                   <span
-                    className={`block ${here ? "decoration-accent underline decoration-2 underline-offset-4" : ""}`}
+                    className={`block whitespace-nowrap ${here ? "decoration-accent underline decoration-2 underline-offset-4" : ""}`}
                   >
                     {i + 1} {name}
                   </span>
