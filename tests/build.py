@@ -3,6 +3,7 @@
 from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 from typing import Any
+from uuid import uuid4
 
 from pydantic import TypeAdapter
 
@@ -179,3 +180,24 @@ def leave_by(network: str, uplink: str | None) -> Edit:
 def put_port(port: str, field: str, value: object) -> Edit:
     """A set-port edit."""
     return SetPort.model_validate({"port": port, "field": field, "value": value})
+
+
+def entry(body: dict[str, Any], id: str = "") -> dict[str, Any]:
+    """An entry of the log as it is sent: a measurement, a fact, a task, a withdrawal or a line, by what its body says."""
+    told = (
+        ("up_mbps", "measurement"),
+        ("quantity", "fact"),
+        ("task", "task"),
+        ("of", "withdrawal"),
+        ("text", "line"),
+    )
+    kind = next(kind for field, kind in told if field in body)
+    return {"id": id or f"e-{uuid4().hex}", "kind": kind, "at": body.get("at"), "body": body}
+
+
+def entered(client: Any, plan: str, *bodies: dict[str, Any], **more: Any) -> Any:
+    """The plan as it stands once these bodies are entries of its log; each must be taken."""
+    answer = client.post(f"{plan}/entries", json={"entries": [entry(b) for b in bodies]} | more)
+    assert answer.status_code == 201, answer.text
+    assert all(e["sequence"] for e in answer.json()["entries"]), answer.text
+    return client.get(plan).json()

@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 from humble_relay.demo import load_demo
 from humble_relay.formats.plan_file import schema, write_plan
 from humble_relay.web.app import make_app
-from tests.build import STEADY, small_show
+from tests.build import STEADY, entered, entry, small_show
 from tests.generate import patched
 
 AWKWARD: list[dict[str, Any]] = [
@@ -80,18 +80,16 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
         {"at": f"2026-09-{1 + n // 24:02d}T{n % 24:02d}:00:00+01:00", "uplink": "fibre", "up_mbps": 15 + n % 9, "note": "by hand"}
         for n in range(400)
     ]  # fmt: skip
-    client.post(f"/api/plans/{regatta}/measurements", json={"measurements": many}).raise_for_status()
     seen = {"at": "2026-09-10T18:00:00+01:00", "noun": "link", "thing": "run"}
     facts = [
         seen | {"quantity": "works", "value": True, "by": "desk", "conditions": "with the crowd"},
         seen | {"quantity": "length_m", "value": 70, "unit": "m"},
         seen | {"quantity": "length_m", "value": 35, "unit": "m", "at": "2026-09-11T18:00:00+01:00"},
     ]
-    client.post(f"/api/plans/{regatta}/facts", json={"facts": facts}).raise_for_status()
-    for out in ("m9", "m10", "f1"):
-        send(client, regatta, [{"kind": "strike-measurement", "measurement": out, "struck": True}])
-    send(client, regatta, [{"kind": "strike-measurement", "measurement": "m10", "struck": False}])
-    send(client, regatta, [{"kind": "mark-task", "task": "rehearse", "done": True}])
+    out = [{"of": "m3"}, {"of": "m4"}, {"of": "m4", "withdrawn": False}]
+    entered(
+        client, f"/api/plans/{regatta}", *many, *facts, *out, {"task": "rehearse"}, {"text": "wind gets up"}
+    )
     for id in (demo, *imported.values()):
         answer = client.get(f"/api/plans/{id}/export", params={"keys": True})
         if answer.status_code == 200:
@@ -102,9 +100,9 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
         headers = {"If-Match": f'"{plan.version}"'}
         client.post(f"/api/plans/{plan.id}/edits", json={"edits": [edit]}, headers=headers)
     late = {"at": "9999-12-31T23:59:59+00:00", "uplink": "fibre", "up_mbps": 20}
-    client.post(f"/api/plans/{imported['awkward']}/measurements", json={"measurements": [late]})
+    client.post(f"/api/plans/{imported['awkward']}/entries", json={"entries": [entry(late)]})
     kept = app.state.plans.get(imported["awkward"])
-    (folder / "awkward.plan.json").write_text(write_plan(kept.plan, kept.survey, keys=True))
+    (folder / "awkward.plan.json").write_text(write_plan(kept.plan, app.state.plans.log(kept.id), keys=True))
 
 
 def send(client: TestClient, id: str, edits: list[dict[str, Any]]) -> None:

@@ -11,8 +11,7 @@ import { asTyped, moment, shown, typedAmount, typedNumber, wall } from "../src/p
 const made: Edit[][] = [];
 const edits = {
   edit: vi.fn(async (list: Edit[]) => made.push(list) > 0),
-  measure: vi.fn(),
-  find: vi.fn(),
+  write: vi.fn(),
   preview: vi.fn(),
   undo: vi.fn(),
   redo: vi.fn(),

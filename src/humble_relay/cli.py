@@ -252,9 +252,10 @@ def _export(args: argparse.Namespace) -> int:
     from humble_relay.store.plans import Plans
 
     with closing(open_database(args.data, make=False)) as database:
-        kept = Plans(database).get(args.id)
+        plans = Plans(database)
+        kept, log = plans.get(args.id), plans.log(args.id)
     fresh = args.file.with_name(f"{args.file.name}.part")
-    fresh.write_text(write_plan(kept.clear, kept.clear_survey, args.keys), encoding="utf-8")
+    fresh.write_text(write_plan(kept.clear, log, args.keys), encoding="utf-8")
     fresh.replace(args.file)
     print(f"{args.file}: {kept.plan.show.name}, version {kept.version}")
     return 0
@@ -274,9 +275,7 @@ def _import(args: argparse.Namespace) -> int:
 
     name = found.plan.show.name
     with in_use(args.data), closing(open_database(args.data)) as database:
-        kept = Plans(database).create(
-            found.plan, found.survey, plan_id(name), f"imported {name}", judge=judge
-        )
+        kept = Plans(database).create(found.plan, found.log, plan_id(name), f"imported {name}", judge=judge)
     print(f"{kept.id}: {kept.plan.show.name}")
     return 0
 
@@ -285,9 +284,7 @@ def _backup(args: argparse.Namespace) -> int:
     from humble_relay.store.backup import back_up
 
     found = back_up(args.data, args.file)
-    print(
-        f"{args.file}: {found.plans} plans, {found.revisions} revisions, {found.measurements} measurements."
-    )
+    print(f"{args.file}: {found.plans} plans, {found.revisions} revisions, {found.entries} log entries.")
     print("Keys and passwords are in it: keep it where only you read.")
     return 0
 
@@ -296,9 +293,7 @@ def _restore(args: argparse.Namespace) -> int:
     from humble_relay.store.backup import restore
 
     found, aside = restore(args.file, args.data)
-    print(
-        f"{args.data}: {found.plans} plans, {found.revisions} revisions, {found.measurements} measurements."
-    )
+    print(f"{args.data}: {found.plans} plans, {found.revisions} revisions, {found.entries} log entries.")
     if aside:
         print(f"What was there before is kept as {aside}.")
     return 0

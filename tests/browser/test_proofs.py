@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests import soak
+from tests.build import entered
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -106,10 +107,7 @@ def test_an_example_opens_with_its_fault_and_what_was_tried_is_written_down(
     # Nobody has said any more that the call was tried: the map and the docket say so, with a mark of its own.
     with server.client() as client:
         path = f"/api{here.removeprefix(server.url)}"
-        kept = client.get(path).json()
-        edit = {"kind": "strike-measurement", "measurement": "f1", "struck": True}
-        head = {"If-Match": f'"{kept["version"]}"'}
-        client.post(f"{path}/edits", json={"edits": [edit]}, headers=head).raise_for_status()
+        entered(client, path, {"of": "f1"})
     page.goto(f"{here}/signal")
     expect(docket.get_by_text("One question wants a fact")).to_be_visible()
     expect(page.get_by_role("figure").get_by_text("not known", exact=True)).to_be_visible()

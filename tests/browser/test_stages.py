@@ -164,8 +164,9 @@ def test_a_key_is_masked_shown_when_asked_and_replaced(at) -> None:  # type: ign
 @soak.further
 def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # type: ignore[no-untyped-def]
     page = at("brief/days")
-    page.get_by_role("checkbox", name="Done: Rehearse in the real place").click()
-    saved(page, 2)
+    done = page.get_by_role("checkbox", name="Done: Rehearse in the real place")
+    done.click()
+    expect(done).to_be_checked()
     page = at("papers")
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV of Go-live order").click()

@@ -7,7 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.formats.plan_file import write_plan
-from tests.build import STEADY, small_show
+from tests.build import STEADY, entered, entry, small_show
 
 BITRATE = {"kind": "set", "noun": "link", "id": "feed", "field": "video_mbps", "value": 5.5}
 
@@ -92,11 +92,12 @@ def test_export_and_import_give_an_equal_report(client: TestClient, plan: str) -
 
 def test_measurements_are_added_and_change_the_report(client: TestClient, plan: str) -> None:
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 3}
-    answer = client.post(f"{plan}/measurements", json={"measurements": [row]})
-    assert answer.status_code == 201 and len(answer.json()["survey"]["measurements"]) == 8
-    assert "upload-bad-hour" in {f["rule"] for f in answer.json()["report"]["findings"]}
-    stray = client.post(f"{plan}/measurements", json={"measurements": [row | {"uplink": "ghost"}]})
-    assert stray.status_code == 422 and "no uplink called ghost" in stray.json()["detail"]
+    answer = entered(client, plan, row)
+    assert len(answer["survey"]["measurements"]) == 8
+    assert "upload-bad-hour" in {f["rule"] for f in answer["report"]["findings"]}
+    stray = client.post(f"{plan}/entries", json={"entries": [entry(row | {"uplink": "ghost"}), entry(row, "other")]}).json()["entries"]  # fmt: skip
+    assert "no uplink called ghost" in stray[0]["why"] and stray[0]["sequence"] is None
+    assert stray[1]["sequence"] and not stray[1]["why"]  # the others are kept
     read = client.post("/api/measurements/read", json={"text": "18 up 90 down"}).json()
     assert read["drafts"][0]["up_mbps"] == 18
 
@@ -167,19 +168,17 @@ def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: Test
     fact = {"at": "2026-09-13T12:00:00+01:00", "noun": "link", "thing": "run", "quantity": "length_m", "value": 140,
             "unit": "m", "by": "camera operator", "method": "paced"}  # fmt: skip
     before = client.get(plan).json()
-    answer = client.post(f"{plan}/facts", json={"facts": [fact]})
-    assert answer.status_code == 201 and answer.json()["version"] == before["version"]
-    assert "cable-too-long:run" in {f["id"] for f in answer.json()["report"]["findings"]}
-    assert [f["id"] for f in answer.json()["survey"]["facts"]] == ["f1"]
-    assert (
-        next(x for x in answer.json()["plan"]["links"] if x["id"] == "run")["length_m"] == 40
-    )  # as it was planned
+    answer = entered(client, plan, fact)
+    assert answer["version"] == before["version"]
+    assert "cable-too-long:run" in {f["id"] for f in answer["report"]["findings"]}
+    (id,) = [f["id"] for f in answer["survey"]["facts"]]
+    assert next(x for x in answer["plan"]["links"] if x["id"] == "run")["length_m"] == 40  # as it was planned
     copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
-    assert copy["survey"]["facts"] == answer.json()["survey"]["facts"]
-    struck = send(client, plan, 1, {"kind": "strike-measurement", "measurement": "f1", "struck": True}).json()
+    assert copy["survey"]["facts"] == answer["survey"]["facts"]
+    struck = entered(client, plan, {"of": id})
     assert "cable-too-long:run" not in {f["id"] for f in struck["report"]["findings"]}
-    stray = client.post(f"{plan}/facts", json={"facts": [fact | {"thing": "ghost"}]})
-    assert stray.status_code == 422 and "no link called ghost" in stray.json()["detail"]
+    stray = client.post(f"{plan}/entries", json={"entries": [entry(fact | {"thing": "ghost"})]}).json()
+    assert "no link called ghost" in stray["entries"][0]["why"]
 
 
 def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str) -> None:
@@ -201,15 +200,13 @@ def test_cures_and_views_are_asked_for_one_by_one(client: TestClient, plan: str)
 
 def test_measurements_without_an_offset_are_of_the_shows_zone(client: TestClient, plan: str) -> None:
     row = {"at": "2026-09-13T20:30", "uplink": "fibre", "up_mbps": 22}
-    body = {"measurements": [row, row | {"at": "2026-09-13T20:30Z"}], "zone": "Europe/London"}
-    kept = client.post(f"{plan}/measurements", json=body).json()["survey"]["measurements"]
+    rows = (row, row | {"at": "2026-09-13T20:30Z"})
+    kept = entered(client, plan, *rows, zone="Europe/London")["survey"]["measurements"]
     assert [datetime.fromisoformat(m["at"]).astimezone(UTC).hour for m in kept[-2:]] == [19, 20]
-    nowhere = client.post(f"{plan}/measurements", json=body | {"zone": "Mars/Olympus"})
+    nowhere = client.post(f"{plan}/entries", json={"entries": [entry(row)], "zone": "Mars/Olympus"})
     assert nowhere.status_code == 422 and "no time zone called Mars/Olympus" in nowhere.text
     assert client.post("/api/measurements/read", json={"text": "6 up", "zone": "x"}).status_code == 422
-    impossible = client.post(
-        f"{plan}/measurements", json={"measurements": [row | {"at": "2026-02-31T20:30"}]}
-    )
+    impossible = client.post(f"{plan}/entries", json={"entries": [entry(row | {"at": "2026-02-31T20:30"})]})
     assert impossible.status_code == 422
 
 
@@ -252,7 +249,7 @@ def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClien
     assert "7 measurements" in told["again"][0] and any("1 stream key" in line for line in told["again"])
     assert told["left"][0] == "the date and the rehearsals"
     again = client.post(f"{plan}/copy?name=Next&next_show=true").json()
-    assert (again["plan"]["show"]["starts_at"], again["plan"]["settings"]["done"]) == (None, [])
+    assert (again["plan"]["show"]["starts_at"], again["survey"]["done"]) == (None, [])
     keyed = [s for s in again["plan"]["links"] if s.get("key")]
     assert keyed and all(s["key_carried"] for s in keyed)
     assert {f["rule"] for f in again["report"]["findings"]} >= {"key-missing"}

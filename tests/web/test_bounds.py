@@ -26,7 +26,7 @@ from humble_relay.core.views.report import report_on
 from humble_relay.formats.graphml import write_graphml
 from humble_relay.formats.plan_file import read_plan, schema, write_plan
 from tests import soak
-from tests.build import NOW, STEADY, leave_by, measured, small_show
+from tests.build import NOW, STEADY, entered, entry, leave_by, measured, small_show
 from tests.edges import NAMES_OF_OTHERS, beyond, edges
 from tests.soak import of_many
 from tests.web.test_api import send
@@ -200,7 +200,7 @@ def test_rasters_and_moments_are_refused_wherever_they_stand(client: TestClient,
         answer = send(client, plan, 1, edit)
         assert answer.status_code == 422 and "1920x1080" in answer.json()["detail"]
     late = {"at": "9999-12-31T23:59:59+00:00", "uplink": "fibre", "up_mbps": 20}
-    assert client.post(f"{plan}/measurements", json={"measurements": [late]}).status_code == 422
+    assert client.post(f"{plan}/entries", json={"entries": [entry(late)]}).status_code == 422
     assert client.get(plan, params={"as_of": "9999-12-31T00:00:00Z"}).status_code == 422
     assert (
         client.put(
@@ -250,21 +250,18 @@ def test_a_rule_that_breaks_says_which_question_and_takes_nothing_with_it(
     assert client.get(plan).json()["version"] == 2
 
 
-def test_a_measurement_struck_out_is_kept_marked_judged_without_and_undone(
+def test_a_measurement_withdrawn_is_kept_marked_judged_without_and_counts_again(
     client: TestClient, plan: str
 ) -> None:
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 1, "conditions": "busy"}
-    before = client.post(f"{plan}/measurements", json={"measurements": [row]}).json()
+    before = entered(client, plan, row)
     id = before["survey"]["measurements"][-1]["id"]
     lowest = lambda _: client.get(f"{plan}/views/survey").json()["survey"]["uploads"][0]["lowest_mbps"]  # noqa: E731
     assert lowest(before) == 1
-    struck = send(client, plan, 1, {"kind": "strike-measurement", "measurement": id, "struck": True}).json()
-    assert (
-        lowest(struck) == 20
-        and struck["plan"]["struck"] == [id]
-        and len(struck["survey"]["measurements"]) == 8
-    )
-    assert lowest(client.post(f"{plan}/undo", headers={"If-Match": '"2"'}).json()) == 1
+    struck = entered(client, plan, {"of": id})
+    assert lowest(struck) == 20 and struck["version"] == before["version"]
+    assert struck["survey"]["withdrawn"] == [id] and len(struck["survey"]["measurements"]) == 8
+    assert lowest(entered(client, plan, {"of": id, "withdrawn": False})) == 1
     copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
     assert [m["id"] for m in copy["survey"]["measurements"]] == [
         m["id"] for m in before["survey"]["measurements"]
@@ -275,11 +272,8 @@ def test_what_is_exported_is_imported_again(client: TestClient, plan: str) -> No
     """Also after a measured uplink was taken out, and with a thousand measurements (5 000 in `make soak`)."""
     many = measured(*(15 + n % 9 for n in range(of_many(250, 1250))))
     for start in range(4):
-        rows = [
-            m.model_dump(mode="json") | {"note": f"{start} of the long night, by hand, at the socket"}
-            for m in many.measurements
-        ]
-        assert client.post(f"{plan}/measurements", json={"measurements": rows}).status_code == 201
+        note = {"note": f"{start} of the long night, by hand, at the socket"}
+        entered(client, plan, *(m.model_dump(mode="json") | note for m in many.measurements))
     edits = [
         leave_by("lan", None).model_dump(),
         {"kind": "remove", "noun": "uplink", "id": "fibre"},

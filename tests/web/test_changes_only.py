@@ -7,6 +7,7 @@ from fastapi.testclient import TestClient
 
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
+from tests.build import entry
 
 STEPS: list[tuple[str, dict[str, Any] | None]] = [
     ("edits", {"edits": [{"kind": "set", "noun": "link", "id": "alder-feed", "field": "video_mbps", "value": 40}]}),
@@ -18,8 +19,8 @@ STEPS: list[tuple[str, dict[str, Any] | None]] = [
     ("restore/1", None),
     ("edits", {"edits": [{"kind": "set", "noun": "show", "id": None, "field": "name", "value": "Regatta, wet"}]}),
     ("edits", {"edits": [{"kind": "set-port", "port": "switcher/in-1", "field": "name", "value": "Bow"}]}),
-    ("measurements", {"measurements": [{"at": "2026-09-13T20:00:00Z", "uplink": "boathouse-fibre", "up_mbps": 1}]}),
-    ("facts", {"facts": [{"at": "2026-09-13T20:00:00Z", "noun": "link", "thing": "alder-feed", "quantity": "works", "value": True}]}),
+    ("entries", {"entries": [entry({"at": "2026-09-13T20:00:00Z", "noun": "link", "thing": "alder-feed", "quantity": "works", "value": True}),
+                             entry({"at": "2026-09-13T20:00:00Z", "uplink": "boathouse-fibre", "up_mbps": 1}), entry({"of": "m1"})]}),
 ]  # fmt: skip
 
 
@@ -47,6 +48,8 @@ def test_what_is_told_after_a_change_laid_over_what_was_told_before_is_the_whole
         headers = {"If-Match": f'"{known["version"]}"', "Changes-Since": known["told"]}
         answer = client.post(f"{demo}/{way}", json=body, headers=headers)
         assert answer.is_success, answer.text
+        if way == "entries":
+            answer = client.get(demo, headers=headers)
         told = answer.json()
         assert told["since"] == known["told"]
         whole = client.get(demo).json()

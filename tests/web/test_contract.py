@@ -10,6 +10,7 @@ from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 from humble_relay.core.judging.case import Case
+from humble_relay.core.log.fold import log_of
 from humble_relay.core.views.report import report_on
 from humble_relay.formats.plan_file import PlanFile, read_plan, write_plan
 from humble_relay.web.app import make_app
@@ -23,9 +24,9 @@ def served() -> FastAPI:
         Path(tempfile.mkdtemp(prefix="humble-relay-contract-")),
         hosts=("testserver", "localhost", "127.0.0.1"),
     )
-    found = PlanFile(plan=small_show(), survey=STEADY)
+    found = PlanFile(plan=small_show(), log=log_of(STEADY))
     for id in IDS:
-        app.state.plans.create(found.plan, found.survey, id, "imported")
+        app.state.plans.create(found.plan, found.log, id, "imported")
     return app
 
 

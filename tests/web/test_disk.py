@@ -12,8 +12,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.cli import main
+from humble_relay.core.log.fold import log_of
 from humble_relay.core.plan import Plan
-from humble_relay.core.plan.survey import Survey
 from humble_relay.formats.plan_file import write_plan
 from humble_relay.store.backup import back_up, in_use, inspect, restore
 from humble_relay.store.changes import Edited, Restored, Undone
@@ -23,7 +23,7 @@ from humble_relay.store.revisions import append, plan_row
 from humble_relay.store.trouble import StoreTrouble
 from humble_relay.web.app import make_app
 from tests import soak
-from tests.build import STEADY, put, small_show
+from tests.build import STEADY, entry, put, small_show
 from tests.conftest import passed_over
 from tests.generate import patched
 from tests.server import JSON
@@ -35,7 +35,7 @@ def folder(tmp_path: Path) -> Path:
     """A data folder with a plan of three revisions."""
     database = open_database(tmp_path / "data")
     plans = Plans(database)
-    plans.create(small_show(), STEADY, "regatta", "began")
+    plans.create(small_show(), log_of(STEADY), "regatta", "began")
     plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 6)]))
     plans.make("regatta", 2, Undone())
     database.close()
@@ -62,15 +62,9 @@ def test_a_full_disk_is_said_loses_nothing_and_ends_when_there_is_room(small_dis
         filler = small_disk / "filler"
         filler.write_bytes(b"x" * (shutil.disk_usage(small_disk).free - 60_000))
         for kept in range(200):  # noqa: B007
-            rows = [
-                {
-                    "at": "2026-09-13T20:00:00Z",
-                    "uplink": "fibre",
-                    "up_mbps": 20,
-                    "note": os.urandom(200).hex(),
-                }
-            ] * 50
-            full = client.post(f"{path}/measurements", json={"measurements": rows})
+            row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20}
+            rows = [entry(row | {"note": os.urandom(200).hex()}) for _ in range(50)]
+            full = client.post(f"{path}/entries", json={"entries": rows})
             if full.status_code != 201:
                 break
         assert full.status_code == 507 and "make room" in full.json()["detail"]
@@ -82,7 +76,7 @@ def test_a_full_disk_is_said_loses_nothing_and_ends_when_there_is_room(small_dis
         version = before.json()["version"]
         assert send(client, path, version, put("show", None, "name", "Gala").model_dump()).status_code == 200
         assert len(client.get(path).json()["survey"]["measurements"]) == 7 + 50 * kept
-    assert inspect(small_disk / "data/humble-relay.sqlite").measurements == 7 + 50 * kept
+    assert inspect(small_disk / "data/humble-relay.sqlite").entries == 7 + 50 * kept
 
 
 def test_a_read_only_disk_is_said(small_disk: Path, folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -226,7 +220,7 @@ def test_five_hundred_revisions_of_a_large_plan_take_little_room(tmp_path: Path)
         for n in range(60)
     ]  # fmt: skip
     plans = Plans(database)
-    plans.create(Plan.model_validate_json(texts[0]), Survey(), "large", "began")
+    plans.create(Plan.model_validate_json(texts[0]), (), "large", "began")
     with database.writing() as session:
         for n in range(1, 501):
             append(session, plan_row(session, "large"), None, n, [f"edit {n}"], edits=[], text=texts[n % 60])

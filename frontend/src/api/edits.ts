@@ -23,12 +23,6 @@ export const setFigure = (figure: string, value: number | null): Edit => ({
   figure,
   value,
 });
-export const markTask = (task: string, done: boolean): Edit => ({ kind: "mark-task", task, done });
-export const strike = (measurement: string, struck: boolean): Edit => ({
-  kind: "strike-measurement",
-  measurement,
-  struck,
-});
 export const addSite = (id: string, name: string): Edit => ({
   kind: "add-site",
   item: { id, name, run_by: "us" },

@@ -1,4 +1,5 @@
 import type { Edit, Schemas } from "./client";
+import type { Entry } from "./entries";
 import { SECRET_FIELDS, SECRETS } from "./form";
 
 /** Changes on their way to the server: kept in the browser, one entry each, until the server has them. */
@@ -7,8 +8,7 @@ export type Change =
   | { edits: Edit[]; why: string; form: number }
   | { go: "undo" | "redo" }
   | { restore: number }
-  | { measurements: Schemas["Measurement"][]; zone?: string }
-  | { facts: Schemas["Fact"][] };
+  | { entries: Entry[]; zone: string };
 
 export interface Pending {
   /** The change's own id: sent again under it, it is made once. */
@@ -29,11 +29,11 @@ export interface Lost {
   id: string;
 }
 
-interface Entry {
+interface Written {
   id: string;
   typed: number;
   base: number | null;
-  change?: Change;
+  change?: Change | Older;
   held?: Lost[];
 }
 
@@ -55,7 +55,7 @@ export function newId(): string {
 export function writeDown(plan: string, pending: Omit<Pending, "written">): boolean {
   const { id, typed, base, change } = pending;
   const secret = MAY_BE_SECRET.test(JSON.stringify(change));
-  const entry: Entry = secret
+  const entry: Written = secret
     ? { id, typed, base, held: withoutValues(change) }
     : { id, typed, base, change };
   try {
@@ -72,11 +72,11 @@ export function forget(plan: string, id: string): void {
 
 /** What was written down and not acknowledged, in the order it was typed, and what was not written down. */
 export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
-  const entries: Entry[] = [];
+  const entries: Written[] = [];
   for (const key of Object.keys(localStorage)) {
     if (!key.startsWith(prefix(plan))) continue;
     try {
-      entries.push(JSON.parse(localStorage.getItem(key) ?? "") as Entry);
+      entries.push(JSON.parse(localStorage.getItem(key) ?? "") as Written);
     } catch {
       localStorage.removeItem(key);
     }
@@ -84,7 +84,7 @@ export function unsent(plan: string): { pending: Pending[]; lost: Lost[] } {
   entries.sort((a, b) => a.typed - b.typed);
   return {
     pending: entries.flatMap(({ id, typed, base, change }) =>
-      change ? [{ id, typed, base, change: inSomeForm(change), written: true }] : [],
+      change ? [{ id, typed, base, change: inSomeForm(id, change), written: true }] : [],
     ),
     lost: entries.flatMap(({ held }) => held ?? []),
   };
@@ -108,13 +108,35 @@ export function whenForgotten(plan: string, then: (id: string) => void): () => v
   return () => window.removeEventListener("storage", listen);
 }
 
-/** What a page wrote down before changes said their form was in the third. */
-const inSomeForm = (change: Change): Change =>
-  "edits" in change && !change.form ? { ...change, form: 3 } : change;
+/** What pages of older versions wrote down: edits before they said their form, in the third; findings before there was a log. */
+type Older = { measurements: Schemas["Measurement"][]; zone?: string } | { facts: Schemas["Fact"][] };
+
+function inSomeForm(id: string, change: Change | Older): Change {
+  const named = (n: number) => ({ id: `${id}-${n}`, role: "" });
+  if ("measurements" in change) {
+    const of = (body: Schemas["Measurement"], n: number): Entry => ({
+      ...named(n),
+      at: body.at,
+      kind: "measurement",
+      body,
+    });
+    return { entries: change.measurements.map(of), zone: change.zone ?? "" };
+  }
+  if ("facts" in change) {
+    const of = (body: Schemas["Fact"], n: number): Entry => ({
+      ...named(n),
+      at: body.at,
+      kind: "fact",
+      body,
+    });
+    return { entries: change.facts.map(of), zone: "" };
+  }
+  return "edits" in change && !change.form ? { ...change, form: 3 } : change;
+}
 
 /** Which things a change is about, without any of its values. */
 function withoutValues(change: Change): Lost[] {
-  if (!("edits" in change)) return [{ what: "note", noun: "measurement", id: "" }];
+  if (!("edits" in change)) return [{ what: "entry", noun: "log", id: "" }];
   return change.edits.map((edit) =>
     edit.kind === "set"
       ? { what: edit.field.replaceAll(/[._]/g, " "), noun: edit.noun, id: edit.id ?? "" }

@@ -21,6 +21,7 @@ import {
   type Trial,
   taken,
 } from "./client";
+import type { Entry } from "./entries";
 import { FORM } from "./form";
 import { type Known, laidOver } from "./laidOver";
 import { forgetLost, type Lost, type Pending } from "./outbox";
@@ -39,10 +40,8 @@ interface PlanValue {
 
 interface EditsValue {
   edit: (edits: Edit[], why?: string) => Promise<boolean>;
-  /** Adds measurements; a time without an offset is of the zone. */
-  measure: (measurements: Schemas["Measurement"][], zone: string) => Promise<boolean>;
-  /** Writes down what was seen. */
-  find: (facts: Schemas["Fact"][]) => Promise<boolean>;
+  /** Writes into the log of the plan what was found or done; a time without an offset is of the zone. */
+  write: (entries: Entry[], zone?: string) => Promise<boolean>;
   preview: (edits: Edit[] | null) => void;
   undo: () => void;
   redo: () => void;
@@ -110,17 +109,13 @@ async function send(known: Standing, { id: request, base, change }: Pending): Pr
   if ("edits" in change) {
     return taken(await api.POST("/api/plans/{id}/edits", { params: { path: { id }, header }, body: change }));
   }
-  if ("measurements" in change) {
-    return taken(
-      await api.POST("/api/plans/{id}/measurements", {
-        params: { path: { id }, header: once },
-        body: { zone: "", ...change },
-      }),
-    );
-  }
-  if ("facts" in change) {
-    const params = { path: { id }, header: once };
-    return taken(await api.POST("/api/plans/{id}/facts", { params, body: change }));
+  if ("entries" in change) {
+    const body = { ...change, role: "", clock: new Date().toISOString() };
+    const said = taken(await api.POST("/api/plans/{id}/entries", { params: { path: { id } }, body }));
+    const refused = said.entries.find((each) => each.why);
+    if (refused) throw new Refused(notTaken(refused.why));
+    const params = { path: { id }, header: { "Changes-Since": told } };
+    return taken(await api.GET("/api/plans/{id}", { params }));
   }
   if ("restore" in change) {
     const path = { id, number: change.restore };
@@ -128,6 +123,15 @@ async function send(known: Standing, { id: request, base, change }: Pending): Pr
   }
   return taken(await api.POST(`/api/plans/{id}/${change.go}`, { params: { path: { id }, header } }));
 }
+
+const notTaken = (detail: string) => ({
+  type: "about:blank",
+  title: "Not taken",
+  status: 422,
+  version: null,
+  changed: null,
+  detail,
+});
 
 /** The edits that are looked at, and the plan as it would be with them. */
 function useTrying(id: string) {
@@ -171,7 +175,7 @@ function useOtherTabs(
     () =>
       whenChanged((news) => {
         const typing = pending().length > 0 || document.querySelector("[data-unsaved]");
-        if (news.id === id && news.version > version() && !typing) void refetch();
+        if (news.id === id && news.version >= version() && !typing) void refetch();
       }),
     [id, version, pending, refetch],
   );
@@ -336,11 +340,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   });
 
   const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why, form: FORM }), [enqueue]);
-  const measure = useCallback(
-    (measurements: Schemas["Measurement"][], zone: string) => enqueue({ measurements, zone }),
-    [enqueue],
-  );
-  const find = useCallback((facts: Schemas["Fact"][]) => enqueue({ facts }), [enqueue]);
+  const write = useCallback((entries: Entry[], zone = "") => enqueue({ entries, zone }), [enqueue]);
 
   useOtherTabs(id, version, pending, refetch);
   const { lost, dismissLost } = useLost(id, query.data !== undefined, takeUp);
@@ -352,14 +352,13 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const edits = useMemo<EditsValue>(
     () => ({
       edit,
-      measure,
-      find,
+      write,
       preview,
       undo: () => void enqueue({ go: "undo" }),
       redo: () => void enqueue({ go: "redo" }),
       restore: (revision) => void enqueue({ restore: revision }),
     }),
-    [edit, measure, find, preview, enqueue],
+    [edit, write, preview, enqueue],
   );
   const tried = useMemo<TrialValue | null>(
     () => (standing ? { report: trial?.report ?? standing.report, trial, trying: trial && trying } : null),

@@ -1,16 +1,17 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { found } from "../api/entries";
 import { useEdits } from "../api/plan";
 
 type Fact = Schemas["Fact"];
 
 /** Somebody tried it: whether it worked, and under what conditions. Kept in the survey, with the time. */
 export function SeenWorking({ noun, thing, label }: { noun: Fact["noun"]; thing: string; label: string }) {
-  const { find } = useEdits();
+  const { write } = useEdits();
   const [conditions, setConditions] = useState("");
   const seen = (value: boolean) =>
-    void find([
-      {
+    void write([
+      found({
         noun,
         thing,
         quantity: "works",
@@ -21,7 +22,7 @@ export function SeenWorking({ noun, thing, label }: { noun: Fact["noun"]; thing:
         method: "",
         by: "",
         note: "",
-      },
+      }),
     ]);
   return (
     <div className="flex flex-wrap items-end gap-2">

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Finding, Refused, type Schemas, type Standing, taken } from "../api/client";
+import { measured as asEntry } from "../api/entries";
 import { SECRET_FIELDS } from "../api/form";
 import { pickedBy } from "../api/pick";
 import { useEdits, usePlan, useSelection } from "../api/plan";
@@ -192,7 +193,7 @@ function BeforeItIsDone({ asked }: { asked: Asked }) {
 /** Does what is no edit: opens a page, picks a thing, adds a measurement, or what the frame does. */
 function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => void) {
   const { standing } = usePlan();
-  const { undo, redo, measure } = useEdits();
+  const { undo, redo, write } = useEdits();
   const { pick } = useSelection();
   const navigate = useNavigate();
   const here = `/plans/${standing.id}`;
@@ -214,7 +215,7 @@ function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => 
     else if (go) navigate(picked ? `${to}?pick=${picked}` : to);
     else if (picked) pick(pickedBy(picked));
     if (measured)
-      void measure([{ ...measured, at: new Date().toISOString() }], standing.plan.show.zone ?? "");
+      void write([asEntry({ ...measured, at: new Date().toISOString() })], standing.plan.show.zone ?? "");
   };
 }
 

@@ -33,4 +33,4 @@ def load_demo(plans: Plans, shelf: Shelf) -> str:
     except NoSuchPlan:
         found = demo_plan()
         shelf.put_holdings(demo_stock())
-        return plans.create(found.plan, found.survey, DEMO_ID, "loaded the demo").id
+        return plans.create(found.plan, found.log, DEMO_ID, "loaded the demo").id

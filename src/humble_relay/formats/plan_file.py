@@ -1,16 +1,21 @@
-"""The plan file: a plan and its survey as one JSON document, with a published JSON Schema."""
+"""The plan file: a plan and its log as one JSON document, with a published JSON Schema."""
 
-from typing import Any, Literal
+from collections.abc import Sequence
+from functools import cached_property
+from itertools import count
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.hidden_text import HIDDEN
+from humble_relay.core.log.entries import MOST_ENTRIES, AnyEntry, Entry
+from humble_relay.core.log.fold import folded, log_of
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits.draft import plain_reason
 from humble_relay.core.plan.secrets import sealed, withheld
-from humble_relay.core.plan.survey import Survey, numbered
-from humble_relay.core.plan.upgrades import FORM, upgraded
+from humble_relay.core.plan.survey import Survey
+from humble_relay.core.plan.upgrades import FORM, What, form_13, upgraded
 from humble_relay.formats.json_text import read_json
 
 LARGEST_BYTES = 50_000_000
@@ -21,34 +26,47 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[12] = 12
+    version: Literal[13] = 13
     plan: Plan
-    survey: Survey = Survey()
+    log: Annotated[tuple[Entry, ...], Field(max_length=MOST_ENTRIES, fail_fast=True)] = ()
+
+    @model_validator(mode="after")
+    def _each_once(self) -> "PlanFile":
+        if len({e.id for e in self.log}) < len(self.log):
+            raise ValueError("two entries of the log have the same id: give one another")
+        return self
+
+    @cached_property
+    def survey(self) -> Survey:
+        """What the log comes to."""
+        return folded(self.log)
 
 
 class UnreadableFile(ValueError):
     """A file that cannot be read; the message says why and what to do."""
 
 
-def write_plan(plan: Plan, survey: Survey, keys: bool = False) -> str:
-    """The plan file as text, a measurement a line; keys and passwords are left out unless asked for."""
+def write_plan(plan: Plan, found: Survey | Sequence[AnyEntry], keys: bool = False) -> str:
+    """The plan file as text, an entry of its log a line; keys and passwords are left out unless asked for."""
     plan_text = (plan if keys else withheld(plan)).model_dump_json(indent=1)
-    measurements = [m if keys else sealed(m, lambda _: HIDDEN) for m in survey.measurements]
-    facts = [f if keys else sealed(f, lambda _: HIDDEN) for f in survey.facts]
-    lines, more = (
-        ",\n".join(f"  {x.model_dump_json(exclude_defaults=True)}" for x in found)
-        for found in (measurements, facts)
-    )
+    log = log_of(found) if isinstance(found, Survey) else found
+    lines = ",\n".join(_line(e if keys else sealed(e, lambda _: HIDDEN)) for e in log)
     return (
         f'{{\n"format": "humble-relay-plan",\n"version": {FORM},\n"plan": {plan_text},\n'
-        f'"survey": {{"measurements": [\n{lines}\n], "facts": [\n{more}\n]}}\n}}\n'
+        f'"log": [\n{lines}\n]\n}}\n'
     )
+
+
+def _line(entry: AnyEntry) -> str:
+    """An entry, its kind first; its place in the log of this folder is of no other."""
+    rest = entry.model_dump_json(exclude={"sequence", "kind"}, exclude_defaults=True)
+    return f'{{"kind": "{entry.kind}", {rest[1:]}'
 
 
 def read_plan(data: bytes | str) -> PlanFile:
     """The plan file read, of this version's form or an older one. Raises UnreadableFile with what to change.
 
-    A measurement of an uplink that the plan no longer has is kept.
+    An entry of a thing that the plan no longer has is kept.
     """
     if len(data) > LARGEST_BYTES:
         raise UnreadableFile(
@@ -57,20 +75,51 @@ def read_plan(data: bytes | str) -> PlanFile:
     doc = read_document(data, "humble-relay-plan", "a plan", UnreadableFile)
     form = doc["version"]
     if form < FORM:
-        doc = {**doc, "version": FORM, "plan": upgraded("plan", doc.get("plan", {}), form)}
-        if isinstance(survey := doc.get("survey"), dict) and isinstance(survey.get("measurements"), list):
-            measurements = [upgraded("measurement", m, form) for m in survey["measurements"]]
-            doc["survey"] = {**survey, "measurements": measurements}
-            if isinstance(survey.get("facts"), list):
-                doc["survey"]["facts"] = [upgraded("fact", f, form) for f in survey["facts"]]
+        doc = _in_todays_form(doc, form)
     try:
-        found = PlanFile.model_validate(doc)
+        return PlanFile.model_validate(doc)
     except ValidationError as error:
         raise UnreadableFile(f"The plan cannot be used as it stands. {plain_reason(error)}.") from None
-    whole = Survey.model_construct(
-        measurements=numbered(found.survey.measurements), facts=numbered(found.survey.facts, letter="f")
-    )
-    return found.model_copy(update={"survey": whole})
+
+
+_FOUND: tuple[What, What] = ("measurement", "fact")
+_LOGGED = 13
+"""The first form in which a plan file has a log."""
+
+
+def _in_todays_form(doc: dict[str, Any], form: int) -> dict[str, Any]:
+    plan, rest = doc.get("plan", {}), {k: v for k, v in doc.items() if k != "survey"}
+    if form < _LOGGED:
+        plan, survey = upgraded("plan", plan, form, to=_LOGGED - 1), doc.get("survey", {})
+        if not isinstance(survey, dict):
+            return {
+                **rest,
+                "version": FORM,
+                "plan": plan,
+                "survey": survey,
+            }  # for validation to say what is wrong
+        measurements, facts = (
+            _numbered([upgraded(what, m, form, to=_LOGGED - 1) for m in _listed(survey.get(f"{what}s"))], what[0])
+            for what in _FOUND
+        )  # fmt: skip
+        rest["log"] = [*form_13.log(plan if isinstance(plan, dict) else {}, measurements, facts)]
+        form = _LOGGED - 1
+    log = rest.get("log")
+    if isinstance(log, list):
+        rest["log"] = [upgraded("entry", e, max(form, _LOGGED)) for e in log]
+    return {**rest, "version": FORM, "plan": upgraded("plan", plan, form)}
+
+
+def _listed(found: Any) -> list[Any]:
+    """A list as it is; what is none, for validation to say what is wrong with it."""
+    return found if isinstance(found, list) else [] if found is None else [found]
+
+
+def _numbered(found: list[Any], letter: str) -> list[Any]:
+    """The measurements or facts of an older file, those without an id named `m1`, `m2` and so on, passing over ids in use."""
+    taken = {str(m.get("id")) for m in found if isinstance(m, dict)}
+    free = (f"{letter}{n}" for n in count(1) if f"{letter}{n}" not in taken)
+    return [m if not isinstance(m, dict) or m.get("id") else {**m, "id": next(free)} for m in found]
 
 
 def read_document(

@@ -17,11 +17,11 @@ _LOCK = "in-use.lock"
 
 
 class Backup(NamedTuple):
-    """What is in a backup: how many plans, revisions and measurements."""
+    """What is in a backup: how many plans, revisions and entries of their logs."""
 
     plans: int
     revisions: int
-    measurements: int
+    entries: int
 
 
 @contextmanager
@@ -72,9 +72,15 @@ def inspect(file: Path) -> Backup:
     with said_plainly(file):
         look_over(file, thoroughly=True)
         with closing(read_only(file)) as db:
-            tables = ("plans", "revisions", "measurements")
+            known = {name for (name,) in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            # Of an older version: what its log will be made of.
+            logs = [t for t in ("entries", "measurements", "facts") if t in known]
             try:
-                return Backup(*(db.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in tables))
+                plans, revisions, *logged = (
+                    db.execute(f"SELECT count(*) FROM {t}").fetchone()[0]
+                    for t in ("plans", "revisions", *logs)
+                )
+                return Backup(plans, revisions, sum(logged))
             except sqlite3.OperationalError:
                 raise StoreTrouble(
                     "foreign", f"{file} holds no plans: choose a file written by backup."

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.survey import Fact, Measurement
 
 
 class Edited(NamedTuple):
@@ -30,14 +29,7 @@ class Restored(NamedTuple):
     number: int
 
 
-class Measured(NamedTuple):
-    """Measurements and facts added. They go with any version of the plan."""
-
-    measurements: Sequence[Measurement]
-    facts: Sequence[Fact] = ()
-
-
-PlanChange = Edited | Undone | Redone | Restored | Measured
+PlanChange = Edited | Undone | Redone | Restored
 
 
 class NoSuchPlan(LookupError):
@@ -50,7 +42,3 @@ class NothingToDo(ValueError):
 
 class TooMuch(ValueError):
     """More than a plan can hold; the message says what and how much."""
-
-
-class UnknownThing(ValueError):
-    """Measurements or facts name a thing that the plan does not have."""

@@ -146,7 +146,7 @@ def read_only(file: Path) -> sqlite3.Connection:
 def _whole(db: sqlite3.Connection, tables: set[str], newest: bool) -> bool:
     """Whether the tables are all there; of the newest version also their columns."""
     if not newest:
-        return {"plans", "revisions", "measurements"} <= tables
+        return {"plans", "revisions"} <= tables and bool({"measurements", "entries"} & tables)
     return all(
         {c.name for c in table.columns} == {row[1] for row in db.execute(f"PRAGMA table_info({table.name})")}
         for table in Base.metadata.sorted_tables

@@ -10,7 +10,8 @@ from humble_relay.core.hidden_text import HIDDEN, Put, hide
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.survey import Survey
-from humble_relay.store.revisions import child, days_of, document, revision_of, survey_of, taken_by_others
+from humble_relay.store.log import survey_of
+from humble_relay.store.revisions import child, days_of, document, revision_of, taken_by_others
 from humble_relay.store.shelf import holdings_in, models_in
 from humble_relay.store.tables import PlanRow
 
@@ -85,7 +86,10 @@ def sealed_kept(
 def sealed_survey(put: Put, survey: Survey) -> Survey:
     """The survey with a mark in place of each secret."""
     found = tuple(sealed(m, put) if m.note or m.method else m for m in survey.measurements)
-    return Survey.model_construct(measurements=found, facts=tuple(sealed(f, put) for f in survey.facts))
+    facts = tuple(sealed(f, put) for f in survey.facts)
+    return Survey.model_construct(
+        measurements=found, facts=facts, withdrawn=survey.withdrawn, done=survey.done
+    )
 
 
 def stock_for(put: Put, session: Session, id: str, plan: Plan) -> Stock:

@@ -18,10 +18,11 @@ from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.hidden_text import Put, hide
 from humble_relay.core.judgement.acceptance_notes import lacks_notes, notes, with_notes
 from humble_relay.core.judging.case import Case
+from humble_relay.core.log.entries import AnyEntry
+from humble_relay.core.log.fold import folded
 from humble_relay.core.plan import Noun, Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
-from humble_relay.core.plan.survey import Survey, numbered
 from humble_relay.core.plan.upgrades import FORM
 from humble_relay.store.changes import (
     Edited,
@@ -32,22 +33,20 @@ from humble_relay.store.changes import (
 from humble_relay.store.database import Database
 from humble_relay.store.kept import Kept, hidden, kept_at, masked, sealed_kept, stock_for
 from humble_relay.store.last_changes import LastChange, last_change, note_changes
+from humble_relay.store.log import Acknowledged, add_entries, log_in, log_not_too_large, survey_of
 from humble_relay.store.outcomes import MOST_LINES, Outcome, not_too_large, worked_out
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
     HistoryEntry,
     Unreadable,
-    add_found,
     append,
     aware,
     document,
     document_bytes,
     entries,
-    facts_kept,
     now,
     plan_row,
     revision_of,
-    survey_of,
     uses_of,
 )
 from humble_relay.store.shelf import models_in
@@ -143,20 +142,20 @@ class Plans:
     def create(
         self,
         plan: Plan,
-        survey: Survey,
+        log: Sequence[AnyEntry],
         id: str,
         what: str,
         request: str | None = None,
         judge: Callable[[Kept], T] = _as_it_is,  # type: ignore[assignment]
     ) -> T:
-        """A new plan under `id`, or the next free one like it; what `judge` says of it, asked before it is kept."""
-        whole, found = numbered(survey.measurements), numbered(survey.facts, letter="f")
-        everything = Survey.model_construct(measurements=whole, facts=found)
+        """A new plan under `id`, or the next free one like it, with a log; what `judge` says of it, asked before it is kept."""
+        everything = folded(log)
         if lacks_notes(plan):
             plan = with_notes(plan, notes(Case(plan, everything, now())))
         text = plan.model_dump_json()
-        not_too_large(text, everything)
-        made = digest(text, *whole, *found)
+        not_too_large(text)
+        log_not_too_large(log)
+        made = digest(text, *log)
         for _ in range(_TRIES):
             with self._database.reading() as session:
                 done = done_before(session, request, made)
@@ -178,14 +177,13 @@ class Plans:
                     name=plan.show.name,
                     version=0,
                     changed_at=now(),
-                    measured=0,
                     uses=uses_of(plan),
                     noted={},
                 )
                 session.add(row)
                 session.flush()
                 append(session, row, None, None, [hide(what, hidden)], text=text, whole=plan)
-                add_found(session, row, everything)
+                add_entries(session, free, None, log)
                 remember(session, request, free, made)
             return answer
         raise StoreTrouble("busy", "Others are adding plans all the time. Nothing was changed: try again.")
@@ -202,7 +200,7 @@ class Plans:
 
         `judge` is asked before anything is written: if it raises, nothing is kept. A change that was made before
         under the same request id is not made again. Raises StalePlan, EditRefused, NothingToDo, TooMuch, NoSuchPlan,
-        StoreTrouble; nothing is changed then. Measurements mind no version.
+        StoreTrouble; nothing is changed then.
         """
         older = isinstance(change, Edited) and change.older
         mark = digest(
@@ -231,6 +229,22 @@ class Plans:
         raise StoreTrouble(
             "busy", "Others are writing to this plan all the time. Nothing was changed: try again."
         )
+
+    def write(self, id: str, entries: Sequence[AnyEntry]) -> list[Acknowledged]:
+        """Adds entries to the log of a plan, each once however often it is sent; what became of each. Nothing is judged, and the
+        plan's version stays. Raises NoSuchPlan, Unreadable, TooMuch, StoreTrouble."""
+        with self._database.writing() as session:
+            row = plan_row(session, id)
+            plan = document(session, id, revision_of(session, id, row.version).content)
+            found = add_entries(session, id, plan, entries)
+            row.changed_at = now()
+        return found
+
+    def log(self, id: str, after: int = 0) -> tuple[AnyEntry, ...]:
+        """The entries of a plan behind a place in the log, oldest first. Raises NoSuchPlan, Unreadable, StoreTrouble."""
+        with self._database.reading() as session:
+            plan_row(session, id)
+            return log_in(session, id, after)
 
     def remove(self, id: str, version: int) -> None:
         """Takes the plan out for good, with its history and measurements: its keys are gone from the file."""
@@ -301,32 +315,26 @@ class Plans:
                 return
             if row.version != at:
                 raise _Overtaken if version is None else self._stale(session, id, version)
-            if found.added:
-                if (row.measured, facts_kept(session, id)) != found.measured:
-                    raise _Overtaken
-                add_found(session, row, found.added)
-                row.changed_at = now()
-            else:
-                edited = change if isinstance(change, Edited) else Edited([])
-                why = self._masked_text(edited.why, found.kept.clear)
-                edits = edited.edits if isinstance(change, Edited) else None
-                before_it = revision_of(session, id, row.version).content
-                append(
-                    session,
-                    row,
-                    found.content,
-                    found.parent,
-                    found.what,
-                    why,
-                    edited.who,
-                    edits,
-                    found.text,
-                    found.kept.clear if found.text else None,
-                )
-                with suppress(Unreadable):  # what was damaged is gone back from: nobody knows what it changed
-                    before = document(session, id, before_it)
-                    note_changes(session, id, row.version, before, found.kept.clear)
-                row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
+            edited = change if isinstance(change, Edited) else Edited([])
+            why = self._masked_text(edited.why, found.kept.clear)
+            edits = edited.edits if isinstance(change, Edited) else None
+            before_it = revision_of(session, id, row.version).content
+            append(
+                session,
+                row,
+                found.content,
+                found.parent,
+                found.what,
+                why,
+                edited.who,
+                edits,
+                found.text,
+                found.kept.clear if found.text else None,
+            )
+            with suppress(Unreadable):  # what was damaged is gone back from: nobody knows what it changed
+                before = document(session, id, before_it)
+                note_changes(session, id, row.version, before, found.kept.clear)
+            row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
             remember(session, request, id, mark)
 
     def _masked_text(self, text: str, plan: Plan) -> str:

@@ -1,4 +1,4 @@
-"""The rows of one plan, within a transaction already begun: its revisions, documents and measurements."""
+"""The rows of one plan, within a transaction already begun: its revisions and documents."""
 
 import json
 from collections.abc import Callable, Sequence
@@ -18,11 +18,10 @@ from humble_relay.core.judgement.acceptance_notes import lacks_notes, with_notes
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.acceptance import ComparedValues
 from humble_relay.core.plan.edits import Edit
-from humble_relay.core.plan.survey import Fact, Found, Measurement, Survey
 from humble_relay.core.plan.upgrades import FORM, What, upgraded
 from humble_relay.store.changes import NoSuchPlan
 from humble_relay.store.documents import pack, unpack, unpacked_size
-from humble_relay.store.tables import FactRow, MeasurementRow, PlanRow, RevisionRow
+from humble_relay.store.tables import PlanRow, RevisionRow
 
 _EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[Edit])
 _FULL_EVERY = 100
@@ -212,54 +211,6 @@ _BEGIN_OF_DOCUMENT = (
     .join(PlanRow, (PlanRow.id == _HEAD.plan_id) & (PlanRow.version == _HEAD.number))
     .where(PlanRow.id == bindparam("id"))
 )
-
-
-def survey_of(session: Session, id: str) -> Survey:
-    """The plan's measurements and facts as they were added. Raises Unreadable."""
-    return Survey.model_construct(
-        measurements=_found(session, id, MeasurementRow, "measurement", Measurement),
-        facts=_found(session, id, FactRow, "fact", Fact),
-    )
-
-
-def _found(
-    session: Session, id: str, row: type[MeasurementRow] | type[FactRow], what: What, noun: type[Found]
-) -> tuple[Found, ...]:
-    rows = session.execute(select(row.key, row.form, row.document).where(row.plan_id == id).order_by(row.id))
-    found = []
-    for key, form, text in rows:
-        try:
-            m = (
-                noun.model_validate_json(text)
-                if form == FORM
-                else noun.model_validate(_upgraded(what, text, form))
-            )
-        except (ValueError, KeyError, TypeError, AttributeError) as error:
-            raise Unreadable(
-                f"{what.capitalize()} {key} of {id} cannot be read ({type(error).__name__})."
-            ) from None
-        found.append(m if m.id == key else m.model_copy(update={"id": key}))
-    return tuple(found)
-
-
-def add_found(session: Session, plan: PlanRow, added: Survey) -> None:
-    """More measurements and facts, each with an id already."""
-    rows: tuple[tuple[type[MeasurementRow] | type[FactRow], Sequence[Measurement | Fact]], ...] = (
-        (MeasurementRow, added.measurements),
-        (FactRow, added.facts),
-    )
-    for row, items in rows:
-        session.add_all(
-            row(plan_id=plan.id, key=x.id, form=FORM, document=x.model_dump_json(exclude_defaults=True))
-            for x in items
-        )
-    plan.measured += len(added.measurements)
-    session.flush()
-
-
-def facts_kept(session: Session, id: str) -> int:
-    """How many facts a plan was given."""
-    return session.scalar(select(func.count()).select_from(FactRow).where(FactRow.plan_id == id)) or 0
 
 
 def uses_of(plan: Plan) -> dict[str, Any]:

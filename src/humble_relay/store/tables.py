@@ -15,7 +15,7 @@ class Base(DeclarativeBase):
 
 
 class PlanRow(Base):
-    """A plan by id; `version` is the number of its newest revision, `measured` how many measurements it was given.
+    """A plan by id; `version` is the number of its newest revision.
 
     `uses` is what it takes from the stock and on which days, told by the document and kept beside it so that no
     other plan has to be opened to judge this one.
@@ -26,7 +26,6 @@ class PlanRow(Base):
     name: Mapped[str] = mapped_column(Text)
     version: Mapped[int]
     changed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
-    measured: Mapped[int] = mapped_column(default=0)
     uses: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     noted: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     """What accepted doubts compare, by finding, of a plan whose document is of a form that did not keep it."""
@@ -65,28 +64,24 @@ class LastChangeRow(Base):
     gone: Mapped[bool]
 
 
-class MeasurementRow(Base):
-    """One measurement of one plan's uplink; `key` is its id within the plan."""
+class EntryRow(Base):
+    """One entry of a plan's log; `key` is its id within the plan, `sequence` its place among all entries of the folder.
 
-    __tablename__ = "measurements"
-    id: Mapped[int] = mapped_column(primary_key=True)
+    `document` is the entry as it was sent, with its kind and its body; what the server adds stands beside it.
+    """
+
+    __tablename__ = "entries"
+    sequence: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
     key: Mapped[str] = mapped_column(Text)
     form: Mapped[int]
+    received_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     document: Mapped[str] = mapped_column(Text)
-    __table_args__ = (Index("measurements_by_plan", "plan_id", "key", unique=True),)
-
-
-class FactRow(Base):
-    """One fact found out about a thing of one plan; `key` is its id within the plan."""
-
-    __tablename__ = "facts"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
-    key: Mapped[str] = mapped_column(Text)
-    form: Mapped[int]
-    document: Mapped[str] = mapped_column(Text)
-    __table_args__ = (Index("facts_by_plan", "plan_id", "key", unique=True),)
+    __table_args__ = (
+        Index("entries_by_plan", "plan_id", "key", unique=True),
+        Index("entries_in_order", "plan_id", "sequence"),
+        {"sqlite_autoincrement": True},
+    )
 
 
 class RequestRow(Base):

@@ -19,6 +19,7 @@ from humble_relay.web import (
     catalogues,
     entering,
     examples,
+    logs,
     meter,
     papers,
     plan_routes,
@@ -68,7 +69,7 @@ def make_app(
     app.state.database = database
     problems.install(app)
     for router in (
-        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, shelf_routes.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)

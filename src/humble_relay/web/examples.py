@@ -45,4 +45,4 @@ def open_example(
     if id not in examples():
         raise HTTPException(404, f"There is no example called {id}.")
     found = example_plan(id, broken)
-    return added(store, found.plan, found.survey, "opened", request_id, response, pulse)
+    return added(store, found.plan, found.log, "opened", request_id, response, pulse)

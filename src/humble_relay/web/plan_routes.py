@@ -1,5 +1,7 @@
 """Plans: making, reading, changing, trying, undoing; and what they report."""
 
+import secrets
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated, Any, TypeVar
 
@@ -8,19 +10,22 @@ from pydantic import (
     BaseModel,
     ConfigDict,
     Field,
+    TypeAdapter,
     model_validator,
 )
+from pydantic.json_schema import SkipJsonSchema
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Name, Slug, When, free_id, free_name, slug
 from humble_relay.core.judging.case import Case
+from humble_relay.core.log.entries import AnyEntry, Entry
+from humble_relay.core.log.fold import carried_log
 from humble_relay.core.patience import Pulse
 from humble_relay.core.plan import Plan, Show, Stream
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.edits.draft import apply
 from humble_relay.core.plan.secrets import sealed
-from humble_relay.core.plan.survey import Survey
-from humble_relay.core.plan.upgrades import FORM, upgraded
+from humble_relay.core.plan.upgrades import FORM, form_13, upgraded
 from humble_relay.core.show.next_show import CarriedOver, carried_over, for_next_show
 from humble_relay.core.views.command_bar import command_examples, read_command
 from humble_relay.core.views.commands.line_meaning import Alternative
@@ -83,18 +88,31 @@ class Change(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     form: Annotated[int, Field(ge=1, le=FORM)] = FORM
-    edits: Annotated[list[Edit], Field(min_length=1, max_length=2000, fail_fast=True)]
+    edits: Annotated[list[Edit], Field(max_length=2000, fail_fast=True)]
     why: Annotated[str, Field(max_length=300)] = ""
+    entries: SkipJsonSchema[Annotated[list[dict[str, Any]], Field(max_length=2000)]] = []
+    """What edits of an older form said that entries of the log say now."""
 
     @model_validator(mode="before")
     @classmethod
     def _in_todays_form(cls, data: Any) -> Any:
         match data:
             case {"form": int(form), "edits": list(edits)} if 1 <= form < FORM:
+                older = [upgraded("edit", e, form) if isinstance(e, dict) else e for e in edits]
+                entries = [form_13.as_entry(e) if isinstance(e, dict) else None for e in older]
                 return data | {
-                    "edits": [upgraded("edit", e, form) if isinstance(e, dict) else e for e in edits]
+                    "edits": [e for e, entry in zip(older, entries, strict=True) if entry is None],
+                    "entries": [entry for entry in entries if entry],
                 }
+            case {"entries": _}:
+                raise ValueError("entries: are written to the plan's log")
         return data
+
+    @model_validator(mode="after")
+    def _changes_something(self) -> "Change":
+        if not self.edits and not self.entries:
+            raise ValueError("edits: there is none")
+        return self
 
 
 class Attempt(BaseModel):
@@ -152,7 +170,7 @@ def create_plan(
     new: NewPlan, store: Store, response: Response, pulse: Pulsed, request_id: RequestId = None
 ) -> Standing:
     """An empty plan for a show."""
-    return added(store, Plan(show=new.show), Survey(), "began", request_id, response, pulse)
+    return added(store, Plan(show=new.show), (), "began", request_id, response, pulse)
 
 
 @router.post(
@@ -167,7 +185,7 @@ def import_plan(
     """A new plan from a plan file; a file that cannot be used changes nothing."""
     found = pulse.large(len(data), read_plan, data)
     pulse.take_turn(len(data) > LARGE_BYTES)
-    return added(store, found.plan, found.survey, "imported", request_id, response, pulse)
+    return added(store, found.plan, found.log, "imported", request_id, response, pulse)
 
 
 @router.get("/{id}", responses=documented(404, 422))
@@ -198,9 +216,10 @@ def copy_plan(
     `next_show`, it has no date, and its keys, ticks and trials are to be checked again."""
     kept = opened(store, id, pulse)
     name = name or free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
-    plan = for_next_show(kept.clear) if next_show else kept.clear
+    log = store.log(id)
+    plan, log = (for_next_show(kept.clear), carried_log(log)) if next_show else (kept.clear, log)
     plan = plan.model_copy(update={"show": plan.show.model_copy(update={"name": name})})
-    return added(store, plan, kept.clear_survey, "copied as", request_id, response, pulse)
+    return added(store, plan, log, "copied as", request_id, response, pulse)
 
 
 @router.get("/{id}/next-show", responses=documented(404, 422))
@@ -216,8 +235,18 @@ def edit_plan(
     if_match: IfMatch = None, request_id: RequestId = None, told: Told = None,
 ) -> Standing | StandingChanges:  # fmt: skip
     """Makes edits on the version named by If-Match."""
+    if change.entries:
+        store.write(id, _entries_of(change.entries, request_id or secrets.token_hex(8)))
+    if not change.edits:
+        return answered(since(told, standing(opened(store, id, pulse), pulse)), response)
     edited = Edited(change.edits, change.why, older=change.form < FORM)
     return changed(store, id, version_of(if_match), edited, request_id, told, response, pulse)
+
+
+def _entries_of(entries: list[dict[str, Any]], request: str) -> list[AnyEntry]:
+    """The entries, each under an id of the request's that brought them: sent again, they are there once."""
+    named = [{**e, "id": f"{slug(request)[:50]}-{n}"} for n, e in enumerate(entries)]
+    return TypeAdapter(list[Entry]).validate_python(named)
 
 
 @router.post("/{id}/try", responses=documented(404, 422))
@@ -294,7 +323,7 @@ def get_hidden(id: Slug, mark: Annotated[str, Path(pattern=r"^[0-9a-f]{8}$")], s
 def export_plan(id: Slug, store: Store, pulse: Pulsed, keys: bool = False) -> Response:
     """The plan and its survey as a plan file; keys only when asked for."""
     kept = opened(store, id, pulse)
-    return download(write_plan(kept.clear, kept.clear_survey, keys), "application/json", f"{id}.json")
+    return download(write_plan(kept.clear, store.log(id), keys), "application/json", f"{id}.json")
 
 
 def opened(store: Plans, id: str, patience: Patience) -> Kept:
@@ -322,7 +351,7 @@ def changed(
 def added(
     store: Plans,
     plan: Plan,
-    survey: Survey,
+    log: Sequence[AnyEntry],
     verb: str,
     request_id: str | None,
     response: Response,
@@ -331,7 +360,7 @@ def added(
     """A new plan, judged before it was kept."""
     name = plan.show.name
     made = store.create(
-        plan, survey, plan_id(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
+        plan, log, plan_id(name), f"{verb} {name}", request_id, lambda kept: standing(kept, pulse)
     )
     names = {listed.name for listed in store.all() if listed.id != made.id}
     if made.plan.show.name in names:

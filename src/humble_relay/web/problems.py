@@ -15,7 +15,7 @@ from humble_relay.core.plan.upgrades import NewerForm
 from humble_relay.formats.gear_table import UnreadableGear
 from humble_relay.formats.measurements import UnreadableMeasurement
 from humble_relay.formats.plan_file import UnreadableFile
-from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch, UnknownThing
+from humble_relay.store.changes import NoSuchPlan, NothingToDo, TooMuch
 from humble_relay.store.plans import StalePlan
 from humble_relay.store.requests import RequestReused
 from humble_relay.store.revisions import HistoryEntry, Unreadable
@@ -88,7 +88,7 @@ def install(app: FastAPI) -> None:
 
     for kind in (
         EditRefused, NothingToDo, UnreadableFile, UnreadableGear, UnreadableMeasurement, NewerForm, TooMuch,
-        UnknownThing, RequestReused,
+        RequestReused,
     ):  # fmt: skip
         app.add_exception_handler(kind, _refused)
 

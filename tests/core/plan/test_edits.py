@@ -10,7 +10,6 @@ from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.plan import Aim, Cable, Network, Plan, Router, Show, Span, Uplink
 from humble_relay.core.plan.edits import (
     Edit,
-    MarkTask,
     Remove,
     RemovePort,
     SetFigure,
@@ -84,7 +83,6 @@ def test_a_device_takes_its_links_with_it() -> None:
         (Remove(noun="device", id="camera"), "took out Camera"),
         (added(from_library("router", "router", None, "Router")), "added device Router"),
         (SetFigure(figure="coax-reach", value=70), "figure coax reach set to 70"),
-        (MarkTask(task="rehearse", done=True), "done: rehearse"),
     ],
 )
 def test_history_reads_like_a_note_and_never_shows_a_key(edit: Edit, said: str) -> None:

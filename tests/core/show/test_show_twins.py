@@ -11,7 +11,7 @@ from tests.core.twins import Twin, hold, named
 
 TWINS = [
     Twin("plain", [put("device", "alder", "ingest.new_account", True), put("show", None, "judge_at", "2026-09-19T09:00:00+00:00")],
-         "lead-time-missed:open-account-alder risks", "had to be begun by Fri 18 Sep 2026, 19:30", "It has been done"),
+         "lead-time-missed:open-account-alder risks", "had to be begun by Fri 18 Sep 2026, 19:30", ""),
 ]
 
 

@@ -1,4 +1,5 @@
-import { markTask, set } from "../../api/edits";
+import { set } from "../../api/edits";
+import { marked } from "../../api/entries";
 import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { CONTENTS } from "../../api/vocabulary";
@@ -156,7 +157,7 @@ function OtherFormats() {
 }
 
 function AskInTime() {
-  const { edit } = useEdits();
+  const { write } = useEdits();
   const tasks = useView("brief")?.ahead ?? [];
   return (
     <Section title="Ask in time" aside="counted back from the start">
@@ -178,7 +179,7 @@ function AskInTime() {
                   className="accent-accent h-4 w-4"
                   aria-label={`Done: ${task.what}`}
                   checked={task.done}
-                  onChange={(event) => void edit([markTask(task.id, event.target.checked)])}
+                  onChange={(event) => void write([marked(task.id, event.target.checked)])}
                 />
               </td>
               <td className="whitespace-nowrap">

@@ -1,4 +1,4 @@
-import { strike } from "../../api/edits";
+import { withdrawn } from "../../api/entries";
 import { useEdits } from "../../api/plan";
 import { useView } from "../../api/views";
 import { wall } from "../../parts/numbers";
@@ -6,7 +6,7 @@ import { FirstThing, Section } from "../../parts/Section";
 
 /** What was found out so far, each fact with who found it and when; one that was wrong is taken back. */
 export function FoundFacts() {
-  const { edit } = useEdits();
+  const { write } = useEdits();
   const found = useView("survey")?.found ?? [];
   if (!found.length)
     return (
@@ -46,7 +46,7 @@ export function FoundFacts() {
                 <button
                   type="button"
                   className="link whitespace-nowrap"
-                  onClick={() => void edit([strike(fact.id, !fact.taken_back)])}
+                  onClick={() => void write([withdrawn(fact.id, !fact.taken_back)])}
                 >
                   {fact.taken_back ? "Let it count" : "Take back"}
                   <span className="sr-only"> what was found of {fact.of}</span>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
+import { measured } from "../../api/entries";
 import { useEdits, usePlan } from "../../api/plan";
 import { Select, TextInput } from "../../parts/inputs";
 import { shown } from "../../parts/numbers";
@@ -107,7 +108,7 @@ function Against({ asked, ask }: { asked: Asked; ask: (part: Partial<Asked>) => 
 /** Measures now: against a line that is only simulated, a meter of one's own, or iperf3; what comes of it is added. */
 export function Meter({ uplink, name }: { uplink: string; name: string }) {
   const { standing } = usePlan();
-  const { measure } = useEdits();
+  const { write } = useEdits();
   const [asked, setAsked] = useState<Asked>({ against: "meter", host: "", port: "", seconds: "5" });
   const [busy, setBusy] = useState<(typeof BUILDING)[number][0]>("unknown");
   const [run, setRun] = useState<Run | null>(null);
@@ -142,10 +143,10 @@ export function Meter({ uplink, name }: { uplink: string; name: string }) {
     const found = run.measurement;
     if (run.state !== "done" || !found) return;
     const row = { ...found, conditions: busy };
-    measure([row], standing.plan.show.zone).then((added) => {
+    write([measured(row)], standing.plan.show.zone).then((added) => {
       if (added) setSaid(`${shown(found.up_mbps)} Mb/s up on ${name}, added.`);
     }, fail);
-  }, [run, busy, measure, name, standing.plan.show.zone, fail]);
+  }, [run, busy, write, name, standing.plan.show.zone, fail]);
 
   const running = run?.state === "running";
   return (

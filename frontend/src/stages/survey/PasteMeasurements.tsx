@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, Refused, type Schemas, taken } from "../../api/client";
+import { measured } from "../../api/entries";
 import { useEdits, usePlan } from "../../api/plan";
 import { FileButton } from "../../parts/FileButton";
 import { Select, TextInput } from "../../parts/inputs";
@@ -23,7 +24,7 @@ const BUILDING = [
 
 /** Measurements as they were read off a screen: pasted, looked over, completed, added. */
 export function PasteMeasurements({ uplink, name }: { uplink: string; name: string }) {
-  const { measure } = useEdits();
+  const { write } = useEdits();
   const zone = usePlan().standing.plan.show.zone || HERE;
   const [text, setText] = useState("");
   const [rows, setRows] = useState<Row[]>([]);
@@ -65,7 +66,7 @@ export function PasteMeasurements({ uplink, name }: { uplink: string; name: stri
         uplink,
         note: "",
       }));
-      if (!(await measure(measurements, zone))) return;
+      if (!(await write(measurements.map(measured), zone))) return;
       setSaid(`${measurements.length} added.`);
       setRows([]);
       setText("");

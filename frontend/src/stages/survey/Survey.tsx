@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { addSite, addUplink, freeId, set, strike } from "../../api/edits";
+import { addSite, addUplink, freeId, set } from "../../api/edits";
+import { withdrawn } from "../../api/entries";
 import { useEdits, usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
 import { HoursChart } from "../../instruments/HoursChart";
@@ -167,7 +168,7 @@ function Spares() {
 
 function Measured({ uplink, name }: { uplink: string; name: string }) {
   const { standing } = usePlan();
-  const struck = new Set(standing.plan.struck);
+  const struck = new Set(standing.survey.withdrawn);
   const view = useView("survey");
   const upload = view?.uploads.find((u) => u.uplink === uplink);
   const judged = upload && { ...upload, next: view?.next[uplink] };
@@ -249,7 +250,7 @@ function EveryMeasurement({
   found: readonly Schemas["Measurement"][];
   struck: ReadonlySet<string>;
 }) {
-  const { edit } = useEdits();
+  const { write } = useEdits();
   const cell = (value: number | null | undefined) =>
     value === null || value === undefined ? "–" : shown(value);
   return (
@@ -289,7 +290,7 @@ function EveryMeasurement({
               <button
                 type="button"
                 className="link inline-block"
-                onClick={() => void edit([strike(m.id ?? "", !struck.has(m.id ?? ""))])}
+                onClick={() => void write([withdrawn(m.id ?? "", !struck.has(m.id ?? ""))])}
               >
                 {struck.has(m.id ?? "") ? "Struck out: count it again" : "Strike out"}
                 <span className="sr-only">

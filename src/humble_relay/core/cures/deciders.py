@@ -16,6 +16,7 @@ from humble_relay.core.reach.firewalls import kept_apart
 from humble_relay.core.reach.intersite_streams import far_address, far_way_out
 from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import local_address
+from humble_relay.core.show.go_live_order import lead_time_missed
 from humble_relay.core.signal.cabling.runs import cable_against_the_signal, cable_too_long
 from humble_relay.core.signal.ports.aim_delivery import sound_not_there
 from humble_relay.core.signal.ports.coverage import aim_not_met, nothing_plugged_in
@@ -28,6 +29,7 @@ DECIDERS: Mapping[Check, str] = {
     aim_not_met: "you: the Brief lists the ways to get it there, under What must arrive",
     nothing_plugged_in: "you: which picture it is to hand on",
     sound_not_there: "you: which desk or microphone is heard; the one who asked, whether it is needed",
+    lead_time_missed: "you: if it has been done, tick it off in Brief, under Days and requests; the one who needs the time, if not",
     later_than_asked: "you: a telephone for talking back; the one who asked, how late it may come",
     encoder_destinations: "you: which destination waits, or a relay that repeats one push",
     upload_too_small: "you: which destination waits; the provider, what the line carries",

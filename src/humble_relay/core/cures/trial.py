@@ -9,7 +9,6 @@ from humble_relay.core.cures import (
     delivery_cures,
     encoder_cures,
     reach_cures,
-    show_cures,
     signal_cures,
     wiring_cures,
 )
@@ -24,7 +23,7 @@ from humble_relay.core.plan.edits.draft import EditRefused
 MOST = 6
 _SEVERITIES = get_args(Severity)
 CURES: Cures = {
-    **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES, **show_cures.CURES,
+    **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES,
     **delivery_cures.CURES, **encoder_cures.CURES, **wiring_cures.CURES,
 }  # fmt: skip
 

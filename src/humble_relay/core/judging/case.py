@@ -54,7 +54,7 @@ N = TypeVar("N", bound=HasId)
 class Case:
     """One plan, what was measured, and the moment it is judged as of.
 
-    `survey` is what counts: measurements that the plan strikes out are not in it. `pulse` is felt between steps of
+    `survey` is what counts: what was withdrawn is not in it. `pulse` is felt between steps of
     long work, and may raise Stopped.
     """
 
@@ -66,7 +66,7 @@ class Case:
         stock: Stock | None = None,
         pulse: Pulse = patient,
     ) -> None:
-        self.survey = survey.without(set(plan.struck))
+        self.survey = survey.standing()
         self.intended, self.plan = plan, with_implied(found_over(plan, self.survey))
         self.stock, self.pulse = stock or Stock(), pulse
         if not plan.settings.takes_stock:
@@ -144,7 +144,9 @@ class Case:
     def fact(self, noun: str, thing: str, quantity: str) -> Fact | None:
         """The newest fact found about a quantity of a thing."""
         found = (f for f in self.survey.facts if (f.noun, f.thing, f.quantity) == (noun, thing, quantity))
-        return max(found, key=lambda f: f.at, default=None)
+        return max(
+            reversed(list(found)), key=lambda f: f.at, default=None
+        )  # of two at one time, the later one
 
     def _joins_sockets(self, cable: Cable) -> bool:
         refs = (cable.from_port, cable.to_port)

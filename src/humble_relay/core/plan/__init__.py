@@ -24,7 +24,7 @@ from humble_relay.core.plan.devices import (
     Software,
     UsbPayload,
 )
-from humble_relay.core.plan.document import NOUNS, HeadroomRule, Plan, Settings, TaskId
+from humble_relay.core.plan.document import NOUNS, HeadroomRule, Plan, Settings
 from humble_relay.core.plan.links import Cable, CableKind, Caller, Layout, Link, Radio, Stream
 from humble_relay.core.plan.networks import (
     Forward,
@@ -96,7 +96,6 @@ __all__ = [
     "Span",
     "StaticRoute",
     "Stream",
-    "TaskId",
     "Transport",
     "Uplink",
     "UsbPayload",

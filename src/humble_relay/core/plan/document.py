@@ -4,9 +4,9 @@ from collections import Counter
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal, NamedTuple, get_args
 
-from pydantic import AfterValidator, Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
-from humble_relay.core.frozen import Frozen, Slug, Text
+from humble_relay.core.frozen import Frozen, Text
 from humble_relay.core.plan.acceptance import Accepted
 from humble_relay.core.plan.aims import Aim
 from humble_relay.core.plan.devices import Device, Kind
@@ -20,9 +20,6 @@ from humble_relay.core.plan.sites import Place, Site, Span
 from humble_relay.core.plan.stages import Stage
 
 HeadroomRule = Literal["half", "third-free", "one-and-half", "worst", "one-push"]
-
-
-TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]
 
 
 HostNumber = Annotated[int, Field(ge=1, le=65_534)]
@@ -53,8 +50,6 @@ class Settings(Frozen):
     figures: Annotated[dict[str, float], AfterValidator(within_bounds)] = Field(default_factory=dict)
     address_ranges: Annotated[tuple[KindRange, ...], Field(max_length=50, fail_fast=True)] | None = None
     """The scheme of addresses, by kind of box; None: the usual one. Kinds in none have what is left."""
-    done: Annotated[tuple[TaskId, ...], Field(max_length=2000, fail_fast=True)] = ()
-    """Tasks of the go-live order already seen to."""
 
 
 class Plan(Frozen):
@@ -99,8 +94,6 @@ class Plan(Frozen):
     aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True), Collection("aim", "brief")] = ()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000, fail_fast=True)] = ()
     """Accepted doubts, each once."""
-    struck: Annotated[tuple[Slug, ...], Field(max_length=50_000, fail_fast=True)] = ()
-    """Measurements that are not to be judged by: kept, and marked. An id the survey does not have means nothing."""
 
     @model_validator(mode="after")
     def _well_formed(self) -> "Plan":

@@ -1,13 +1,14 @@
-"""What was found: measurements of a connection, kept for good once taken; a plan may strike some out."""
+"""What was found and done, as the log comes to it: measurements, facts, and the tasks that are seen to."""
 
 from collections.abc import Collection
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from humble_relay.core.frozen import Frozen, Slug, Text, When
 from humble_relay.core.plan.nouns import Noun
 
+TaskId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:-]+$", max_length=200)]
 MeasuredMbps = Annotated[float, Field(ge=0, le=100_000)]
 
 
@@ -60,10 +61,14 @@ Found = TypeVar("Found", Measurement, Fact)
 
 
 class Survey(Frozen):
-    """All measurements and facts, oldest first."""
+    """All measurements and facts, in the order of the log; those that were withdrawn are kept, and counted by nobody."""
 
     measurements: Annotated[tuple[Measurement, ...], Field(max_length=50_000, fail_fast=True)] = ()
     facts: Annotated[tuple[Fact, ...], Field(max_length=20_000, fail_fast=True)] = ()
+    withdrawn: Annotated[tuple[Slug, ...], Field(max_length=70_000, fail_fast=True)] = ()
+    """The measurements and facts that are not to be judged by."""
+    done: Annotated[tuple[TaskId, ...], Field(max_length=2000, fail_fast=True)] = ()
+    """Tasks of the go-live order already seen to."""
 
     @model_validator(mode="after")
     def _each_once(self) -> "Survey":
@@ -77,13 +82,16 @@ class Survey(Frozen):
         """The measurements of one uplink, in the order of time."""
         return sorted((m for m in self.measurements if m.uplink == uplink), key=lambda m: m.at)
 
-    def without(self, struck: Collection[str]) -> "Survey":
-        """The survey to judge by: without the measurements that were struck out."""
-        if not struck:
+    def standing(self) -> "Survey":
+        """The survey to judge by: without what was withdrawn."""
+        if not self.withdrawn:
             return self
+        out = set(self.withdrawn)
         return Survey.model_construct(
-            measurements=tuple(m for m in self.measurements if m.id not in struck),
-            facts=tuple(f for f in self.facts if f.id not in struck),
+            measurements=tuple(m for m in self.measurements if m.id not in out),
+            facts=tuple(f for f in self.facts if f.id not in out),
+            withdrawn=(),
+            done=self.done,
         )
 
 

@@ -83,7 +83,7 @@ MakeTask = Callable[..., Task]
 
 def _task(case: Case) -> MakeTask:
     """What makes a task of this show: its moment counted from the start, and whether it is ticked off."""
-    show, done = case.plan.show, set(case.plan.settings.done)
+    show, done = case.plan.show, set(case.survey.done)
 
     def task(
         id: str,

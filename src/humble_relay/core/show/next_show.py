@@ -20,9 +20,10 @@ def carried_over(plan: Plan, survey: Survey) -> CarriedOver:
         (plan.aims, "picture that must arrive", "pictures that must arrive"), (plan.devices, "device", "devices"), (plan.links, "link", "links"),
         (plan.places, "place", "places"), (plan.networks, "network", "networks"), (plan.uplinks, "uplink", "uplinks"),
     ]  # fmt: skip
-    measured = [m for m in survey.measurements if m.id not in plan.struck]
-    tried = [f for f in survey.facts if f.quantity == "works" and f.id not in plan.struck]
-    found = [f for f in survey.facts if f.quantity != "works" and f.id not in plan.struck]
+    survey = survey.standing()
+    measured = survey.measurements
+    tried = [f for f in survey.facts if f.quantity == "works"]
+    found = [f for f in survey.facts if f.quantity != "works"]
     carried = [f"{len(things)} {one if len(things) == 1 else many}" for things, one, many in parts if things]
     if found:
         carried.append(f"{counted(len(found), 'fact')} found out")
@@ -40,19 +41,18 @@ def carried_over(plan: Plan, survey: Survey) -> CarriedOver:
         again.append(f"{counted(timed, 'failover time')}, to be measured again")
     left = [
         *(["the date and the rehearsals"] if plan.show.starts_at or plan.show.sessions else []),
-        *([f"{counted(len(plan.settings.done), 'task')} done"] if plan.settings.done else []),
+        *([f"{counted(len(survey.done), 'task')} done"] if survey.done else []),
     ]
     return CarriedOver(carried=tuple(carried), again=tuple(again), left=tuple(left))
 
 
 def for_next_show(plan: Plan) -> Plan:
-    """The plan with no date, no task done, no failover tried, and every key marked as one that came along from before. What was measured and
+    """The plan with no date, no failover tried, and every key marked as one that came along from before. What was measured and
     tried stays in the survey, and is worth what its age leaves."""
     undated = {"starts_at": None, "ends_at": None, "judge_at": None, "sessions": ()}
     return plan.model_copy(
         update={
             "show": plan.show.model_copy(update=undated),
-            "settings": plan.settings.model_copy(update={"done": ()}),
             "links": tuple(_carried(link) for link in plan.links),
             "routers": tuple(r.model_copy(update={"switch_s": None}) for r in plan.routers),
             "aims": tuple(a.model_copy(update={"from_at": None, "until_at": None}) for a in plan.aims),

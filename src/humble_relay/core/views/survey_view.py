@@ -52,7 +52,7 @@ def survey_view(case: Case) -> SurveyView:
 
 
 def _found(case: Case, fact: Fact) -> FoundFact:
-    struck = fact.id in case.plan.struck
+    struck = fact.id in case.whole_survey.withdrawn
     old = fact.quantity == "works" and not trial_stands(case, fact.at)
     return FoundFact(
         id=fact.id or "",

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union, get_args
 from pydantic import Field, JsonValue, create_model
 
 from humble_relay.core.frozen import Frozen, PortRef, Slug
-from humble_relay.core.plan import NOUNS, Noun, Plan, Port, TaskId
+from humble_relay.core.plan import NOUNS, Noun, Plan, Port
 from humble_relay.core.plan.acceptance import Accepted
 from humble_relay.core.plan.secret_fields import inside
 
@@ -120,35 +120,7 @@ class SetFigure(Frozen):
     value: float | None
 
 
-class MarkTask(Frozen):
-    """Ticks a task of the go-live order off, or on again."""
-
-    kind: Literal["mark-task"] = "mark-task"
-    task: TaskId
-    done: bool
-
-
-class StrikeMeasurement(Frozen):
-    """Strikes a measurement out, so that nothing is judged by it, or takes that back. It is kept either way."""
-
-    kind: Literal["strike-measurement"] = "strike-measurement"
-    measurement: Slug
-    struck: bool
-
-
-OtherEdit = (
-    AddPort
-    | SetField
-    | SetPort
-    | LeaveBy
-    | Accept
-    | Reopen
-    | Remove
-    | RemovePort
-    | SetFigure
-    | MarkTask
-    | StrikeMeasurement
-)
+OtherEdit = AddPort | SetField | SetPort | LeaveBy | Accept | Reopen | Remove | RemovePort | SetFigure
 if TYPE_CHECKING:
     Edit = Addition | OtherEdit
 else:

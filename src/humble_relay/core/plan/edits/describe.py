@@ -12,14 +12,12 @@ from humble_relay.core.plan.edits import (
     AddPort,
     Edit,
     LeaveBy,
-    MarkTask,
     Remove,
     RemovePort,
     Reopen,
     SetField,
     SetFigure,
     SetPort,
-    StrikeMeasurement,
     nouns_of,
 )
 from humble_relay.core.plan.edits.field_words import field_words
@@ -53,10 +51,6 @@ def description(look: Look, edit: Edit) -> str:
         case SetFigure():
             to = "back to the catalogue's" if edit.value is None else f"set to {edit.value:g}"
             return f"figure {edit.figure.replace('-', ' ')} {to}"
-        case MarkTask():
-            return f"{'done' if edit.done else 'not done'}: {edit.task.replace(':', ' ').replace('-', ' ')}"
-        case StrikeMeasurement():
-            return f"measurement {edit.measurement} {'struck out' if edit.struck else 'counts again'}"
         case LeaveBy():
             by = _named(look, "uplink", edit.uplink)[0] if edit.uplink else "nothing"
             return f"{_named(look, 'network', edit.network)[0]} leaves by {by}"

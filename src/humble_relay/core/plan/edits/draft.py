@@ -16,14 +16,12 @@ from humble_relay.core.plan.edits import (
     AddPort,
     Edit,
     LeaveBy,
-    MarkTask,
     Remove,
     RemovePort,
     Reopen,
     SetField,
     SetFigure,
     SetPort,
-    StrikeMeasurement,
     nouns_of,
 )
 from humble_relay.core.plan.edits.describe import description
@@ -96,8 +94,6 @@ class Draft:
         self._of: dict[Noun, dict[str, dict[str, Any] | Frozen]] = {
             noun: {item.id: item for item in getattr(plan, row.collection)} for noun, row in NOUNS.items()
         }
-        self._done = dict.fromkeys(self._doc["settings"]["done"])
-        self._struck = dict.fromkeys(self._doc["struck"])
         self._accepted = {a["finding"]: a for a in self._doc["accepted"]}
 
     @cached_property
@@ -130,10 +126,8 @@ class Draft:
 
     def document(self) -> dict[str, Any]:
         """The whole document as it now stands; what no edit looked at is in it as it was."""
-        settings = {**self._doc["settings"], "done": [*self._done]}
         lists = {row.collection: [*self._of[noun].values()] for noun, row in NOUNS.items()}
-        rest = {"struck": [*self._struck], "accepted": [*self._accepted.values()]}
-        return {**self._doc, **lists, "settings": settings, **rest}
+        return {**self._doc, **lists, "accepted": [*self._accepted.values()]}
 
     def look(self, noun: Noun | Literal["show", "settings"], id: str | None) -> dict[str, Any]:
         """The thing of that id, or the show or settings; empty where there is none."""
@@ -207,10 +201,6 @@ class Draft:
                 figures.pop(edit.figure, None)
                 if edit.value is not None:
                     figures[edit.figure] = edit.value
-            case MarkTask():
-                _mark(self._done, edit.task, edit.done)
-            case StrikeMeasurement():
-                _mark(self._struck, edit.measurement, edit.struck)
             case Addition():
                 noun = edit.noun
                 item = edit.item.model_dump(mode="json")
@@ -369,9 +359,3 @@ def _to_start_from(kinds: list[type[Frozen]], field: str) -> dict[str, Any] | No
         if needed == {field}:
             return {}
     return None
-
-
-def _mark(marks: dict[str, None], id: str, on: bool) -> None:
-    marks.pop(id, None)
-    if on:
-        marks[id] = None

@@ -1,7 +1,7 @@
 """From the form of an older version's documents to today's, one step at a time.
 
 `FORM` is the number of today's form. Everything kept or exported says which form it has: plans and their revisions,
-measurements and facts, gear, stock, plan files and gear files, and edits that
+entries of the log, gear, stock, plan files and gear files, and edits that
 wait to be sent. Any change of a field adds a step, with a module
 where older documents change, and a kept example of the form before it under `tests/kept`. A step only ever sees documents of the form before its own, as JSON.
 """
@@ -9,11 +9,11 @@ where older documents change, and a kept example of the form before it under `te
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
-from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10, form_12
+from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10, form_12, form_13
 from humble_relay.core.plan.upgrades.json_shape import Document
 
-FORM = 12
-What = Literal["plan", "measurement", "fact", "model", "holding", "edit"]
+FORM = 13
+What = Literal["plan", "measurement", "fact", "entry", "model", "holding", "edit"]
 
 
 class NewerForm(ValueError):
@@ -32,6 +32,7 @@ class FormStep(NamedTuple):
     plan: Callable[[Document], Document] = _same
     measurement: Callable[[Document], Document] = _same
     fact: Callable[[Document], Document] = _same
+    entry: Callable[[Document], Document] = _same
     model: Callable[[Document], Document] = _same
     holding: Callable[[Document], Document] = _same
     edit: Callable[[Document], Document] = _same
@@ -51,11 +52,12 @@ STEPS = (
     FormStep(10, plan=form_10.plan, edit=form_10.edit),
     FormStep(11),  # static routes, default routes, inbound rules and a listener's own port: likewise
     FormStep(12, plan=form_12.plan, edit=form_12.edit),
+    FormStep(13, plan=form_13.plan),
 )
 
 
-def upgraded(what: What, document: Document, form: int) -> Document:
-    """The document in today's form. Raises NewerForm.
+def upgraded(what: What, document: Document, form: int, to: int = FORM) -> Document:
+    """The document in today's form, or in one between its own and that. Raises NewerForm.
 
     What is not shaped like a document of its form comes back as it is, for validation to say what is wrong with it.
     """
@@ -65,7 +67,7 @@ def upgraded(what: What, document: Document, form: int) -> Document:
         )
     try:
         for step in STEPS:
-            if step.form > form:
+            if form < step.form <= to:
                 document = getattr(step, what)(document)
     except (KeyError, TypeError, AttributeError):
         pass

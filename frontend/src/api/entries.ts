@@ -1,0 +1,31 @@
+import type { Schemas } from "./client";
+import { newId } from "./outbox";
+
+/** Entries of the log: what was found or done. Each has an id of its own from the start: sent again, it is there once. */
+export type Entry = Schemas["NewEntries"]["entries"][number];
+
+const made = () => ({ id: newId(), role: "" });
+
+/** What was measured; a time without an offset is of the zone that it is sent with. */
+export const measured = (body: Schemas["Measurement"]): Entry => ({
+  ...made(),
+  at: body.at,
+  kind: "measurement",
+  body,
+});
+/** What was found out, or tested. */
+export const found = (body: Schemas["Fact"]): Entry => ({ ...made(), at: body.at, kind: "fact", body });
+/** A task that was seen to, or is open again. */
+export const marked = (task: string, done: boolean): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "task",
+  body: { task, done },
+});
+/** An entry that counts no more, or again. */
+export const withdrawn = (of: string, out: boolean): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "withdrawal",
+  body: { of, withdrawn: out },
+});

@@ -1,0 +1,122 @@
+"""Entries of the log: each says one thing that was found, done or noted, when, by which role; none is ever changed.
+
+An entry is made once under an id of its maker's: sent any number of times it is there once. What was wrong is corrected by
+another entry, or withdrawn by one.
+"""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from humble_relay.core.frozen import Frozen, Label, Slug, Text, When
+from humble_relay.core.plan.nouns import Noun
+from humble_relay.core.plan.survey import Fact, Measurement, TaskId
+
+EntryKind = Literal["measurement", "fact", "task", "line", "withdrawal"]
+MOST_ENTRIES = 80_000
+"""Entries of one plan's log."""
+
+
+class TaskMark(Frozen):
+    """A task of the go-live order that was seen to, or is open again."""
+
+    task: TaskId
+    done: bool = True
+
+
+class LogLine(Frozen):
+    """A line that somebody wrote down, of a thing or of the show."""
+
+    text: Annotated[Text, Field(min_length=1)]
+    noun: Noun | Literal["show"] = "show"
+    thing: Slug = "show"
+
+
+class Withdrawal(Frozen):
+    """An entry that counts no more, or counts again."""
+
+    of: Slug
+    withdrawn: bool = True
+
+
+class _Entry(Frozen):
+    """What every entry says of itself."""
+
+    id: Slug
+    at: When | None = None
+    """When it was written, by the clock of the device it was written on, corrected by how far that clock was off; None of what an
+    older version kept without saying."""
+    received_at: When | None = None
+    """When it was kept, by the server's clock."""
+    sequence: Annotated[int, Field(ge=1, le=2**60)] | None = None
+    """Its place in the log of its folder; given when it is kept."""
+    role: Label = ""
+    """Who wrote it, by role."""
+    corrects: Slug | None = None
+    """The entry, of the same kind, in whose place it stands."""
+
+
+class MeasurementEntry(_Entry):
+    """A measurement of an uplink."""
+
+    kind: Literal["measurement"] = "measurement"
+    body: Measurement
+
+
+class FactEntry(_Entry):
+    """A fact that was found out, or a test that was made."""
+
+    kind: Literal["fact"] = "fact"
+    body: Fact
+
+
+class TaskEntry(_Entry):
+    """A task ticked, or opened again."""
+
+    kind: Literal["task"] = "task"
+    body: TaskMark
+
+
+class LineEntry(_Entry):
+    """A line of the log."""
+
+    kind: Literal["line"] = "line"
+    body: LogLine
+
+
+class WithdrawalEntry(_Entry):
+    """An entry withdrawn, or counted again."""
+
+    kind: Literal["withdrawal"] = "withdrawal"
+    body: Withdrawal
+
+
+AnyEntry = MeasurementEntry | FactEntry | TaskEntry | LineEntry | WithdrawalEntry
+Entry = Annotated[AnyEntry, Field(discriminator="kind")]
+
+
+def subject_of(entry: AnyEntry) -> tuple[str, str]:
+    """The noun and id of the thing that an entry is about; of a withdrawal and a task, the show.
+
+    >>> subject_of(LineEntry(id="a", body=LogLine(text="Wind gets up", noun="place", thing="slipway")))
+    ('place', 'slipway')
+    """
+    match entry.body:
+        case Measurement(uplink=uplink):
+            return "uplink", uplink
+        case Fact() | LogLine():
+            return entry.body.noun, entry.body.thing
+    return "show", "show"
+
+
+def same_entry(one: AnyEntry, other: AnyEntry) -> bool:
+    """Whether two are one entry, sent twice: what the server adds to it, and by how much its clock was off, aside."""
+    return _as_sent(one) == _as_sent(other)
+
+
+def _as_sent(entry: AnyEntry) -> dict[str, Any]:
+    bare = entry.model_dump(exclude={"received_at", "sequence", "at"})
+    bare["body"].pop("id", None)
+    if entry.at and bare["body"].get("at") == entry.at:
+        bare["body"].pop("at")
+    return bare
