@@ -3,7 +3,7 @@
 import os
 import secrets
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
@@ -27,6 +27,10 @@ _APPLICATION = 0x48526C79
 _WAITS_S = 5
 
 
+def _nothing() -> None:
+    pass
+
+
 class Database:
     """One data folder, opened. Reads never wait; writes wait their turn."""
 
@@ -35,6 +39,8 @@ class Database:
         self._writer = engine.execution_options(writes=True)
         self.info: dict[str, Any] = {}
         """What every session carries: `read_plan`, where large documents are read by another process."""
+        self.committed: Callable[[], None] = _nothing
+        """Called after each commit of this process."""
         self.put: Put = salted(self._salt())
         """The mark that stands for a secret of this folder."""
 
@@ -60,6 +66,7 @@ class Database:
         """A transaction that alone may write. Committed when this is left; raises StoreTrouble, and keeps nothing."""
         with said_plainly(self.file), Session(self._writer, info=self.info) as session, session.begin():
             yield session
+        self.committed()
 
     def settle(self) -> None:
         """Moves everything from the side file into the one database file, as far as nobody else is reading."""

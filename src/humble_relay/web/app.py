@@ -18,6 +18,7 @@ from humble_relay.web import (
     asked,
     catalogues,
     entering,
+    events,
     examples,
     logs,
     meter,
@@ -49,9 +50,10 @@ def make_app(
     database.info["read_plan"] = read_stored
 
     @asynccontextmanager
-    async def life(_: FastAPI) -> AsyncIterator[None]:
+    async def life(app: FastAPI) -> AsyncIterator[None]:
         current_default_thread_limiter().total_tokens = THREADS
         yield
+        app.state.events.close()
         meter.stop_all()
         database.close()
 
@@ -67,9 +69,11 @@ def make_app(
     )
     app.state.plans, app.state.shelf, app.state.code = Plans(database), Shelf(database), code
     app.state.database = database
+    app.state.events = events.Events(database, database.put)
+    database.committed = app.state.events.committed
     problems.install(app)
     for router in (
-        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, shelf_routes.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, events.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)

@@ -60,7 +60,7 @@ def log_of(survey: Survey) -> tuple[AnyEntry, ...]:
     True
     """
     measurements, facts = numbered(survey.measurements), numbered(survey.facts, letter="f")
-    taken = {x.id for x in (*measurements, *facts)}
+    taken = {m.id for m in measurements} | {f.id for f in facts}
     free = (f"e{n}" for n in count(1) if f"e{n}" not in taken)
     return (
         *(MeasurementEntry(id=m.id or "", at=m.at, body=_bare(m)) for m in measurements),
