@@ -4,6 +4,15 @@ import { newId } from "./outbox";
 /** Entries of the log: what was found or done. Each has an id of its own from the start: sent again, it is there once. */
 export type Entry = Schemas["NewEntries"]["entries"][number];
 
+const SENT = new Set<string>();
+
+/** Notes what this page sends itself: what is told of it again is no news here. */
+export function sentHere(entries: Entry[]): void {
+  for (const { id } of entries) SENT.add(id);
+}
+
+export const wasSentHere = (id: string): boolean => SENT.has(id);
+
 const made = () => ({ id: newId(), role: "" });
 
 /** What was measured; a time without an offset is of the zone that it is sent with. */

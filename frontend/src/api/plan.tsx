@@ -21,7 +21,8 @@ import {
   type Trial,
   taken,
 } from "./client";
-import type { Entry } from "./entries";
+import { type Entry, sentHere, wasSentHere } from "./entries";
+import { listen } from "./events";
 import { FORM } from "./form";
 import { type Known, laidOver } from "./laidOver";
 import { forgetLost, type Lost, type Pending } from "./outbox";
@@ -111,6 +112,7 @@ async function send(known: Standing, { id: request, base, change }: Pending): Pr
   }
   if ("entries" in change) {
     const body = { ...change, role: "", clock: new Date().toISOString() };
+    sentHere(change.entries);
     const said = taken(await api.POST("/api/plans/{id}/entries", { params: { path: { id } }, body }));
     const refused = said.entries.find((each) => each.why);
     if (refused) throw new Refused(notTaken(refused.why));
@@ -247,6 +249,54 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
   );
 }
 
+/** Lines are read where they are written, and judged by nowhere. */
+const NOT_JUDGED = new Set(["line"]);
+
+/** What others did is here within a moment: their edits, unless something is typed on the version before; and what was found. */
+function useNews(
+  id: string,
+  cacheKey: readonly string[],
+  busy: () => boolean,
+  refetch: () => Promise<unknown>,
+) {
+  const client = useQueryClient();
+  const running = useRef(false);
+  const again = useRef(false);
+  const catchUp = useCallback(async () => {
+    again.current = true;
+    if (running.current) return;
+    running.current = true;
+    try {
+      while (again.current) {
+        again.current = false;
+        const known = client.getQueryData<Known>(cacheKey);
+        if (!known) return;
+        const params = { path: { id }, header: { "Changes-Since": known.told } };
+        const told = taken(await api.GET("/api/plans/{id}", { params }));
+        const here = client.getQueryData<Known>(cacheKey);
+        const now = told.version === here?.version ? laidOver(here, told) : undefined;
+        if (now) client.setQueryData(cacheKey, now);
+      }
+    } catch {
+      // Not reached: the connection says what was missed as soon as it is there again.
+    } finally {
+      running.current = false;
+    }
+  }, [id, client, cacheKey]);
+  useEffect(
+    () =>
+      listen(id, (news) => {
+        const known = client.getQueryData<Known>(cacheKey);
+        if ("entry" in news && !NOT_JUDGED.has(news.entry.kind)) {
+          client.invalidateQueries({ queryKey: ["log", id] });
+          if (!wasSentHere(news.entry.id)) void catchUp();
+        } else if ("entry" in news) client.invalidateQueries({ queryKey: ["log", id] });
+        else if ("version" in news && known && news.version > known.version && !busy()) void refetch();
+      }),
+    [id, client, cacheKey, busy, refetch, catchUp],
+  );
+}
+
 /** Asks for the report of a large plan that was kept before it was judged, once its page shows the change. */
 function useReport(id: string, cacheKey: readonly string[]) {
   const client = useQueryClient();
@@ -343,6 +393,11 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   const write = useCallback((entries: Entry[], zone = "") => enqueue({ entries, zone }), [enqueue]);
 
   useOtherTabs(id, version, pending, refetch);
+  const busy = useCallback(
+    () => pending().length > 0 || document.querySelector("[data-unsaved]") !== null,
+    [pending],
+  );
+  useNews(id, cacheKey, busy, refetch);
   const { lost, dismissLost } = useLost(id, query.data !== undefined, takeUp);
   useAskBeforeLeaving(pending);
 

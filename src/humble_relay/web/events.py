@@ -36,6 +36,9 @@ Queue = asyncio.Queue[ServerSentEvent | None]
 class Events:
     """Who listens to which plan, and the watcher that tells them."""
 
+    listening = 0
+    """How many connections of this process are open only to be told."""
+
     def __init__(self, database: Database, put: Put) -> None:
         self._database, self._put = database, put
         self._listeners: dict[str, set[Queue]] = {}
@@ -61,6 +64,7 @@ class Events:
         mine: Queue = asyncio.Queue(_MOST_WAITING)
         self._loop = asyncio.get_running_loop()
         self._listeners.setdefault(id, set()).add(mine)
+        Events.listening += 1
         try:
             await self._watch()
             found = await run_in_threadpool(news, self._database, self._put, [id], after)
@@ -83,6 +87,7 @@ class Events:
                 if event.event != "entry" or int(event.id or 0) > said:
                     yield event
         finally:
+            Events.listening -= 1
             self._listeners[id].discard(mine)
             if not self._listeners[id]:
                 del self._listeners[id]

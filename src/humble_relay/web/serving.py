@@ -18,6 +18,7 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
+from humble_relay.web.events import Events
 from humble_relay.web.request_patience import Patience
 
 _HEAD_S = 5.0
@@ -111,7 +112,7 @@ class _Server(uvicorn.Server):
         asked = self.server_state.total_requests
         if asked != self._asked:
             self._asked, self._quiet = asked, 0
-        elif not self.server_state.tasks:
+        elif len(self.server_state.tasks) <= Events.listening:
             self._quiet += 1
             if self._quiet == _QUIET_TICKS:
                 gc.collect()
