@@ -1,11 +1,15 @@
 """What a change makes of a plan: worked out on what a reader sees, before anything is written."""
 
 from collections.abc import Callable
+from secrets import token_hex
 from typing import NamedTuple
 
 from sqlalchemy.orm import Session
 
 from humble_relay.core.hidden_text import Put, hide
+from humble_relay.core.judging.found import corrections
+from humble_relay.core.log.entries import AnyEntry
+from humble_relay.core.log.fold import folded
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
@@ -18,8 +22,9 @@ from humble_relay.store.changes import (
     TooMuch,
     Undone,
 )
-from humble_relay.store.kept import Kept, hidden, kept_at
-from humble_relay.store.revisions import child, document, revision, revision_of
+from humble_relay.store.kept import Kept, hidden, kept_at, sealed_survey
+from humble_relay.store.log import log_in
+from humble_relay.store.revisions import child, document, now, revision, revision_of
 from humble_relay.store.tables import PlanRow, RevisionRow
 
 LARGEST_PLAN = 12_000_000
@@ -36,6 +41,8 @@ class Outcome(NamedTuple):
     parent: int | None
     what: tuple[str, ...]
     text: str | None = None
+    entries: tuple[AnyEntry, ...] = ()
+    """What corrects what was found, where it was typed over."""
 
 
 def worked_out(
@@ -58,7 +65,11 @@ def worked_out(
                 lines = [*lines[:MOST_LINES], f"and {len(lines) - MOST_LINES} more"]
             what = tuple(hide(line, hidden, known) for line in lines)
             kept = kept_at(put, session, row, head.content, plan, what)
-            return Outcome(kept, None, head.content, what, text)
+            typed_over = corrections(kept.clear_survey, edits, now(), f"over-{token_hex(8)}")
+            if typed_over:
+                survey = folded((*log_in(session, row.id), *typed_over))
+                kept = kept.model_copy(update={"clear_survey": survey, "survey": sealed_survey(put, survey)})
+            return Outcome(kept, None, head.content, what, text, typed_over)
         case Undone():
             if head.content != head.number:
                 head = revision_of(session, row.id, head.content)

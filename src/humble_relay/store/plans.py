@@ -335,6 +335,7 @@ class Plans:
                 before = document(session, id, before_it)
                 note_changes(session, id, row.version, before, found.kept.clear)
             row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
+            add_entries(session, id, None, found.entries)
             remember(session, request, id, mark)
 
     def _masked_text(self, text: str, plan: Plan) -> str:

@@ -30,7 +30,7 @@ _LOOKS_S, _BEATS_S, _AGAIN_MS = 0.5, 10, 1000
 _MOST_LISTENERS, _MOST_WAITING = 400, 2000
 _ENTRY: TypeAdapter[AnyEntry] = TypeAdapter(Entry)
 _log = logging.getLogger("humble_relay")
-Queue = asyncio.Queue[ServerSentEvent | None]
+EventQueue = asyncio.Queue[ServerSentEvent | None]
 
 
 class Events:
@@ -41,7 +41,7 @@ class Events:
 
     def __init__(self, database: Database, put: Put) -> None:
         self._database, self._put = database, put
-        self._listeners: dict[str, set[Queue]] = {}
+        self._listeners: dict[str, set[EventQueue]] = {}
         self._versions: dict[str, int] = {}
         self._last = 0
         self._starting = asyncio.Lock()
@@ -61,7 +61,7 @@ class Events:
     async def listen(self, id: str, after: int | None) -> AsyncIterator[ServerSentEvent]:
         """The version the plan is at, its entries behind a place in the log, and then what happens. Ends where the server stops, the
         plan is gone, or the listener falls too far behind: it calls again, and is told what it missed."""
-        mine: Queue = asyncio.Queue(_MOST_WAITING)
+        mine: EventQueue = asyncio.Queue(_MOST_WAITING)
         self._loop = asyncio.get_running_loop()
         self._listeners.setdefault(id, set()).add(mine)
         Events.listening += 1

@@ -7,10 +7,9 @@ from functools import lru_cache, wraps
 from threading import RLock
 from typing import Any, Protocol, TypeVar, cast
 
-from pydantic import ValidationError
-
 from humble_relay.core.catalogue.gear import Model, library
 from humble_relay.core.catalogue.stock import Stock
+from humble_relay.core.judging.found import found_over
 from humble_relay.core.judging.implied import with_implied
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.patience import Pulse, Stopped, patient
@@ -20,7 +19,6 @@ from humble_relay.core.plan import (
     Device,
     Link,
     Network,
-    Noun,
     Place,
     Plan,
     Port,
@@ -67,7 +65,8 @@ class Case:
         pulse: Pulse = patient,
     ) -> None:
         self.survey = survey.standing()
-        self.intended, self.plan = plan, with_implied(found_over(plan, self.survey))
+        self.intended, self.found = plan, found_over(plan, self.survey)
+        self.plan = with_implied(self.found)
         self.stock, self.pulse = stock or Stock(), pulse
         if not plan.settings.takes_stock:
             self.stock = Stock(models=self.stock.models)
@@ -232,37 +231,3 @@ def _collection_of(kind: type) -> str:
 
 def _by_id(things: Iterable[N]) -> dict[str, N]:
     return {thing.id: thing for thing in things}
-
-
-def found_over(plan: Plan, survey: Survey) -> Plan:
-    """The plan with what was found in place of what was assumed: measured beats plan, the newest before older ones.
-
-    A value that the field does not take is left out: it was noted, and cannot be judged by.
-    """
-    found: dict[tuple[Noun, str], dict[str, object]] = defaultdict(dict)
-    for fact in sorted(survey.facts, key=lambda f: f.at):
-        field = NOUNS[fact.noun].measured.get(fact.quantity)
-        if field:
-            found[fact.noun, fact.thing][field] = fact.value
-    if not found:
-        return plan
-    changed: dict[str, object] = {}
-    for noun in {noun for noun, _ in found}:
-        collection = NOUNS[noun].collection
-        items = [_with(item, found.get((noun, item.id), {})) for item in getattr(plan, collection)]
-        changed[collection] = tuple(items)
-    return plan.model_copy(update=changed)
-
-
-def _with(item: Any, fields: dict[str, object]) -> Any:
-    """The noun with the fields it takes; those it does not have, or whose value it refuses, left alone."""
-    for field, value in fields.items():
-        part, _, inner = field.partition(".")
-        if part in type(item).model_fields:
-            whole = item.model_dump()
-            put = {**(whole[part] or {}), inner: value} if inner else value
-            try:
-                item = type(item).model_validate({**whole, part: put})
-            except ValidationError:
-                continue
-    return item

@@ -5,6 +5,7 @@ from typing import Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import Answer, Choice, Thing, Want
+from humble_relay.core.judging.found import FoundAs, found_as
 from humble_relay.core.plan import NOUNS
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.stages import Stage
@@ -42,6 +43,8 @@ class Wanted(Frozen):
     """The values to choose from, each in words, where there are only so many."""
     edits: tuple[Edit, ...]
     """What writes it down: the value goes into each edit that sets one and has none yet. None where it is typed elsewhere."""
+    facts: tuple[FoundAs, ...]
+    """Where the answer is written down in the log; none where it is typed elsewhere."""
     things: tuple[WantedThing, ...]
     aims: tuple[str, ...]
     answers: int
@@ -64,6 +67,12 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
     want = of[0].want
     assert want
     things: dict[Thing, None] = dict.fromkeys(a.want.thing for a in of if a.want)
+    edits: tuple[Edit, ...] = (
+        ()
+        if (typed := _typed(want)) == "elsewhere"
+        else (*want.first, *(_setting(t, want.field) for t in things))
+    )
+    seen = want.field == "works"
     return Wanted(
         id=":".join(filter(None, key)),
         question=want.question,
@@ -71,12 +80,11 @@ def _wanted(key: tuple[str, ...], of: list[Answer], waiting: Mapping[str, Iterab
         unit=want.unit,
         model=want.model,
         stage="brief" if want.thing.noun == "show" else NOUNS[want.thing.noun].typed_at,
-        typed=(typed := _typed(want)),
-        kept_in="survey" if (seen := want.field == "works") else "plan",
+        typed=typed,
+        kept_in="survey" if seen else "plan",
         choices=want.choices,
-        edits=()
-        if typed == "elsewhere" or seen
-        else (*want.first, *(_setting(thing, want.field) for thing in things)),
+        edits=() if seen else edits,
+        facts=() if seen else found_as(edits, want.unit),
         things=tuple(WantedThing(noun=t.noun, id=t.id, part=t.part) for t in things),
         aims=tuple(dict.fromkeys(aim for a in of for aim in waiting.get(a.id, ()))),
         answers=len(of),

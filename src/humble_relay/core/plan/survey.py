@@ -39,7 +39,7 @@ class Measurement(Frozen):
 class Fact(Frozen):
     """One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
 
-    `works` is a quantity too: that the thing was tested and worked. Measured beats the plan.
+    `works` is a quantity too: that the thing was tested and worked. Found beats planned.
     """
 
     id: Slug | None = None
@@ -47,7 +47,10 @@ class Fact(Frozen):
     at: When
     noun: Noun
     thing: Slug
-    quantity: Annotated[str, Field(pattern=r"^[a-z]+(_[a-z]+)*$", max_length=60)]
+    part: Annotated[str, Field(pattern=r"^([a-z0-9]+(-[a-z0-9]+)*)?$", max_length=60)] = ""
+    """Of a device the port that it is of; of a place the other one, where it is of the way between the two."""
+    quantity: Annotated[str, Field(pattern=r"^[a-z][a-z0-9]*([._][a-z0-9]+)*$", max_length=80)]
+    """A quantity such as `works`, or the path of the field that it is laid over."""
     value: Annotated[float, Field(ge=-1e12, le=1e12)] | bool | Text
     unit: Annotated[Text, Field(max_length=20)] = ""
     method: Text = ""

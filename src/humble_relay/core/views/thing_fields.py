@@ -3,7 +3,7 @@
 They are read off the nouns themselves, so that a field that a noun gets is on its sheet, and is called what the history calls it.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import datetime
 from functools import lru_cache
 from types import NoneType, UnionType
@@ -14,11 +14,14 @@ from pydantic import AwareDatetime, JsonValue, ValidationError
 from humble_relay.core.catalogue.words import FILTERING_WORDS, VOCABULARY
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.found import fact_at
+from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.places.distances import length_words
 from humble_relay.core.plan import NOUNS, Cable, Device, Interface, Noun, Port, Radio
 from humble_relay.core.plan.edits.field_words import EMPTY_WORDS, field_words
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.video import VideoFormat
 
 FieldKind = Literal["text", "number", "whole", "choice", "yes or no", "several", "format", "list"]
@@ -62,6 +65,8 @@ class ThingField(Frozen):
     secret: bool = False
     parts: VideoFormat | None = None
     """Of a picture format: what it is."""
+    found: str = ""
+    """What was found of it, by whom and when, and what was planned; empty where it is as planned."""
     there: bool = True
     """False of a field of a part that the thing does not have yet."""
     items: JsonValue = None
@@ -95,6 +100,10 @@ def fields_of(case: Case, noun: Noun, id: str) -> tuple[ThingField, ...]:
 
 def port_fields(case: Case, device: Device, port: Port) -> Iterator[ThingField]:
     """Every field of a port, and of how it is addressed where it is a network's."""
+    yield from _with_found(case, "device", device.id, port.id, _port_fields(case, device, port))
+
+
+def _port_fields(case: Case, device: Device, port: Port) -> Iterator[ThingField]:
     ref = f"{device.id}/{port.id}"
     yield from _fields(case, port, "", port.name, ref)
     if port.interface:
@@ -114,7 +123,8 @@ def thing_of(case: Case, noun: Noun, id: str) -> Any:
 def own_fields(case: Case, thing: Any) -> Iterator[ThingField]:
     """Every field of a thing but those of its ports. What no length is said of is as long as the way between its places; the host of a
     service is one of its zones', or typed."""
-    for field in _fields(case, thing, "", ""):
+    noun = next(noun for noun, row in NOUNS.items() if isinstance(thing, row.kinds))
+    for field in _with_found(case, noun, thing.id, "", _fields(case, thing, "", "")):
         if isinstance(thing, Cable | Radio) and field.path in ("length_m", "distance_m"):
             field = field.model_copy(update={"empty": length_words(case, thing)})
         elif isinstance(thing, Device) and thing.ingest and field.path == "ingest.host":
@@ -125,9 +135,36 @@ def own_fields(case: Case, thing: Any) -> Iterator[ThingField]:
         yield field
 
 
+def _with_found(
+    case: Case, noun: Noun, id: str, part: str, fields: Iterable[ThingField]
+) -> Iterator[ThingField]:
+    """The fields, each with what was found of it."""
+    about = [f for f in case.survey.facts if (f.noun, f.thing, f.part) == (noun, id, part)]
+    for field in fields:
+        fact = (
+            fact_at(Survey.model_construct(facts=tuple(about)), noun, id, part, field.path) if about else None
+        )
+        if fact:
+            whose = f" by {fact.by}" if fact.by else ""
+            planned = _planned(case, noun, id, part, field.path)
+            said = f"found{whose}, {said_moment(fact.at.astimezone(case.plan.show.clock))}"
+            field = field.model_copy(update={"found": f"{said}; planned: {planned or 'nothing'}"})
+        yield field
+
+
+def _planned(case: Case, noun: Noun, id: str, part: str, path: str) -> str:
+    """What the plan itself says in a field, as it is typed; empty where it says nothing."""
+    at: Any = next((x for x in getattr(case.intended, NOUNS[noun].collection) if x.id == id), None)
+    if part and isinstance(at, Device):
+        at = next((p for p in at.ports if p.id == part), None)
+    for name in path.split("."):
+        at = getattr(at, name, None)
+    return "" if at is None else _as_typed(case, at)
+
+
 def things_of(case: Case, noun: Noun) -> tuple[Any, ...]:
-    """The things of a noun as they were typed, in the plan's order."""
-    return tuple(getattr(case.intended, NOUNS[noun].collection))
+    """The things of a noun as they were typed, or found since, in the plan's order."""
+    return tuple(getattr(case.found, NOUNS[noun].collection))
 
 
 def _fields(case: Case, part: Frozen, before: str, group: str, port: str = "") -> Iterator[ThingField]:
