@@ -4,7 +4,7 @@ a page turned. Nothing else of the application is touched."""
 import re
 
 import httpx
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Request, expect
 
 from tests.server import Server
 
@@ -28,9 +28,9 @@ class Hand:
 
     def __init__(self, page: Page, server: Server, show: str) -> None:
         self.page, self.server, self.strokes, self._under_way = page, server, 0, 0
-        page.on("request", lambda _: self._count(1))
+        page.on("request", lambda asked: self._count(asked, 1))
         for ended in ("requestfinished", "requestfailed"):
-            page.on(ended, lambda _: self._count(-1))  # type: ignore[call-overload]
+            page.on(ended, lambda asked: self._count(asked, -1))  # type: ignore[call-overload]
         page.goto(server.url)
         self.write("Name of the show", show)
         expect(page.get_by_role("heading", name=show, exact=True)).to_be_visible()
@@ -45,8 +45,9 @@ class Hand:
         expect(self.page.get_by_role("status").first).to_have_text(re.compile("Saved"))
         expect(self.page.locator("[data-unsaved]")).to_have_count(0)
 
-    def _count(self, by: int) -> None:
-        self._under_way += by
+    def _count(self, asked: Request, by: int) -> None:
+        if not asked.url.endswith("/events"):  # what is told as it happens never ends
+            self._under_way += by
 
     def turn(self, stage: str) -> None:
         """To another stage, by its number."""

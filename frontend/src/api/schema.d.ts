@@ -2246,7 +2246,7 @@ export interface components {
          * Fact
          * @description One thing found out: a quantity of a thing, with its value and unit, when, how and under what conditions.
          *
-         *     `works` is a quantity too: that the thing was tested and worked. Measured beats the plan.
+         *     `works` is a quantity too: that the thing was tested and worked. Found beats planned.
          */
         Fact: {
             /**
@@ -2281,6 +2281,11 @@ export interface components {
              * @enum {string}
              */
             noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+            /**
+             * Part
+             * @default
+             */
+            part: string;
             /** Quantity */
             quantity: string;
             /** Thing */
@@ -2455,6 +2460,29 @@ export interface components {
              * @enum {string}
              */
             transport: "tcp" | "udp";
+        };
+        /**
+         * FoundAs
+         * @description Where a fact is written down: a thing, or a part of it (of a device a port, of a place the other one of a way), and the
+         *     quantity; its unit.
+         */
+        FoundAs: {
+            /**
+             * Noun
+             * @enum {string}
+             */
+            noun: "site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim";
+            /** Part */
+            part: string;
+            /** Quantity */
+            quantity: string;
+            /** Thing */
+            thing: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * FoundFact
@@ -3566,6 +3594,11 @@ export interface components {
              * @default
              */
             first: string;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
             /**
              * Group
              * @default
@@ -5353,6 +5386,11 @@ export interface components {
              */
             first: string;
             /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
              * Group
              * @default
              */
@@ -5523,6 +5561,11 @@ export interface components {
              * @default
              */
             first: string;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
             /**
              * Group
              * @default
@@ -5872,6 +5915,8 @@ export interface components {
             choices: components["schemas"]["Choice"][];
             /** Edits */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
+            /** Facts */
+            facts: components["schemas"]["FoundAs"][];
             /** Field */
             field: string;
             /** Id */

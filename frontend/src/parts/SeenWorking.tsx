@@ -14,6 +14,7 @@ export function SeenWorking({ noun, thing, label }: { noun: Fact["noun"]; thing:
       found({
         noun,
         thing,
+        part: "",
         quantity: "works",
         value,
         at: new Date().toISOString(),

@@ -32,5 +32,12 @@ export function ThingFieldInput(props: {
   const { noun, id, field, within, also = [id] } = props;
   const put = (to: unknown, part = "") => also.map((each) => fieldEdit(noun, each, field, to, part));
   if (field.kind === "list") return <ListField field={field} within={within} put={put} />;
-  return <TypedField field={field} within={within} put={put} />;
+  const typed = <TypedField field={field} within={within} put={put} />;
+  if (!field.found) return typed;
+  return (
+    <div>
+      {typed}
+      <p className="margin-note">{field.found}</p>
+    </div>
+  );
 }

@@ -1,6 +1,8 @@
+import { useMemo } from "react";
 import { Link } from "react-router";
 import type { Edit, Schemas } from "../../api/client";
-import { usePlan } from "../../api/plan";
+import { found } from "../../api/entries";
+import { EditsContext, useEdits, usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
 import { Choice, Field, NumberField } from "../../parts/Field";
 import { Section } from "../../parts/Section";
@@ -55,7 +57,30 @@ export function FactsWanted() {
 const filled = (fact: Wanted, value: unknown): Edit[] =>
   fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
 
+/** What is typed here was found out: it goes into the log, and stands over what is planned. */
 function Answer({ fact }: { fact: Wanted }) {
+  const edits = useEdits();
+  const found = useMemo(
+    () => ({
+      ...edits,
+      edit: (list: Edit[]) => {
+        const last = list.findLast((edit) => "value" in edit);
+        return last && "value" in last ? edits.write(answers(fact, last.value)) : Promise.resolve(true);
+      },
+    }),
+    [edits, fact],
+  );
+  const field = <AnswerField fact={fact} />;
+  return fact.facts.length ? <EditsContext value={found}>{field}</EditsContext> : field;
+}
+
+/** The entries that say a value of all that the fact is wanted of. */
+const answers = (fact: Wanted, value: unknown) =>
+  fact.facts.map((where) => found({ ...where, ...SEEN(), value: value as string | number | boolean }));
+
+const SEEN = () => ({ at: new Date().toISOString(), method: "", by: "", conditions: "", note: "" });
+
+function AnswerField({ fact }: { fact: Wanted }) {
   const { standing } = usePlan();
   const [thing] = fact.things;
   if (fact.kept_in === "survey" && thing)
