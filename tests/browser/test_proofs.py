@@ -48,9 +48,9 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     field.press("Enter")
     expect(known).to_have_count(2)
     # Taken back, it is wanted again, and stands on the sheet to take along; done again, the proofs are closed.
-    page.evaluate("document.activeElement.blur()")
-    page.keyboard.press("u")
-    expect(wanted.get_by_role("row", name=question)).to_be_visible()
+    with server.client() as client:
+        entered(client, f"/api{PLAN}", {"of": client.get(f"/api{PLAN}").json()["survey"]["facts"][-1]["id"]})
+    expect(wanted.get_by_role("row", name=question)).to_be_visible()  # told at once, by another's hand
     page.goto(f"{server.url}{PLAN}/papers")
     sheet = page.get_by_role("region", name="Facts to find out")
     expect(sheet.get_by_role("row", name=question)).to_contain_text("6")
@@ -62,7 +62,7 @@ def test_a_proof_opens_at_its_weakest_hop_and_a_missing_fact_is_asked_for_where_
     page.emulate_media(media="screen")
     page.goto(f"{server.url}{PLAN}/signal/arrivals")
     expect(page.get_by_role("region", name="What must arrive")).to_contain_text("not known")
-    page.keyboard.press("r")
+    page.keyboard.press("u")
     expect(page.get_by_role("region", name="What must arrive")).not_to_contain_text("not known")
     page.goto(f"{server.url}{PLAN}/brief")
     expect(proofs.get_by_role("button", name="not known")).to_have_count(0)

@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from itertools import count, pairwise
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 import httpx
 import pytest
@@ -29,6 +29,7 @@ from humble_relay.core.views.address_strip import strips
 from humble_relay.core.views.report import report_on
 from humble_relay.formats.measurements import UnreadableMeasurement, read_measurements
 from humble_relay.formats.plan_file import PlanFile, read_plan, write_plan
+from humble_relay.store.crew import Crew
 from humble_relay.web.app import make_app
 from humble_relay.web.doors import Doors
 from tests.build import NOW, STEADY, case_of, hd, put, small_show
@@ -244,7 +245,7 @@ def test_the_asker_who_goes_away_is_noticed() -> None:
 
         headers = [(b"host", b"localhost"), (b"content-type", b"application/json")]
         scope = {"type": "http", "method": "POST", "path": "/api/x", "headers": headers}
-        await Doors(app)(scope, receive, send)
+        await Doors(app, cast(Crew, None))(scope, receive, send)
 
     ends(lambda: asyncio.run(asyncio.wait_for(ask(), 20)) or True)
     assert stopped.is_set()

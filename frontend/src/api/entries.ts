@@ -31,6 +31,13 @@ export const marked = (task: string, done: boolean): Entry => ({
   kind: "task",
   body: { task, done },
 });
+/** A line that somebody writes down, with its time. */
+export const noted = (text: string): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "line",
+  body: { text, noun: "show", thing: "show" },
+});
 /** An entry that counts no more, or again. */
 export const withdrawn = (of: string, out: boolean): Entry => ({
   ...made(),

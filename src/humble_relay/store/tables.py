@@ -84,6 +84,27 @@ class EntryRow(Base):
     )
 
 
+class CrewCodeRow(Base):
+    """The code that lets phones into the crew of a plan."""
+
+    __tablename__ = "crew_codes"
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"), primary_key=True)
+    code: Mapped[str] = mapped_column(Text)
+
+
+class CrewRow(Base):
+    """A phone of a plan's crew; of its token only the hash (SHA-256) is kept."""
+
+    __tablename__ = "crew"
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
+    name: Mapped[str] = mapped_column(Text)
+    token: Mapped[str] = mapped_column(Text)
+    joined_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    revoked: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = (Index("crew_by_token", "token", unique=True),)
+
+
 class RequestRow(Base):
     """A change that was made, by the id its sender gave it: sent again, it is not made again."""
 

@@ -11,12 +11,14 @@ from fastapi.responses import FileResponse
 from starlette.middleware.gzip import GZipMiddleware
 
 from humble_relay import __version__
+from humble_relay.store.crew import Crew
 from humble_relay.store.database import open_database
 from humble_relay.store.plans import Plans
 from humble_relay.store.shelf import Shelf
 from humble_relay.web import (
     asked,
     catalogues,
+    crew_routes,
     entering,
     events,
     examples,
@@ -30,7 +32,7 @@ from humble_relay.web import (
     surveys,
     verdicts,
 )
-from humble_relay.web.code import Code
+from humble_relay.web.code import Code, Tries
 from humble_relay.web.doors import Doors
 from humble_relay.web.heavy import THREADS
 from humble_relay.web.request_patience import read_stored
@@ -68,17 +70,18 @@ def make_app(
         responses=problems.documented(400, 401, 403, 408, 413, 415, 500, 503, 507),
     )
     app.state.plans, app.state.shelf, app.state.code = Plans(database), Shelf(database), code
-    app.state.database = database
+    app.state.database, app.state.names = database, list(hosts)
+    app.state.crew, app.state.crew_tries = Crew(database), Tries()
     app.state.events = events.Events(database, database.put)
     database.committed = app.state.events.committed
     problems.install(app)
     for router in (
-        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, events.router, shelf_routes.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, events.router, crew_routes.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=4)
-    app.add_middleware(Doors, hosts=hosts, code=code, behind_proxy=behind_proxy)
+    app.add_middleware(Doors, crew=app.state.crew, hosts=hosts, code=code, behind_proxy=behind_proxy)
     _serve_pages(app)
     _document(app)
     return app

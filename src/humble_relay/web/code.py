@@ -3,6 +3,7 @@
 import ipaddress
 import secrets
 import time
+from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 from typing import NamedTuple
 
@@ -24,27 +25,39 @@ class EnteredCode(NamedTuple):
     after_s: float
 
 
-class Code:
-    """The code, and the token that entering it gives."""
+class Tries:
+    """Codes that were entered, counted by who entered them: guessing is slow, and the wrong ones of others lock nobody out."""
 
-    def __init__(self, code: str) -> None:
-        self._code, self.token = code, secrets.token_urlsafe(24)
+    def __init__(self) -> None:
         self._wrong: TTLCache[str, int] = TTLCache(_CALLERS, _MINUTE_S)
         self._wrong_by_all: list[float] = []
 
-    def tried(self, code: str, caller: str) -> EnteredCode:
-        """What comes of a code that a caller enters, by its address. The wrong ones of others lock nobody out."""
+    def tried(self, caller: str, fits: Callable[[], bool]) -> EnteredCode:
+        """What comes of a code that a caller enters, by its address; whether it fits is looked at only if the caller may try."""
         who, now = _caller(caller), time.monotonic()
         self._wrong_by_all = [at for at in self._wrong_by_all if now - at < _MINUTE_S]
         late = LATE_S if len(self._wrong_by_all) >= WRONG_BY_ALL else 0.0
         if self._wrong.get(who, 0) >= WRONG_BY_ONE:
             return EnteredCode(None, late)
-        plain = code.strip().lower().replace("-", "").replace(" ", "")
-        if secrets.compare_digest(plain.encode(), self._code.replace("-", "").encode()):
+        if fits():
             return EnteredCode(True, late)
         self._wrong[who] = self._wrong.get(who, 0) + 1
         self._wrong_by_all.append(now)
         return EnteredCode(False, max(late, 0.2))
+
+
+class Code:
+    """The code, and the token that entering it gives."""
+
+    def __init__(self, code: str) -> None:
+        self._code, self.token = code, secrets.token_urlsafe(24)
+        self._tries = Tries()
+
+    def tried(self, code: str, caller: str) -> EnteredCode:
+        """What comes of a code that a caller enters, by its address."""
+        plain = code.strip().lower().replace("-", "").replace(" ", "")
+        known = self._code.replace("-", "").encode()
+        return self._tries.tried(caller, lambda: secrets.compare_digest(plain.encode(), known))
 
     def is_in(self, cookies: str) -> bool:
         """Whether the request carries what entering gave."""

@@ -11,8 +11,12 @@ from collections.abc import Awaitable, Callable, Collection, MutableMapping
 from typing import Any
 from urllib.parse import urlsplit
 
+from starlette.concurrency import run_in_threadpool
+
 from humble_relay.formats.plan_file import LARGEST_BYTES
 from humble_relay.meter.far_ends import address_of, is_own
+from humble_relay.store.crew import Crew
+from humble_relay.web.access import Access, access_of, may
 from humble_relay.web.code import Code
 from humble_relay.web.heavy import BodyRoom, Share
 from humble_relay.web.problems import problem
@@ -57,9 +61,14 @@ class Doors:
     """Middleware around the whole application."""
 
     def __init__(
-        self, app: App, hosts: Collection[str] = (), code: Code | None = None, behind_proxy: bool = False
+        self,
+        app: App,
+        crew: Crew,
+        hosts: Collection[str] = (),
+        code: Code | None = None,
+        behind_proxy: bool = False,
     ) -> None:
-        self._app, self._code, self._behind_proxy = app, code, behind_proxy
+        self._app, self._code, self._crew, self._behind_proxy = app, code, crew, behind_proxy
         self._room = BodyRoom(_ROOM_BYTES)
         self._hosts = {*_HERE, *(h.lower().strip("[]") for h in hosts)}
 
@@ -83,7 +92,7 @@ class Doors:
         scope["state"]["here"] = not self._behind_proxy and _from_here(scope)
         room = self._room.share()
         try:
-            self._let_in(scope)
+            scope["state"]["access"] = await self._let_in(scope)
             body = await _whole_body(scope, receive, room)
             watch = asyncio.create_task(_gone(receive, patience))
             await self._app(scope, _replay(body, watch), sent)
@@ -107,8 +116,8 @@ class Doors:
             if watch:
                 watch.cancel()
 
-    def _let_in(self, scope: AsgiScope) -> None:
-        """Raises Refused for a request that is not to be answered."""
+    async def _let_in(self, scope: AsgiScope) -> Access | None:
+        """Who asks. Raises Refused for a request that is not to be answered."""
         headers = {k.decode("latin-1").lower(): v.decode("latin-1") for k, v in scope["headers"]}
         host = headers.get("host", "")
         if _name(host) not in self._hosts:
@@ -122,8 +131,21 @@ class Doors:
         kind = headers.get("content-type", "").split(";")[0].strip().lower()
         if scope["method"] in ("POST", "PUT", "PATCH") and kind != "application/json":
             raise Refused(415, "Changes are taken as JSON only: send Content-Type: application/json.")
-        if self._code and path.startswith("/api/") and path != "/api/enter" and not self._code.is_in(headers.get("cookie", "")):  # fmt: skip
-            raise Refused(401, "Enter the code that is shown where Humble Relay was started.")
+        if not path.startswith("/api/"):
+            return None
+        cookies = headers.get("cookie", "")
+        access = (
+            access_of(cookies, self._code, self._crew)
+            if self._code is None or self._code.is_in(cookies)
+            else await run_in_threadpool(access_of, cookies, self._code, self._crew)
+        )
+        if not may(access, scope["method"], path):
+            if access is None:
+                raise Refused(401, "Enter the code that is shown where Humble Relay was started.")
+            raise Refused(
+                403, "The crew reads its plan and writes into its log. This is for who plans the show."
+            )
+        return access
 
 
 def _from_here(scope: AsgiScope) -> bool:

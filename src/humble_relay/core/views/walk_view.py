@@ -1,0 +1,190 @@
+"""What the crew carries about: what is to be found out place by place in walking order, what is plugged in there, the order of the day."""
+
+from typing import Literal
+
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judgement import proven
+from humble_relay.core.judging.answer import Choice
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.found import FoundAs
+from humble_relay.core.judging.phrases import said_moment
+from humble_relay.core.judging.wanted import Wanted, WantedThing
+from humble_relay.core.places.distances import distance_m, length_words
+from humble_relay.core.plan import Cable, Device, Stream
+from humble_relay.core.plan.vocabulary import MIXERS, ends_of
+from humble_relay.core.show.go_live_order import order
+from humble_relay.core.views.read_aloud import SpokenAddress, spoken_addresses
+
+
+class WalkFact(Frozen):
+    """A fact to find out: the question, how it is answered, and where each answer is written down."""
+
+    id: str
+    question: str
+    unit: str
+    typed: Literal["number", "text", "choice", "trial"]
+    choices: tuple[Choice, ...]
+    facts: tuple[FoundAs, ...]
+    waits: int
+    """How many required pictures wait for it."""
+
+
+class WalkPlug(Frozen):
+    """One plug of a device: its own, the way it goes, the other end, and what is on it."""
+
+    own: str
+    way: Literal["from", "to"]
+    other: str
+    carries: str
+
+
+class WalkDevice(Frozen):
+    """A device where it stands: its plugs, and its addresses to read aloud."""
+
+    id: str
+    name: str
+    plugs: tuple[WalkPlug, ...]
+    addresses: tuple[SpokenAddress, ...]
+
+
+class WalkPlace(Frozen):
+    """A place: how far it is from the one before (m; None where nobody knows), what is to be found out there, and what stands there."""
+
+    id: str
+    name: str
+    walk_m: float | None
+    facts: tuple[WalkFact, ...]
+    devices: tuple[WalkDevice, ...]
+
+
+class WalkTask(Frozen):
+    """A line of the run sheet."""
+
+    id: str
+    at: str
+    what: str
+    done: bool
+
+
+class WalkView(Frozen):
+    """A plan as the crew reads it. No key is in it."""
+
+    plan: str
+    show: str
+    call: str
+    version: int
+    places: tuple[WalkPlace, ...]
+    """In walking order from the desk; what is of no place last."""
+    tasks: tuple[WalkTask, ...]
+    at_the_desk: tuple[str, ...]
+    """What is to be found out, and answered where there is more to it than one value."""
+
+
+def walk_view(case: Case, id: str, version: int) -> WalkView:
+    """The walk through a plan at a version."""
+    wanted = proven(case).wanted
+    asked = [
+        (places_of(case, w.things[0]) if w.things else (), _fact(w)) for w in wanted if _answered_here(w)
+    ]
+    places = [
+        WalkPlace(
+            id=place,
+            name=case.places[place].name,
+            walk_m=metres,
+            facts=tuple(fact for at, fact in asked if place in at),
+            devices=tuple(_device(case, d) for d in case.devices.values() if d.place == place),
+        )
+        for place, metres in walking_order(case)
+    ]
+    nowhere = tuple(fact for at, fact in asked if not set(at) & case.places.keys())
+    if nowhere:
+        places.append(WalkPlace(id="", name="Of no one place", walk_m=None, facts=nowhere, devices=()))
+    clock = case.plan.show.clock
+    return WalkView(
+        plan=id, show=case.plan.show.name, call=case.plan.show.call, version=version, places=tuple(places),
+        tasks=tuple(WalkTask(id=t.id, at=said_moment(t.at.astimezone(clock)) if t.at else "", what=t.what, done=t.done) for t in order(case)),
+        at_the_desk=tuple(w.question for w in wanted if not _answered_here(w)),
+    )  # fmt: skip
+
+
+def walking_order(case: Case) -> list[tuple[str, float | None]]:
+    """The places from the desk on, each the nearest to the one before by known distances (m), those that no known distance leads to last.
+
+    The nearest place next is no shortest walk of all, and at most a few steps longer in a venue of a dozen places.
+    """
+    left = list(case.places)
+    desk = next((d.place for d in case.devices.values() if d.kind in MIXERS and d.place in case.places), None)
+    here = desk or (left[0] if left else None)
+    found: list[tuple[str, float | None]] = []
+    if here:
+        left.remove(here)
+        found.append((here, 0.0))
+    while left:
+        known = [(d, p) for p in left if (d := distance_m(case, found[-1][0], p)) is not None]
+        if not known and desk:
+            known = [(d, p) for p in left if (d := distance_m(case, desk, p)) is not None]
+        metres, place = min(known, key=lambda x: x[0]) if known else (None, left[0])
+        left.remove(place)
+        found.append((place, metres))
+    return found
+
+
+def places_of(case: Case, thing: WantedThing) -> tuple[str, ...]:
+    """Where a fact of a thing is found out; of a way between two places at either. None where it is of no one place."""
+    match thing.noun:
+        case "device" if device := case.devices.get(thing.id):
+            return (device.place,) if device.place else ()
+        case "link" if link := case.links.get(thing.id):
+            found = (case.devices[end].place for end in ends_of(link))
+            return tuple(dict.fromkeys(p for p in found if p))
+        case "place":
+            return (thing.id,)
+        case "span":
+            known = next(((s.a, s.b) for s in case.plan.spans if s.id == thing.id), None)
+            # A way that nobody spoke of yet is named by its two ends.
+            return known or tuple(p for p in case.places if f"-{p}-" in f"-{thing.id}-")
+        case "uplink" | "network" | "router":
+            sites = {
+                (noun, x.id): x.site
+                for noun, of in (("uplink", case.plan.uplinks), ("network", case.plan.networks))
+                for x in of
+            }
+            sites |= {("router", r.id): r.site for r in case.plan.routers}
+            site = sites.get((thing.noun, thing.id), "")
+            return tuple(p.id for p in case.places.values() if p.site == site)[:1]
+    return ()
+
+
+def _answered_here(want: Wanted) -> bool:
+    return bool(want.facts) or want.kept_in == "survey"
+
+
+def _fact(want: Wanted) -> WalkFact:
+    trial = want.kept_in == "survey"
+    facts = want.facts or tuple(
+        FoundAs(noun=t.noun, thing=t.id, part="", quantity="works") for t in want.things[:1]
+    )
+    typed: Literal["number", "text", "choice", "trial"] = "trial" if trial else want.typed  # type: ignore[assignment]
+    return WalkFact(
+        id=want.id, question=want.question, unit=want.unit, typed=typed, choices=want.choices, facts=facts, waits=len(want.aims)
+    )  # fmt: skip
+
+
+def _device(case: Case, device: Device) -> WalkDevice:
+    plugs = []
+    for link in case.links.values():
+        ends = ends_of(link)
+        if device.id not in ends:
+            continue
+        out = ends[0] == device.id
+        if isinstance(link, Stream):
+            own, other = link.name, case.devices[ends[1 if out else 0]].name
+            carries = f"{link.format.label}"
+        else:
+            refs = (link.from_port, link.to_port) if out else (link.to_port, link.from_port)
+            own, other = case.ports[refs[0]].name, case.port_name(refs[1])
+            carries = f"{link.cable} {length_words(case, link)}" if isinstance(link, Cable) else "radio"
+        plugs.append(WalkPlug(own=own, way="to" if out else "from", other=other, carries=carries))
+    return WalkDevice(
+        id=device.id, name=device.name, plugs=tuple(plugs), addresses=tuple(spoken_addresses(case, device))
+    )

@@ -1,0 +1,124 @@
+"""The crew's phones: on plain http, as at a venue, with no secure context; offline and back, corrected, sent away."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.browser.conftest import FLAGS
+from tests.server import Server
+
+PLAN = "/plans/saltmere-lantern-regatta"
+PHONE = {"width": 390, "height": 844}
+NAME = "relay.example"
+
+
+@pytest.fixture
+def venue(tmp_path: Path) -> Iterator[Server]:
+    """A server that others reach by a name, as they do on a venue's network."""
+    found = Server(tmp_path / "data", "demo", "--host", "0.0.0.0", "--name", NAME).start()
+    yield found
+    found.kill()
+
+
+@pytest.fixture
+def named() -> Iterator[Browser]:
+    """A browser that finds the server by its name: no page of it is in a secure context."""
+    with sync_playwright() as playwright:
+        flags = [*FLAGS, f"--host-resolver-rules=MAP {NAME} 127.0.0.1"]
+        found = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=flags)
+        yield found
+        found.close()
+
+
+def desk_of(browser: Browser, venue: Server) -> Page:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    page.goto(f"http://{NAME}:{venue.port}{PLAN}/survey")
+    page.get_by_label("Type the code").fill(venue.code())
+    page.get_by_role("button", name="Enter", exact=True).click()
+    expect(page.get_by_role("navigation", name="Stages")).to_be_visible()
+    return page
+
+
+def asked(
+    page: Page, method: str, path: str, body: dict[str, Any] | None = None, on: int | None = None
+) -> Any:
+    """What the server answers this page, as JSON; of a change `on` a version."""
+    return page.evaluate(
+        """async ([method, path, body, on]) => {
+            const headers = {'Content-Type': 'application/json', ...(on && {'If-Match': `"${on}"`})};
+            const answer = await fetch(path, {method, headers, body: body && JSON.stringify(body)});
+            return answer.ok ? answer.json() : answer.status;
+        }""",
+        [method, path, body, on],
+    )
+
+
+def phone_of(browser: Browser, venue: Server, code: str, role: str) -> Page:
+    page = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True).new_page()
+    page.goto(f"http://{NAME}:{venue.port}/crew#{code}")
+    page.get_by_label("Who you are").fill(role)
+    page.get_by_role("button", name="Join").click()
+    expect(page.get_by_role("status")).to_have_text("All sent")
+    return page
+
+
+def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_proof_at_the_desk(
+    named: Browser, venue: Server
+) -> None:
+    desk = desk_of(named, venue)
+    edits = [
+        {"kind": "set", "noun": "link", "id": "slipway-run", "field": "length_m", "value": None},
+        {"kind": "set", "noun": "place", "id": "slipway", "field": "x_m", "value": None},
+    ]
+    asked(desk, "POST", f"/api{PLAN}/edits", {"edits": edits}, on=1)
+    wanted = desk.get_by_role("region", name="To find out")
+    expect(wanted.get_by_role("row", name="How far is it")).to_be_visible()
+    crew = asked(desk, "GET", f"/api{PLAN}/crew")
+    assert crew["at"][0]["url"] == f"http://{NAME}:{venue.port}/crew#{crew['code']}"
+    phone = phone_of(named, venue, crew["code"], "camera, Slipway")
+    assert phone.evaluate("isSecureContext") is False
+    phone.get_by_label("I am at").select_option("slipway")
+    fact = phone.get_by_role("region", name="How far is it")
+    expect(fact).to_be_visible()
+    phone.context.set_offline(True)
+    fact.get_by_role("textbox").fill("42")
+    fact.get_by_role("button", name="Write it down").click()
+    expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
+    expect(phone.get_by_role("status")).to_contain_text("leave this page open")
+    expect(wanted.get_by_role("row", name="How far is it")).to_be_visible()
+    phone.context.set_offline(False)
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    expect(wanted.get_by_role("row", name="How far is it")).to_have_count(
+        0
+    )  # the desk is told, and judges anew
+    log = asked(desk, "GET", f"/api{PLAN}/entries")
+    found = [e for e in log if e["role"]]
+    assert [(e["role"], e["body"]["value"], e["body"]["quantity"]) for e in found] == [
+        ("camera, Slipway", 42, "distance_m")
+    ]
+    # Written down wrongly: what it is corrected to stands, and both are in the log.
+    phone.get_by_role("button", name="Correct").click()
+    phone.get_by_role("region", name="How far is it").get_by_role("textbox").fill("45")
+    phone.get_by_role("button", name="Write it down").first.click()
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    kept = asked(desk, "GET", f"/api{PLAN}")
+    assert [f["value"] for f in kept["survey"]["facts"] if f["quantity"] == "distance_m"] == [45]
+    # Sent away, it writes no more; what it wrote is kept on it.
+    (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
+    asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")
+    phone.get_by_role("button", name="Log").click()
+    phone.get_by_label("A line for the log").fill("wind gets up")
+    phone.get_by_role("button", name="Write it down").click()
+    expect(phone.get_by_role("heading", name="This phone is out of the crew")).to_be_visible()
+    expect(phone.get_by_text("1 entries are kept on this phone")).to_be_visible()
+
+
+def test_two_laptops_see_each_others_edits(named: Browser, venue: Server) -> None:
+    one, other = desk_of(named, venue), desk_of(named, venue)
+    asked(one, "POST", f"/api{PLAN}/edits", {"edits": [{"kind": "set", "noun": "show", "id": None, "field": "name", "value": "Regatta, wet"}]}, on=1)  # fmt: skip
+    for page in (one, other):
+        expect(page.locator("header")).to_contain_text("Regatta, wet")
+        expect(page.locator("header").get_by_role("status")).to_have_text("Saved, version 2")
