@@ -1,0 +1,111 @@
+"""Who may ask what: every route is walked by an engineer, by a phone of the crew, by one of another plan's crew, and by nobody."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from humble_relay.formats.plan_file import write_plan
+from humble_relay.web.app import make_app
+from humble_relay.web.code import WRONG_BY_ONE, Code
+from tests.build import STEADY, entry, small_show
+from tests.server import JSON
+
+CODE = "abcd-efgh-jkmn"
+ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "entries"), ("POST", "entries")))}  # fmt: skip
+TO_ALL = {("POST", "/api/enter"), ("POST", "/api/join")}
+
+
+def served(folder: Path) -> TestClient:
+    return TestClient(make_app(folder, code=Code(CODE)), base_url="http://127.0.0.1", headers=JSON)
+
+
+def routes(client: TestClient) -> list[tuple[str, str]]:
+    paths: dict[str, Any] = client.app.openapi()["paths"]  # type: ignore[attr-defined]
+    return [(method.upper(), path) for path, methods in paths.items() for method in methods]
+
+
+def asked(client: TestClient, method: str, path: str, cookie: dict[str, str]) -> int:
+    return client.request(method, at(path), headers={"Cookie": "x=1", **cookie}).status_code
+
+
+def at(path: str) -> str:
+    """The path with the plan's id in it, and anything in place of the rest."""
+    return path.replace("{id}", "regatta").replace("{", "").replace("}", "").replace(":path", "")
+
+
+def joined(engineer: TestClient, plan: str, role: str) -> dict[str, str]:
+    """The cookie of a phone that joins the crew of a plan."""
+    code = engineer.get(f"/api/plans/{plan}/crew").json()["code"]
+    answer = engineer.post("/api/join", json={"code": code.upper().replace("-", " "), "name": role})
+    assert answer.status_code == 200 and answer.json() == {"kind": "crew", "plan": plan, "name": role}
+    return {"Cookie": answer.headers["set-cookie"].split(";")[0]}
+
+
+@pytest.fixture
+def engineer(tmp_path: Path) -> TestClient:
+    found = served(tmp_path)
+    found.headers["Cookie"] = (
+        found.post("/api/enter", json={"code": CODE}).headers["set-cookie"].split(";")[0]
+    )
+    for _ in range(2):  # regatta, and regatta-2
+        found.post("/api/plans/import", content=write_plan(small_show(), STEADY)).raise_for_status()
+    return found
+
+
+def test_every_route_is_denied_but_to_whom_it_is_for(engineer: TestClient) -> None:
+    mine, others = joined(engineer, "regatta", "camera"), joined(engineer, "regatta-2", "sound")
+    every = routes(engineer)
+    assert len(every) > 60 and {*ALLOWED, *TO_ALL} <= {*every}
+    for method, path in every:
+        if (method, path) in TO_ALL:
+            continue
+        said = [asked(engineer, method, path, cookie) for cookie in ({}, mine, others)]
+        assert said[0] == 401, (method, path)
+        assert (said[1] != 403) == ((method, path) in ALLOWED), (method, path)
+        assert ("/api/plans/" in path) <= (said[2] == 403), (method, path)
+    with engineer.stream("GET", "/api/plans/regatta/events", headers={"Cookie": "x=1"} | others) as answer:
+        assert answer.status_code == 403
+
+
+def test_a_phone_stays_in_over_a_restart_until_it_is_sent_away_and_is_exported_nowhere(
+    engineer: TestClient, tmp_path: Path
+) -> None:
+    mine = joined(engineer, "regatta", "camera, Slipway")
+    line = {"entries": [entry({"text": "at my place"}, "one")]}
+    assert engineer.post("/api/plans/regatta/entries", json=line, headers=mine).status_code == 201
+    again = served(tmp_path)
+    assert again.get("/api/plans/regatta/walk", headers=mine).status_code == 200
+    token = mine["Cookie"].split("=", 1)[1]
+    assert token.encode() not in b"".join(f.read_bytes() for f in tmp_path.iterdir() if f.is_file())
+    export = engineer.get("/api/plans/regatta/export?keys=true").text
+    code = engineer.get("/api/plans/regatta/crew").json()["code"]
+    assert "at my place" in export and token not in export and code not in export
+    (member,) = engineer.get("/api/plans/regatta/crew").json()["members"]
+    assert member["name"] == "camera, Slipway"
+    engineer.delete(f"/api/plans/regatta/crew/{member['id']}").raise_for_status()
+    assert again.get("/api/plans/regatta/walk", headers=mine).status_code == 401
+    renewed = engineer.post("/api/plans/regatta/crew/code").json()["code"]
+    assert (
+        renewed != code and engineer.post("/api/join", json={"code": code, "name": "late"}).status_code == 401
+    )
+
+
+def test_guessing_the_crews_code_is_slow_for_who_guesses_and_for_nobody_else(engineer: TestClient) -> None:
+    engineer.get("/api/plans/regatta/crew").raise_for_status()
+    tries = engineer.app.state.crew_tries  # type: ignore[attr-defined]
+    for _ in range(WRONG_BY_ONE):
+        assert tries.tried("192.0.2.9", lambda: False).fits is False
+    assert tries.tried("192.0.2.9", lambda: True).fits is None
+    assert tries.tried("192.0.2.10", lambda: True).fits is True
+
+
+def test_the_crew_reads_no_key_and_no_address_with_one(engineer: TestClient) -> None:
+    mine = joined(engineer, "regatta", "camera")
+    edit = {
+        "edits": [{"kind": "set", "noun": "link", "id": "feed", "field": "key", "value": "tide-table-key"}]
+    }
+    engineer.post("/api/plans/regatta/edits", json=edit, headers={"If-Match": '"1"'}).raise_for_status()
+    for path in ("walk", "entries"):
+        assert "tide-table" not in engineer.get(f"/api/plans/regatta/{path}", headers=mine).text
