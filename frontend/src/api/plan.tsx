@@ -354,6 +354,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       client.setQueryData(cacheKey, standing);
       client.invalidateQueries({ queryKey: ["papers", id] });
       client.invalidateQueries({ queryKey: ["history", id] });
+      client.invalidateQueries({ queryKey: ["log", id] });
     },
     [client, cacheKey, id],
   );

@@ -3,18 +3,24 @@
 from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from humble_relay.core.frozen import Label, Slug, When
 from humble_relay.core.log.entries import AnyEntry, Entry
+from humble_relay.core.papers.paper_tables import Table
 from humble_relay.core.plan.moments import typed_moment
 from humble_relay.core.plan.secrets import sealed
 from humble_relay.core.plan.show import TimeZoneName
+from humble_relay.core.views.log_view import LoggedLine, logged_lines
+from humble_relay.formats.csv_table import write_csv
 from humble_relay.store.log import Acknowledged
+from humble_relay.store.plans import Plans
+from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import Store
+from humble_relay.web.plan_routes import Store, download, opened
 from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Patience, Pulsed
 from humble_relay.web.surveys import clock_of
 
 router = APIRouter(prefix="/api/plans", tags=["log"], route_class=OffLoop)
@@ -63,6 +69,34 @@ def write_entries(id: Slug, new: NewEntries, store: Store) -> Acknowledgement:
 def read_entries(id: Slug, store: Store, after: Annotated[int, Query(ge=0, le=2**60)] = 0) -> list[Entry]:
     """The entries behind a place in the log, oldest first. Secrets are masked."""
     return [sealed(e, store.put) for e in store.log(id, after)]
+
+
+@router.get("/{id}/log", responses=documented(404, 422))
+def read_log(id: Slug, store: Store, pulse: Pulsed) -> list[LoggedLine]:
+    """The log in words, the last entry first."""
+    return list(_lines(id, store, pulse))
+
+
+@router.get("/{id}/log.csv", responses=documented(404, 422))
+def read_log_csv(id: Slug, store: Store, pulse: Pulsed) -> Response:
+    """The log as CSV, the last entry first."""
+    rows = (
+        (x.at.isoformat() if x.at else "", x.role, x.kind, x.of, x.says, x.state)
+        for x in _lines(id, store, pulse)
+    )
+    table = Table(
+        id="log",
+        title="Log",
+        columns=("Written", "By", "Kind", "Of", "Says", "State"),
+        rows=tuple(rows),
+        empty="",
+    )
+    return download(write_csv(table), "text/csv; charset=utf-8", f"{id}-log.csv")
+
+
+def _lines(id: str, store: Plans, pulse: Patience) -> tuple[LoggedLine, ...]:
+    case = case_of(opened(store, id, pulse), pulse)
+    return logged_lines(case, [sealed(e, store.put) for e in store.log(id)])
 
 
 def _with_offset(entry: Any, zone: Any) -> Any:

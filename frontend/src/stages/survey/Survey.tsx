@@ -13,8 +13,10 @@ import { Pages } from "../../parts/Pages";
 import { FirstThing, Section } from "../../parts/Section";
 import { ThingTable } from "../../parts/ThingTable";
 import { TryThenApply } from "../../parts/TryThenApply";
+import { CrewPage } from "./CrewPage";
 import { FactsWanted } from "./FactsWanted";
 import { FoundFacts } from "./FoundFacts";
+import { Log } from "./Log";
 import { Meter } from "./Meter";
 import { PasteMeasurements } from "./PasteMeasurements";
 import { UplinksAtAGlance } from "./UplinksAtAGlance";
@@ -44,6 +46,8 @@ export default function Survey() {
         { id: "measure", name: "Measure", page: <Measure /> },
         { id: "uplinks", name: "Uplinks", page: <Lines /> },
         { id: "found", name: "Found out", page: <FoundFacts /> },
+        { id: "log", name: "Log", page: <Log /> },
+        { id: "crew", name: "Crew", page: <CrewPage /> },
       ]}
     />
   );

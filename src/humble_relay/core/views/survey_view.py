@@ -6,6 +6,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import trial_stands
 from humble_relay.core.judging.working import number
+from humble_relay.core.plan.edits.field_words import field_words
 from humble_relay.core.plan.survey import Fact
 from humble_relay.core.upload.headroom import Upload, uploads
 from humble_relay.core.upload.probability import NextMeasurement, next_measurement
@@ -56,8 +57,8 @@ def _found(case: Case, fact: Fact) -> FoundFact:
     old = fact.quantity == "works" and not trial_stands(case, fact.at)
     return FoundFact(
         id=fact.id or "",
-        of=_name(case, fact),
-        says=_says(fact),
+        of=_place_of_fact(case, fact),
+        says=fact_in_words(fact),
         at=fact.at.astimezone(case.plan.show.clock),
         by=fact.by,
         conditions=fact.conditions,
@@ -66,21 +67,36 @@ def _found(case: Case, fact: Fact) -> FoundFact:
     )
 
 
-def _name(case: Case, fact: Fact) -> str:
-    """The thing of a fact in words; its id where the plan has it no more."""
-    if fact.noun == "link":
-        return case.link_name(fact.thing)
+def _place_of_fact(case: Case, fact: Fact) -> str:
+    """What a fact is of, in words: the thing, and the port or the other place where it is of one."""
+    name = thing_name(case, fact.noun, fact.thing)
+    if not fact.part:
+        return name
+    if fact.noun == "place":
+        return f"{name} to {thing_name(case, 'place', fact.part)}"
+    return (
+        case.port_name(f"{fact.thing}/{fact.part}")
+        if f"{fact.thing}/{fact.part}" in case.ports
+        else f"{name}, {fact.part}"
+    )
+
+
+def thing_name(case: Case, noun: str, thing: str) -> str:
+    """The thing of that id in words; its id where the plan has it no more."""
+    if noun == "link":
+        return case.link_name(thing)
     known = {
         "device": case.devices,
         "uplink": case.uplinks,
         "network": case.networks,
         "place": case.places,
         "site": case.sites,
-    }.get(fact.noun, {})
-    return getattr(known.get(fact.thing), "name", fact.thing)  # type: ignore[attr-defined]
+    }.get(noun, {})
+    return getattr(known.get(thing), "name", thing)  # type: ignore[attr-defined]
 
 
-def _says(fact: Fact) -> str:
+def fact_in_words(fact: Fact) -> str:
+    """What a fact says, with its unit."""
     if fact.quantity == "works":
         return "worked when it was tried" if fact.value is True else "did not work when it was tried"
     value = (
@@ -92,6 +108,4 @@ def _says(fact: Fact) -> str:
         if fact.value is False
         else str(fact.value)
     )
-    return (
-        f"{fact.quantity.rpartition('_')[0].replace('_', ' ') or fact.quantity} {value} {fact.unit}".strip()
-    )
+    return f"{field_words(fact.quantity.rpartition('.')[2])[0]} {value} {fact.unit}".strip()
