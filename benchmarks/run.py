@@ -6,6 +6,7 @@ import against
 import browser
 import core
 import measured
+import told
 import waits
 
 if __name__ == "__main__":
@@ -25,4 +26,5 @@ if __name__ == "__main__":
     browser.api()
     browser.table()
     browser.sizes()
+    told.told()
     waits.waits()

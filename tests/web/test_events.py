@@ -21,6 +21,8 @@ TOLD_S, CAUGHT_UP_S = 2.0, 5.0
 class Listener(threading.Thread):
     """A page that listens, and calls again from where it was when it is cut off."""
 
+    plan = PLAN
+
     def __init__(self, url: str, after: int | None = None) -> None:
         super().__init__(daemon=True)
         self.url, self.last, self.over = url, after, False
@@ -32,7 +34,9 @@ class Listener(threading.Thread):
         while not self.over:
             headers = {} if self.last is None else {"Last-Event-ID": str(self.last)}
             try:
-                with httpx.stream("GET", f"{self.url}{PLAN}/events", headers=headers, timeout=15) as answer:
+                with httpx.stream(
+                    "GET", f"{self.url}{self.plan}/events", headers=headers, timeout=15
+                ) as answer:
                     event = ""
                     for line in answer.iter_lines():
                         field, _, value = line.partition(": ")

@@ -6267,6 +6267,8 @@ export interface components {
             tasks: components["schemas"]["WalkTask"][];
             /** Version */
             version: number;
+            /** Zone */
+            zone: string;
         };
         /**
          * Wanted

@@ -66,7 +66,7 @@ function Typed({ fact, answer }: { fact: Schemas["WalkFact"]; answer: Answer }) 
     >
       <div className="flex items-end gap-3">
         <input
-          className="field min-h-14 font-mono text-figure"
+          className="field min-h-14 min-w-0 flex-1 font-mono text-figure"
           aria-label={`${fact.question} ${fact.unit}`.trim()}
           inputMode={fact.typed === "number" ? "decimal" : "text"}
           autoComplete="off"
@@ -75,7 +75,7 @@ function Typed({ fact, answer }: { fact: Schemas["WalkFact"]; answer: Answer }) 
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
-        <span className="min-w-8 pb-3 text-head">{fact.unit}</span>
+        <span className="min-w-8 shrink-0 pb-3 text-head">{fact.unit}</span>
       </div>
       {wrong && (
         <p role="alert" className="text-accent font-semibold">

@@ -22,6 +22,7 @@ const KEPT = "humble-relay:place";
 export function Walk({ plan, role }: { plan: string; role: string }) {
   const { data: view } = useWalk(plan);
   const log = useLog(plan, role);
+  const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
   if (log.sentAway) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
@@ -38,10 +39,10 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
       <main className="grow px-4 pt-3 pb-24">
         {page !== "log" && <IAmAt view={view} here={here?.id ?? ""} goTo={goTo} />}
         {page === "walk" && here && (
-          <ToFindOut key={here.id} view={view} here={here} role={role} log={log} goTo={goTo} />
+          <ToFindOut key={here.id} view={view} asked={asked} here={here} role={role} log={log} goTo={goTo} />
         )}
         {page === "read" && here && <ToRead view={view} here={here} write={log.write} />}
-        {page === "log" && <Lines written={log.written} write={log.write} />}
+        {page === "log" && <Lines zone={view.zone} written={log.written} write={log.write} />}
       </main>
       <nav
         aria-label="Pages"
@@ -130,15 +131,15 @@ function IAmAt({ view, here, goTo }: { view: View; here: string; goTo: (id: stri
 
 function ToFindOut(props: {
   view: View;
+  asked: Asked;
   here: Schemas["WalkPlace"];
   role: string;
   log: Log;
   goTo: (id: string) => void;
 }) {
-  const { view, here, role, log, goTo } = props;
+  const { view, asked, here, role, log, goTo } = props;
   const [again, setAgain] = useState<string | null>(null);
   const answered = useMemo(() => answersHere(log.written), [log.written]);
-  const asked = useAsked(view);
   const corrected = again ? asked.get(again) : undefined;
   const open = here.facts.filter((fact) => !answered.has(keyOf(fact)));
   const rest = view.places.slice(view.places.indexOf(here) + 1).find((place) => place.facts.length > 0);
@@ -176,7 +177,10 @@ function ToFindOut(props: {
       />
       {view.at_the_desk.length > 0 && (
         <details className="mt-4">
-          <summary className="link min-h-11">{view.at_the_desk.length} more are answered at the desk</summary>
+          <summary className="link min-h-11">
+            {view.at_the_desk.length === 1 ? "One more is" : `${view.at_the_desk.length} more are`} answered
+            at the desk
+          </summary>
           {view.at_the_desk.map((question) => (
             <p key={question} className="border-rule border-t py-2">
               {question}
@@ -189,11 +193,13 @@ function ToFindOut(props: {
 }
 
 /** Every question that was asked since the page was opened: one that is answered is asked no more, and may be answered again. */
-function useAsked(view: View): ReadonlyMap<string, Schemas["WalkFact"]> {
+function useAsked(view: View | undefined): Asked {
   const asked = useRef(new Map<string, Schemas["WalkFact"]>());
-  for (const fact of view.places.flatMap((place) => place.facts)) asked.current.set(keyOf(fact), fact);
+  for (const fact of view?.places.flatMap((place) => place.facts) ?? []) asked.current.set(keyOf(fact), fact);
   return asked.current;
 }
+
+type Asked = ReadonlyMap<string, Schemas["WalkFact"]>;
 
 /** One answer a fact: the last that was written on this phone. */
 function answersHere(written: readonly Written[]): Map<string, Written> {
@@ -218,11 +224,7 @@ const factKey = ({
 const keyOf = (fact: Schemas["WalkFact"]) => (fact.facts[0] ? factKey(fact.facts[0]) : fact.id);
 
 /** What was answered on this phone, each to be corrected while it is still asked or not. */
-function Answered(props: {
-  asked: ReadonlyMap<string, Schemas["WalkFact"]>;
-  answered: Written[];
-  onCorrect: (key: string) => void;
-}) {
+function Answered(props: { asked: Asked; answered: Written[]; onCorrect: (key: string) => void }) {
   const { asked, answered, onCorrect } = props;
   if (!answered.length) return null;
   return (
@@ -236,7 +238,7 @@ function Answered(props: {
           <p key={entry.id} className="border-rule flex items-center justify-between gap-3 border-b py-2">
             <span>
               {question?.question ?? `${entry.body.thing}, ${entry.body.quantity.replaceAll(/[._]/g, " ")}`}{" "}
-              <strong className="font-mono">
+              <strong className="font-mono whitespace-nowrap">
                 {said(entry.body.value)} {entry.body.unit}
               </strong>
               <span className="text-faint block text-small">{sent ? "sent" : "kept on this phone"}</span>
@@ -303,7 +305,13 @@ function ToRead({ view, here, write }: { view: View; here: Schemas["WalkPlace"];
 }
 
 /** A line for the log, and those that were written on this phone. */
-function Lines({ written, write }: { written: readonly Written[]; write: Log["write"] }) {
+function Lines(props: { zone: string; written: readonly Written[]; write: Log["write"] }) {
+  const { zone, written, write } = props;
+  const clock = new Intl.DateTimeFormat("en-GB", {
+    hour: "2-digit",
+    minute: "2-digit",
+    timeZone: zone || "UTC",
+  });
   const [text, setText] = useState("");
   const put = () => {
     if (!text.trim()) return;
@@ -330,7 +338,7 @@ function Lines({ written, write }: { written: readonly Written[]; write: Log["wr
         .toReversed()
         .map(({ entry, sent }) => (
           <p key={entry.id} className="border-rule border-b py-2">
-            <span className="font-mono text-small">{(entry.at ?? "").slice(11, 16)}</span>{" "}
+            <span className="font-mono text-small">{entry.at && clock.format(new Date(entry.at))}</span>{" "}
             {entry.kind === "line" && entry.body.text}
             {!sent && <span className="text-faint"> (kept on this phone)</span>}
           </p>

@@ -29,8 +29,8 @@ export function CrewPage() {
             {crew.at.map((at) => (
               <figure key={at.url}>
                 <Modules rows={at.code} />
-                <figcaption className="mt-1 max-w-60">
-                  <span className="font-mono break-all">{at.url.split("#")[0]}</span>
+                <figcaption className="mt-1 max-w-72">
+                  <span className="font-mono text-small whitespace-nowrap">{at.url.split("#")[0]}</span>
                   <span className="text-faint block text-small">{at.says}</span>
                 </figcaption>
               </figure>

@@ -18,7 +18,7 @@ from humble_relay.core.log.entries import (
     subject_of,
 )
 from humble_relay.core.show.go_live_order import order
-from humble_relay.core.views.survey_view import fact_in_words, thing_name
+from humble_relay.core.views.survey_view import fact_in_words, fact_subject, thing_name
 
 
 class LoggedLine(Frozen):
@@ -54,7 +54,11 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
                 at=entry.at.astimezone(clock) if entry.at else None,
                 role=entry.role,
                 kind=entry.kind,
-                of="" if noun == "show" else thing_name(case, noun, thing),
+                of=fact_subject(case, entry.body)
+                if isinstance(entry, FactEntry)
+                else ""
+                if noun == "show"
+                else thing_name(case, noun, thing),
                 says=_says(entry, tasks, first),
                 state="withdrawn"
                 if root[entry.id] in out
@@ -80,7 +84,7 @@ def _says(entry: AnyEntry, tasks: dict[str, str], known: dict[str, AnyEntry]) ->
         case FactEntry(body=fact):
             return ", ".join(filter(None, (fact_in_words(fact), fact.conditions, fact.note)))
         case TaskEntry(body=task):
-            return f"{'done' if task.done else 'open again'}: {tasks.get(task.task, task.task)}"
+            return f"{'done' if task.done else 'open again'}: {tasks.get(task.task, task.task.replace(':', ' ').replace('-', ' '))}"
         case LineEntry(body=line):
             return line.text
         case WithdrawalEntry(body=gone):

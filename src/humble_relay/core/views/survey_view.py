@@ -57,7 +57,7 @@ def _found(case: Case, fact: Fact) -> FoundFact:
     old = fact.quantity == "works" and not trial_stands(case, fact.at)
     return FoundFact(
         id=fact.id or "",
-        of=_place_of_fact(case, fact),
+        of=fact_subject(case, fact),
         says=fact_in_words(fact),
         at=fact.at.astimezone(case.plan.show.clock),
         by=fact.by,
@@ -67,7 +67,7 @@ def _found(case: Case, fact: Fact) -> FoundFact:
     )
 
 
-def _place_of_fact(case: Case, fact: Fact) -> str:
+def fact_subject(case: Case, fact: Fact) -> str:
     """What a fact is of, in words: the thing, and the port or the other place where it is of one."""
     name = thing_name(case, fact.noun, fact.thing)
     if not fact.part:

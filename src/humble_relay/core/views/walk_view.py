@@ -72,6 +72,8 @@ class WalkView(Frozen):
     plan: str
     show: str
     call: str
+    zone: str
+    """The show's time zone, by its IANA name; empty where only the offset of its start is known."""
     version: int
     places: tuple[WalkPlace, ...]
     """In walking order from the desk; what is of no place last."""
@@ -101,7 +103,7 @@ def walk_view(case: Case, id: str, version: int) -> WalkView:
         places.append(WalkPlace(id="", name="Of no one place", walk_m=None, facts=nowhere, devices=()))
     clock = case.plan.show.clock
     return WalkView(
-        plan=id, show=case.plan.show.name, call=case.plan.show.call, version=version, places=tuple(places),
+        plan=id, show=case.plan.show.name, call=case.plan.show.call, zone=case.plan.show.zone, version=version, places=tuple(places),
         tasks=tuple(WalkTask(id=t.id, at=said_moment(t.at.astimezone(clock)) if t.at else "", what=t.what, done=t.done) for t in order(case)),
         at_the_desk=tuple(w.question for w in wanted if not _answered_here(w)),
     )  # fmt: skip
