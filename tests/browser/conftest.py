@@ -19,6 +19,7 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--host-resolver-rules=MAP relay.example 127.0.0.1",
 ]
 expect.set_options(timeout=30_000)  # a busy machine is slow, not wrong
 

@@ -5,14 +5,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import FLAGS
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
 PHONE = {"width": 390, "height": 844}
 NAME = "relay.example"
+"""What the browser of the tests finds the server by: no page under it is in a secure context."""
 
 
 @pytest.fixture
@@ -21,16 +21,6 @@ def venue(tmp_path: Path) -> Iterator[Server]:
     found = Server(tmp_path / "data", "demo", "--host", "0.0.0.0", "--name", NAME).start()
     yield found
     found.kill()
-
-
-@pytest.fixture
-def named() -> Iterator[Browser]:
-    """A browser that finds the server by its name: no page of it is in a secure context."""
-    with sync_playwright() as playwright:
-        flags = [*FLAGS, f"--host-resolver-rules=MAP {NAME} 127.0.0.1"]
-        found = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=flags)
-        yield found
-        found.close()
 
 
 def desk_of(browser: Browser, venue: Server) -> Page:
@@ -66,9 +56,9 @@ def phone_of(browser: Browser, venue: Server, code: str, role: str) -> Page:
 
 
 def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_proof_at_the_desk(
-    named: Browser, venue: Server
+    browser: Browser, venue: Server
 ) -> None:
-    desk = desk_of(named, venue)
+    desk = desk_of(browser, venue)
     edits = [
         {"kind": "set", "noun": "link", "id": "slipway-run", "field": "length_m", "value": None},
         {"kind": "set", "noun": "place", "id": "slipway", "field": "x_m", "value": None},
@@ -78,7 +68,7 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     expect(wanted.get_by_role("row", name="How far is it")).to_be_visible()
     crew = asked(desk, "GET", f"/api{PLAN}/crew")
     assert crew["at"][0]["url"] == f"http://{NAME}:{venue.port}/crew#{crew['code']}"
-    phone = phone_of(named, venue, crew["code"], "camera, Slipway")
+    phone = phone_of(browser, venue, crew["code"], "camera, Slipway")
     assert phone.evaluate("isSecureContext") is False
     phone.get_by_label("I am at").select_option("slipway")
     fact = phone.get_by_role("region", name="How far is it")
@@ -116,8 +106,8 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     expect(phone.get_by_text("1 entries are kept on this phone")).to_be_visible()
 
 
-def test_two_laptops_see_each_others_edits(named: Browser, venue: Server) -> None:
-    one, other = desk_of(named, venue), desk_of(named, venue)
+def test_two_laptops_see_each_others_edits(browser: Browser, venue: Server) -> None:
+    one, other = desk_of(browser, venue), desk_of(browser, venue)
     asked(one, "POST", f"/api{PLAN}/edits", {"edits": [{"kind": "set", "noun": "show", "id": None, "field": "name", "value": "Regatta, wet"}]}, on=1)  # fmt: skip
     for page in (one, other):
         expect(page.locator("header")).to_contain_text("Regatta, wet")
