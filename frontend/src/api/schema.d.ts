@@ -261,7 +261,7 @@ export interface paths {
         };
         /**
          * Get Me
-         * @description Who asks: an engineer, or somebody of the crew of a plan.
+         * @description Who asks: an engineer, or a phone of the crew of a plan.
          */
         get: operations["get_me"];
         put?: never;
@@ -1631,7 +1631,7 @@ export interface components {
         };
         /**
          * Access
-         * @description Who asks: an engineer, or somebody of the crew of a plan, by the name that was typed on the phone.
+         * @description Who asks: an engineer, or a phone of the crew of a plan, by the name that was typed on the phone.
          */
         Access: {
             /**
@@ -3356,7 +3356,7 @@ export interface components {
         };
         /**
          * LogLine
-         * @description A line that somebody wrote down, of a thing or of the show.
+         * @description A line of text, of a thing or of the show.
          */
         LogLine: {
             /**

@@ -1,4 +1,4 @@
-"""What is new in a folder, whoever wrote it: entries behind a place in the log, and the version each plan is at."""
+"""What is new in a folder, by any process: entries behind a place in the log, and the version each plan is at."""
 
 from collections.abc import Collection
 from contextlib import closing

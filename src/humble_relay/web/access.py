@@ -21,7 +21,7 @@ _DAYS = 60
 
 
 class Access(Frozen):
-    """Who asks: an engineer, or somebody of the crew of a plan, by the name that was typed on the phone."""
+    """Who asks: an engineer, or a phone of the crew of a plan, by the name that was typed on the phone."""
 
     kind: Literal["engineer", "crew"]
     plan: str = ""

@@ -1,4 +1,4 @@
-"""The crew's phones: let in by a code, named, sent away; and the plan as they read it."""
+"""The crew's phones: joined by a code, named, sent away; and the plan as they read it."""
 
 import asyncio
 from typing import Annotated
@@ -51,7 +51,7 @@ class CrewOfPlan(BaseModel):
 
 @router.get("/me", responses=documented(401))
 def get_me(request: Request) -> Access:
-    """Who asks: an engineer, or somebody of the crew of a plan."""
+    """Who asks: an engineer, or a phone of the crew of a plan."""
     found: Access = request.state.access
     return found
 

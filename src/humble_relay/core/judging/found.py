@@ -1,4 +1,4 @@
-"""What was found, laid over what was planned: one rule for every fact, whoever found it, and the fact that each field takes."""
+"""What was found, laid over what was planned: one rule for every fact, from desk or phone, and the fact that each field takes."""
 
 from collections import defaultdict
 from collections.abc import Iterable
@@ -97,7 +97,7 @@ def _field(noun: Noun, part: str, quantity: str) -> str:
 
 
 def _may_be_found(kind: type[BaseModel], path: str) -> bool:
-    """Whether a field is a plain value that somebody can find out: no reference, no secret, nothing that says what the thing is."""
+    """Whether a field is a plain value that can be found out: no reference, no secret, nothing that says what the thing is."""
     if path in _STAY or held_at([kind], path) is Holds.SECRET:  # type: ignore[list-item]
         return False
     first, _, rest = path.partition(".")

@@ -25,7 +25,7 @@ class TaskMark(Frozen):
 
 
 class LogLine(Frozen):
-    """A line that somebody wrote down, of a thing or of the show."""
+    """A line of text, of a thing or of the show."""
 
     text: Annotated[Text, Field(min_length=1)]
     noun: Noun | Literal["show"] = "show"
