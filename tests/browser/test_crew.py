@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.test_screens import serious
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -73,6 +74,7 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     phone.get_by_label("I am at").select_option("slipway")
     fact = phone.get_by_role("region", name="How far is it")
     expect(fact).to_be_visible()
+    assert serious(phone) == []
     phone.context.set_offline(True)
     fact.get_by_role("textbox").fill("42")
     fact.get_by_role("button", name="Write it down").click()
@@ -99,7 +101,11 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     # Sent away, it writes no more; what it wrote is kept on it.
     (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
     asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")
-    phone.get_by_role("button", name="Log").click()
+    for name in ("Read", "Log"):
+        phone.get_by_role("button", name=name).click()
+        for theme in ("day", "night"):
+            phone.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
+            assert serious(phone) == [], (name, theme)
     phone.get_by_label("A line for the log").fill("wind gets up")
     phone.get_by_role("button", name="Write it down").click()
     expect(phone.get_by_role("heading", name="This phone is out of the crew")).to_be_visible()

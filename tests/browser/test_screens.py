@@ -20,7 +20,7 @@ PAST_THE_END = """() => {
 STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
 GO = "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }"
 """Goes to an address as a link within the page does."""
-FURTHER = ("brief/places", "brief/days", "survey/measure", "survey/uplinks", "survey/found", "gear/library", "gear/table", "gear/stock",
+FURTHER = ("brief/places", "brief/days", "survey/measure", "survey/uplinks", "survey/found", "survey/log", "survey/crew", "gear/library", "gear/table", "gear/stock",
            "signal/finder", "signal/arrivals", "signal/links", "signal/sound", "addresses/streams", "addresses/networks",
            "addresses/routers", "addresses/devices", "addresses/read", "bandwidth/streams", "bandwidth/best-fit")  # fmt: skip
 """The pages of stages beyond their instruments."""

@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 from humble_relay.formats.plan_file import write_plan
 from humble_relay.web.app import make_app
 from humble_relay.web.code import WRONG_BY_ONE, Code
-from tests.build import STEADY, entry, small_show
+from tests.build import NOW, STEADY, entered, entry, small_show
 from tests.server import JSON
 
 CODE = "abcd-efgh-jkmn"
@@ -107,5 +107,11 @@ def test_the_crew_reads_no_key_and_no_address_with_one(engineer: TestClient) -> 
         "edits": [{"kind": "set", "noun": "link", "id": "feed", "field": "key", "value": "tide-table-key"}]
     }
     engineer.post("/api/plans/regatta/edits", json=edit, headers={"If-Match": '"1"'}).raise_for_status()
+    # Also where it was written into a text, as it is written all the same.
+    fact = {"at": NOW.isoformat(), "noun": "link", "thing": "run", "quantity": "works", "value": True, "note": "key is tide-table-key"}  # fmt: skip
+    entered(engineer, "/api/plans/regatta", {"text": "they use tide-table-key now"}, fact)
     for path in ("walk", "entries"):
         assert "tide-table" not in engineer.get(f"/api/plans/regatta/{path}", headers=mine).text
+    for path in ("", "/log", "/log.csv", "/entries", "/views/survey"):
+        told = engineer.get(f"/api/plans/regatta{path}").text
+        assert "tide-table" not in told and (path == "/views/survey" or "•" in told)

@@ -1,6 +1,6 @@
 """A plan as it is handed out: sealed, with its survey, and the stock as it finds it."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 
 from sqlalchemy.orm import Session
 
@@ -8,7 +8,7 @@ from humble_relay.core.catalogue.stock import Stock
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.hidden_text import HIDDEN, Put, hide
 from humble_relay.core.plan import Plan
-from humble_relay.core.plan.secrets import sealed
+from humble_relay.core.plan.secrets import sealed, sealed_text, telling_keys
 from humble_relay.core.plan.survey import Survey
 from humble_relay.store.log import survey_of
 from humble_relay.store.revisions import child, days_of, document, revision_of, taken_by_others
@@ -78,15 +78,15 @@ def sealed_kept(
 ) -> Kept:
     """The plan as it stands, with a mark in place of each secret."""
     return Kept.model_construct(
-        id=id, version=version, plan=sealed(plan, put), survey=sealed_survey(put, survey), stock=stock,
+        id=id, version=version, plan=sealed(plan, put), survey=sealed_survey(put, survey, telling_keys(plan)), stock=stock,
         undoes=undoes, redoes=redoes, clear=plan, clear_survey=survey,
     )  # fmt: skip
 
 
-def sealed_survey(put: Put, survey: Survey) -> Survey:
-    """The survey with a mark in place of each secret."""
-    found = tuple(sealed(m, put) if m.note or m.method else m for m in survey.measurements)
-    facts = tuple(sealed(f, put) for f in survey.facts)
+def sealed_survey(put: Put, survey: Survey, known: Collection[str]) -> Survey:
+    """The survey with a mark in place of each secret, and of the plan's own keys (`known`) wherever one was written down."""
+    found = tuple(sealed_text(m, put, known) if m.note or m.method else m for m in survey.measurements)
+    facts = tuple(sealed_text(f, put, known) for f in survey.facts)
     return Survey.model_construct(
         measurements=found, facts=facts, withdrawn=survey.withdrawn, done=survey.done
     )

@@ -11,6 +11,7 @@ from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from humble_relay.core.frozen import Frozen, Slug
+from humble_relay.core.hidden_text import Put
 from humble_relay.core.log.entries import (
     MOST_ENTRIES,
     AnyEntry,
@@ -21,11 +22,12 @@ from humble_relay.core.log.entries import (
 )
 from humble_relay.core.log.fold import folded
 from humble_relay.core.plan import NOUNS, Plan
+from humble_relay.core.plan.secrets import sealed_text, telling_keys
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, upgraded
 from humble_relay.store.changes import TooMuch
-from humble_relay.store.revisions import Unreadable, aware, now
-from humble_relay.store.tables import EntryRow, LastChangeRow
+from humble_relay.store.revisions import Unreadable, aware, document, now, revision_of
+from humble_relay.store.tables import EntryRow, LastChangeRow, PlanRow
 
 LARGEST_LOG = 24_000_000
 """Bytes of a log: what is exported can be imported again."""
@@ -48,6 +50,15 @@ def log_in(session: Session, id: str, after: int = 0) -> tuple[AnyEntry, ...]:
         .order_by(EntryRow.sequence)
     )
     return tuple(_read(id, *row) for row in rows)
+
+
+def sealed_log(put: Put, session: Session, row: PlanRow, after: int = 0) -> tuple[AnyEntry, ...]:
+    """The same, with a mark in place of each secret, and of the plan's own keys wherever one was written down."""
+    try:
+        known = telling_keys(document(session, row.id, revision_of(session, row.id, row.version).content))
+    except Unreadable:
+        known = frozenset()
+    return tuple(sealed_text(e, put, known) for e in log_in(session, row.id, after))
 
 
 def survey_of(session: Session, id: str) -> Survey:

@@ -8,10 +8,9 @@ from sqlalchemy import func, select
 
 from humble_relay.core.hidden_text import Put
 from humble_relay.core.log.entries import AnyEntry
-from humble_relay.core.plan.secrets import sealed
 from humble_relay.store.database import Database, read_only
-from humble_relay.store.log import log_in
-from humble_relay.store.revisions import Unreadable
+from humble_relay.store.log import sealed_log
+from humble_relay.store.revisions import Unreadable, plan_row
 from humble_relay.store.tables import EntryRow, PlanRow
 
 
@@ -33,10 +32,9 @@ def news(database: Database, put: Put, plans: Collection[str], after: int | None
         if after is not None and last > after:
             for id in versions:
                 try:
-                    fresh = log_in(session, id, after)
+                    found[id] = sealed_log(put, session, plan_row(session, id), after)
                 except Unreadable:
                     continue  # said where the log is asked for
-                found[id] = tuple(sealed(e, put) for e in fresh)
     return News(last, {id: entries for id, entries in found.items() if entries}, versions)
 
 

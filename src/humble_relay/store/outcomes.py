@@ -68,7 +68,9 @@ def worked_out(
             typed_over = corrections(kept.clear_survey, edits, now(), f"over-{token_hex(8)}")
             if typed_over:
                 survey = folded((*log_in(session, row.id), *typed_over))
-                kept = kept.model_copy(update={"clear_survey": survey, "survey": sealed_survey(put, survey)})
+                kept = kept.model_copy(
+                    update={"clear_survey": survey, "survey": sealed_survey(put, survey, telling_keys(plan))}
+                )
             return Outcome(kept, None, head.content, what, text, typed_over)
         case Undone():
             if head.content != head.number:

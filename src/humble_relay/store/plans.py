@@ -33,7 +33,7 @@ from humble_relay.store.changes import (
 from humble_relay.store.database import Database
 from humble_relay.store.kept import Kept, hidden, kept_at, masked, sealed_kept, stock_for
 from humble_relay.store.last_changes import LastChange, last_change, note_changes
-from humble_relay.store.log import Acknowledged, add_entries, log_in, log_not_too_large, survey_of
+from humble_relay.store.log import Acknowledged, add_entries, log_in, log_not_too_large, sealed_log, survey_of
 from humble_relay.store.outcomes import MOST_LINES, Outcome, not_too_large, worked_out
 from humble_relay.store.requests import digest, done_before, remember
 from humble_relay.store.revisions import (
@@ -240,11 +240,12 @@ class Plans:
             row.changed_at = now()
         return found
 
-    def log(self, id: str, after: int = 0) -> tuple[AnyEntry, ...]:
-        """The entries of a plan behind a place in the log, oldest first. Raises NoSuchPlan, Unreadable, StoreTrouble."""
+    def log(self, id: str, after: int = 0, clear: bool = True) -> tuple[AnyEntry, ...]:
+        """The entries of a plan behind a place in the log, oldest first; unless `clear`, with a mark in place of each secret. Raises NoSuchPlan,
+        Unreadable, StoreTrouble."""
         with self._database.reading() as session:
-            plan_row(session, id)
-            return log_in(session, id, after)
+            row = plan_row(session, id)
+            return log_in(session, id, after) if clear else sealed_log(self.put, session, row, after)
 
     def remove(self, id: str, version: int) -> None:
         """Takes the plan out for good, with its history and measurements: its keys are gone from the file."""

@@ -36,6 +36,41 @@ def sealed(thing: T, put: Put) -> T:
     return found
 
 
+def sealed_text(thing: T, put: Put, known: Collection[str]) -> T:
+    """What was written about a plan, with a mark in place of each secret in its texts, and of the plan's own keys wherever they stand."""
+    found: T = _sealed(thing, put, ())
+    if not known or not isinstance(found, Frozen):
+        return found
+    text = found.model_dump_json()
+    if not any(key in text for key in known):
+        return found
+    return type(found).model_validate(_hidden_in(found.model_dump(), put, known))
+
+
+def _hidden_in(value: Any, put: Put, known: Collection[str]) -> Any:
+    """A document with the keys hidden in all that it says; what its parts are called by stays."""
+    if isinstance(value, str):
+        return hide(value, put, known)
+    if isinstance(value, dict):
+        return {k: v if k in _NAMES_OF_PARTS else _hidden_in(v, put, known) for k, v in value.items()}
+    return value
+
+
+_NAMES_OF_PARTS = (
+    "id",
+    "kind",
+    "noun",
+    "thing",
+    "part",
+    "quantity",
+    "uplink",
+    "place",
+    "of",
+    "corrects",
+    "task",
+)
+
+
 def withheld(plan: Plan) -> Plan:
     """The plan as it may leave: no secret in it, and every stream that had one says so."""
     bare = _sealed_plan(plan, lambda _: HIDDEN, _sealed_thing)
