@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.test_screens import serious
+from tests.formats.test_photograph import taken
 from tests.server import Server
 
 PLAN = "/plans/saltmere-lantern-regatta"
@@ -95,9 +96,26 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     phone.get_by_role("button", name="Correct").click()
     phone.get_by_role("region", name="How far is it").get_by_role("textbox").fill("45")
     phone.get_by_role("button", name="Write it down").first.click()
+    expect(phone.get_by_role("region", name="Answered on this phone")).to_contain_text("45")
     expect(phone.get_by_role("status")).to_have_text("All sent")
     kept = asked(desk, "GET", f"/api{PLAN}")
     assert [f["value"] for f in kept["survey"]["facts"] if f["quantity"] == "distance_m"] == [45]
+    # A photograph, taken out of reach: it is sent before its entry, and seen at the desk.
+    phone.context.set_offline(True)
+    phone.get_by_role("button", name="Log").click()
+    phone.get_by_label("A line for the log").fill("the plug at the bollard")
+    phone.get_by_label("Take a photograph").set_input_files(
+        {"name": "p.jpg", "mimeType": "image/jpeg", "buffer": taken(2400, 1800)}
+    )
+    expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
+    phone.context.set_offline(False)
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/survey/log")
+    with desk.context.expect_page() as opened:
+        desk.get_by_role("link", name="the plug at the bollard").click()
+    opened.value.wait_for_load_state()
+    assert opened.value.evaluate("document.images[0].naturalWidth") == 1600
+    opened.value.close()
     # Sent away, it writes no more; what it wrote is kept on it.
     (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
     asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")

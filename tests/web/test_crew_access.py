@@ -1,5 +1,8 @@
 """Who may ask what: every route is walked by an engineer, by a phone of the crew, by one of another plan's crew, and by nobody."""
 
+import base64
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -7,13 +10,15 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.formats.plan_file import write_plan
+from humble_relay.store.backup import back_up
 from humble_relay.web.app import make_app
 from humble_relay.web.code import WRONG_BY_ONE, Code
 from tests.build import NOW, STEADY, entered, entry, small_show
+from tests.formats.test_photograph import taken
 from tests.server import JSON
 
 CODE = "abcd-efgh-jkmn"
-ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "entries"), ("POST", "entries")))}  # fmt: skip
+ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "entries"), ("POST", "entries"), ("POST", "photographs"), ("GET", "photographs/{photo}")))}  # fmt: skip
 TO_ALL = {("POST", "/api/enter"), ("POST", "/api/join")}
 
 
@@ -115,3 +120,29 @@ def test_the_crew_reads_no_key_and_no_address_with_one(engineer: TestClient) -> 
     for path in ("", "/log", "/log.csv", "/entries", "/views/survey"):
         told = engineer.get(f"/api/plans/regatta{path}").text
         assert "tide-table" not in told and (path == "/views/survey" or "•" in told)
+
+
+def test_a_photograph_is_there_once_seen_by_the_crew_and_in_no_export(
+    engineer: TestClient, tmp_path: Path
+) -> None:
+    mine = joined(engineer, "regatta", "camera")
+    path = "/api/plans/regatta/photographs"
+    sent = {"id": "slipway-1", "data": base64.b64encode(taken(640, 480)).decode()}
+    assert [engineer.post(path, json=sent, headers=mine).status_code for _ in range(2)] == [204, 204]
+    body = {"photo": "slipway-1", "text": "the plug at the bollard"}
+    said = {"id": "e1", "kind": "photograph", "at": NOW.isoformat(), "body": body}
+    engineer.post("/api/plans/regatta/entries", json={"entries": [said]}, headers=mine).raise_for_status()
+    seen = engineer.get(f"{path}/slipway-1", headers=mine)
+    assert seen.headers["content-type"] == "image/jpeg" and seen.content[:2] == b"\xff\xd8"
+    assert engineer.get("/api/plans/regatta/log").json()[0]["photo"] == "slipway-1"
+    copy = engineer.post("/api/plans/import", content=engineer.get("/api/plans/regatta/export").text).json()[
+        "id"
+    ]
+    assert engineer.get(f"/api/plans/{copy}/log").json()[0]["says"] == "the plug at the bollard"
+    missing = engineer.get(f"/api/plans/{copy}/photographs/slipway-1")
+    assert missing.status_code == 404 and "in backups" in missing.json()["detail"]
+    bad = engineer.post(path, json={"id": "two", "data": base64.b64encode(b"GIF89a").decode()}, headers=mine)
+    assert bad.status_code == 422 and "JPEG, PNG or WebP" in bad.json()["detail"]
+    back_up(tmp_path, tmp_path / "kept.sqlite")
+    with closing(sqlite3.connect(tmp_path / "kept.sqlite")) as kept:
+        assert kept.execute("SELECT count(*) FROM photographs").fetchone() == (1,)

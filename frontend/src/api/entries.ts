@@ -38,6 +38,13 @@ export const noted = (text: string): Entry => ({
   kind: "line",
   body: { text, noun: "show", thing: "show" },
 });
+/** A photograph, by the id that its file is sent under. */
+export const photographed = (photo: string, text: string): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "photograph",
+  body: { photo, text, noun: "show", thing: "show" },
+});
 /** An entry that counts no more, or again. */
 export const withdrawn = (of: string, out: boolean): Entry => ({
   ...made(),

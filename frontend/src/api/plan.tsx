@@ -250,7 +250,7 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
 }
 
 /** Lines are read where they are written, and judged by nowhere. */
-const NOT_JUDGED = new Set(["line"]);
+const NOT_JUDGED = new Set(["line", "photograph"]);
 
 /** What others did is here within a moment: their edits, unless something is typed on the version before; and what was found. */
 function useNews(

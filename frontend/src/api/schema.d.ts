@@ -1133,6 +1133,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photograph
+         * @description Keeps a photograph: as JPEG of at most 2 MB, without what its camera wrote into it.
+         */
+        post: operations["keep_photograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/photographs/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photograph
+         * @description A photograph, as JPEG.
+         */
+        get: operations["get_photograph"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/proofs": {
         parameters: {
             query?: never;
@@ -3385,9 +3425,14 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measurement" | "fact" | "task" | "line" | "withdrawal";
+            kind: "measurement" | "fact" | "task" | "line" | "photograph" | "withdrawal";
             /** Of */
             of: string;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
             /** Role */
             role: string;
             /** Says */
@@ -3679,7 +3724,7 @@ export interface components {
             /** Clock */
             clock?: string | null;
             /** Entries */
-            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["WithdrawalEntry"])[];
+            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
             /**
              * Role
              * @default
@@ -3712,6 +3757,16 @@ export interface components {
              * @default
              */
             words: string;
+        };
+        /**
+         * NewPhotograph
+         * @description A photograph as a file in base64 (RFC 4648 §4), under an id of its phone's: sent again, it is there once.
+         */
+        NewPhotograph: {
+            /** Data */
+            data: string;
+            /** Id */
+            id: string;
         };
         /**
          * NewPlan
@@ -4017,6 +4072,56 @@ export interface components {
             source: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Photograph
+         * @description A picture that was taken, of a thing or of the show, and what it shows. The picture itself is kept beside the log.
+         */
+        Photograph: {
+            /**
+             * Noun
+             * @default show
+             */
+            noun: ("site" | "place" | "uplink" | "network" | "device" | "link" | "span" | "router" | "aim") | "show";
+            /** Photo */
+            photo: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Thing
+             * @default show
+             */
+            thing: string;
+        };
+        /**
+         * PhotographEntry
+         * @description A photograph.
+         */
+        PhotographEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["Photograph"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photograph";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
         };
         /**
          * PickedThing
@@ -11523,7 +11628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["WithdrawalEntry"])[];
+                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
                 };
             };
             /** @description The request cannot be read */
@@ -13902,6 +14007,251 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundPatch"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhotograph"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
                 };
             };
             /** @description The request cannot be read */

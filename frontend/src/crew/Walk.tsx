@@ -1,10 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, type Schemas, taken } from "../api/client";
-import { found, marked, noted } from "../api/entries";
+import { type Entry, found, marked, noted, photographed } from "../api/entries";
 import { listen } from "../api/events";
+import { newId } from "../api/outbox";
 import { switchTheme } from "../shell/theme";
 import { AskedFact } from "./AskedFact";
+import { keepPhotograph } from "./kept";
+import { smaller } from "./smaller";
 import { useLog, type Written } from "./useLog";
 
 type View = Schemas["WalkView"];
@@ -333,16 +336,62 @@ function Lines(props: { zone: string; written: readonly Written[]; write: Log["w
       <button type="button" className="button button-main mt-2 min-h-14 w-full text-head" onClick={put}>
         Write it down
       </button>
+      <TakePhotograph
+        text={text.trim()}
+        taken={(entry) => {
+          void write([entry]);
+          setText("");
+        }}
+      />
       {written
-        .filter((one) => one.entry.kind === "line")
+        .filter((one) => one.entry.kind === "line" || one.entry.kind === "photograph")
         .toReversed()
         .map(({ entry, sent }) => (
           <p key={entry.id} className="border-rule border-b py-2">
             <span className="font-mono text-small">{entry.at && clock.format(new Date(entry.at))}</span>{" "}
             {entry.kind === "line" && entry.body.text}
+            {entry.kind === "photograph" && `photograph${entry.body.text && `: ${entry.body.text}`}`}
             {!sent && <span className="text-faint"> (kept on this phone)</span>}
           </p>
         ))}
+    </>
+  );
+}
+
+/** A photograph, with the line that is typed as what it shows. The camera's file never leaves the phone: a smaller one does. */
+function TakePhotograph({ text, taken }: { text: string; taken: (entry: Entry) => void }) {
+  const [trouble, setTrouble] = useState("");
+  const take = async (file: File) => {
+    try {
+      const id = newId();
+      await keepPhotograph(id, await smaller(file));
+      taken(photographed(id, text));
+      setTrouble("");
+    } catch {
+      setTrouble("This is no picture that this phone can read: take another.");
+    }
+  };
+  return (
+    <>
+      <label className="button mt-2 flex min-h-14 items-center justify-center text-head focus-within:outline-2">
+        Take a photograph
+        <input
+          type="file"
+          accept="image/*"
+          capture="environment"
+          className="sr-only"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            event.target.value = "";
+            if (file) void take(file);
+          }}
+        />
+      </label>
+      {trouble && (
+        <p role="alert" className="text-accent font-semibold">
+          {trouble}
+        </p>
+      )}
     </>
   );
 }

@@ -1,10 +1,22 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, Refused, taken } from "../api/client";
+import { api, type Problem, Refused, taken } from "../api/client";
 import type { Entry } from "../api/entries";
-import { acknowledged, keep, waiting } from "./kept";
+import { acknowledged, keep, photograph, photographSent, waiting } from "./kept";
 
 const AGAIN_MS = 1500;
 const AT_ONCE = 50;
+
+/** A photograph is there before its entry says so. One that the server cannot read is left out, and its entry says what it was of. */
+async function sendPhotograph(plan: string, id: string) {
+  const data = await photograph(id);
+  if (!data) return;
+  const { error, response } = await api.POST("/api/plans/{id}/photographs", {
+    params: { path: { id: plan } },
+    body: { id, data },
+  });
+  if (error && response.status !== 422) throw new Refused(error as Problem);
+  await photographSent(id);
+}
 
 export interface Written {
   entry: Entry;
@@ -27,6 +39,8 @@ export function useLog(plan: string, role: string) {
       for (;;) {
         const entries = (await waiting(plan)).slice(0, AT_ONCE);
         if (!entries.length) break;
+        for (const entry of entries)
+          if (entry.kind === "photograph") await sendPhotograph(plan, entry.body.photo);
         const body = { entries, role, zone: "", clock: new Date().toISOString() };
         const said = taken(
           await api.POST("/api/plans/{id}/entries", { params: { path: { id: plan } }, body }),

@@ -84,6 +84,16 @@ class EntryRow(Base):
     )
 
 
+class PhotographRow(Base):
+    """A photograph of one plan, as JPEG; its entry in the log says what it shows."""
+
+    __tablename__ = "photographs"
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"), primary_key=True)
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    received_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+
+
 class CrewCodeRow(Base):
     """The code that lets phones into the crew of a plan."""
 

@@ -14,7 +14,14 @@ TO_ENTER = (("POST", "/api/enter"), ("POST", "/api/join"))
 """What is answered to everybody: entering by a code."""
 OF_THE_CREW = tuple(
     (method, re.compile(rf"/api/plans/(?P<plan>[^/]+)/{what}"))
-    for method, what in (("GET", "walk"), ("GET", "events"), ("GET", "entries"), ("POST", "entries"))
+    for method, what in (
+        ("GET", "walk"),
+        ("GET", "events"),
+        ("GET", "entries"),
+        ("POST", "entries"),
+        ("POST", "photographs"),
+        ("GET", "photographs/[^/]+"),
+    )
 )
 """What the crew may ask, of the plan whose crew it is. All else is denied."""
 _DAYS = 60

@@ -13,6 +13,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from humble_relay import __version__
 from humble_relay.store.crew import Crew
 from humble_relay.store.database import open_database
+from humble_relay.store.photographs import Photographs
 from humble_relay.store.plans import Plans
 from humble_relay.store.shelf import Shelf
 from humble_relay.web import (
@@ -25,6 +26,7 @@ from humble_relay.web import (
     logs,
     meter,
     papers,
+    photograph_routes,
     plan_routes,
     problems,
     shelf_routes,
@@ -71,12 +73,13 @@ def make_app(
     )
     app.state.plans, app.state.shelf, app.state.code = Plans(database), Shelf(database), code
     app.state.database, app.state.names = database, list(hosts)
+    app.state.photographs = Photographs(database)
     app.state.crew, app.state.crew_tries = Crew(database), Tries()
     app.state.events = events.Events(database, database.put)
     database.committed = app.state.events.committed
     problems.install(app)
     for router in (
-        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, events.router, crew_routes.router, shelf_routes.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, events.router, crew_routes.router, photograph_routes.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)

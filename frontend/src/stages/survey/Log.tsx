@@ -29,6 +29,7 @@ export function Log() {
       title="Log"
       aside={
         <span className="no-print flex gap-4">
+          {lines.some((line) => line.photo) && <span>photographs are in backups, in no export</span>}
           <a className="link" href={`/api/plans/${id}/log.csv`} download>
             CSV
           </a>
@@ -93,6 +94,7 @@ function Only(props: { label: string; value: string; of: string[]; choose: (valu
 
 function Lines({ lines }: { lines: readonly Line[] }) {
   const { write } = useEdits();
+  const { id } = usePlan().standing;
   return (
     <table className="w-full">
       <thead>
@@ -117,7 +119,18 @@ function Lines({ lines }: { lines: readonly Line[] }) {
             <td>{line.role}</td>
             <td>{line.of}</td>
             <td className={line.state === "stands" ? "" : "text-faint"}>
-              {line.says}
+              {line.photo ? (
+                <a
+                  className="link"
+                  href={`/api/plans/${id}/photographs/${line.photo}`}
+                  target="_blank"
+                  rel="noreferrer"
+                >
+                  {line.says}
+                </a>
+              ) : (
+                line.says
+              )}
               {line.state !== "stands" && ` (${line.state})`}
             </td>
             <td className="no-print">

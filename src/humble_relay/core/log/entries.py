@@ -12,7 +12,7 @@ from humble_relay.core.frozen import Frozen, Label, Slug, Text, When
 from humble_relay.core.plan.nouns import Noun
 from humble_relay.core.plan.survey import Fact, Measurement, TaskId
 
-EntryKind = Literal["measurement", "fact", "task", "line", "withdrawal"]
+EntryKind = Literal["measurement", "fact", "task", "line", "photograph", "withdrawal"]
 MOST_ENTRIES = 80_000
 """Entries of one plan's log."""
 
@@ -28,6 +28,15 @@ class LogLine(Frozen):
     """A line of text, of a thing or of the show."""
 
     text: Annotated[Text, Field(min_length=1)]
+    noun: Noun | Literal["show"] = "show"
+    thing: Slug = "show"
+
+
+class Photograph(Frozen):
+    """A picture that was taken, of a thing or of the show, and what it shows. The picture itself is kept beside the log."""
+
+    photo: Slug
+    text: Text = ""
     noun: Noun | Literal["show"] = "show"
     thing: Slug = "show"
 
@@ -84,6 +93,13 @@ class LineEntry(_Entry):
     body: LogLine
 
 
+class PhotographEntry(_Entry):
+    """A photograph."""
+
+    kind: Literal["photograph"] = "photograph"
+    body: Photograph
+
+
 class WithdrawalEntry(_Entry):
     """An entry withdrawn, or counted again."""
 
@@ -91,7 +107,7 @@ class WithdrawalEntry(_Entry):
     body: Withdrawal
 
 
-AnyEntry = MeasurementEntry | FactEntry | TaskEntry | LineEntry | WithdrawalEntry
+AnyEntry = MeasurementEntry | FactEntry | TaskEntry | LineEntry | PhotographEntry | WithdrawalEntry
 Entry = Annotated[AnyEntry, Field(discriminator="kind")]
 
 
@@ -104,7 +120,7 @@ def subject_of(entry: AnyEntry) -> tuple[str, str]:
     match entry.body:
         case Measurement(uplink=uplink):
             return "uplink", uplink
-        case Fact() | LogLine():
+        case Fact() | LogLine() | Photograph():
             return entry.body.noun, entry.body.thing
     return "show", "show"
 

@@ -1,4 +1,4 @@
-"""What is judged by of a log: all measurements, facts and trials that stand, and the tasks that are done. Lines never are."""
+"""What is judged by of a log: all measurements, facts and trials that stand, and the tasks that are done. Lines and photographs never are."""
 
 from collections.abc import Iterable, Sequence
 from itertools import count

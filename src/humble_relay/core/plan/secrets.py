@@ -68,6 +68,7 @@ _NAMES_OF_PARTS = (
     "of",
     "corrects",
     "task",
+    "photo",
 )
 
 

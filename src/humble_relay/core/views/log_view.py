@@ -13,6 +13,7 @@ from humble_relay.core.log.entries import (
     FactEntry,
     LineEntry,
     MeasurementEntry,
+    PhotographEntry,
     TaskEntry,
     WithdrawalEntry,
     subject_of,
@@ -32,6 +33,8 @@ class LoggedLine(Frozen):
     of: str
     says: str
     state: Literal["stands", "corrected", "withdrawn"]
+    photo: str = ""
+    """Of a photograph: which."""
 
 
 def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
@@ -60,6 +63,7 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
                 if noun == "show"
                 else thing_name(case, noun, thing),
                 says=_says(entry, tasks, first),
+                photo=entry.body.photo if isinstance(entry, PhotographEntry) else "",
                 state="withdrawn"
                 if root[entry.id] in out
                 else "corrected"
@@ -87,6 +91,8 @@ def _says(entry: AnyEntry, tasks: dict[str, str], known: dict[str, AnyEntry]) ->
             return f"{'done' if task.done else 'open again'}: {tasks.get(task.task, task.task.replace(':', ' ').replace('-', ' '))}"
         case LineEntry(body=line):
             return line.text
+        case PhotographEntry(body=taken):
+            return taken.text or "photograph"
         case WithdrawalEntry(body=gone):
             of = known.get(gone.of)
             what = _says(of, tasks, {}) if of else gone.of
