@@ -130,9 +130,14 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     expect(phone.get_by_text("1 entries are kept on this phone")).to_be_visible()
 
 
-def test_two_laptops_see_each_others_edits(browser: Browser, venue: Server) -> None:
+def test_two_laptops_see_each_others_edits_and_picks(browser: Browser, venue: Server) -> None:
     one, other = desk_of(browser, venue), desk_of(browser, venue)
     asked(one, "POST", f"/api{PLAN}/edits", {"edits": [{"kind": "set", "noun": "show", "id": None, "field": "name", "value": "Regatta, wet"}]}, on=1)  # fmt: skip
     for page in (one, other):
         expect(page.locator("header")).to_contain_text("Regatta, wet")
         expect(page.locator("header").get_by_role("status")).to_have_text("Saved, version 2")
+    # And what each has picked.
+    one.goto(f"http://{NAME}:{venue.port}{PLAN}/gear?pick=device:slipway-cam")
+    expect(other.get_by_role("complementary").get_by_text("Another desk is at")).to_be_visible()
+    other.get_by_role("complementary").get_by_role("button", name="Slipway camera", exact=True).click()
+    expect(other.get_by_role("complementary").get_by_role("heading", name="Slipway camera")).to_be_visible()

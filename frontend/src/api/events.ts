@@ -1,7 +1,7 @@
 import type { Entry } from "./entries";
 
 /** What happened to a plan, told by the server as it happens. */
-export type News = { entry: Entry } | { version: number } | { gone: true };
+export type News = { entry: Entry } | { version: number } | { desk: string; pick: string } | { gone: true };
 
 const LEASE_MS = 4000;
 const LOOKS_MS = 1500;
@@ -22,6 +22,7 @@ export function listen(plan: string, tell: (news: News) => void): () => void {
     source = new EventSource(`/api/plans/${plan}/events`);
     source.addEventListener("entry", ({ data }) => heard({ entry: JSON.parse(data) as Entry }));
     source.addEventListener("version", ({ data }) => heard({ version: Number(data) }));
+    source.addEventListener("pick", ({ data }) => heard(JSON.parse(data) as { desk: string; pick: string }));
     source.addEventListener("gone", () => {
       source?.close();
       heard({ gone: true });

@@ -25,6 +25,7 @@ import { type Entry, sentHere, wasSentHere } from "./entries";
 import { listen } from "./events";
 import { FORM } from "./form";
 import { type Known, laidOver } from "./laidOver";
+import { hearPick, useTellPick } from "./otherDesks";
 import { forgetLost, type Lost, type Pending } from "./outbox";
 import { drawnNoun, keyOf, type Picked, pickedBy } from "./pick";
 import type { Sync } from "./sync";
@@ -287,7 +288,8 @@ function useNews(
     () =>
       listen(id, (news) => {
         const known = client.getQueryData<Known>(cacheKey);
-        if ("entry" in news && !NOT_JUDGED.has(news.entry.kind)) {
+        if ("desk" in news) hearPick(news);
+        else if ("entry" in news && !NOT_JUDGED.has(news.entry.kind)) {
           client.invalidateQueries({ queryKey: ["log", id] });
           if (!wasSentHere(news.entry.id)) void catchUp();
         } else if ("entry" in news) client.invalidateQueries({ queryKey: ["log", id] });
@@ -431,6 +433,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [sync, lost, settleConflict, dismissLost, dismiss],
   );
   const looked = usePicked(standing);
+  useTellPick(id, looked.picked && keyOf(looked.picked));
 
   if (query.error instanceof Refused)
     return <NotOpened id={id} error={query.error} again={() => void query.refetch()} />;

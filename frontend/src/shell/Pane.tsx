@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { Picked, PickedNoun } from "../api/pick";
+import { useOtherPicks } from "../api/otherDesks";
+import { type Picked, type PickedNoun, pickedBy } from "../api/pick";
 import { usePlan, useSelection, useTrial } from "../api/plan";
 import { moment } from "../parts/numbers";
 import { countOf, SeverityMark } from "../parts/Severity";
@@ -8,6 +9,30 @@ import { Docket, OfTrial } from "./Docket";
 import { Key } from "./Key";
 import { type Mark, OpenedFinding } from "./OpenedFinding";
 import { ThingBody } from "./ThingBody";
+
+/** What is picked at other desks, each a step there. */
+function OtherDesks() {
+  const { plan } = usePlan().standing;
+  const { pick } = useSelection();
+  const picks = useOtherPicks();
+  const named = new Map(
+    [plan.sites, plan.places, plan.uplinks, plan.networks, plan.devices, plan.routers]
+      .flat()
+      .map((thing) => [thing.id, thing.name]),
+  );
+  return picks.map((key) => {
+    const what = pickedBy(key);
+    const name = what && ("finding" in what ? "a finding" : (named.get(what.id) ?? `a ${what.noun}`));
+    return (
+      <p key={key} className="margin-note border-rule border-t px-3 py-1">
+        Another desk is at{" "}
+        <button type="button" className="link" onClick={() => pick(what)}>
+          {name}
+        </button>
+      </p>
+    );
+  });
+}
 
 /** The one pane at the side: what is picked, wherever it was picked; nothing picked, the findings. */
 export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boolean) => void }) {
@@ -72,6 +97,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
       ) : (
         <Docket />
       )}
+      <OtherDesks />
       <p className="margin-note mt-auto px-3 py-2 text-note">
         Judged as of {moment(standing.report.as_of, standing.plan.show.zone)} ·{" "}
         <Link className="link" to="/glossary">

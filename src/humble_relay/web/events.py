@@ -10,7 +10,7 @@ from collections.abc import AsyncIterator
 from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Request
-from pydantic import TypeAdapter
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from sse_starlette.event import ServerSentEvent
 from sse_starlette.sse import EventSourceResponse
 from starlette.concurrency import run_in_threadpool
@@ -22,6 +22,7 @@ from humble_relay.core.log.entries import AnyEntry, Entry
 from humble_relay.store.database import Database
 from humble_relay.store.news import Changes, news
 from humble_relay.store.trouble import StoreTrouble
+from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Patience
 
 router = APIRouter(prefix="/api/plans", tags=["events"])
@@ -92,6 +93,13 @@ class Events:
             if not self._listeners[id]:
                 del self._listeners[id]
 
+    def look_at(self, id: str, what: "DeskPick") -> None:
+        """Tells who listens what a desk has picked. It is kept nowhere."""
+        event = ServerSentEvent(event="pick", data=what.model_dump_json())
+        for queue in self._listeners.get(id, ()):
+            if not queue.full():
+                queue.put_nowait(event)
+
     def close(self) -> None:
         """Ends the watcher."""
         if self._watcher:
@@ -145,6 +153,21 @@ class Events:
 
 def _told(entry: AnyEntry) -> ServerSentEvent:
     return ServerSentEvent(event="entry", id=str(entry.sequence), data=_ENTRY.dump_json(entry).decode())
+
+
+class DeskPick(BaseModel):
+    """What a desk has picked, as the address of its page says it; empty where it has let go."""
+
+    model_config = ConfigDict(extra="forbid")
+    desk: Slug
+    pick: Annotated[str, Field(max_length=200, pattern=r"^([a-z]+:[^\x00-\x1f]*)?$")]
+
+
+@router.post("/{id}/picks", status_code=204, responses=documented(422))
+async def tell_pick(id: Slug, what: DeskPick, request: Request) -> None:
+    """Tells the other desks what this one has picked."""
+    events: Events = request.app.state.events
+    events.look_at(id, what)
 
 
 @router.get("/{id}/events", include_in_schema=False)
