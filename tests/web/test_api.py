@@ -175,6 +175,19 @@ def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: Test
     assert next(x for x in answer["plan"]["links"] if x["id"] == "run")["length_m"] == 40  # as it was planned
     copy = client.post("/api/plans/import", content=client.get(f"{plan}/export").text).json()
     assert copy["survey"]["facts"] == answer["survey"]["facts"]
+    # Typed over at the desk, it is corrected: the plan and its history stay as they are, and undo finds nothing of it.
+    edit = {"kind": "set", "noun": "link", "id": "run", "field": "length_m", "value": 30}
+    tried = client.post(f"{plan}/try", json={"edits": [edit]}).json()
+    assert "cable-too-long:run" in {f["id"] for f in tried["gone"]}
+    typed = send(client, plan, 1, edit).json()
+    assert typed["version"] == 1 and [f["value"] for f in typed["survey"]["facts"]] == [30]
+    assert (
+        "cable-too-long:run" not in {f["id"] for f in typed["report"]["findings"]} and typed["undoes"] is None
+    )
+    assert len(client.get(f"{plan}/history").json()) == 1
+    pane = client.get(f"{plan}/things/link/run/fields").json()
+    (field,) = (f for f in pane if f["path"] == "length_m")
+    assert field["value"] == "30" and field["found"].endswith("planned: 40")
     struck = entered(client, plan, {"of": id})
     assert "cable-too-long:run" not in {f["id"] for f in struck["report"]["findings"]}
     stray = client.post(f"{plan}/entries", json={"entries": [entry(fact | {"thing": "ghost"})]}).json()

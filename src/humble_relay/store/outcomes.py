@@ -7,9 +7,8 @@ from typing import NamedTuple
 from sqlalchemy.orm import Session
 
 from humble_relay.core.hidden_text import Put, hide
-from humble_relay.core.judging.found import corrections
+from humble_relay.core.judging.found import typed_over, with_entries
 from humble_relay.core.log.entries import AnyEntry
-from humble_relay.core.log.fold import folded
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits.draft import told
 from humble_relay.core.plan.secrets import marked, opened, sealed, telling_keys
@@ -23,7 +22,7 @@ from humble_relay.store.changes import (
     Undone,
 )
 from humble_relay.store.kept import Kept, hidden, kept_at, sealed_survey
-from humble_relay.store.log import log_in
+from humble_relay.store.log import survey_of
 from humble_relay.store.revisions import child, document, now, revision, revision_of
 from humble_relay.store.tables import PlanRow, RevisionRow
 
@@ -57,7 +56,13 @@ def worked_out(
         case Edited():
             before = document(session, row.id, head.content)
             edits = opened(change.edits, secrets(before) if marked(change.edits) else {})
-            plan, lines = told(before, edits, lambda thing: sealed(thing, hidden))
+            survey = survey_of(session, row.id)
+            over, of_plan = typed_over(survey, edits, now(), f"over-{token_hex(8)}")
+            if over and not of_plan:
+                # What was found is corrected, and the plan stays as it is: there is nothing to undo.
+                kept = _corrected(put, kept_at(put, session, row, head.content), over)
+                return Outcome(kept, None, None, (), None, over)
+            plan, lines = told(before, of_plan, lambda thing: sealed(thing, hidden))
             text = plan.model_dump_json()
             not_too_large(text)
             known = telling_keys(before) | telling_keys(plan)
@@ -65,13 +70,7 @@ def worked_out(
                 lines = [*lines[:MOST_LINES], f"and {len(lines) - MOST_LINES} more"]
             what = tuple(hide(line, hidden, known) for line in lines)
             kept = kept_at(put, session, row, head.content, plan, what)
-            typed_over = corrections(kept.clear_survey, edits, now(), f"over-{token_hex(8)}")
-            if typed_over:
-                survey = folded((*log_in(session, row.id), *typed_over))
-                kept = kept.model_copy(
-                    update={"clear_survey": survey, "survey": sealed_survey(put, survey, telling_keys(plan))}
-                )
-            return Outcome(kept, None, head.content, what, text, typed_over)
+            return Outcome(_corrected(put, kept, over), None, head.content, what, text, over)
         case Undone():
             if head.content != head.number:
                 head = revision_of(session, row.id, head.content)
@@ -88,6 +87,16 @@ def worked_out(
             if found is None:
                 raise NothingToDo(f"There is no revision {number} of this plan.")
             return _gone_to(put, session, row, found.content, f"went back to revision {found.content}", None)
+
+
+def _corrected(put: Put, kept: Kept, over: tuple[AnyEntry, ...]) -> Kept:
+    """The plan with what was found, once it is corrected."""
+    survey = with_entries(kept.clear_survey, over)
+    if survey is kept.clear_survey:
+        return kept
+    return kept.model_copy(
+        update={"clear_survey": survey, "survey": sealed_survey(put, survey, telling_keys(kept.clear))}
+    )
 
 
 def _gone_to(

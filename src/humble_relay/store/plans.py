@@ -316,26 +316,27 @@ class Plans:
                 return
             if row.version != at:
                 raise _Overtaken if version is None else self._stale(session, id, version)
-            edited = change if isinstance(change, Edited) else Edited([])
-            why = self._masked_text(edited.why, found.kept.clear)
-            edits = edited.edits if isinstance(change, Edited) else None
-            before_it = revision_of(session, id, row.version).content
-            append(
-                session,
-                row,
-                found.content,
-                found.parent,
-                found.what,
-                why,
-                edited.who,
-                edits,
-                found.text,
-                found.kept.clear if found.text else None,
-            )
-            with suppress(Unreadable):  # what was damaged is gone back from: nobody knows what it changed
-                before = document(session, id, before_it)
-                note_changes(session, id, row.version, before, found.kept.clear)
-            row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
+            if found.text is not None or found.content is not None:
+                edited = change if isinstance(change, Edited) else Edited([])
+                why = self._masked_text(edited.why, found.kept.clear)
+                edits = edited.edits if isinstance(change, Edited) else None
+                before_it = revision_of(session, id, row.version).content
+                append(
+                    session,
+                    row,
+                    found.content,
+                    found.parent,
+                    found.what,
+                    why,
+                    edited.who,
+                    edits,
+                    found.text,
+                    found.kept.clear if found.text else None,
+                )
+                with suppress(Unreadable):  # what was damaged is gone back from: nobody knows what it changed
+                    before = document(session, id, before_it)
+                    note_changes(session, id, row.version, before, found.kept.clear)
+                row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
             add_entries(session, id, None, found.entries)
             remember(session, request, id, mark)
 

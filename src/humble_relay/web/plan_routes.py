@@ -18,6 +18,7 @@ from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Name, Slug, When, free_id, free_name, slug
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.found import typed_over, with_entries
 from humble_relay.core.log.entries import AnyEntry, Entry
 from humble_relay.core.log.fold import carried_log
 from humble_relay.core.patience import Pulse
@@ -334,8 +335,10 @@ def opened(store: Plans, id: str, patience: Patience) -> Kept:
 
 def tried(store: Plans, kept: Kept, attempt: Attempt, pulse: Pulse, as_of: datetime | None = None) -> Case:
     """The case after some edits that are not kept; sealed."""
-    after = apply(kept.clear, store.opened(kept, attempt.edits))
-    return RECENT.of(sealed(after, store.put), kept.survey, kept.stock, moment(as_of), pulse)
+    at = moment(as_of)
+    over, of_plan = typed_over(kept.survey, store.opened(kept, attempt.edits), at)
+    after = sealed(apply(kept.clear, of_plan), store.put)
+    return RECENT.of(after, with_entries(kept.survey, over), kept.stock, at, pulse)
 
 
 def changed(

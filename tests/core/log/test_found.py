@@ -8,7 +8,7 @@ import pytest
 
 from humble_relay.core.judgement import findings, proven
 from humble_relay.core.judging.case import Case
-from humble_relay.core.judging.found import corrections
+from humble_relay.core.judging.found import typed_over
 from humble_relay.core.judging.wanted import Wanted
 from humble_relay.core.log.entries import AnyEntry, FactEntry, LineEntry, LogLine, Withdrawal, WithdrawalEntry
 from humble_relay.core.log.fold import carried_log, folded, log_of
@@ -112,13 +112,16 @@ def test_the_newest_found_counts_and_of_two_at_one_time_the_later_in_the_log() -
 
 def test_what_is_typed_over_a_found_value_corrects_it_and_emptied_it_is_as_planned() -> None:
     log: list[AnyEntry] = [*log_of(STEADY), length("a", 70)]
-    typed = corrections(
-        folded(log), [put("link", "run", "length_m", 64), put("link", "run", "notes", "x")], NOW, "t"
-    )
-    assert [e.kind for e in typed] == ["fact"] and run_length([*log, *typed]) == 64
-    emptied = corrections(folded(log), [put("link", "run", "length_m", None)], NOW, "t")
-    assert run_length([*log, *emptied]) == 40
-    again = carried_log([*log, *typed, LineEntry(id="e", body=LogLine(text="over"))])
+    case = case_of(small_show(), folded(log))
+    edits = [put("link", "run", "length_m", 64), put("show", None, "notes", "x")]
+    over, of_plan = typed_over(folded(log), edits, NOW)
+    assert [e.kind for e in over] == ["fact"] and of_plan == (edits[1],) and run_length([*log, *over]) == 64
+    after = case.after(edits)
+    length_of = lambda plan: next(x.length_m for x in plan.links if x.id == "run")  # noqa: E731
+    assert (length_of(after.plan), length_of(after.intended)) == (64, 40)  # what was planned is as it was
+    emptied = typed_over(folded(log), [put("link", "run", "length_m", None)], NOW)
+    assert emptied.edits == () and run_length([*log, *emptied.entries]) == 40
+    again = carried_log([*log, *over, LineEntry(id="e", body=LogLine(text="over"))])
     assert folded(again).facts[0].value == 64 and {e.kind for e in again} == {"measurement", "fact"}
 
 

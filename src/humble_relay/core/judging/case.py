@@ -9,7 +9,7 @@ from typing import Any, Protocol, TypeVar, cast
 
 from humble_relay.core.catalogue.gear import Model, library
 from humble_relay.core.catalogue.stock import Stock
-from humble_relay.core.judging.found import found_over
+from humble_relay.core.judging.found import found_over, typed_over, with_entries
 from humble_relay.core.judging.implied import with_implied
 from humble_relay.core.judging.working import Figures
 from humble_relay.core.patience import Pulse, Stopped, patient
@@ -114,8 +114,10 @@ class Case:
         return Case(plan, self.whole_survey, self._asked_as_of, self.stock, self.pulse)
 
     def after(self, edits: Iterable[Edit]) -> "Case":
-        """The same question after the edits. Raises EditRefused."""
-        return self.with_plan(apply(self.intended, edits))
+        """The same question after the edits; those of fields that found values are laid over correct what was found. Raises EditRefused."""
+        over, of_plan = typed_over(self.whole_survey, edits, self._asked_as_of)
+        survey = with_entries(self.whole_survey, over)
+        return Case(apply(self.intended, of_plan), survey, self._asked_as_of, self.stock, self.pulse)
 
     def by_id(self, kind: type[N]) -> dict[str, N]:
         """The things of a kind that the plan has, by their ids."""

@@ -3,12 +3,13 @@
 from collections import defaultdict
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Any, Literal, get_args, get_origin
+from typing import Any, Literal, NamedTuple, get_args, get_origin
 
 from pydantic import BaseModel, ValidationError
 
 from humble_relay.core.frozen import Frozen, free_id
 from humble_relay.core.log.entries import AnyEntry, FactEntry, Withdrawal, WithdrawalEntry
+from humble_relay.core.log.fold import folded, log_of
 from humble_relay.core.plan import NOUNS, Device, Noun, Plan, Port, Span
 from humble_relay.core.plan.edits import Addition, Edit, SetField, SetPort
 from humble_relay.core.plan.nouns import RefersTo
@@ -165,27 +166,47 @@ def _ways(
     return tuple(known.values())
 
 
-def corrections(survey: Survey, edits: Iterable[Edit], at: datetime, name: str) -> tuple[AnyEntry, ...]:
-    """The entries that correct what was found, where edits set the fields that it is laid over: what is typed later stands. A field
-    that is emptied is as planned again. Their ids begin with `name`."""
-    standing, made = survey.standing(), list[AnyEntry]()
+class TypedOver(NamedTuple):
+    """Edits parted: the entries that correct what was found, and the edits that are of the plan."""
+
+    entries: tuple[AnyEntry, ...]
+    edits: tuple[Edit, ...]
+
+
+def typed_over(survey: Survey, edits: Iterable[Edit], at: datetime, name: str = "typed") -> TypedOver:
+    """Edits that set fields which found values are laid over, as entries that correct those; and all others as they are.
+
+    What was planned stays as it was planned. A field that is emptied is as planned again. The entries' ids begin with `name`.
+    """
+    if not survey.facts:
+        return TypedOver((), tuple(edits))
+    standing, made, rest = survey.standing(), list[AnyEntry](), list[Edit]()
     for edit in edits:
-        match edit:
-            case SetPort():
-                device, _, port = edit.port.partition("/")
-                fact = fact_at(standing, "device", device, port, edit.field)
-            case SetField(noun=noun, id=str(id)):
-                fact = fact_at(standing, noun, id, "", edit.field)
-            case _:
-                continue
-        id, value = f"{name}-{len(made) + 1}", edit.value
+        fact = _fact_under(standing, edit)
+        value = getattr(edit, "value", None)
+        id = f"{name}-{len(made) + 1}"
         if fact is None or not fact.id or not isinstance(value, str | int | float | bool | None):
-            continue
-        if value in (None, ""):
+            rest.append(edit)
+        elif value in (None, ""):
             made.append(WithdrawalEntry(id=id, at=at, body=Withdrawal(of=fact.id)))
         else:
-            body = fact.model_copy(
-                update={"id": None, "value": value, "at": at, "by": "", "method": "typed over what was found"}
-            )
+            said = {"id": None, "value": value, "at": at, "by": "", "method": "typed over what was found"}
+            body = Fact.model_validate({**fact.model_dump(), **said})
             made.append(FactEntry(id=id, at=at, corrects=fact.id, body=body))
-    return tuple(made)
+    return TypedOver(tuple(made), tuple(rest))
+
+
+def with_entries(survey: Survey, entries: Iterable[AnyEntry]) -> Survey:
+    """The survey once these entries are in the log too."""
+    entries = tuple(entries)
+    return folded((*log_of(survey), *entries)) if entries else survey
+
+
+def _fact_under(survey: Survey, edit: Edit) -> Fact | None:
+    match edit:
+        case SetPort():
+            device, _, port = edit.port.partition("/")
+            return fact_at(survey, "device", device, port, edit.field)
+        case SetField(noun=noun, id=str(id)):
+            return fact_at(survey, noun, id, "", edit.field)
+    return None
