@@ -185,6 +185,31 @@ def test_an_edit_that_a_page_kept_over_an_update_is_made_once_in_todays_form(
         assert newer.status_code == 422
 
 
+def test_a_strike_and_a_tick_that_a_page_kept_over_the_update_are_entries_once(tmp_path: Path) -> None:
+    """What form 12 told by edits, and a log tells now; also beside an edit that still is one."""
+    strike = {"kind": "strike-measurement", "measurement": "m2", "struck": True}
+    tick = {"kind": "mark-task", "task": "rehearse", "done": True}
+    rename = {"kind": "set", "noun": "show", "id": None, "field": "name", "value": "Gala"}
+    with TestClient(make_app(tmp_path), base_url="http://127.0.0.1", headers=JSON) as client:
+        id = client.app.state.plans.create(small_show(), log_of(STEADY), "show", "began").id  # type: ignore[attr-defined]
+        for n, edits in enumerate(([strike, tick], [strike, rename])):
+            head = {"If-Match": '"1"', "Idempotency-Key": f"kept-over-{n:08}"}
+            for _ in range(2):
+                answer = client.post(
+                    f"/api/plans/{id}/edits", json={"form": 12, "edits": edits}, headers=head
+                )
+                assert answer.status_code == 200, answer.text
+        now = client.get(f"/api/plans/{id}").json()
+        assert (now["survey"]["withdrawn"], now["survey"]["done"]) == (["m2"], ["rehearse"])
+        assert (now["plan"]["show"]["name"], now["version"]) == ("Gala", 2)
+        entries = client.get(f"/api/plans/{id}/entries").json()
+        assert [e["kind"] for e in entries if e["kind"] != "measurement"] == [
+            "withdrawal",
+            "task",
+            "withdrawal",
+        ]
+
+
 def test_whatever_the_first_form_let_through_still_opens_and_is_judged() -> None:
     """Each field of each noun, set to each value at the edge of what the form's own schema allowed."""
     schema = json.loads(Path("tests/kept/1/plan.schema.json").read_text())

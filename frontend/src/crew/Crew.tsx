@@ -1,11 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Problem, Refused, taken } from "../api/client";
+import { api, type Problem, Refused, type Schemas, taken } from "../api/client";
 import { Walk } from "./Walk";
 
 /** The crew's page: who has joined walks; who has not types the code, which the camera brings along. */
 export default function Crew() {
-  const client = useQueryClient();
   const { data: me, error } = useQuery({
     queryKey: ["me"],
     queryFn: async () => taken(await api.GET("/api/me")),
@@ -13,25 +12,22 @@ export default function Crew() {
     staleTime: Number.POSITIVE_INFINITY,
     refetchOnWindowFocus: false,
   });
-  if (me?.kind === "crew") return <Walk plan={me.plan} role={me.name} />;
+  const [joined, setJoined] = useState<Schemas["Access"] | null>(null);
+  const who = joined ?? (me?.kind === "crew" ? me : null);
+  if (who) return <Walk plan={who.plan} role={who.name} />;
   if (!me && !error) return <p className="p-4">Calling the desk.</p>;
-  return (
-    <Join
-      onJoined={() => client.invalidateQueries({ queryKey: ["me"] })}
-      engineer={me?.kind === "engineer"}
-    />
-  );
+  return <Join onJoined={setJoined} engineer={me?.kind === "engineer"} />;
 }
-
-function Join({ onJoined, engineer }: { onJoined: () => void; engineer: boolean }) {
+function Join(props: { onJoined: (who: Schemas["Access"]) => void; engineer: boolean }) {
+  const { onJoined, engineer } = props;
   const [code, setCode] = useState(decodeURIComponent(window.location.hash.slice(1)));
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState("");
   const join = async () => {
     try {
-      const { error } = await api.POST("/api/join", { body: { code, name } });
+      const { data, error } = await api.POST("/api/join", { body: { code, name } });
       setTrouble(error ? (error as Problem).detail : "");
-      if (!error) onJoined();
+      if (data) onJoined(data);
     } catch {
       setTrouble("The desk is not reached. Is this phone on the show's network?");
     }

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, type Schemas, taken } from "../api/client";
+import { api, Refused, type Schemas, taken } from "../api/client";
 import { type Entry, found, marked, noted, photographed } from "../api/entries";
 import { listen } from "../api/events";
 import { newId } from "../api/outbox";
@@ -23,12 +23,12 @@ const KEPT = "humble-relay:place";
 
 /** The plan in the hand of the crew: what to find out where one stands, what is plugged in there, the run sheet, a line for the log. */
 export function Walk({ plan, role }: { plan: string; role: string }) {
-  const { data: view } = useWalk(plan);
+  const { data: view, error } = useWalk(plan);
   const log = useLog(plan, role);
   const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
-  if (log.sentAway) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
+  if (log.sentAway || isOut(error)) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
   if (!view) return <p className="p-4">Reading the plan.</p>;
   const here = view.places.find((place) => place.id === at) ?? view.places[0];
   const goTo = (id: string) => {
@@ -85,10 +85,13 @@ function useWalk(plan: string) {
     queryKey: ["walk", plan],
     queryFn: async () => taken(await api.GET("/api/plans/{id}/walk", { params: { path: { id: plan } } })),
     placeholderData: (before) => before,
-    retry: true,
+    retry: (_, failed) => !isOut(failed),
     networkMode: "always",
   });
 }
+
+/** Whether the server knows this phone no more. */
+const isOut = (error: unknown) => error instanceof Refused && error.problem.status === 401;
 
 function Head({ view, role, log }: { view: View; role: string; log: Log }) {
   const waits = log.written.filter((one) => !one.sent && !one.why).length;

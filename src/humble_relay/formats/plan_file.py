@@ -13,7 +13,7 @@ from humble_relay.core.log.entries import MOST_ENTRIES, AnyEntry, Entry
 from humble_relay.core.log.fold import folded, log_of
 from humble_relay.core.plan import Plan
 from humble_relay.core.plan.edits.draft import plain_reason
-from humble_relay.core.plan.secrets import sealed, withheld
+from humble_relay.core.plan.secrets import sealed_text, telling_keys, withheld
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.upgrades import FORM, What, form_13, upgraded
 from humble_relay.formats.json_text import read_json
@@ -50,7 +50,8 @@ def write_plan(plan: Plan, found: Survey | Sequence[AnyEntry], keys: bool = Fals
     """The plan file as text, an entry of its log a line; keys and passwords are left out unless asked for."""
     plan_text = (plan if keys else withheld(plan)).model_dump_json(indent=1)
     log = log_of(found) if isinstance(found, Survey) else found
-    lines = ",\n".join(_line(e if keys else sealed(e, lambda _: HIDDEN)) for e in log)
+    known = telling_keys(plan)
+    lines = ",\n".join(_line(e if keys else sealed_text(e, lambda _: HIDDEN, known)) for e in log)
     return (
         f'{{\n"format": "humble-relay-plan",\n"version": {FORM},\n"plan": {plan_text},\n'
         f'"log": [\n{lines}\n]\n}}\n'

@@ -88,7 +88,7 @@ class _LastTold:
     """The last few answers by their names, to tell only what is different from them."""
 
     def __init__(self) -> None:
-        self._known: LRUCache[str, Standing] = LRUCache(12)
+        self._known: LRUCache[str, Standing] = LRUCache(64)
         self._lock = Lock()
 
     def get(self, told: str) -> Standing | None:
