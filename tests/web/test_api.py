@@ -270,3 +270,13 @@ def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClien
     assert like["plan"]["show"]["starts_at"] and "key-missing" not in {
         f["rule"] for f in like["report"]["findings"]
     }
+
+
+def test_what_is_asked_for_later_is_what_it_would_have_been_at_once(client: TestClient, plan: str) -> None:
+    """The calls of one stream, and the papers in two parts."""
+    calls = client.get(f"{plan}/views/addresses_calls").json()["addresses_calls"]["reach"]
+    assert [client.get(f"{plan}/streams/{s['stream']}/reach").json() for s in calls] == calls
+    assert client.get(f"{plan}/streams/ghost/reach").status_code == 404
+    parts = [client.get(f"{plan}/papers?judged={judged}").json() for judged in ("false", "true")]
+    assert [t["id"] for t in parts[1]] == ["proofs", "facts"]
+    assert parts[0] + parts[1] == client.get(f"{plan}/papers").json()

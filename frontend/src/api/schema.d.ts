@@ -1062,7 +1062,8 @@ export interface paths {
         };
         /**
          * Get Papers
-         * @description The papers as tables; keys only when asked for.
+         * @description The papers as tables; keys only when asked for. Those alone that rest on the whole judgement where it is said, or those alone that
+         *     do not: they are there sooner.
          */
         get: operations["get_papers"];
         put?: never;
@@ -1405,6 +1406,26 @@ export interface paths {
          * @description The stream key and address, in clear, because they were asked for.
          */
         get: operations["get_key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/streams/{stream}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reach
+         * @description How one stream gets through, its calls hop by hop.
+         */
+        get: operations["get_reach"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5614,7 +5635,7 @@ export interface components {
             /** Chosen */
             chosen: ("sender" | "receiver" | "rendezvous") | null;
             /** Journeys */
-            journeys: components["schemas"]["JourneyLine"][];
+            journeys: components["schemas"]["JourneyLine"][] | null;
             /** Listens Port */
             listens_port: number | null;
             /** May Choose */
@@ -13645,6 +13666,7 @@ export interface operations {
         parameters: {
             query?: {
                 keys?: boolean;
+                judged?: boolean | null;
                 /** @description Judge as of this moment instead of now. */
                 as_of?: string | null;
             };
@@ -15800,6 +15822,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_reach: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                stream: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StreamReach"];
                 };
             };
             /** @description The request cannot be read */

@@ -7,8 +7,8 @@ from humble_relay.core.frozen import Frozen, Slug
 from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.case import Case
 from humble_relay.core.papers.join_card import JoinCard, join_card, other_sides
-from humble_relay.core.papers.paper_tables import Table
-from humble_relay.core.views.sheets import all_papers
+from humble_relay.core.papers.paper_tables import Table, papers
+from humble_relay.core.views.sheets import all_papers, judged_papers
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.dnsmasq import write_dnsmasq
 from humble_relay.formats.hosts_file import write_hosts
@@ -27,9 +27,20 @@ router = APIRouter(prefix="/api/plans", tags=["papers"], route_class=OffLoop)
 
 
 @router.get("/{id}/papers", responses=documented(404, 422))
-def get_papers(id: Slug, store: Store, pulse: Pulsed, keys: bool = False, as_of: AsOf = None) -> list[Table]:
-    """The papers as tables; keys only when asked for."""
-    return list(all_papers(case_of(opened(store, id, pulse), pulse, as_of, clear=keys), keys))
+def get_papers(
+    id: Slug,
+    store: Store,
+    pulse: Pulsed,
+    keys: bool = False,
+    judged: bool | None = None,
+    as_of: AsOf = None,
+) -> list[Table]:
+    """The papers as tables; keys only when asked for. Those alone that rest on the whole judgement where it is said, or those alone that
+    do not: they are there sooner."""
+    case = case_of(opened(store, id, pulse), pulse, as_of, clear=keys)
+    if judged is None:
+        return list(all_papers(case, keys))
+    return list(judged_papers(case) if judged else papers(case, keys))
 
 
 @router.get("/{id}/papers/{paper}.csv", responses=documented(404, 422))

@@ -22,6 +22,7 @@ from humble_relay.core.views.report import Report, report_on
 from humble_relay.core.views.thing_fields import ThingField, fields_of
 from humble_relay.core.views.thing_pane import ThingPane, gone, pane_of
 from humble_relay.core.views.thing_table import TableKind, ThingTable, table_of
+from humble_relay.core.views.trace_views import StreamReach, reach_of
 from humble_relay.store.last_changes import LastChange
 from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
@@ -66,6 +67,16 @@ def try_view(
 ) -> StageView:
     """What one stage would draw after some edits; nothing is kept."""
     return view_of(tried(store, opened(store, id, pulse), attempt, pulse, as_of), drawn)
+
+
+@router.get("/{id}/streams/{stream}/reach", responses=documented(404, 422))
+def get_reach(id: Slug, stream: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StreamReach:
+    """How one stream gets through, its calls hop by hop."""
+    case = case_of(opened(store, id, pulse), pulse, as_of)
+    for found in case.streams:
+        if found.id == stream:
+            return reach_of(case, found)
+    raise HTTPException(404, f"The plan has no stream called {stream}.")
 
 
 @router.get("/{id}/devices/{device}/ports", responses=documented(404, 422))

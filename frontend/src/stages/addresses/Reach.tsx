@@ -1,5 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import { api, type Schemas, taken } from "../../api/client";
 import { set } from "../../api/edits";
 import { usePlan, useSelection } from "../../api/plan";
 import { useView } from "../../api/views";
@@ -150,8 +151,19 @@ export function Reach() {
   );
 }
 
-function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; quiet?: boolean }) {
-  const { standing } = usePlan();
+/** A stream with its calls hop by hop: asked for when it is looked at, where they did not come with all the others. */
+function Followed({ stream: told, quiet = false }: { stream: Schemas["StreamReach"]; quiet?: boolean }) {
+  const { standing, stamp } = usePlan();
+  const { data } = useQuery({
+    queryKey: ["reach", standing.id, told.stream, stamp],
+    enabled: !told.journeys,
+    queryFn: async () => {
+      const path = { id: standing.id, stream: told.stream };
+      return taken(await api.GET("/api/plans/{id}/streams/{stream}/reach", { params: { path } }));
+    },
+  });
+  const stream = told.journeys ? told : (data ?? told);
+  const journeys = stream.journeys ?? [];
   // Of the plan as it stands: what is only being looked at takes no fix away from under the hand.
   const findings = standing.report.findings.filter(
     (f) => f.stage === "addresses" && (f.subject === stream.stream || f.id.endsWith(`:${stream.stream}`)),
@@ -180,7 +192,7 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
             edits={(v) => [set("link", stream.stream, "media_over", v || null)]}
           />
         )}
-        {stream.journeys.length > 0 && !quiet && (
+        {journeys.length > 0 && !quiet && (
           <div className="w-40">
             <NumberField
               optional
@@ -195,10 +207,10 @@ function Followed({ stream, quiet = false }: { stream: Schemas["StreamReach"]; q
       </div>
       <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
         <div className="space-y-4">
-          {stream.journeys.map((journey) => (
+          {journeys.map((journey) => (
             <Journey key={journey.title} journey={journey} />
           ))}
-          {!stream.journeys.length && (
+          {stream.journeys && !journeys.length && (
             <p className="text-faint">
               From one service on the internet to another: nothing of yours lies between.
             </p>

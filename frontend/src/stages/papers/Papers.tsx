@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { useLocation, useNavigate } from "react-router";
 import { api, type Schemas, taken } from "../../api/client";
@@ -16,19 +16,16 @@ export default function Papers() {
   const [keys, setKeys] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
   const { id } = standing;
-  const asked = ["papers", id, standing.version, keys];
-  const { data: tables = [], isPending } = useQuery({
-    queryKey: asked,
-    queryFn: async ({ signal }) =>
-      taken(await api.GET("/api/plans/{id}/papers", { params: { path: { id }, query: { keys } }, signal })),
-    placeholderData: (before) => before,
-  });
+  const asked = ["papers", id, standing.version, keys, false];
+  const { data: plain, isPending } = usePapers(asked, keys, false);
+  const { data: judged } = usePapers(["papers", id, standing.version, keys, true], keys, true);
+  const tables = useMemo(() => (plain ? [...plain, ...(judged ?? [])] : []), [plain, judged]);
   const soon = useSoon(tables.length);
   const print = (paper: string | null) => printPage(() => flushSync(() => setOnly(paper)));
   // The command bar asks for all of it on paper: once it is written.
   const { hash, pathname } = useLocation();
   const navigate = useNavigate();
-  const ready = hash === "#print" && tables.length > 0 && soon >= tables.length;
+  const ready = hash === "#print" && judged !== undefined && tables.length > 0 && soon >= tables.length;
   useEffect(() => {
     if (!ready) return;
     navigate(pathname, { replace: true });
@@ -56,6 +53,19 @@ export default function Papers() {
       {soon >= tables.length && tables.length > 0 && <JoinCards keys={keys} only={only} onPrint={print} />}
     </>
   );
+}
+
+/** The papers that rest on the whole judgement, or the others, which are there sooner. */
+function usePapers(queryKey: readonly unknown[], keys: boolean, judged: boolean) {
+  const { id } = usePlan().standing;
+  return useQuery({
+    queryKey,
+    queryFn: async ({ signal }) => {
+      const params = { path: { id }, query: { keys, judged } };
+      return taken(await api.GET("/api/plans/{id}/papers", { params, signal }));
+    },
+    placeholderData: (before) => before,
+  });
 }
 
 /** How many papers are drawn: the first at once, one more at every frame, and all of them on paper. */

@@ -8,7 +8,12 @@ from humble_relay.core.papers.paper_tables import Table, papers
 
 def all_papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
     """Every paper of the plan, in the order they are printed. Keys are masked unless `show_keys`."""
-    return (*papers(case, show_keys), proof_sheet(case), facts_sheet(case))
+    return (*papers(case, show_keys), *judged_papers(case))
+
+
+def judged_papers(case: Case) -> tuple[Table, ...]:
+    """The papers that rest on the whole judgement: they come last, and take longest."""
+    return proof_sheet(case), facts_sheet(case)
 
 
 def proof_sheet(case: Case) -> Table:

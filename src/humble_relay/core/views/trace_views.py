@@ -79,7 +79,8 @@ class StreamReach(Frozen):
     asks_for_media: bool
     """Whether it is RTSP, whose media may come by TCP or UDP."""
     cells: tuple[AnswerCell, ...]
-    journeys: tuple[JourneyLine, ...]
+    journeys: tuple[JourneyLine, ...] | None
+    """Its calls, hop by hop; None where they are asked for when they are looked at."""
     spare: JourneyLine | None
 
 
@@ -94,14 +95,26 @@ class OpenLine(Frozen):
     finding: str
 
 
+_AT_FULL_HEIGHT = 12
+"""Streams whose calls are told at once: those that break first. Of a plan with more, the rest is told when it is looked at."""
+
+
 def reach_of_streams(case: Case) -> tuple[StreamReach, ...]:
-    """Every stream's reach, in the plan's order."""
-    return tuple(_reach(case, s) for s in case.streams)
+    """Every stream's reach, in the plan's order; with the calls of those that are looked at first."""
+    cells = {s.id: _cells(case, s) for s in case.streams}
+    breaks = [s.id for s in case.streams if any(c.state == "fails" for c in cells[s.id])]
+    told = set([*breaks, *cells][:_AT_FULL_HEIGHT])
+    return tuple(_reach(case, s, cells[s.id], s.id in told) for s in case.streams)
 
 
-def _reach(case: Case, stream: Stream) -> StreamReach:
+def reach_of(case: Case, stream: Stream) -> StreamReach:
+    """One stream's reach, with its calls."""
+    return _reach(case, stream, _cells(case, stream), True)
+
+
+def _reach(case: Case, stream: Stream, cells: tuple[AnswerCell, ...], told: bool) -> StreamReach:
     found = connection_traces(case).get(stream.id, ())
-    spare = changed_journeys(case).get(stream.id)
+    spare = changed_journeys(case).get(stream.id) if told else None
     call = found[0].call if found else None
     return StreamReach.model_construct(
         stream=stream.id,
@@ -112,8 +125,8 @@ def _reach(case: Case, stream: Stream) -> StreamReach:
         listens_port=stream.listens_port,
         media_over=stream.media_over,
         asks_for_media=stream.protocol == "rtsp",
-        cells=_cells(case, stream),
-        journeys=tuple(_line(j, stream.id) for j in found),
+        cells=cells,
+        journeys=tuple(_line(j, stream.id) for j in found) if told else None,
         spare=_line(spare.then, "") if spare else None,
     )  # fmt: skip
 
