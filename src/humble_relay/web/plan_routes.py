@@ -31,6 +31,7 @@ from humble_relay.core.show.next_show import CarriedOver, carried_over, for_next
 from humble_relay.core.views.command_bar import command_examples, read_command
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.report import Trial, compared
+from humble_relay.core.views.survey_view import fact_in_words, fact_subject
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited, Redone, Restored, Undone
 from humble_relay.store.changes import PlanChange as StoredChange
@@ -218,7 +219,11 @@ def copy_plan(
     kept = opened(store, id, pulse)
     name = name or free_name(f"{kept.clear.show.name[:70]}, copy", {listed.name for listed in store.all()})
     log = store.log(id)
-    plan, log = (for_next_show(kept.clear), carried_log(log)) if next_show else (kept.clear, log)
+    plan = kept.clear
+    if next_show:
+        case = case_of(kept, pulse)
+        plan = for_next_show(kept.clear)
+        log = carried_log(log, lambda fact: f"In the show before: {fact_subject(case, fact)} {fact_in_words(fact)}, {fact.conditions}".strip(" ,"))  # fmt: skip
     plan = plan.model_copy(update={"show": plan.show.model_copy(update={"name": name})})
     return added(store, plan, log, "copied as", request_id, response, pulse)
 

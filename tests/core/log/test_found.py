@@ -121,8 +121,16 @@ def test_what_is_typed_over_a_found_value_corrects_it_and_emptied_it_is_as_plann
     assert (length_of(after.plan), length_of(after.intended)) == (64, 40)  # what was planned is as it was
     emptied = typed_over(folded(log), [put("link", "run", "length_m", None)], NOW)
     assert emptied.edits == () and run_length([*log, *emptied.entries]) == 40
-    again = carried_log([*log, *over, LineEntry(id="e", body=LogLine(text="over"))])
-    assert folded(again).facts[0].value == 64 and {e.kind for e in again} == {"measurement", "fact"}
+    trial = FactEntry(
+        id="t", at=NOW, body=Fact(at=NOW, noun="link", thing="run", quantity="works", value=True)
+    )
+    again = carried_log(
+        [*log, *over, trial, LineEntry(id="e", body=LogLine(text="over"))], lambda f: f"{f.thing} worked"
+    )
+    assert folded(again).facts[0].value == 64 and [e.kind for e in again][-2:] == ["fact", "line"]
+    assert [e.body.text for e in again if isinstance(e, LineEntry)] == [
+        "run worked"
+    ]  # a trial settles nothing in another show
 
 
 @pytest.mark.parametrize(("noun", "thing", "quantity", "value"), [

@@ -1,18 +1,20 @@
 """What is judged by of a log: all measurements, facts and trials that stand, and the tasks that are done. Lines and photographs never are."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from itertools import count
 
 from humble_relay.core.log.entries import (
     AnyEntry,
     FactEntry,
+    LineEntry,
+    LogLine,
     MeasurementEntry,
     TaskEntry,
     TaskMark,
     Withdrawal,
     WithdrawalEntry,
 )
-from humble_relay.core.plan.survey import Found, Survey, numbered
+from humble_relay.core.plan.survey import Fact, Found, Survey, numbered
 
 
 def folded(log: Iterable[AnyEntry]) -> Survey:
@@ -70,10 +72,22 @@ def log_of(survey: Survey) -> tuple[AnyEntry, ...]:
     )
 
 
-def carried_log(log: Sequence[AnyEntry]) -> tuple[AnyEntry, ...]:
-    """What the log of the next show begins with: the measurements and facts that stand. Tasks and lines were of this show."""
-    survey = folded(log)
-    return log_of(survey.standing().model_copy(update={"done": ()}))
+def carried_log(log: Sequence[AnyEntry], in_words: Callable[[Fact], str]) -> tuple[AnyEntry, ...]:
+    """What the log of the next show begins with: the measurements and facts that stand, as they are dated. A trial comes along as a
+    line, which settles nothing there; tasks, lines and photographs were of this show."""
+    survey = folded(log).standing()
+    trials = [f for f in survey.facts if f.quantity == "works"]
+    facts = tuple(f for f in survey.facts if f.quantity != "works")
+    lines = (
+        LineEntry(
+            id=f.id or "",
+            at=f.at,
+            role=f.by[:80],
+            body=LogLine(text=in_words(f)[:500], noun=f.noun, thing=f.thing),
+        )
+        for f in trials
+    )
+    return (*log_of(survey.model_copy(update={"facts": facts, "done": ()})), *lines)
 
 
 def _mark(marks: dict[str, None], name: str, on: bool) -> None:
