@@ -1,16 +1,18 @@
 """What the crew carries about: what is to be found out place by place in walking order, what is plugged in there, the order of the day."""
 
+from collections import defaultdict
+from itertools import pairwise
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import proven
 from humble_relay.core.judging.answer import Choice
-from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.found import FoundAs
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.judging.wanted import Wanted, WantedThing
 from humble_relay.core.places.distances import distance_m, length_words
-from humble_relay.core.plan import Cable, Device, Stream
+from humble_relay.core.plan import Cable, Device, Link, Stream
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of
 from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.read_aloud import SpokenAddress, spoken_addresses
@@ -110,25 +112,59 @@ def walk_view(case: Case, id: str, version: int) -> WalkView:
 
 
 def walking_order(case: Case) -> list[tuple[str, float | None]]:
-    """The places from the desk on, each the nearest to the one before by known distances (m), those that no known distance leads to last.
+    """The places in the order of the shortest walk from the desk, each with the metres from the one before; those that no known distance
+    leads to last.
 
-    The nearest place next is no shortest walk of all, and at most a few steps longer in a venue of a dozen places.
+    Of up to nine places the shortest of all walks (dynamic programming; Held and Karp, 1962); of more, always on to the nearest.
     """
-    left = list(case.places)
-    desk = next((d.place for d in case.devices.values() if d.kind in MIXERS and d.place in case.places), None)
-    here = desk or (left[0] if left else None)
-    found: list[tuple[str, float | None]] = []
-    if here:
-        left.remove(here)
-        found.append((here, 0.0))
+    places = list(case.places)
+    if not places:
+        return []
+    desk = (
+        next((d.place for d in case.devices.values() if d.kind in MIXERS and d.place in case.places), None)
+        or places[0]
+    )
+
+    def metres(a: str, b: str) -> float | None:
+        direct = distance_m(case, a, b)
+        if direct is not None:
+            return direct
+        back, out = distance_m(case, a, desk), distance_m(case, desk, b)
+        return None if back is None or out is None else back + out  # by way of the desk
+
+    known = [p for p in places if p != desk and metres(desk, p) is not None]
+    apart = {(a, b): metres(a, b) or 0.0 for a in (desk, *known) for b in known if a != b}
+    walk = _shortest(desk, known, apart) if len(known) < _EXACT else _nearest(desk, known, apart)
+    steps = [(b, apart[a, b]) for a, b in pairwise((desk, *walk))]
+    return [(desk, 0.0), *steps, *((p, None) for p in places if p != desk and p not in known)]
+
+
+_EXACT = 10
+_Apart = dict[tuple[str, str], float]
+
+
+def _shortest(start: str, places: list[str], apart: _Apart) -> list[str]:
+    best: dict[tuple[frozenset[str], str], tuple[float, list[str]]] = {
+        (frozenset((p,)), p): (apart[start, p], [p]) for p in places
+    }
+    for _ in places[1:]:
+        longer: dict[tuple[frozenset[str], str], tuple[float, list[str]]] = {}
+        for (seen, last), (far, walk) in best.items():
+            for p in places:
+                if p not in seen:
+                    key, found = (seen | {p}, p), (far + apart[last, p], [*walk, p])
+                    longer[key] = min(longer.get(key, found), found)
+        best = longer
+    return min(best.values())[1] if best else []
+
+
+def _nearest(start: str, places: list[str], apart: _Apart) -> list[str]:
+    left, walk = list(places), list[str]()
     while left:
-        known = [(d, p) for p in left if (d := distance_m(case, found[-1][0], p)) is not None]
-        if not known and desk:
-            known = [(d, p) for p in left if (d := distance_m(case, desk, p)) is not None]
-        metres, place = min(known, key=lambda x: x[0]) if known else (None, left[0])
-        left.remove(place)
-        found.append((place, metres))
-    return found
+        here = walk[-1] if walk else start
+        walk.append(min(left, key=lambda p: apart[here, p]))
+        left.remove(walk[-1])
+    return walk
 
 
 def places_of(case: Case, thing: WantedThing) -> tuple[str, ...]:
@@ -172,12 +208,19 @@ def _fact(want: Wanted) -> WalkFact:
     )  # fmt: skip
 
 
+@analysis
+def _links_at(case: Case) -> dict[str, list[Link]]:
+    found = defaultdict[str, list[Link]](list)
+    for link in case.links.values():
+        for end in dict.fromkeys(ends_of(link)):
+            found[end].append(link)
+    return found
+
+
 def _device(case: Case, device: Device) -> WalkDevice:
     plugs = []
-    for link in case.links.values():
+    for link in _links_at(case).get(device.id, ()):
         ends = ends_of(link)
-        if device.id not in ends:
-            continue
         out = ends[0] == device.id
         if isinstance(link, Stream):
             own, other = link.name, case.devices[ends[1 if out else 0]].name
