@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
@@ -141,3 +142,35 @@ def test_two_laptops_see_each_others_edits_and_picks(browser: Browser, venue: Se
     expect(other.get_by_role("complementary").get_by_text("Another desk is at")).to_be_visible()
     other.get_by_role("complementary").get_by_role("button", name="Slipway camera", exact=True).click()
     expect(other.get_by_role("complementary").get_by_role("heading", name="Slipway camera")).to_be_visible()
+
+
+def test_in_a_secure_context_the_page_is_reloaded_without_the_server(browser: Browser, venue: Server) -> None:
+    desk = desk_of(browser, venue)
+    code = asked(desk, "GET", f"/api{PLAN}/crew")["code"]
+    phone = browser.new_context(viewport=PHONE).new_page()
+    phone.goto(
+        f"http://127.0.0.1:{venue.port}/crew#{code}"
+    )  # a browser trusts its own machine as it does a certificate
+    assert phone.evaluate("isSecureContext") is True
+    phone.get_by_label("Who you are").fill("camera")
+    phone.get_by_role("button", name="Join").click()
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    phone.evaluate("navigator.serviceWorker.ready.then(() => 1)")
+    phone.reload()  # now it is the worker that brings the page
+    expect(phone.get_by_label("I am at")).to_be_visible()
+    venue.kill()
+    phone.reload()
+    expect(phone.get_by_label("I am at")).to_be_visible()
+    phone.get_by_role("button", name="Log").click()
+    phone.get_by_label("A line for the log").fill("mains off at the Slipway")
+    phone.get_by_role("button", name="Write it down").click()
+    expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
+    phone.reload()
+    venue.start()
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    lines = httpx.get(f"{venue.url}/api{PLAN}/entries", headers={"Cookie": cookie_of(phone)}).json()
+    assert [e["body"]["text"] for e in lines if e["kind"] == "line"] == ["mains off at the Slipway"]
+
+
+def cookie_of(page: Page) -> str:
+    return "; ".join(f"{c['name']}={c['value']}" for c in page.context.cookies())

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, type Problem, Refused, type Schemas, taken } from "../api/client";
 import { Walk } from "./Walk";
 
 /** The crew's page: who has joined walks; who has not types the code, which the camera brings along. */
 export default function Crew() {
+  useEffect(keepReloadable, []);
   const { data: me, error } = useQuery({
     queryKey: ["me"],
     queryFn: async () => taken(await api.GET("/api/me")),
@@ -18,6 +19,12 @@ export default function Crew() {
   if (!me && !error) return <p className="p-4">Calling the desk.</p>;
   return <Join onJoined={setJoined} engineer={me?.kind === "engineer"} />;
 }
+/** Where the page is served securely, it can be reloaded without the server, and installed; elsewhere it has to stay open. */
+function keepReloadable() {
+  if (window.isSecureContext && "serviceWorker" in navigator)
+    void navigator.serviceWorker.register("/sw.js", { scope: "/crew" }).catch(() => {});
+}
+
 function Join(props: { onJoined: (who: Schemas["Access"]) => void; engineer: boolean }) {
   const { onJoined, engineer } = props;
   const [code, setCode] = useState(decodeURIComponent(window.location.hash.slice(1)));

@@ -106,7 +106,11 @@ function Head({ view, role, log }: { view: View; role: string; log: Log }) {
         className={`text-right text-small leading-tight ${waits ? "font-semibold" : "text-faint"}`}
       >
         {waits > 0 ? `${waits} kept on this phone` : "All sent"}
-        {!log.reached && <span className="text-accent block">desk not reached: leave this page open</span>}
+        {!log.reached && (
+          <span className="text-accent block">
+            desk not reached{window.isSecureContext ? "" : ": leave this page open"}
+          </span>
+        )}
       </span>
       <button type="button" className="button min-h-11 shrink-0" onClick={() => switchTheme()}>
         Light

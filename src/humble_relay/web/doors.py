@@ -29,7 +29,7 @@ App = Callable[[AsgiScope, Receive, Send], Awaitable[None]]
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; "
-    "connect-src 'self'; form-action 'none'; frame-ancestors 'none'; base-uri 'none'"
+    "connect-src 'self'; manifest-src 'self'; form-action 'none'; frame-ancestors 'none'; base-uri 'none'"
 )
 HEADERS = {
     "content-security-policy": POLICY,
