@@ -99,7 +99,7 @@ dev: .make/python .make/node
 	cd frontend && npm install --no-save --no-audit --no-fund --loglevel=error
 	@touch $@
 
-.make/frontend: .make/node $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+.make/frontend: .make/node $(shell find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 	cd frontend && tsc --noEmit && vite build --logLevel warn
 	@touch $@
 
