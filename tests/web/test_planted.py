@@ -135,7 +135,7 @@ def everything(client: TestClient, plan: str) -> Iterator[tuple[str, str]]:
     values = {
         "id": [id], "device": some["devices"] + [s["to_device"] for s in streams[:3]], "mixer": ["switcher"], "aim": some["aims"],
         "link": some["links"], "stream": [s["id"] for s in streams[:3]], "source": some["devices"], "end": some["devices"],
-        "paper": [p["id"] for p in client.get(f"{plan}/papers").json()], "which": some["routers"], "run": ["none"],
+        "paper": [p["id"] for p in client.get(f"{plan}/papers").json()], "which": some["routers"], "run": ["none"], "photo": ["none"],
         "thing": [id for ids in some.values() for id in ids], "finding": [f["id"] for f in client.get(plan).json()["report"]["findings"]][:4],
     }  # fmt: skip
     for path, operations in client.get("/api/openapi.json").json()["paths"].items():
