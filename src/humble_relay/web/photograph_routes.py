@@ -1,7 +1,6 @@
 """Photographs sent and seen: each is made small and plain by a helper before it is kept."""
 
 import base64
-import binascii
 from typing import Annotated
 
 from fastapi import APIRouter, Request, Response
@@ -32,14 +31,12 @@ def keep_photograph(id: Slug, new: NewPhotograph, request: Request, pulse: Pulse
     photographs: Photographs = request.app.state.photographs
     try:
         data = base64.b64decode(new.data, validate=True)
+    except ValueError:
+        raise HTTPException(422, "This is no file in base64: send it again.") from None
+    try:
         photographs.keep(id, new.id, pulse.helped(plain_jpeg, data))
-    except (binascii.Error, UnreadablePhotograph) as wrong:
-        said = (
-            str(wrong)
-            if isinstance(wrong, UnreadablePhotograph)
-            else "This is no file in base64: send it again."
-        )
-        raise HTTPException(422, said) from None
+    except UnreadablePhotograph as wrong:
+        raise HTTPException(422, str(wrong)) from None
 
 
 @router.get(
