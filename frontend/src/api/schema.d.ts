@@ -1423,7 +1423,7 @@ export interface paths {
         };
         /**
          * Get Reach
-         * @description How one stream gets through, its calls hop by hop.
+         * @description How a stream gets through, its calls hop by hop.
          */
         get: operations["get_reach"];
         put?: never;

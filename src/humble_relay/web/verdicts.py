@@ -71,7 +71,7 @@ def try_view(
 
 @router.get("/{id}/streams/{stream}/reach", responses=documented(404, 422))
 def get_reach(id: Slug, stream: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> StreamReach:
-    """How one stream gets through, its calls hop by hop."""
+    """How a stream gets through, its calls hop by hop."""
     case = case_of(opened(store, id, pulse), pulse, as_of)
     for found in case.streams:
         if found.id == stream:

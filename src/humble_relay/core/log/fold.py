@@ -29,16 +29,14 @@ def folded(log: Iterable[AnyEntry]) -> Survey:
     >>> folded([*log, WithdrawalEntry(id="c", body=Withdrawal(of="b"))]).withdrawn
     ('a',)
     """
-    root: dict[str, str] = {}
+    log = list(log)
+    root = roots(log)
     measurements, facts = dict[str, MeasurementEntry](), dict[str, FactEntry]()
     withdrawn, done = dict[str, None](), dict[str, None]()
     for entry in log:
         match entry:
             case MeasurementEntry() | FactEntry():
                 kept: dict = measurements if isinstance(entry, MeasurementEntry) else facts  # type: ignore[type-arg]
-                first = root.get(entry.corrects or "", "")
-                # What corrects nothing of its kind says something of its own.
-                root[entry.id] = first if first in kept else entry.id
                 kept[root[entry.id]] = entry
             case WithdrawalEntry():
                 _mark(withdrawn, root.get(entry.body.of, entry.body.of), entry.body.withdrawn)
@@ -50,6 +48,16 @@ def folded(log: Iterable[AnyEntry]) -> Survey:
         withdrawn=tuple(id for id in withdrawn if id in measurements or id in facts),
         done=tuple(done),
     )
+
+
+def roots(log: Iterable[AnyEntry]) -> dict[str, str]:
+    """For each entry the one that it is a correction of in the end: itself where it corrects nothing of its kind."""
+    found, kinds = dict[str, str](), dict[str, str]()
+    for entry in log:
+        first = found.get(entry.corrects or "", "")
+        found[entry.id] = first if kinds.get(first) == entry.kind else entry.id
+        kinds[entry.id] = entry.kind
+    return found
 
 
 def log_of(survey: Survey) -> tuple[AnyEntry, ...]:

@@ -18,6 +18,7 @@ from humble_relay.core.log.entries import (
     WithdrawalEntry,
     subject_of,
 )
+from humble_relay.core.log.fold import roots
 from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.survey_view import fact_in_words, fact_subject, thing_name
 
@@ -43,9 +44,7 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
     first = {e.id: e for e in log}
     corrected = {e.corrects for e in log if e.corrects}
     out = set(case.whole_survey.withdrawn)
-    root = dict[str, str]()
-    for e in log:
-        root[e.id] = root.get(e.corrects or "", e.id)
+    root = roots(log)
     tasks = {t.id: t.what for t in order(case)}
     found = []
     for entry in log:

@@ -80,7 +80,7 @@ class StreamReach(Frozen):
     """Whether it is RTSP, whose media may come by TCP or UDP."""
     cells: tuple[AnswerCell, ...]
     journeys: tuple[JourneyLine, ...] | None
-    """Its calls, hop by hop; None where they are asked for when they are looked at."""
+    """Its calls, hop by hop; None where they come when they are looked at."""
     spare: JourneyLine | None
 
 
@@ -108,7 +108,7 @@ def reach_of_streams(case: Case) -> tuple[StreamReach, ...]:
 
 
 def reach_of(case: Case, stream: Stream) -> StreamReach:
-    """One stream's reach, with its calls."""
+    """The reach of a stream, with its calls."""
     return _reach(case, stream, _cells(case, stream), True)
 
 
