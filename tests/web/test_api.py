@@ -187,7 +187,7 @@ def test_a_fact_is_kept_stands_over_the_plan_and_goes_with_its_copy(client: Test
     assert len(client.get(f"{plan}/history").json()) == 1
     pane = client.get(f"{plan}/things/link/run/fields").json()
     (field,) = (f for f in pane if f["path"] == "length_m")
-    assert field["value"] == "30" and field["found"].endswith("planned: 40")
+    assert field["value"] == "30" and field["found"].endswith("planned: 40 m")
     struck = entered(client, plan, {"of": id})
     assert "cable-too-long:run" not in {f["id"] for f in struck["report"]["findings"]}
     stray = client.post(f"{plan}/entries", json={"entries": [entry(fact | {"thing": "ghost"})]}).json()

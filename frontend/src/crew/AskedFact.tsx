@@ -78,7 +78,7 @@ function Typed({ fact, answer }: { fact: Schemas["WalkFact"]; answer: Answer }) 
         <span className="min-w-8 shrink-0 pb-3 text-head">{fact.unit}</span>
       </div>
       {wrong && (
-        <p role="alert" className="text-accent font-semibold">
+        <p role="alert" className="text-accent mt-2 font-semibold">
           This takes a number in {fact.unit || "figures"}.
         </p>
       )}

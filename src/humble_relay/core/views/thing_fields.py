@@ -148,7 +148,11 @@ def _with_found(
             whose = f" by {fact.by}" if fact.by else ""
             planned = _planned(case, noun, id, part, field.path)
             said = f"found{whose}, {said_moment(fact.at.astimezone(case.plan.show.clock))}"
-            field = field.model_copy(update={"found": f"{said}; planned: {planned or 'nothing'}"})
+            field = field.model_copy(
+                update={
+                    "found": f"{said}; planned: {f'{planned} {field.unit}'.strip() if planned else 'nothing'}"
+                }
+            )
         yield field
 
 
