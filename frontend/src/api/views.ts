@@ -1,8 +1,16 @@
-import { replaceEqualDeep, type SkipToken, skipToken, useQueries, useQuery } from "@tanstack/react-query";
-import { api, type Schemas, taken } from "./client";
+import {
+  replaceEqualDeep,
+  type SkipToken,
+  skipToken,
+  useQueries,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import { useCallback } from "react";
+import { api, type Edit, type Schemas, taken } from "./client";
 import { usePlan, useTrial } from "./plan";
 
-type Views = Omit<Schemas["StageView"], "unanswered">;
+export type Views = Omit<Schemas["StageView"], "unanswered">;
 
 const latest = new Map<string, Schemas["StageView"]>();
 
@@ -45,21 +53,14 @@ export function useUnanswered(stage: string): string {
   });
 }
 
-/** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. What is
- * asked from, and not only looked at, is `of` the plan as it stands. */
-export function useView<S extends keyof Views>(
-  drawn: S,
-  of: "plan" | "trial" = "trial",
-): NonNullable<Views[S]> | null {
-  const { standing, stamp } = usePlan();
-  const { trying: looked } = useTrial();
-  const trying = of === "trial" ? looked : null;
-  const path = { id: standing.id, drawn };
-  const { data } = useQuery({
-    queryKey: ["view", standing.id, drawn, stamp, trying],
-    queryFn: async ({ signal }) =>
+/** How a view is asked for, of the plan as it stands or as it would be after some edits, and what it is kept by. */
+function asked(drawn: keyof Views, id: string, stamp: number, trying: Edit[] | null) {
+  const path = { id, drawn };
+  return {
+    queryKey: ["view", id, drawn, stamp, trying],
+    queryFn: async ({ signal }: { signal: AbortSignal }) =>
       likeBefore(
-        `${standing.id}/${drawn}`,
+        `${id}/${drawn}`,
         taken(
           trying
             ? await api.POST("/api/plans/{id}/views/{drawn}", {
@@ -71,9 +72,35 @@ export function useView<S extends keyof Views>(
         ),
       ),
     structuralSharing: false,
+    gcTime: 60_000,
+  };
+}
+
+/** What a stage draws: of the plan as it stands, or as it would be after the edits that are being looked at. What is
+ * asked from, and not only looked at, is `of` the plan as it stands. */
+export function useView<S extends keyof Views>(
+  drawn: S,
+  of: "plan" | "trial" = "trial",
+): NonNullable<Views[S]> | null {
+  const { standing, stamp } = usePlan();
+  const { trying } = useTrial();
+  const { data } = useQuery({
+    ...asked(drawn, standing.id, stamp, of === "trial" ? trying : null),
     select: (view) => view[drawn] ?? null,
     placeholderData: (before) => before,
-    gcTime: 60_000,
   });
   return data ?? null;
+}
+
+/** Asks for views before the page that draws them is there, so that the server works while it is being made. */
+export function useAhead(): (drawn: readonly (keyof Views)[]) => void {
+  const { standing, stamp } = usePlan();
+  const { trying } = useTrial();
+  const client = useQueryClient();
+  return useCallback(
+    (drawn) => {
+      for (const each of drawn) void client.prefetchQuery(asked(each, standing.id, stamp, trying));
+    },
+    [client, standing.id, stamp, trying],
+  );
 }

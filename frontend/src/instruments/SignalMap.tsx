@@ -15,7 +15,8 @@ const PAGE = 990;
 export function SignalMap({
   svg,
   width,
-  selected,
+  selected: thing,
+  within,
   onSelect,
   onFold,
   onNearer,
@@ -24,6 +25,8 @@ export function SignalMap({
   svg: string;
   width: number;
   selected: string | null;
+  /** The place of what is selected: its box stands for it where the place is drawn as one. */
+  within: string | null;
   onSelect: (id: string | null) => void;
   onFold: (place: string) => void;
   /** Closer, further, or as near as all of it is seen. */
@@ -34,6 +37,7 @@ export function SignalMap({
   const map = useRef<HTMLDivElement>(null);
   const key = useRef<HTMLElement>(null);
   const parts = useMemo(() => read(svg), [svg]);
+  const selected = thing && within && !drawn(parts.map, thing) ? `place:${within}` : thing;
   const now = useRef(selected);
   now.current = selected;
 
@@ -112,6 +116,9 @@ export function SignalMap({
     </figure>
   );
 }
+
+const drawn = (map: Element | null, thing: string) =>
+  !!map?.querySelector(`[data-of="${CSS.escape(thing)}"]`);
 
 type Part = "places" | "map" | "key";
 

@@ -2,7 +2,7 @@ import { Suspense, useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan, useSelection } from "../api/plan";
-import { useUnanswered } from "../api/views";
+import { useAhead, useUnanswered } from "../api/views";
 import { SeverityMark } from "../parts/Severity";
 import { type DialogName, Dialogs } from "./dialogs";
 import { Key } from "./Key";
@@ -11,7 +11,7 @@ import { loadTheRest } from "./loading";
 import { Pane } from "./Pane";
 import { StageTrack } from "./StageTrack";
 import { SyncLine, SyncTrouble } from "./SyncLine";
-import { STAGES, type StageId } from "./stages";
+import { STAGES, type Stage, type StageId } from "./stages";
 import { switchTheme } from "./theme";
 
 /** From how wide a window the pane stands beside the page, in px; narrower, over it. */
@@ -112,6 +112,7 @@ function useKeys({
   const { id } = usePlan().standing;
   const { undo, redo } = useEdits();
   const { pick } = useSelection();
+  const ahead = useAhead();
   const navigate = useNavigate();
   const { search } = useLocation();
   useEffect(() => {
@@ -154,14 +155,18 @@ function useKeys({
         light: switchTheme,
       };
       const named = actionOf(event.key);
-      const action = chosen ? () => navigate(`/plans/${id}/${chosen.id}${search}`) : named && actions[named];
+      const go = (stage: Stage) => {
+        ahead(stage.first);
+        navigate(`/plans/${id}/${stage.id}${search}`);
+      };
+      const action = chosen ? () => go(chosen) : named && actions[named];
       if (!action) return;
       event.preventDefault();
       action();
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [open, show, type, fold, navigate, pick, redo, search, id, undo]);
+  }, [open, show, type, fold, ahead, navigate, pick, redo, search, id, undo]);
 }
 
 function Header({ show, onFindings }: { show: (name: DialogName) => void; onFindings: () => void }) {

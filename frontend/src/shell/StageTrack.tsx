@@ -2,6 +2,7 @@ import { memo, useLayoutEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
+import { useAhead } from "../api/views";
 import { countOf, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
 import { STAGES, type StageId } from "./stages";
@@ -11,6 +12,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   const { report } = useTrial();
   const { standing } = usePlan();
   const { search } = useLocation();
+  const ahead = useAhead();
   const list = useRef<HTMLOListElement>(null);
   // On a phone the track is wider than the screen: where one is stays in sight.
   useLayoutEffect(() => {
@@ -20,7 +22,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
       <ol ref={list} className="relative flex overflow-x-auto px-4 max-sm:px-2 max-sm:[scrollbar-width:none]">
-        {STAGES.map(({ id, name }, i) => {
+        {STAGES.map(({ id, name, first }, i) => {
           const state = report.stages.find((s) => s.stage === id);
           const here = id === current;
           return (
@@ -35,6 +37,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
               />
               <Link
                 to={`/plans/${standing.id}/${id}${search}`}
+                onClick={() => ahead(first)}
                 aria-current={here ? "page" : undefined}
                 className={`relative flex items-start gap-1.5 py-1 leading-tight max-sm:py-1.5 ${here ? "font-semibold" : ""}`}
               >

@@ -17,6 +17,8 @@ from zstandard import (
 _WINDOW_LOG = 24
 """2²⁴ bytes: more than the largest document, so that all of it can be referred to."""
 LARGEST = 2**_WINDOW_LOG
+_QUICK_TO = 1_100_000
+"""Characters up to which the quick level still finds all of an earlier document again; of longer ones its tables forget the begin."""
 
 
 def pack(text: str, base: str | None = None) -> bytes:
@@ -25,7 +27,8 @@ def pack(text: str, base: str | None = None) -> bytes:
     >>> unpack(pack("a plan, changed", "a plan"), "a plan")
     'a plan, changed'
     """
-    parameters = ZstdCompressionParameters.from_level(6, window_log=_WINDOW_LOG, enable_ldm=True)
+    level = 3 if len(text) <= _QUICK_TO else 6
+    parameters = ZstdCompressionParameters.from_level(level, window_log=_WINDOW_LOG)
     return ZstdCompressor(compression_params=parameters, dict_data=_dictionary(base)).compress(text.encode())
 
 

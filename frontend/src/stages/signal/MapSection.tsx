@@ -97,6 +97,7 @@ export function MapSection() {
             svg={map.svg}
             width={map.width}
             selected={selected}
+            within={standing.plan.devices.find((d) => d.id === selected)?.place ?? null}
             onSelect={select}
             onFold={(place) =>
               setTurned((now) => (now.includes(place) ? now.filter((p) => p !== place) : [...now, place]))

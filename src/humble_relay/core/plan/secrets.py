@@ -31,7 +31,7 @@ _WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", *_KEYS_STRAY_INTO)
 def sealed(thing: T, put: Put) -> T:
     """The plan, device, measurement or edit with a mark in place of each secret."""
     if isinstance(thing, Plan):
-        return _sealed_plan(thing, put, _sealed_once)  # type: ignore[return-value]
+        return _lately(thing, put)[1]
     found: T = _sealed(thing, put, ())
     return found
 
@@ -87,6 +87,9 @@ def withheld(plan: Plan) -> Plan:
 
 def telling_keys(plan: Plan) -> frozenset[str]:
     """The stream keys and stream ids of a plan that are long enough to be told from common words."""
+    lately = _PLANS.get(id(plan))
+    if lately and lately[0] is plan:
+        return lately[2]
     found = (getattr(s, f) for s in plan.links if isinstance(s, Stream) for f in _whole_secrets(Stream))
     return frozenset(key for key in found if key and len(key) >= _TELLING and not is_mark(key))
 
@@ -176,6 +179,23 @@ def _sealed_plan(
         if new != value:
             changed[name] = new
     return plan.model_copy(update=changed)
+
+
+def _lately(plan: Plan, put: Put) -> tuple[Plan, Plan, frozenset[str], Put]:
+    """A plan, itself sealed, and its keys: as before for the very same plan, which is asked for many times a second."""
+    found = _PLANS.get(id(plan))
+    if found and found[0] is plan and found[3] is put:
+        return found
+    made = (plan, _sealed_plan(plan, put, _sealed_once), telling_keys(plan), put)
+    if len(_PLANS) >= _MOST_PLANS:
+        _PLANS.clear()
+    _PLANS[id(plan)] = made
+    return made
+
+
+_PLANS: dict[int, tuple[Plan, Plan, frozenset[str], Put]] = {}
+"""Plans that were sealed lately, by identity, as with their things."""
+_MOST_PLANS = 16
 
 
 def _sealed_once(thing: Any, put: Put, known: frozenset[str], strays: Collection[str]) -> Any:
