@@ -1,5 +1,6 @@
 """The crew's phones: on plain http, as at a venue, with no secure context; offline and back, corrected, sent away."""
 
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -117,6 +118,22 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     opened.value.wait_for_load_state()
     assert opened.value.evaluate("document.images[0].naturalWidth") == 1600
     opened.value.close()
+    # Read on, without the server: how a stream gets there, hop by hop, and the papers. And the next photograph is of a thing.
+    phone.context.set_offline(True)
+    phone.get_by_role("button", name="Read").click()
+    phone.get_by_label("I am at").select_option("boathouse")
+    phone.get_by_text("How it gets there").first.click()
+    expect(phone.get_by_role("figure").first.get_by_role("listitem").first).to_be_visible()
+    phone.get_by_text("Patch list", exact=True).click()
+    expect(phone.get_by_text("Other end", exact=True).first).to_be_visible()
+    assert serious(phone) == []
+    phone.get_by_role("button", name="To find out").click()
+    before = phone.get_by_label("I am at").locator("option").all_inner_texts()
+    phone.get_by_text("The shortest walk from the desk").click()
+    phone.get_by_role("button", name="Earlier").last.click()
+    phone.context.set_offline(False)
+    after = phone.get_by_label("I am at").locator("option").all_inner_texts()
+    assert after == [*before[:-2], before[-1], before[-2]]
     # Sent away, it writes no more; what it wrote is kept on it.
     (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
     asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")
@@ -129,6 +146,38 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     phone.get_by_role("button", name="Write it down").click()
     expect(phone.get_by_role("heading", name="This phone is out of the crew")).to_be_visible()
     expect(phone.get_by_text("1 entries are kept on this phone")).to_be_visible()
+
+
+def test_what_is_typed_into_an_open_question_is_an_entry_and_one_that_was_wrong_is_corrected_in_the_log(
+    browser: Browser, venue: Server
+) -> None:
+    desk = desk_of(browser, venue)
+    edits = [{"kind": "set-port", "port": "switcher/in-1", "field": "max_gbps", "value": None}]
+    asked(desk, "POST", f"/api{PLAN}/edits", {"edits": edits}, on=1)
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/signal?pick=device:switcher")
+    pane = desk.get_by_role("complementary")
+    pane.get_by_label("Port speed").fill("3")
+    pane.get_by_label("Port speed").press("Enter")
+    pane.get_by_text("All ", exact=False).last.click()
+    expect(pane.get_by_text(re.compile(r"^found, .*; planned: nothing$"))).to_be_visible()
+    kept = asked(desk, "GET", f"/api{PLAN}")
+    assert kept["version"] == 2  # the plan is as it was
+    assert [(f["part"], f["value"]) for f in kept["survey"]["facts"] if f["quantity"] == "max_gbps"] == [("in-1", 3)]  # fmt: skip
+    # A measurement was noted wrongly: what it is corrected to counts, and both are in the log.
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/survey/log")
+    row = desk.get_by_role("row").filter(has_text="Mb/s up").first
+    was = row.inner_text()
+    row.get_by_role("button", name="Correct").click()
+    form = desk.get_by_role("form", name="In place of")
+    form.get_by_label(re.compile("^Up")).fill("forty")
+    expect(form.get_by_role("alert")).to_have_text("Up takes a number in Mb/s.")
+    form.get_by_label(re.compile("^Up")).fill("41.5")
+    form.get_by_role("button", name="Correct it").click()
+    expect(desk.get_by_role("row").filter(has_text="41.5 Mb/s up")).to_be_visible()
+    expect(desk.get_by_role("row").filter(has_text=was.split("\t")[3].split(" Mb/s")[0]).filter(has_text="(corrected)")).to_be_visible()  # fmt: skip
+    assert 41.5 in [m["up_mbps"] for m in asked(desk, "GET", f"/api{PLAN}")["survey"]["measurements"]]
+    desk.get_by_role("row").filter(has_text="41.5 Mb/s up").get_by_role("button", name="Withdraw").click()
+    expect(desk.get_by_role("row").filter(has_text="41.5 Mb/s up").filter(has_text="(withdrawn)")).to_be_visible()
 
 
 def test_two_laptops_see_each_others_edits_and_picks(browser: Browser, venue: Server) -> None:

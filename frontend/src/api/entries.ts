@@ -38,13 +38,23 @@ export const noted = (text: string): Entry => ({
   kind: "line",
   body: { text, noun: "show", thing: "show" },
 });
+/** The thing that a line or a photograph is of. */
+export type Of = Pick<Schemas["Photograph"], "noun" | "thing">;
+
 /** A photograph, by the id that its file is sent under. */
-export const photographed = (photo: string, text: string): Entry => ({
+export const photographed = (
+  photo: string,
+  text: string,
+  of: Of = { noun: "show", thing: "show" },
+): Entry => ({
   ...made(),
   at: new Date().toISOString(),
   kind: "photograph",
-  body: { photo, text, noun: "show", thing: "show" },
+  body: { photo, text, ...of },
 });
+/** An entry in place of another of its kind. */
+export const inPlaceOf = (corrects: string, entry: Pick<Entry, "kind" | "body">): Entry =>
+  ({ ...made(), at: new Date().toISOString(), ...entry, corrects }) as Entry;
 /** An entry that counts no more, or again. */
 export const withdrawn = (of: string, out: boolean): Entry => ({
   ...made(),

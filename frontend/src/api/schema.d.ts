@@ -1598,6 +1598,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/walk/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Walk Papers
+         * @description The papers to take along, as the crew reads them: no key is in them, and nothing is judged for them.
+         */
+        get: operations["get_walk_papers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema/plan": {
         parameters: {
             query?: never;
@@ -3470,6 +3490,8 @@ export interface components {
         LoggedLine: {
             /** At */
             at: string | null;
+            /** Body */
+            body?: components["schemas"]["Measurement"] | components["schemas"]["Fact"] | components["schemas"]["LogLine"] | null;
             /** Id */
             id: string;
             /**
@@ -3942,6 +3964,11 @@ export interface components {
              * @default []
              */
             another: components["schemas"]["ThingField"][];
+            /**
+             * Answered As
+             * @default []
+             */
+            answered_as: components["schemas"]["FoundAs"][];
             /**
              * Asked
              * @default
@@ -6321,6 +6348,16 @@ export interface components {
             width: number;
         };
         /**
+         * WalkCall
+         * @description How a stream gets from who calls to who is called, hop by hop.
+         */
+        WalkCall: {
+            /** Stream */
+            stream: string;
+            /** Traces */
+            traces: components["schemas"]["JourneyLine"][];
+        };
+        /**
          * WalkDevice
          * @description A device where it stands: its plugs, and its addresses to read aloud.
          */
@@ -6385,6 +6422,11 @@ export interface components {
             /** Own */
             own: string;
             /**
+             * Stream
+             * @default
+             */
+            stream: string;
+            /**
              * Way
              * @enum {string}
              */
@@ -6413,6 +6455,8 @@ export interface components {
             at_the_desk: string[];
             /** Call */
             call: string;
+            /** Calls */
+            calls: components["schemas"]["WalkCall"][];
             /** Places */
             places: components["schemas"]["WalkPlace"][];
             /** Plan */
@@ -17094,6 +17138,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WalkView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_walk_papers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"][];
                 };
             };
             /** @description The request cannot be read */

@@ -1,10 +1,22 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { TakePhotograph } from "./TakePhotograph";
+import type { Log } from "./useLog";
 
-type Answer = (value: string | number | boolean) => void;
+type Value = string | number | boolean;
+export type Answer = { value: Value; note: string };
 
-/** A question to a person, and its answer by one hand: large to touch, and written down only when it is said so. */
-export function AskedFact({ fact, answer }: { fact: Schemas["WalkFact"]; answer: Answer }) {
+/** A question to a person, and its answer by one hand: large to touch, and written down only when it is said so. Beside it, folded, a
+ * note and a photograph. */
+export function AskedFact(props: {
+  fact: Schemas["WalkFact"];
+  answer: (said: Answer) => void;
+  write: Log["write"];
+}) {
+  const { fact, write } = props;
+  const [note, setNote] = useState("");
+  const [where] = fact.facts;
+  const answer = (value: Value) => props.answer({ value, note: note.trim() });
   return (
     <section className="border-rule border-b py-4" aria-label={fact.question}>
       <p className="mb-3 text-head font-semibold">
@@ -14,10 +26,7 @@ export function AskedFact({ fact, answer }: { fact: Schemas["WalkFact"]; answer:
         </span>
       </p>
       {fact.typed === "choice" ? (
-        <Buttons
-          options={fact.choices.map(({ words, value }) => [words, value as string | number | boolean])}
-          answer={answer}
-        />
+        <Buttons options={fact.choices.map(({ words, value }) => [words, value as Value])} answer={answer} />
       ) : fact.typed === "trial" ? (
         <Buttons
           options={[
@@ -29,14 +38,31 @@ export function AskedFact({ fact, answer }: { fact: Schemas["WalkFact"]; answer:
       ) : (
         <Typed fact={fact} answer={answer} />
       )}
+      <details className="mt-2">
+        <summary className="link cursor-pointer py-3">
+          {fact.typed === "trial" ? "Under what conditions; a photograph" : "A note, a photograph"}
+        </summary>
+        <input
+          className="field min-h-12 text-head"
+          aria-label={fact.typed === "trial" ? "Under what conditions" : "Note"}
+          placeholder={fact.typed === "trial" ? "such as: rain, crowd there" : ""}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        {where && (
+          <TakePhotograph
+            label="Photograph it"
+            text={note.trim() || fact.question}
+            of={{ noun: where.noun, thing: where.thing }}
+            write={write}
+          />
+        )}
+      </details>
     </section>
   );
 }
 
-function Buttons(props: {
-  options: readonly (readonly [string, string | number | boolean])[];
-  answer: Answer;
-}) {
+function Buttons(props: { options: readonly (readonly [string, Value])[]; answer: (value: Value) => void }) {
   return (
     <div className="grid gap-2">
       {props.options.map(([words, value]) => (
@@ -53,7 +79,7 @@ function Buttons(props: {
   );
 }
 
-function Typed({ fact, answer }: { fact: Schemas["WalkFact"]; answer: Answer }) {
+function Typed({ fact, answer }: { fact: Schemas["WalkFact"]; answer: (value: Value) => void }) {
   const [typed, setTyped] = useState("");
   const number = Number(typed.trim().replace(",", "."));
   const wrong = fact.typed === "number" && typed.trim() !== "" && !Number.isFinite(number);

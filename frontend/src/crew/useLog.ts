@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, type Problem, Refused, taken } from "../api/client";
+import { api, type Problem, Refused, type Schemas, taken } from "../api/client";
 import type { Entry } from "../api/entries";
 import { acknowledged, keep, photograph, photographSent, waiting } from "./kept";
 
@@ -17,6 +17,9 @@ async function sendPhotograph(plan: string, id: string) {
   if (error && response.status !== 422) throw new Refused(error as Problem);
   await photographSent(id);
 }
+
+export type View = Schemas["WalkView"];
+export type Log = ReturnType<typeof useLog>;
 
 export interface Written {
   entry: Entry;

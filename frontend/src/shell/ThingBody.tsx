@@ -5,6 +5,7 @@ import { api, type Schemas, taken } from "../api/client";
 import { useFields } from "../api/fields";
 import type { PickedNoun } from "../api/pick";
 import { usePlan, useSelection } from "../api/plan";
+import { FoundOut } from "../parts/FoundOut";
 import { moment } from "../parts/numbers";
 import { StateMark } from "../parts/StateMark";
 import { isShort, ThingFieldInput } from "../parts/ThingFieldInput";
@@ -69,7 +70,9 @@ export function ThingBody({ noun, id, under = false }: Of & { under?: boolean })
             className={isShort(field) && !field.asked ? "" : "col-span-2"}
           >
             {field.asked && <p className="text-small font-semibold">{field.asked}</p>}
-            <ThingFieldInput noun={noun} id={id} field={field} />
+            <FoundOut as={field.answered_as}>
+              <ThingFieldInput noun={noun} id={id} field={field} />
+            </FoundOut>
           </div>
         ))}
       </div>

@@ -16,6 +16,7 @@ OF_THE_CREW = tuple(
     (method, re.compile(rf"/api/plans/(?P<plan>[^/]+)/{what}"))
     for method, what in (
         ("GET", "walk"),
+        ("GET", "walk/papers"),
         ("GET", "events"),
         ("GET", "entries"),
         ("POST", "entries"),

@@ -9,6 +9,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 
 from humble_relay.core.frozen import Name, Slug
+from humble_relay.core.papers.paper_tables import Table, papers
 from humble_relay.core.views.walk_view import WalkView, walk_view
 from humble_relay.formats.qr_code import qr_rows
 from humble_relay.store.crew import Crew, CrewFull, CrewMember
@@ -102,6 +103,12 @@ def get_walk(id: Slug, store: Store, pulse: Pulsed) -> WalkView:
     """The plan as the crew reads it: no key is in it."""
     kept = opened(store, id, pulse)
     return walk_view(case_of(kept, pulse), id, kept.version)
+
+
+@router.get("/plans/{id}/walk/papers", responses=documented(404, 422))
+def get_walk_papers(id: Slug, store: Store, pulse: Pulsed) -> list[Table]:
+    """The papers to take along, as the crew reads them: no key is in them, and nothing is judged for them."""
+    return list(papers(case_of(opened(store, id, pulse), pulse)))
 
 
 def _crew(request: Request) -> Crew:

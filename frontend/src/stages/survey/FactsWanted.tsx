@@ -1,10 +1,9 @@
-import { useMemo } from "react";
 import { Link } from "react-router";
 import type { Edit, Schemas } from "../../api/client";
-import { found } from "../../api/entries";
-import { EditsContext, useEdits, usePlan } from "../../api/plan";
+import { usePlan } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
 import { Choice, Field, NumberField } from "../../parts/Field";
+import { FoundOut } from "../../parts/FoundOut";
 import { Section } from "../../parts/Section";
 import { SeenWorking } from "../../parts/SeenWorking";
 import { StateMark } from "../../parts/StateMark";
@@ -43,7 +42,9 @@ export function FactsWanted() {
                 </span>
               </td>
               <td className="max-sm:border-t-0 sm:w-88 [&_.unit]:w-10">
-                <Answer fact={fact} />
+                <FoundOut as={fact.facts}>
+                  <AnswerField fact={fact} />
+                </FoundOut>
               </td>
             </tr>
           ))}
@@ -56,29 +57,6 @@ export function FactsWanted() {
 /** The edits of a fact with the value that was typed, in each that sets one. */
 const filled = (fact: Wanted, value: unknown): Edit[] =>
   fact.edits.map((edit) => ("value" in edit ? ({ ...edit, value } as Edit) : edit));
-
-/** What is typed here was found out: it goes into the log, and stands over what is planned. */
-function Answer({ fact }: { fact: Wanted }) {
-  const edits = useEdits();
-  const found = useMemo(
-    () => ({
-      ...edits,
-      edit: (list: Edit[]) => {
-        const last = list.findLast((edit) => "value" in edit);
-        return last && "value" in last ? edits.write(answers(fact, last.value)) : Promise.resolve(true);
-      },
-    }),
-    [edits, fact],
-  );
-  const field = <AnswerField fact={fact} />;
-  return fact.facts.length ? <EditsContext value={found}>{field}</EditsContext> : field;
-}
-
-/** The entries that say a value of all that the fact is wanted of. */
-const answers = (fact: Wanted, value: unknown) =>
-  fact.facts.map((where) => found({ ...where, ...SEEN(), value: value as string | number | boolean }));
-
-const SEEN = () => ({ at: new Date().toISOString(), method: "", by: "", conditions: "", note: "" });
 
 function AnswerField({ fact }: { fact: Wanted }) {
   const { standing } = usePlan();

@@ -8,6 +8,7 @@ import { LongRows } from "../../parts/LongList";
 import { wall } from "../../parts/numbers";
 import { printPage } from "../../parts/printing";
 import { FirstThing, Section } from "../../parts/Section";
+import { CorrectedLine } from "./CorrectedLine";
 
 type Line = Schemas["LoggedLine"];
 
@@ -95,6 +96,7 @@ function Only(props: { label: string; value: string; of: string[]; choose: (valu
 function Lines({ lines }: { lines: readonly Line[] }) {
   const { write } = useEdits();
   const { id } = usePlan().standing;
+  const [opened, setOpened] = useState<string | null>(null);
   return (
     <table className="w-full">
       <thead>
@@ -119,7 +121,9 @@ function Lines({ lines }: { lines: readonly Line[] }) {
             <td>{line.role}</td>
             <td>{line.of}</td>
             <td className={line.state === "stands" ? "" : "text-faint"}>
-              {line.photo ? (
+              {line.id === opened ? (
+                <CorrectedLine line={line} done={() => setOpened(null)} />
+              ) : line.photo ? (
                 <a
                   className="link"
                   href={`/api/plans/${id}/photographs/${line.photo}`}
@@ -134,18 +138,28 @@ function Lines({ lines }: { lines: readonly Line[] }) {
               {line.state !== "stands" && ` (${line.state})`}
             </td>
             <td className="no-print">
-              {(line.kind === "measurement" || line.kind === "fact") && line.state !== "corrected" && (
-                <button
-                  type="button"
-                  className="link whitespace-nowrap"
-                  onClick={() => void write([withdrawn(line.id, line.state === "stands")])}
-                >
-                  {line.state === "stands" ? "Withdraw" : "Let it count"}
-                  <span className="sr-only">
-                    : {line.of}, {line.says}
-                  </span>
-                </button>
-              )}
+              <span className="flex justify-end gap-4">
+                {line.body && line.state === "stands" && (
+                  <button type="button" className="link" onClick={() => setOpened(line.id)}>
+                    Correct
+                    <span className="sr-only">
+                      : {line.of}, {line.says}
+                    </span>
+                  </button>
+                )}
+                {line.body && line.state !== "corrected" && (
+                  <button
+                    type="button"
+                    className="link whitespace-nowrap"
+                    onClick={() => void write([withdrawn(line.id, line.state === "stands")])}
+                  >
+                    {line.state === "stands" ? "Withdraw" : "Let it count"}
+                    <span className="sr-only">
+                      : {line.of}, {line.says}
+                    </span>
+                  </button>
+                )}
+              </span>
             </td>
           </>
         )}

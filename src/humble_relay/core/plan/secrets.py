@@ -31,7 +31,7 @@ _WHERE_KEYS_STRAY = ("links", "devices", "show", "ingest", *_KEYS_STRAY_INTO)
 def sealed(thing: T, put: Put) -> T:
     """The plan, device, measurement or edit with a mark in place of each secret."""
     if isinstance(thing, Plan):
-        return _lately(thing, put)[1]
+        return _lately(thing, put)[1]  # type: ignore[return-value]
     found: T = _sealed(thing, put, ())
     return found
 

@@ -12,6 +12,7 @@ from humble_relay.core.log.entries import (
     EntryKind,
     FactEntry,
     LineEntry,
+    LogLine,
     MeasurementEntry,
     PhotographEntry,
     TaskEntry,
@@ -19,6 +20,7 @@ from humble_relay.core.log.entries import (
     subject_of,
 )
 from humble_relay.core.log.fold import roots
+from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.survey_view import fact_in_words, fact_subject, thing_name
 
@@ -36,6 +38,8 @@ class LoggedLine(Frozen):
     state: Literal["stands", "corrected", "withdrawn"]
     photo: str = ""
     """Of a photograph: which."""
+    body: Measurement | Fact | LogLine | None = None
+    """What another entry may say in its place; None where it is withdrawn instead, or done anew."""
 
 
 def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
@@ -62,6 +66,7 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
                 if noun == "show"
                 else thing_name(case, noun, thing),
                 says=_says(entry, tasks, first),
+                body=entry.body if isinstance(entry.body, Measurement | Fact | LogLine) else None,
                 photo=entry.body.photo if isinstance(entry, PhotographEntry) else "",
                 state="withdrawn"
                 if root[entry.id] in out

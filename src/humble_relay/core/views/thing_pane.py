@@ -9,6 +9,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement import answers, findings
 from humble_relay.core.judging.answer import Answer, State, Want
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.found import FoundAs, found_as
 from humble_relay.core.plan import (
     Aim,
     Cable,
@@ -23,6 +24,7 @@ from humble_relay.core.plan import (
     Stream,
     Uplink,
 )
+from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.views.read_aloud import SpokenAddress, spoken_addresses
@@ -84,6 +86,8 @@ class PaneField(ThingField):
     """A field that stands open, and the question that waits for it."""
 
     asked: str = ""
+    answered_as: tuple[FoundAs, ...] = ()
+    """Where what is typed is written down in the log, where it answers that question; elsewhere it is an edit of the plan."""
 
 
 class ThingPane(Frozen):
@@ -179,7 +183,15 @@ def _open_fields(
         key=lambda f: (not _waits(waiting, f), usual.index(f.path) if f.path in usual else 0),
     )
     for each in ranked[:MOST_FIELDS]:
-        yield PaneField(**{**dict(each), "asked": _waits(waiting, each)})
+        asked = _waits(waiting, each)
+        into = found_as([_setting(noun, thing.id, each)], each.unit) if asked else ()
+        yield PaneField(**{**dict(each), "asked": asked, "answered_as": into})
+
+
+def _setting(noun: Noun, id: str, field: ThingField) -> Edit:
+    if field.port:
+        return SetPort(port=field.port, field=field.path, value=None)
+    return SetField(noun=noun, id=id, field=field.path, value=None)
 
 
 def fields_of_the_show(kind: str, stage: Stage) -> tuple[str, ...]:

@@ -1,6 +1,7 @@
 """What the crew carries about: what is to be found out place by place in walking order, what is plugged in there, the order of the day."""
 
 from collections import defaultdict
+from collections.abc import Iterator
 from itertools import pairwise
 from typing import Literal
 
@@ -16,6 +17,7 @@ from humble_relay.core.plan import Cable, Device, Link, Stream
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of
 from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.read_aloud import SpokenAddress, spoken_addresses
+from humble_relay.core.views.trace_views import JourneyLine, reach_of
 
 
 class WalkFact(Frozen):
@@ -38,6 +40,15 @@ class WalkPlug(Frozen):
     way: Literal["from", "to"]
     other: str
     carries: str
+    stream: str = ""
+    """Of a stream: which, among the calls."""
+
+
+class WalkCall(Frozen):
+    """How a stream gets from who calls to who is called, hop by hop."""
+
+    stream: str
+    traces: tuple[JourneyLine, ...]
 
 
 class WalkDevice(Frozen):
@@ -79,6 +90,7 @@ class WalkView(Frozen):
     version: int
     places: tuple[WalkPlace, ...]
     """In walking order from the desk; what is of no place last."""
+    calls: tuple[WalkCall, ...]
     tasks: tuple[WalkTask, ...]
     at_the_desk: tuple[str, ...]
     """What is to be found out, and answered where there is more to it than one value."""
@@ -105,10 +117,16 @@ def walk_view(case: Case, id: str, version: int) -> WalkView:
         places.append(WalkPlace(id="", name="Of no one place", walk_m=None, facts=nowhere, devices=()))
     clock = case.plan.show.clock
     return WalkView(
-        plan=id, show=case.plan.show.name, call=case.plan.show.call, zone=case.plan.show.zone, version=version, places=tuple(places),
+        plan=id, show=case.plan.show.name, call=case.plan.show.call, zone=case.plan.show.zone, version=version, places=tuple(places), calls=tuple(_calls(case)),
         tasks=tuple(WalkTask(id=t.id, at=said_moment(t.at.astimezone(clock)) if t.at else "", what=t.what, done=t.done) for t in order(case)),
         at_the_desk=tuple(w.question for w in wanted if not _answered_here(w)),
     )  # fmt: skip
+
+
+def _calls(case: Case) -> Iterator[WalkCall]:
+    for stream in case.streams:
+        if traces := reach_of(case, stream).journeys:
+            yield WalkCall(stream=stream.id, traces=traces)
 
 
 def walking_order(case: Case) -> list[tuple[str, float | None]]:
@@ -229,7 +247,10 @@ def _device(case: Case, device: Device) -> WalkDevice:
             refs = (link.from_port, link.to_port) if out else (link.to_port, link.from_port)
             own, other = case.ports[refs[0]].name, case.port_name(refs[1])
             carries = f"{link.cable} {length_words(case, link)}" if isinstance(link, Cable) else "radio"
-        plugs.append(WalkPlug(own=own, way="to" if out else "from", other=other, carries=carries))
+        stream = link.id if isinstance(link, Stream) else ""
+        plugs.append(
+            WalkPlug(own=own, way="to" if out else "from", other=other, carries=carries, stream=stream)
+        )
     return WalkDevice(
         id=device.id, name=device.name, plugs=tuple(plugs), addresses=tuple(spoken_addresses(case, device))
     )

@@ -1,0 +1,76 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { api, Refused, taken } from "../api/client";
+import type { Entry } from "../api/entries";
+import { listen } from "../api/events";
+import { factKey, keyOf } from "./ToFindOut";
+import type { View } from "./useLog";
+
+/** Much happens at once: a plan that has changed is asked for again a moment after. */
+const TOGETHER_MS = 250;
+/** What follows from what was found is for the desk to work out: a phone asks what is left only so much later, in ms. */
+const LATER_MS = 15_000;
+
+/** The walk as the server has it. What others find and tick is struck off as it is told: no phone has the plan judged for that. */
+export function useWalk(plan: string) {
+  const client = useQueryClient();
+  const next = useRef<{ timer: ReturnType<typeof setTimeout>; at: number }>(undefined);
+  useEffect(() => {
+    const queryKey = ["walk", plan];
+    const ask = (in_ms: number) => {
+      const at = Date.now() + in_ms;
+      if (next.current && next.current.at <= at && next.current.at > Date.now()) return;
+      clearTimeout(next.current?.timer);
+      next.current = { at, timer: setTimeout(() => client.invalidateQueries({ queryKey }), in_ms) };
+    };
+    const stop = listen(plan, (news) => {
+      if ("version" in news) ask(TOGETHER_MS);
+      if (!("entry" in news)) return;
+      client.setQueryData<View>(queryKey, (view) => view && struckOff(view, news.entry));
+      if (["fact", "withdrawal"].includes(news.entry.kind)) ask(LATER_MS);
+    });
+    return () => {
+      clearTimeout(next.current?.timer);
+      stop();
+    };
+  }, [plan, client]);
+  return useQuery({
+    queryKey: ["walk", plan],
+    queryFn: async () => taken(await api.GET("/api/plans/{id}/walk", { params: { path: { id: plan } } })),
+    placeholderData: (before) => before,
+    retry: (_, failed) => !(failed instanceof Refused && failed.problem.status === 401),
+    networkMode: "always",
+  });
+}
+
+/** The papers as the crew reads them: asked for before they are opened, so that they are here without the server too. */
+export function useWalkPapers(plan: string, version: number | undefined) {
+  const { data } = useQuery({
+    queryKey: ["walk papers", plan, version],
+    queryFn: async () =>
+      taken(await api.GET("/api/plans/{id}/walk/papers", { params: { path: { id: plan } } })),
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+    networkMode: "always",
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return data ?? [];
+}
+
+/** The walk without the question that was answered, or with the task ticked as it was. */
+function struckOff(view: View, entry: Entry): View {
+  if (entry.kind === "task") {
+    const { task, done } = entry.body;
+    return {
+      ...view,
+      tasks: view.tasks.map((each) => (each.id === task ? { ...each, done: done ?? true } : each)),
+    };
+  }
+  if (entry.kind !== "fact") return view;
+  const key = factKey(entry.body);
+  const places = view.places.map((place) => ({
+    ...place,
+    facts: place.facts.filter((fact) => keyOf(fact) !== key),
+  }));
+  return { ...view, places };
+}
