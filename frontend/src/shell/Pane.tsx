@@ -24,7 +24,7 @@ function OtherDesks() {
     const what = pickedBy(key);
     const name = what && ("finding" in what ? "a finding" : (named.get(what.id) ?? `a ${what.noun}`));
     return (
-      <p key={key} className="margin-note border-rule border-t px-3 py-1">
+      <p key={key} className="margin-note border-rule bg-sheet sticky bottom-0 border-t px-3 py-1">
         Another desk is at{" "}
         <button type="button" className="link" onClick={() => pick(what)}>
           {name}
