@@ -177,7 +177,9 @@ def test_what_is_typed_into_an_open_question_is_an_entry_and_one_that_was_wrong_
     expect(desk.get_by_role("row").filter(has_text=was.split("\t")[3].split(" Mb/s")[0]).filter(has_text="(corrected)")).to_be_visible()  # fmt: skip
     assert 41.5 in [m["up_mbps"] for m in asked(desk, "GET", f"/api{PLAN}")["survey"]["measurements"]]
     desk.get_by_role("row").filter(has_text="41.5 Mb/s up").get_by_role("button", name="Withdraw").click()
-    expect(desk.get_by_role("row").filter(has_text="41.5 Mb/s up").filter(has_text="(withdrawn)")).to_be_visible()
+    expect(
+        desk.get_by_role("row").filter(has_text="41.5 Mb/s up").filter(has_text="(withdrawn)")
+    ).to_be_visible()
 
 
 def test_two_laptops_see_each_others_edits_and_picks(browser: Browser, venue: Server) -> None:

@@ -17,7 +17,9 @@ from humble_relay.core.log.entries import (
     AnyEntry,
     Entry,
     FactEntry,
+    LostEntry,
     MeasurementEntry,
+    SeenEntry,
     same_entry,
 )
 from humble_relay.core.log.fold import folded
@@ -149,6 +151,8 @@ def _unknown(session: Session, id: str, plan: Plan, entry: AnyEntry) -> str:
             noun, thing = "uplink", entry.body.uplink
         case FactEntry():
             noun, thing = entry.body.noun, entry.body.thing
+        case SeenEntry() | LostEntry():
+            noun, thing = "device", entry.body.device
         case _:
             return ""
     if any(x.id == thing for x in getattr(plan, NOUNS[noun].collection)):  # type: ignore[index]

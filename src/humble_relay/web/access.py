@@ -17,6 +17,7 @@ OF_THE_CREW = tuple(
     for method, what in (
         ("GET", "walk"),
         ("GET", "walk/papers"),
+        ("GET", "setup"),
         ("GET", "events"),
         ("GET", "entries"),
         ("POST", "entries"),

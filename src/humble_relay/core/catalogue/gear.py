@@ -61,9 +61,9 @@ def from_library(model: str, id: str, place: str | None, name: str | None = None
 
 
 def made_from(model: Model, id: str, place: str | None, name: str | None = None) -> Device:
-    """A device of the model, with its own id and place."""
+    """A device of the model, with its own id and place. What its set-up has of its own is read by the model's name."""
     made = model.device
-    return made.model_copy(update={"id": id, "place": place, "name": name or made.name})
+    return made.model_copy(update={"id": id, "place": place, "name": name or made.name, "setup": ()})
 
 
 def stands_nowhere(device: Device) -> bool:

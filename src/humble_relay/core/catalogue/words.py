@@ -29,6 +29,7 @@ from humble_relay.core.plan.networks import (
     Technology,
     Transport,
 )
+from humble_relay.core.plan.setup_kinds import PRACTICE, Loss, SetupKind, ShownBy
 from humble_relay.core.plan.show import Session
 from humble_relay.core.plan.video import Codec, Content, Rate, Scan
 
@@ -98,6 +99,20 @@ CARRIES_WORDS = {
     "clean": "clean",
     "loop": "a loop",
 }
+LOSS_WORDS: dict[Loss, str] = {
+    "power-off": "power was off",
+    "reconnecting": "plugged in anew",
+    "new-day": "a new day",
+    "firmware": "other firmware",
+    "reset": "reset",
+    "mode": "mode changed",
+}
+SHOWN_BY_WORDS: dict[ShownBy, str] = {
+    "picture": "the picture downstream",
+    "reading": "reading the device",
+    "nothing": "nothing",
+}
+SETUP_WORDS: dict[SetupKind, str] = {kind: known.short for kind, known in PRACTICE.items()}
 FEED_WORDS = {"mains": "mains", "poe": "PoE", "battery": "own battery", "usb": "USB"}
 FIBRE_MODE_WORDS = {"single-mode": "single-mode", "multimode": "multimode"}
 SESSION_WORDS = {"rehearsal": "rehearsal", "show": "further day"}
@@ -142,6 +157,9 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "ROLES": (Role, ROLE_WORDS),
     "CARRIED": (Carries, CARRIES_WORDS),
     "FEEDS": (Feed, FEED_WORDS),
+    "SETUP": (SetupKind, SETUP_WORDS),
+    "LOSSES": (Loss, LOSS_WORDS),
+    "SHOWN_BY": (ShownBy, SHOWN_BY_WORDS),
     "TAKES": (None, TAKES_WORDS),
     "FIBRE_MODES": (FibreMode, FIBRE_MODE_WORDS),
     "SESSIONS": (_of(Session, "kind"), SESSION_WORDS),

@@ -6,13 +6,14 @@ another entry, or withdrawn by one.
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from humble_relay.core.frozen import Frozen, Label, Slug, Text, When
 from humble_relay.core.plan.nouns import Noun
+from humble_relay.core.plan.setup_kinds import Loss
 from humble_relay.core.plan.survey import Fact, Measurement, TaskId
 
-EntryKind = Literal["measurement", "fact", "task", "line", "photograph", "withdrawal"]
+EntryKind = Literal["measurement", "fact", "task", "seen", "lost", "line", "photograph", "withdrawal"]
 MOST_ENTRIES = 80_000
 """Entries of one plan's log."""
 
@@ -22,6 +23,35 @@ class TaskMark(Frozen):
 
     task: TaskId
     done: bool = True
+
+
+StepId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9:/-]+$", max_length=240)]
+"""Of a step of the set-up, or of a picture that can be looked at."""
+
+
+class SeenStep(Frozen):
+    """A step of the set-up, or a picture, and the digest of what was to be set, or of the way it took, when it was seen."""
+
+    step: StepId
+    stamp: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{4,32}$")]
+
+
+class SetupSeen(Frozen):
+    """What was looked at on the day: settings of a device, or a picture, with all that it proves."""
+
+    device: Slug
+    steps: Annotated[tuple[SeenStep, ...], Field(min_length=1, max_length=300)]
+    picture: bool = False
+    """Whether it is a picture that was seen; its steps are then those that it proves."""
+    right: bool = True
+    """False: looked at, and wrong."""
+
+
+class SettingsLost(Frozen):
+    """What happened to a device that loses settings: its power was off, it was reset, its mode changed, or another one took its place."""
+
+    device: Slug
+    how: Loss = "power-off"
 
 
 class LogLine(Frozen):
@@ -86,6 +116,20 @@ class TaskEntry(_Entry):
     body: TaskMark
 
 
+class SeenEntry(_Entry):
+    """Settings or a picture that somebody looked at."""
+
+    kind: Literal["seen"] = "seen"
+    body: SetupSeen
+
+
+class LostEntry(_Entry):
+    """A device that may have lost settings."""
+
+    kind: Literal["lost"] = "lost"
+    body: SettingsLost
+
+
 class LineEntry(_Entry):
     """A line of the log."""
 
@@ -107,7 +151,16 @@ class WithdrawalEntry(_Entry):
     body: Withdrawal
 
 
-AnyEntry = MeasurementEntry | FactEntry | TaskEntry | LineEntry | PhotographEntry | WithdrawalEntry
+AnyEntry = (
+    MeasurementEntry
+    | FactEntry
+    | TaskEntry
+    | SeenEntry
+    | LostEntry
+    | LineEntry
+    | PhotographEntry
+    | WithdrawalEntry
+)
 Entry = Annotated[AnyEntry, Field(discriminator="kind")]
 
 
@@ -120,6 +173,8 @@ def subject_of(entry: AnyEntry) -> tuple[str, str]:
     match entry.body:
         case Measurement(uplink=uplink):
             return "uplink", uplink
+        case SetupSeen(device=device) | SettingsLost(device=device):
+            return "device", device
         case Fact() | LogLine() | Photograph():
             return entry.body.noun, entry.body.thing
     return "show", "show"

@@ -10,6 +10,7 @@ from humble_relay.core.frozen import Frozen, Label, Name, Slug, Text
 from humble_relay.core.plan.networks import Interface
 from humble_relay.core.plan.nouns import RefersTo
 from humble_relay.core.plan.secret_fields import Holds
+from humble_relay.core.plan.setup_kinds import SetupDifference
 from humble_relay.core.plan.sites import Latitude, Longitude
 from humble_relay.core.plan.video import Accepts, Codec, VideoFormat
 
@@ -303,6 +304,8 @@ class Device(Frozen):
     """Whether its date and time are right; None where nobody looked."""
     groups_seen: Annotated[tuple[Label, ...], Field(max_length=50, fail_fast=True)] = ()
     """The NDI groups that it announces its sources in and looks for others in; empty: the one that all boxes come with."""
+    setup: Annotated[tuple[SetupDifference, ...], Field(max_length=60, fail_fast=True)] = ()
+    """How its set-up differs from what practice and its model say."""
     sound_through: bool | None = None
     """Whether the sound that comes in with a picture goes out with it again; None where nobody said."""
 

@@ -69,6 +69,9 @@ _NAMES_OF_PARTS = (
     "corrects",
     "task",
     "photo",
+    "device",
+    "step",
+    "stamp",
 )
 
 

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Literal
 
+from humble_relay.core.catalogue.words import LOSS_WORDS
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.working import number
@@ -13,14 +14,18 @@ from humble_relay.core.log.entries import (
     FactEntry,
     LineEntry,
     LogLine,
+    LostEntry,
     MeasurementEntry,
     PhotographEntry,
+    SeenEntry,
+    SetupSeen,
     TaskEntry,
     WithdrawalEntry,
     subject_of,
 )
 from humble_relay.core.log.fold import roots
 from humble_relay.core.plan.survey import Fact, Measurement
+from humble_relay.core.setup.setup_list import setup_list
 from humble_relay.core.show.go_live_order import order
 from humble_relay.core.views.survey_view import fact_in_words, fact_subject, thing_name
 
@@ -65,7 +70,7 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
                 else ""
                 if noun == "show"
                 else thing_name(case, noun, thing),
-                says=_says(entry, tasks, first),
+                says=_says(case, entry, tasks, first),
                 body=entry.body if isinstance(entry.body, Measurement | Fact | LogLine) else None,
                 photo=entry.body.photo if isinstance(entry, PhotographEntry) else "",
                 state="withdrawn"
@@ -78,7 +83,7 @@ def logged_lines(case: Case, log: Iterable[AnyEntry]) -> tuple[LoggedLine, ...]:
     return tuple(reversed(found))
 
 
-def _says(entry: AnyEntry, tasks: dict[str, str], known: dict[str, AnyEntry]) -> str:
+def _says(case: Case, entry: AnyEntry, tasks: dict[str, str], known: dict[str, AnyEntry]) -> str:
     match entry:
         case MeasurementEntry(body=m):
             parts = [
@@ -93,12 +98,33 @@ def _says(entry: AnyEntry, tasks: dict[str, str], known: dict[str, AnyEntry]) ->
             return ", ".join(filter(None, (fact_in_words(fact), fact.conditions, fact.note)))
         case TaskEntry(body=task):
             return f"{'done' if task.done else 'open again'}: {tasks.get(task.task, task.task.replace(':', ' ').replace('-', ' '))}"
+        case SeenEntry(body=seen):
+            return f"{_seen(case, seen)}{'' if seen.right else ': wrong'}"
+        case LostEntry(body=lost):
+            return LOSS_WORDS[lost.how]
         case LineEntry(body=line):
             return line.text
         case PhotographEntry(body=taken):
             return taken.text or "photograph"
         case WithdrawalEntry(body=gone):
             of = known.get(gone.of)
-            what = _says(of, tasks, {}) if of else gone.of
+            what = _says(case, of, tasks, {}) if of else gone.of
             return f"{'withdrawn' if gone.withdrawn else 'counts again'}: {what}"
     return ""
+
+
+def _seen(case: Case, seen: SetupSeen) -> str:
+    """What was looked at: a picture by where, settings by what they are called."""
+    picture = next((s.step for s in seen.steps if s.step.startswith("picture:")), "")
+    if picture:
+        at = picture.removeprefix("picture:")
+        link = at.partition(":")[2]
+        where = case.port_name(at) if at in case.ports else case.link_name(link) if link in case.links else at
+        return f"picture seen at {where}"
+    known = {s.id: s.says for s in setup_list(case)}
+    said = [known.get(s.step, s.step.replace(":", " ").replace("-", " ")) for s in seen.steps]
+    more = f", and {len(said) - _MOST_SAID} more" if len(said) > _MOST_SAID else ""
+    return f"seen: {', '.join(said[:_MOST_SAID])}{more}"
+
+
+_MOST_SAID = 4

@@ -1,0 +1,233 @@
+"""The day's set-up as it is looked at: place by place what is left, picture by picture how far it is seen, device by device what to set."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from humble_relay.core.catalogue.words import KIND_WORDS
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.phrases import said_moment
+from humble_relay.core.log.entries import AnyEntry, SeenStep
+from humble_relay.core.setup.day import Day, Sight, StepState, day_of, picture_id
+from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
+from humble_relay.core.setup.setup_list import setup_list, steps_by_device
+from humble_relay.core.setup.step import SetupStep, SetValue
+from humble_relay.core.views.walk_view import walking_order
+
+
+class StepLine(Frozen):
+    """A step on the page: what to set, what shows it, and what the day knows of it."""
+
+    id: str
+    stamp: str
+    says: str
+    values: tuple[SetValue, ...]
+    where: str
+    looks: str
+    """What is seen when it is right."""
+    by_picture: bool
+    """Whether a picture downstream shows it: it is then not asked by itself."""
+    state: StepState
+    note: str
+    """When it was seen and by whom, or why it is open again."""
+
+
+class SetupDevice(Frozen):
+    """A device with its steps. `ask` are those that are open and that no picture shows: one tick confirms them."""
+
+    id: str
+    name: str
+    about: str
+    place: str
+    steps: tuple[StepLine, ...]
+    ask: tuple[SeenStep, ...]
+    number: int
+    """Of its tick on paper; 0 where there is none."""
+
+
+class Segment(Frozen):
+    """A device on the way of a picture: inked once it was seen there, or further on."""
+
+    device: str
+    name: str
+    inked: bool
+
+
+class PictureRow(Frozen):
+    """A picture that can be looked at, its path in segments, and what seeing it proves."""
+
+    id: str
+    at: str
+    device: str
+    place: str
+    segments: tuple[Segment, ...]
+    proves: tuple[SeenStep, ...]
+    settles: int
+    """How many open steps it would settle."""
+    state: StepState
+    note: str
+    number: int
+
+
+class SetupPlace(Frozen):
+    """A place in walking order, and how many confirmations are left there."""
+
+    id: str
+    name: str
+    left: int
+    of: int
+
+
+class SetupView(Frozen):
+    """The set-up of the day. What is confirmed by one hand is counted once: a picture, or all that is asked of one device."""
+
+    seen: int
+    of: int
+    next: str
+    """The id of the device or picture that comes next; empty where nothing is left."""
+    next_says: str
+    places: tuple[SetupPlace, ...]
+    pictures: tuple[PictureRow, ...]
+    devices: tuple[SetupDevice, ...]
+
+
+def setup_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupView:
+    """The set-up of a plan as of a moment, out of its log."""
+    day = day_of(case, log, now)
+    places = [place for place, _ in walking_order(case)]
+    at = {place: n for n, place in enumerate(places)}
+    devices = sorted(
+        (_device(case, day, id, steps) for id, steps in steps_by_device(case).items()),
+        key=lambda d: at.get(d.place, len(at)),
+    )
+    reached = _reached(case, day)
+    pictures = sorted(
+        (_picture(case, day, p, reached) for p in seen_pictures(case)), key=lambda p: at.get(p.place, len(at))
+    )
+    silent = {d.id for d in devices if _is_silent(case, d.id)}
+    numbers = {
+        id: n + 1
+        for n, id in enumerate((*(d.id for d in devices if d.id in silent), *(p.id for p in pictures)))
+    }
+    devices = [d.model_copy(update={"number": numbers.get(d.id, 0)}) for d in devices]
+    pictures = [p.model_copy(update={"number": numbers[p.id]}) for p in pictures]
+    done = [(d.place, not d.ask) for d in devices if d.id in silent] + [
+        (p.place, p.state != "open") for p in pictures
+    ]
+    asked = next((d for d in devices if d.ask), None)
+    looked = next((p for p in pictures if p.state == "open"), None)
+    first = asked if asked and not (looked and _comes_first(at, looked.place, asked.place)) else looked
+    return SetupView.model_construct(
+        seen=sum(seen for _, seen in done),
+        of=len(done),
+        next=first.id if first else "",
+        next_says=_next(asked, looked, first),
+        places=tuple(_places(case, [*places, ""], done)),
+        pictures=tuple(pictures),
+        devices=tuple(devices),
+    )
+
+
+def _comes_first(at: dict[str, int], one: str, other: str) -> bool:
+    return at.get(one, len(at)) < at.get(other, len(at))
+
+
+def _next(
+    asked: SetupDevice | None, looked: PictureRow | None, first: SetupDevice | PictureRow | None
+) -> str:
+    if first is None:
+        return "All of it is seen."
+    if asked is not None and first is asked:
+        return f"Set and check {asked.name}"
+    return f"Look at the picture at {looked.at}" if looked else ""
+
+
+def _places(case: Case, places: list[str], done: list[tuple[str, bool]]) -> Iterable[SetupPlace]:
+    for place in places:
+        here = [seen for p, seen in done if p == place or (not place and p not in case.places)]
+        if here:
+            name = case.places[place].name if place else "On the internet"
+            yield SetupPlace(id=place, name=name, left=here.count(False), of=len(here))
+
+
+def _is_silent(case: Case, device: str) -> bool:
+    """Whether something is asked of a device that no picture shows."""
+    return any(s.id not in _proven(case) for s in steps_by_device(case)[device])
+
+
+@analysis
+def _proven(case: Case) -> set[str]:
+    """The steps that some picture shows."""
+    return {id for p in seen_pictures(case) for id in p.proves}
+
+
+def _device(case: Case, day: Day, id: str, steps: tuple[SetupStep, ...]) -> SetupDevice:
+    device, proven = case.devices[id], _proven(case)
+    lines = tuple(_step(case, s, day.steps[s.id], s.id in proven) for s in steps)
+    return SetupDevice(
+        id=id,
+        name=device.name,
+        about=device.model or KIND_WORDS[device.kind],
+        place=device.place or "",
+        steps=lines,
+        ask=tuple(
+            SeenStep(step=s.id, stamp=s.stamp) for s in lines if s.state == "open" and not s.by_picture
+        ),
+        number=0,
+    )
+
+
+def _step(case: Case, step: SetupStep, sight: Sight, by_picture: bool) -> StepLine:
+    return StepLine(
+        id=step.id,
+        stamp=step.stamp,
+        says=step.says,
+        values=step.values,
+        where=step.where,
+        looks=step.seen,
+        by_picture=by_picture,
+        state=sight.state,
+        note=_note(case, sight),
+    )
+
+
+def _note(case: Case, sight: Sight) -> str:
+    if sight.state == "open" or sight.at is None:
+        return sight.why
+    at = said_moment(sight.at.astimezone(case.plan.show.clock))
+    return f"{at}{f', {sight.by}' if sight.by else ''}"
+
+
+def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str]) -> PictureRow:
+    sight, stamps = day.pictures[picture.id], _stamps(case)
+    on_the_way = dict.fromkeys([*(h.giver for h in picture.hops), picture.device])
+    segments = (
+        Segment(device=d, name=case.devices[d].name, inked=sight.state != "open" or d in reached)
+        for d in on_the_way
+    )
+    return PictureRow(
+        id=picture.id,
+        at=picture.at,
+        device=picture.device,
+        place=case.devices[picture.device].place or "",
+        segments=tuple(segments),
+        proves=(
+            SeenStep(step=picture_id(picture), stamp=picture.stamp),
+            *(SeenStep(step=id, stamp=stamps[id]) for id in picture.proves),
+        ),
+        settles=sum(day.steps[id].state == "open" for id in picture.proves),
+        state=sight.state,
+        note=_note(case, sight),
+        number=0,
+    )
+
+
+def _reached(case: Case, day: Day) -> set[str]:
+    """The devices at which a picture was seen, or through which one came that was."""
+    seen = (p for p in seen_pictures(case) if day.pictures[p.id].state != "open")
+    return {device for p in seen for hop in p.hops for device in (hop.giver, hop.taker)}
+
+
+@analysis
+def _stamps(case: Case) -> dict[str, str]:
+    return {s.id: s.stamp for s in setup_list(case)}

@@ -1,0 +1,22 @@
+"""The set-up of the day over HTTP: what is to be set and seen, out of the plan and its log."""
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter
+
+from humble_relay.core.frozen import Slug
+from humble_relay.core.views.setup_view import SetupView, setup_view
+from humble_relay.web.cases import case_of
+from humble_relay.web.off_loop import OffLoop
+from humble_relay.web.plan_routes import AsOf, Store, opened
+from humble_relay.web.problems import documented
+from humble_relay.web.request_patience import Pulsed
+
+router = APIRouter(prefix="/api/plans", tags=["set-up"], route_class=OffLoop)
+
+
+@router.get("/{id}/setup", responses=documented(404, 422))
+def get_setup(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> SetupView:
+    """What is to be set and seen, and what of it was seen today, or on the day of `as_of`. Keys are masked; nothing is judged for it."""
+    case = case_of(opened(store, id, pulse), pulse)
+    return setup_view(case, store.log(id, clear=False), as_of or datetime.now(UTC))
