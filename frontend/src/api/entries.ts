@@ -31,6 +31,24 @@ export const marked = (task: string, done: boolean): Entry => ({
   kind: "task",
   body: { task, done },
 });
+/** Settings of a device that were looked at, or a picture with all that it proves. */
+export const seen = (
+  device: string,
+  steps: readonly Schemas["SeenStep"][],
+  { picture = false, right = true } = {},
+): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "seen",
+  body: { device, steps: [...steps], picture, right },
+});
+/** A device that may have lost settings: its power was off, it was reset. */
+export const lost = (device: string, how: NonNullable<Schemas["SettingsLost"]["how"]>): Entry => ({
+  ...made(),
+  at: new Date().toISOString(),
+  kind: "lost",
+  body: { device, how },
+});
 /** A line that somebody writes down, with its time. */
 export const noted = (text: string): Entry => ({
   ...made(),

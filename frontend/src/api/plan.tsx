@@ -251,7 +251,9 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
 }
 
 /** Lines are read where they are written, and judged by nowhere. */
-const NOT_JUDGED = new Set(["line", "photograph"]);
+const NOT_JUDGED = new Set(["line", "photograph", "seen", "lost"]);
+/** What is seen on the day is counted apart. */
+const OF_THE_DAY = new Set(["seen", "lost", "withdrawal"]);
 
 /** What others did is here within a moment: their edits, unless something is typed on the version before; and what was found. */
 function useNews(
@@ -288,6 +290,8 @@ function useNews(
     () =>
       listen(id, (news) => {
         const known = client.getQueryData<Known>(cacheKey);
+        if ("entry" in news && OF_THE_DAY.has(news.entry.kind))
+          client.invalidateQueries({ queryKey: ["setup", id] });
         if ("desk" in news) hearPick(news);
         else if ("entry" in news && !NOT_JUDGED.has(news.entry.kind)) {
           client.invalidateQueries({ queryKey: ["log", id] });

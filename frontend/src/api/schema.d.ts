@@ -1354,6 +1354,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Setup
+         * @description What is to be set and seen, and what of it was seen today, or on the day of `as_of`. Keys are masked; nothing is judged for it.
+         */
+        get: operations["get_setup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/setup/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Setup Count
+         * @description How much of the set-up was seen today.
+         */
+        get: operations["get_setup_count"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/signal.graphml": {
         parameters: {
             query?: never;
@@ -2007,7 +2047,8 @@ export interface components {
              */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
             /** Go */
-            go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers") | null;
+            go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers") | null;
+            lost?: components["schemas"]["SettingsLost"] | null;
             measured?: components["schemas"]["Measurement"] | null;
             /**
              * Page
@@ -2019,6 +2060,11 @@ export interface components {
              * @default
              */
             pick: string;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: components["schemas"]["SetupSeen"][];
             /** Title */
             title: string;
             /**
@@ -2254,7 +2300,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
             /**
              * Form
-             * @default 13
+             * @default 14
              */
             form: number;
             /**
@@ -2459,6 +2505,11 @@ export interface components {
             produces?: components["schemas"]["VideoFormat"] | null;
             radio?: components["schemas"]["RadioSide"] | null;
             recording?: components["schemas"]["Recording"] | null;
+            /**
+             * Setup
+             * @default []
+             */
+            setup: components["schemas"]["SetupDifference"][];
             software?: components["schemas"]["Software"] | null;
             /** Sound Through */
             sound_through?: boolean | null;
@@ -2723,7 +2774,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
             /** Subject */
             subject: string;
             /**
@@ -3498,7 +3549,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measurement" | "fact" | "task" | "line" | "photograph" | "withdrawal";
+            kind: "measurement" | "fact" | "task" | "seen" | "lost" | "line" | "photograph" | "withdrawal";
             /** Of */
             of: string;
             /**
@@ -3517,6 +3568,33 @@ export interface components {
              * @enum {string}
              */
             state: "stands" | "corrected" | "withdrawn";
+        };
+        /**
+         * LostEntry
+         * @description A device that may have lost settings.
+         */
+        LostEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["SettingsLost"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lost";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
         };
         /**
          * Manner
@@ -3797,7 +3875,7 @@ export interface components {
             /** Clock */
             clock?: string | null;
             /** Entries */
-            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
+            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
             /**
              * Role
              * @default
@@ -4258,6 +4336,35 @@ export interface components {
             stream: string;
             /** Then */
             then: string;
+        };
+        /**
+         * PictureRow
+         * @description A picture that can be looked at, its path in segments, and what seeing it proves.
+         */
+        PictureRow: {
+            /** At */
+            at: string;
+            /** Device */
+            device: string;
+            /** Id */
+            id: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Place */
+            place: string;
+            /** Proves */
+            proves: components["schemas"]["SeenStep"][];
+            /** Segments */
+            segments: components["schemas"]["Segment"][];
+            /** Settles */
+            settles: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "seen" | "implied" | "carried" | "open";
         };
         /**
          * Place
@@ -5037,6 +5144,55 @@ export interface components {
             stream_id: string;
         };
         /**
+         * SeenEntry
+         * @description Settings or a picture that somebody looked at.
+         */
+        SeenEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["SetupSeen"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "seen";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
+        };
+        /**
+         * SeenStep
+         * @description A step of the set-up, or a picture, and the digest of what was to be set, or of the way it took, when it was seen.
+         */
+        SeenStep: {
+            /** Stamp */
+            stamp: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * Segment
+         * @description A device on the way of a picture: inked once it was seen there, or further on.
+         */
+        Segment: {
+            /** Device */
+            device: string;
+            /** Inked */
+            inked: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
          * Session
          * @description A rehearsal, or a further day of the show.
          */
@@ -5108,6 +5264,21 @@ export interface components {
             value: components["schemas"]["JsonValue"];
         };
         /**
+         * SetValue
+         * @description A value to type or to choose, and what it is called there.
+         */
+        SetValue: {
+            /** Label */
+            label: string;
+            /**
+             * Prose
+             * @default false
+             */
+            prose: boolean;
+            /** Value */
+            value: string;
+        };
+        /**
          * Settings
          * @description The choices practitioners differ on, and the figures this plan sets for itself.
          */
@@ -5134,6 +5305,136 @@ export interface components {
              * @default true
              */
             takes_stock: boolean;
+        };
+        /**
+         * SettingsLost
+         * @description What happened to a device that loses settings: its power was off, it was reset, its mode changed, or another one took its place.
+         */
+        SettingsLost: {
+            /** Device */
+            device: string;
+            /**
+             * How
+             * @default power-off
+             * @enum {string}
+             */
+            how: "power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode";
+        };
+        /**
+         * SetupCount
+         * @description How much of the set-up was seen today.
+         */
+        SetupCount: {
+            /** Of */
+            of: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * SetupDevice
+         * @description A device with its steps. `ask` are those that are open and that no picture shows: one tick confirms them.
+         */
+        SetupDevice: {
+            /** About */
+            about: string;
+            /** Ask */
+            ask: components["schemas"]["SeenStep"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Place */
+            place: string;
+            /** Steps */
+            steps: components["schemas"]["StepLine"][];
+        };
+        /**
+         * SetupDifference
+         * @description How one model, or one device, differs from what practice knows of a kind: what is left out is as there.
+         */
+        SetupDifference: {
+            /**
+             * Asked
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "charged" | "clock" | "card" | "firmware" | "password" | "remote-admin" | "login" | "event" | "named" | "orientation" | "system-format" | "network" | "input-on" | "input-type" | "assigned" | "carries" | "output-mode" | "output-format" | "menus-off" | "mirrored" | "muted" | "sound-level" | "lens" | "guest-link" | "stream-on" | "server-on" | "profile" | "settings-file" | "substream" | "credentials" | "firewall" | "source-size" | "source-reloads" | "capture-picked" | "layout" | "paired" | "bonding" | "tethering" | "bluetooth-off" | "stabilisation" | "comes-back";
+            /** Lost By */
+            lost_by?: ("power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode")[] | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /** Shown By */
+            shown_by?: ("picture" | "reading" | "nothing") | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+        };
+        /**
+         * SetupPlace
+         * @description A place in walking order, and how many confirmations are left there.
+         */
+        SetupPlace: {
+            /** Id */
+            id: string;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+        };
+        /**
+         * SetupSeen
+         * @description What was looked at on the day: settings of a device, or a picture, with all that it proves.
+         */
+        SetupSeen: {
+            /** Device */
+            device: string;
+            /**
+             * Picture
+             * @default false
+             */
+            picture: boolean;
+            /**
+             * Right
+             * @default true
+             */
+            right: boolean;
+            /** Steps */
+            steps: components["schemas"]["SeenStep"][];
+        };
+        /**
+         * SetupView
+         * @description The set-up of the day. What is confirmed by one hand is counted once: a picture, or all that is asked of one device.
+         */
+        SetupView: {
+            /** Devices */
+            devices: components["schemas"]["SetupDevice"][];
+            /** Next */
+            next: string;
+            /** Next Says */
+            next_says: string;
+            /** Of */
+            of: number;
+            /** Pictures */
+            pictures: components["schemas"]["PictureRow"][];
+            /** Places */
+            places: components["schemas"]["SetupPlace"][];
+            /** Seen */
+            seen: number;
         };
         /**
          * Show
@@ -5375,7 +5676,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
             /**
              * State
              * @enum {string}
@@ -5484,6 +5785,33 @@ export interface components {
             unit: string;
             /** Value */
             value?: number | null;
+        };
+        /**
+         * StepLine
+         * @description A step on the page: what to set, what shows it, and what the day knows of it.
+         */
+        StepLine: {
+            /** By Picture */
+            by_picture: boolean;
+            /** Id */
+            id: string;
+            /** Looks */
+            looks: string;
+            /** Note */
+            note: string;
+            /** Says */
+            says: string;
+            /** Stamp */
+            stamp: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "seen" | "implied" | "carried" | "open";
+            /** Values */
+            values: components["schemas"]["SetValue"][];
+            /** Where */
+            where: string;
         };
         /**
          * StockLine
@@ -6502,7 +6830,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+            stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
             /** Things */
             things: components["schemas"]["WantedThing"][];
             /**
@@ -11723,7 +12051,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
+                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
                 };
             };
             /** @description The request cannot be read */
@@ -15603,6 +15931,254 @@ export interface operations {
             };
         };
     };
+    get_setup: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_setup_count: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupCount"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_graphml: {
         parameters: {
             query?: never;
@@ -16097,7 +16673,7 @@ export interface operations {
     get_table: {
         parameters: {
             query: {
-                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
                 kind?: "" | "cable" | "radio" | "stream" | "socket";
                 columns?: string[];
             };
@@ -16223,7 +16799,7 @@ export interface operations {
     get_thing: {
         parameters: {
             query: {
-                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "papers";
+                stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
                 /** @description Judge as of this moment instead of now. */
                 as_of?: string | null;
             };

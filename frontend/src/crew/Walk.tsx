@@ -4,13 +4,15 @@ import { switchTheme } from "../shell/theme";
 import { Lines } from "./Lines";
 import { ToFindOut, useAsked } from "./ToFindOut";
 import { ToRead } from "./ToRead";
+import { ToSetUp } from "./ToSetUp";
 import { type Log, useLog, type View } from "./useLog";
-import { useWalk, useWalkPapers } from "./useWalk";
+import { useDay, useWalk, useWalkPapers } from "./useWalk";
 import { inOrder, keepOrder, keptOrder, WalkingOrder } from "./WalkingOrder";
 
-type Page = "walk" | "read" | "log";
+type Page = "walk" | "setup" | "read" | "log";
 const PAGES: readonly (readonly [Page, string])[] = [
-  ["walk", "To find out"],
+  ["walk", "Find out"],
+  ["setup", "Set up"],
   ["read", "Read"],
   ["log", "Log"],
 ];
@@ -23,6 +25,7 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
   const [order, setOrder] = useState(() => keptOrder(plan));
   const view = read && { ...read, places: inOrder(read.places, order) };
   const log = useLog(plan, role);
+  const day = useDay(plan, read?.version, log.written);
   const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
@@ -60,6 +63,7 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
             />
           </>
         )}
+        {page === "setup" && day && <ToSetUp view={day} place={here?.id ?? ""} write={log.write} />}
         {page === "read" && here && <ToRead view={view} here={here} papers={papers} write={log.write} />}
         {page === "log" && <Lines zone={view.zone} written={log.written} write={log.write} />}
       </main>

@@ -3,13 +3,17 @@ import { useEffect, useRef } from "react";
 import { api, Refused, taken } from "../api/client";
 import type { Entry } from "../api/entries";
 import { listen } from "../api/events";
+import { askSetup, setupKey, ticked } from "../api/setup";
 import { factKey, keyOf } from "./ToFindOut";
-import type { View } from "./useLog";
+import type { View, Written } from "./useLog";
 
 /** Much happens at once: a plan that has changed is asked for again a moment after. */
 const TOGETHER_MS = 250;
 /** What follows from what was found is for the desk to work out: a phone asks what is left only so much later, in ms. */
 const LATER_MS = 15_000;
+
+/** What changes the set-up of the day. */
+const OF_THE_DAY = new Set(["seen", "lost", "withdrawal"]);
 
 /** The walk as the server has it. What others find and tick is struck off as it is told: no phone has the plan judged for that. */
 export function useWalk(plan: string) {
@@ -27,6 +31,7 @@ export function useWalk(plan: string) {
       if ("version" in news) ask(TOGETHER_MS);
       if (!("entry" in news)) return;
       client.setQueryData<View>(queryKey, (view) => view && struckOff(view, news.entry));
+      if (OF_THE_DAY.has(news.entry.kind)) client.invalidateQueries({ queryKey: setupKey(plan) });
       if (["fact", "withdrawal"].includes(news.entry.kind)) ask(LATER_MS);
     });
     return () => {
@@ -41,6 +46,19 @@ export function useWalk(plan: string) {
     retry: (_, failed) => !(failed instanceof Refused && failed.problem.status === 401),
     networkMode: "always",
   });
+}
+
+/** The set-up of the day as the crew reads it, with what was ticked on this phone and is not sent yet. */
+export function useDay(plan: string, version: number | undefined, written: readonly Written[]) {
+  const { data } = useQuery({
+    queryKey: [...setupKey(plan), version],
+    queryFn: () => askSetup(plan),
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+    networkMode: "always",
+  });
+  const here = written.filter((one) => one.entry.kind === "seen" && !one.why && !one.sent);
+  return data && here.reduce((view, one) => ticked(view, one.entry), data);
 }
 
 /** The papers as the crew reads them: asked for before they are opened, so that they are here without the server too. */

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Finding, Refused, type Schemas, type Standing, taken } from "../api/client";
-import { measured as asEntry } from "../api/entries";
+import { measured as asEntry, lost as asLost, seen as asSeen } from "../api/entries";
 import { SECRET_FIELDS } from "../api/form";
 import { pickedBy } from "../api/pick";
 import { useEdits, usePlan, useSelection } from "../api/plan";
@@ -60,8 +60,8 @@ export default function CommandBar({
       return;
     }
     if (!chosen.edits?.length) {
-      const { go, pick, do: action, measured } = chosen;
-      if (!go && !pick && !action && !measured) return; // it says why: the line stays, to be mended
+      const { go, pick, do: action, measured, seen, lost } = chosen;
+      if (!go && !pick && !action && !measured && !seen.length && !lost) return; // it says why: the line stays, to be mended
       close();
       return does(chosen);
     }
@@ -197,7 +197,7 @@ function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => 
   const { pick } = useSelection();
   const navigate = useNavigate();
   const here = `/plans/${standing.id}`;
-  return ({ go, page, pick: picked, do: action, measured }: Alternative) => {
+  return ({ go, page, pick: picked, do: action, measured, seen, lost }: Alternative) => {
     const to = `${here}/${go}${page ? `/${page}` : ""}`;
     const acts: Record<NonNullable<Alternative["do"]>, () => void> = {
       undo,
@@ -214,6 +214,9 @@ function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => 
     if (action) acts[action]();
     else if (go) navigate(picked ? `${to}?pick=${picked}` : to);
     else if (picked) pick(pickedBy(picked));
+    if (seen.length)
+      void write(seen.map((one) => asSeen(one.device, one.steps, { picture: one.picture ?? false })));
+    if (lost) void write([asLost(lost.device, lost.how ?? "power-off")]);
     if (measured)
       void write([asEntry({ ...measured, at: new Date().toISOString() })], standing.plan.show.zone ?? "");
   };

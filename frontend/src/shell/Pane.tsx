@@ -1,10 +1,11 @@
 import { useEffect, useRef } from "react";
-import { Link } from "react-router";
+import { Link, useParams } from "react-router";
 import { useOtherPicks } from "../api/otherDesks";
 import { type Picked, type PickedNoun, pickedBy } from "../api/pick";
 import { usePlan, useSelection, useTrial } from "../api/plan";
 import { moment } from "../parts/numbers";
 import { countOf, SeverityMark } from "../parts/Severity";
+import { DeviceSetup } from "../stages/set-up/DeviceSetup";
 import { Docket, OfTrial } from "./Docket";
 import { Key } from "./Key";
 import { type Mark, OpenedFinding } from "./OpenedFinding";
@@ -135,7 +136,13 @@ function Counts({ marks }: { marks: boolean }) {
 function PickedBody({ picked }: { picked: Picked }) {
   const { standing } = usePlan();
   const { report, trial } = useTrial();
-  if (!("finding" in picked)) return <ThingBody noun={picked.noun} id={picked.id} />;
+  const { stage } = useParams();
+  if (!("finding" in picked))
+    return stage === "set-up" && picked.noun === "device" ? (
+      <DeviceSetup id={picked.id} />
+    ) : (
+      <ThingBody noun={picked.noun} id={picked.id} />
+    );
   const coming = trial?.come.find((f) => f.id === picked.finding);
   const finding = report.findings.find((f) => f.id === picked.finding) ?? coming ?? trial?.gone.find((f) => f.id === picked.finding); // biome-ignore format: one look
   if (!finding)

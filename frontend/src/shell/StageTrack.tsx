@@ -2,6 +2,7 @@ import { memo, useLayoutEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
+import { useSetupCount } from "../api/setup";
 import { useAhead } from "../api/views";
 import { countOf, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
@@ -60,7 +61,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
                     {i + 1} {name}
                   </span>
                   <span className="text-faint block text-note font-normal max-sm:sr-only">
-                    {state && said(state)}
+                    {id === "set-up" ? <SeenToday /> : state && said(state)}
                   </span>
                 </span>
               </Link>
@@ -71,6 +72,13 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
     </nav>
   );
 });
+
+/** How much of the set-up was seen: a count of the day, and no judgement of the plan. */
+function SeenToday() {
+  const count = useSetupCount();
+  if (!count?.of) return "not begun";
+  return count.seen === count.of ? "all seen today" : `${count.seen} of ${count.of} seen`;
+}
 
 /** What is said of a stage: its findings, what is not known there, or that nothing is against it. */
 function said({ worst, worst_count, findings, not_known, state }: Schemas["StageState"]): string {

@@ -32,5 +32,11 @@ export const STAGES: readonly Stage[] = [
     Page: apart(() => import("../stages/bandwidth/Bandwidth")),
     first: ["bandwidth"],
   },
+  {
+    id: "set-up",
+    name: "Set-up",
+    Page: apart(() => import("../stages/set-up/SetUp")),
+    first: [],
+  },
   { id: "papers", name: "Papers", Page: apart(() => import("../stages/papers/Papers")), first: [] },
 ];

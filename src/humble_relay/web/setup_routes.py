@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from fastapi import APIRouter
 
 from humble_relay.core.frozen import Slug
-from humble_relay.core.views.setup_view import SetupView, setup_view
+from humble_relay.core.views.setup_view import SetupCount, SetupView, setup_count, setup_view
 from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
 from humble_relay.web.plan_routes import AsOf, Store, opened
@@ -20,3 +20,10 @@ def get_setup(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Setu
     """What is to be set and seen, and what of it was seen today, or on the day of `as_of`. Keys are masked; nothing is judged for it."""
     case = case_of(opened(store, id, pulse), pulse)
     return setup_view(case, store.log(id, clear=False), as_of or datetime.now(UTC))
+
+
+@router.get("/{id}/setup/count", responses=documented(404, 422))
+def get_setup_count(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> SetupCount:
+    """How much of the set-up was seen today."""
+    case = case_of(opened(store, id, pulse), pulse)
+    return setup_count(case, store.log(id, clear=False), as_of or datetime.now(UTC))

@@ -7,9 +7,10 @@ import pytest
 
 from humble_relay.core.judging.case import Case
 from humble_relay.core.places.distances import distance_m
+from humble_relay.core.places.walking import walking_order
 from humble_relay.core.plan import Place, Plan
 from humble_relay.core.plan.survey import Survey
-from humble_relay.core.views.walk_view import walk_view, walking_order
+from humble_relay.core.views.walk_view import walk_view
 from tests.build import NOW, case_of, put, small_show
 from tests.soak import of_many
 

@@ -36,6 +36,7 @@ const BLANK: Device = {
   ports: [],
   groups: [],
   groups_seen: [],
+  setup: [],
 };
 
 /** The models of that kind that every word is said of. */

@@ -2,5 +2,14 @@
 
 from typing import Literal
 
-Stage = Literal["brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers"]
-STAGES: tuple[Stage, ...] = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+Stage = Literal["brief", "survey", "gear", "signal", "addresses", "bandwidth", "set-up", "papers"]
+STAGES: tuple[Stage, ...] = (
+    "brief",
+    "survey",
+    "gear",
+    "signal",
+    "addresses",
+    "bandwidth",
+    "set-up",
+    "papers",
+)

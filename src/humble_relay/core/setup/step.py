@@ -15,6 +15,8 @@ class SetValue(Frozen):
 
     label: str
     value: str
+    prose: bool = False
+    """Whether it is said, and not typed."""
 
 
 class SetupStep(Frozen):
@@ -44,6 +46,7 @@ def step(
     at: tuple[str, ...] = (),
     of: str = "",
     says: str = "",
+    also: str = "",
 ) -> SetupStep | None:
     """The step of a kind on a device, with what its model has of its own; None where the model needs none. `of` tells several of one
     kind apart: the port or link that each is of."""
@@ -51,7 +54,11 @@ def step(
     own = differences(case, device).get(kind)
     if own and not own.asked:
         return None
-    filled = tuple(SetValue.model_construct(label=label, value=value) for label, value in values if value)
+    typed = (
+        SetValue.model_construct(label=label, value=value, prose=False) for label, value in values if value
+    )
+    said = (SetValue.model_construct(label="", value=text, prose=True) for text in (also,) if text)
+    filled = (*typed, *said)
     return SetupStep.model_construct(
         id=f"{device.id}:{kind}:{of}" if of else f"{device.id}:{kind}",
         device=device.id,

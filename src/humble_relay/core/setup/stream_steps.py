@@ -14,6 +14,11 @@ from humble_relay.core.plan.vocabulary import MIXERS
 from humble_relay.core.setup.device_steps import InUse
 from humble_relay.core.setup.step import SetupStep, step
 
+_LOGIN = {
+    True: "The camera's own user and password.",
+    False: "None: leave both empty.",
+    None: "Read in the camera whether it wants them.",
+}
 _FILTERS_CALLS = ("computer",)
 """Devices whose own firewall may stop a caller."""
 
@@ -66,7 +71,7 @@ def _listens(case: Case, stream: Stream) -> str:
 
 def _sent(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | None]:
     taker, at, of = case.devices[stream.to_device], (stream.id,), stream.id
-    typed = _typed(case, device, stream)
+    typed, also = _typed(case, device, stream), _also(case, device, stream)
     picture = (
         ("Picture", stream.format.label),
         ("Codec", CODEC_WORDS[stream.codec]),
@@ -85,7 +90,7 @@ def _sent(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | No
                 at,
                 of,
             )
-            yield step(case, device, "guest-link", typed, at, of)
+            yield step(case, device, "guest-link", typed, at, of, also=also)
         case "rtsp" | "hls":
             yield step(
                 case,
@@ -95,12 +100,13 @@ def _sent(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | No
                 at,
                 of,
                 f"{stream.protocol.upper()} switched on",
+                also,
             )
         case "ndi":
             if device.kind != "computer":
-                yield step(case, device, "stream-on", (*typed, *picture), at, of, "NDI switched on")
+                yield step(case, device, "stream-on", (*typed, picture[0]), at, of, "NDI switched on", also)
         case "paired" if not taker.ingest:
-            yield step(case, device, "settings-file", (*typed, *picture), at, of)
+            yield step(case, device, "settings-file", (*typed, *picture), at, of, also=also)
         case "rtmp" | "rtmps" if device.decoding and device.kind == "distribution":
             return  # a server: it passes on what was sent to it
         case _:
@@ -109,7 +115,7 @@ def _sent(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | No
                 ("Stream key", stream.key or ("left out of this copy" if stream.key_withheld else "")),
                 ("Stream ID", stream.stream_id),
             )
-            yield step(case, device, "profile", (*typed, *key, *picture), at, of, says)
+            yield step(case, device, "profile", (*typed, *key, *picture), at, of, says, also)
     if stream.layout != "full":
         yield step(
             case,
@@ -125,21 +131,16 @@ def _taken(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | N
     sender, at, of = case.devices[stream.from_device], (stream.id,), stream.id
     if on_the_internet(device):
         return
-    typed = _typed(case, device, stream)
+    typed, also = _typed(case, device, stream), _also(case, device, stream)
     if stream.protocol == "rtsp":
         login = sender.encoding.login if sender.encoding else None
         path = path_meant(sender, stream)
         which = "" if stream.small is None else "substream" if stream.small else "main stream"
-        yield step(case, device, "substream", (*typed, ("Which", which), ("Path", path)), at, of)
-        wanted = (
-            {True: "user and password of the camera", False: "none"}.get(login, "read it in the camera")
-            if login is not None
-            else "read it in the camera"
-        )
-        yield step(case, device, "credentials", (("User and password", wanted),), at, of)
+        yield step(case, device, "substream", (*typed, ("Which", which), ("Path", path)), at, of, also=also)
+        yield step(case, device, "credentials", (), at, of, also=_LOGIN[login])
     if stream.protocol == "web" and device.kind in MIXERS:
         size = f"{stream.format.width} × {stream.format.height}"
-        yield step(case, device, "source-size", (("Width × height", size), *typed), at, of)
+        yield step(case, device, "source-size", (("Width × height", size), *typed), at, of, also=also)
         yield step(case, device, "source-reloads", (), at, of)
     if stream.protocol == "ndi" and not stream.input:
         yield step(
@@ -152,7 +153,7 @@ def _taken(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | N
             f"{sender.name} chosen from the list",
         )
     if stream.protocol in ("rtmp", "rtmps") and device.kind == "distribution":
-        yield step(case, device, "server-on", typed, at, of)
+        yield step(case, device, "server-on", typed, at, of, also=also)
     elif stream.protocol in ("srt", "paired") and _listens(case, stream) == device.id:
         yield step(
             case,
@@ -162,6 +163,7 @@ def _taken(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | N
             at,
             of,
             "" if stream.protocol == "paired" else f"Listens for {stream.name}",
+            also,
         )
     if device.kind in _FILTERS_CALLS and (
         _listens(case, stream) == device.id or stream.protocol in ("rtsp", "ndi")
@@ -184,11 +186,11 @@ def _lines(case: Case, use: InUse) -> Iterator[SetupStep | None]:
 
 
 def _typed(case: Case, device: Device, stream: Stream) -> tuple[tuple[str, str], ...]:
-    """What is typed at this end, and what else is set, as the paper of each side says it."""
-    sides = [s for s in settings_of_each_side(case, stream) if s.device == device.id]
-    return tuple(
-        pair
-        for s in sides
-        for pair in ((s.does[:1].upper() + s.does[1:], s.types or "nothing to type"), ("And", s.sets))
-        if pair[1]
-    )
+    """What is typed at this end, as the paper of each side says it."""
+    sides = settings_of_each_side(case, stream)
+    return tuple(("Address", side.types) for side in sides if side.device == device.id and side.types)
+
+
+def _also(case: Case, device: Device, stream: Stream) -> str:
+    """What else is set at this end."""
+    return "; ".join(s.sets for s in settings_of_each_side(case, stream) if s.device == device.id and s.sets)

@@ -18,6 +18,7 @@ from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
 from humble_relay.core.views.commands.brief_lines import asked_for, between_places, site_added
+from humble_relay.core.views.commands.day_lines import happened, numbers_seen
 from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.modem_lines import COUNTS, modems_added
@@ -53,6 +54,8 @@ _READINGS: tuple[LineReading, ...] = (
     lambda case, text, line: pages_named(case, text),
     lambda case, text, line: papers_named(case, text),
     lambda case, text, line: measuring(case, text),
+    lambda case, text, line: happened(case, text),
+    lambda case, text, line: numbers_seen(case, text),
     renamed,
     lambda case, text, line: taken_out(case, text),
     lambda case, text, line: muted(case, text),
@@ -80,7 +83,7 @@ _READINGS: tuple[LineReading, ...] = (
 )  # fmt: skip
 """Every way to read a line, the plainest first."""
 _LOOKED_AT: tuple[Noun, ...] = ("device", "link", "uplink", "network", "place", "site", "router")
-_VERBS = ("add", "remove", "rename", "move", "print", "measure", "undo", "redo", "mute", "patch", "forward", *STAGES, "monitor", "camera", "latency", "gateway", "bitrate")  # fmt: skip
+_VERBS = ("add", "remove", "rename", "move", "print", "measure", "undo", "redo", "restarted", "mute", "patch", "forward", *STAGES, "monitor", "camera", "latency", "gateway", "bitrate")  # fmt: skip
 
 
 def read_command(case: Case, line: str) -> list[Alternative]:

@@ -82,6 +82,7 @@ def _stage(case: Case, stage: Stage, found: list[Finding], unknown: int) -> Stag
         "signal": bool(plan.links),
         "addresses": bool(plan.networks),
         "bandwidth": bool(case.streams),
+        "set-up": bool(plan.links),
         "papers": bool(plan.links),
     }[stage]
     worst = here[0].severity if here else None

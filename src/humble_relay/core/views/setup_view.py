@@ -8,11 +8,12 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, SeenStep
+from humble_relay.core.places.walking import walking_order
 from humble_relay.core.setup.day import Day, Sight, StepState, day_of, picture_id
+from humble_relay.core.setup.numbered import Confirmation, numbered_confirmations, shown_by_pictures
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list, steps_by_device
 from humble_relay.core.setup.step import SetupStep, SetValue
-from humble_relay.core.views.walk_view import walking_order
 
 
 class StepLine(Frozen):
@@ -78,6 +79,13 @@ class SetupPlace(Frozen):
     of: int
 
 
+class SetupCount(Frozen):
+    """How much of the set-up was seen today."""
+
+    seen: int
+    of: int
+
+
 class SetupView(Frozen):
     """The set-up of the day. What is confirmed by one hand is counted once: a picture, or all that is asked of one device."""
 
@@ -96,24 +104,21 @@ def setup_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupView:
     day = day_of(case, log, now)
     places = [place for place, _ in walking_order(case)]
     at = {place: n for n, place in enumerate(places)}
+    lines = numbered_confirmations(case)
+    numbers = {(line.picture, line.id): line.number for line in lines}
     devices = sorted(
-        (_device(case, day, id, steps) for id, steps in steps_by_device(case).items()),
-        key=lambda d: at.get(d.place, len(at)),
+        (
+            _device(case, day, id, steps, numbers.get((False, id), 0))
+            for id, steps in steps_by_device(case).items()
+        ),
+        key=lambda d: (at.get(d.place, len(at)), d.number),
     )
     reached = _reached(case, day)
     pictures = sorted(
-        (_picture(case, day, p, reached) for p in seen_pictures(case)), key=lambda p: at.get(p.place, len(at))
+        (_picture(case, day, p, reached, numbers[True, p.id]) for p in seen_pictures(case)),
+        key=lambda p: p.number,
     )
-    silent = {d.id for d in devices if _is_silent(case, d.id)}
-    numbers = {
-        id: n + 1
-        for n, id in enumerate((*(d.id for d in devices if d.id in silent), *(p.id for p in pictures)))
-    }
-    devices = [d.model_copy(update={"number": numbers.get(d.id, 0)}) for d in devices]
-    pictures = [p.model_copy(update={"number": numbers[p.id]}) for p in pictures]
-    done = [(d.place, not d.ask) for d in devices if d.id in silent] + [
-        (p.place, p.state != "open") for p in pictures
-    ]
+    done = [(line.place, _done(day, line)) for line in lines]
     asked = next((d for d in devices if d.ask), None)
     looked = next((p for p in pictures if p.state == "open"), None)
     first = asked if asked and not (looked and _comes_first(at, looked.place, asked.place)) else looked
@@ -126,6 +131,12 @@ def setup_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupView:
         pictures=tuple(pictures),
         devices=tuple(devices),
     )
+
+
+def setup_count(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupCount:
+    """How many confirmations there are, and how many of them were given."""
+    day, lines = day_of(case, log, now), numbered_confirmations(case)
+    return SetupCount(seen=sum(_done(day, line) for line in lines), of=len(lines))
 
 
 def _comes_first(at: dict[str, int], one: str, other: str) -> bool:
@@ -150,19 +161,14 @@ def _places(case: Case, places: list[str], done: list[tuple[str, bool]]) -> Iter
             yield SetupPlace(id=place, name=name, left=here.count(False), of=len(here))
 
 
-def _is_silent(case: Case, device: str) -> bool:
-    """Whether something is asked of a device that no picture shows."""
-    return any(s.id not in _proven(case) for s in steps_by_device(case)[device])
+def _done(day: Day, line: Confirmation) -> bool:
+    if line.picture:
+        return day.pictures[line.id].state != "open"
+    return all(day.steps[id].state != "open" for id, _ in line.steps)
 
 
-@analysis
-def _proven(case: Case) -> set[str]:
-    """The steps that some picture shows."""
-    return {id for p in seen_pictures(case) for id in p.proves}
-
-
-def _device(case: Case, day: Day, id: str, steps: tuple[SetupStep, ...]) -> SetupDevice:
-    device, proven = case.devices[id], _proven(case)
+def _device(case: Case, day: Day, id: str, steps: tuple[SetupStep, ...], number: int) -> SetupDevice:
+    device, proven = case.devices[id], shown_by_pictures(case)
     lines = tuple(_step(case, s, day.steps[s.id], s.id in proven) for s in steps)
     return SetupDevice(
         id=id,
@@ -173,7 +179,7 @@ def _device(case: Case, day: Day, id: str, steps: tuple[SetupStep, ...]) -> Setu
         ask=tuple(
             SeenStep(step=s.id, stamp=s.stamp) for s in lines if s.state == "open" and not s.by_picture
         ),
-        number=0,
+        number=number,
     )
 
 
@@ -198,13 +204,14 @@ def _note(case: Case, sight: Sight) -> str:
     return f"{at}{f', {sight.by}' if sight.by else ''}"
 
 
-def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str]) -> PictureRow:
+def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str], number: int) -> PictureRow:
     sight, stamps = day.pictures[picture.id], _stamps(case)
-    on_the_way = dict.fromkeys([*(h.giver for h in picture.hops), picture.device])
-    segments = (
-        Segment(device=d, name=case.devices[d].name, inked=sight.state != "open" or d in reached)
-        for d in on_the_way
-    )
+    inked = [sight.state != "open" or h.link in reached for h in picture.hops]
+    on_the_way = [
+        (picture.hops[0].giver, inked[0]),
+        *zip((h.taker for h in picture.hops), inked, strict=True),
+    ]
+    segments = (Segment(device=d, name=case.devices[d].name, inked=seen) for d, seen in on_the_way)
     return PictureRow(
         id=picture.id,
         at=picture.at,
@@ -218,14 +225,13 @@ def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str]) -> P
         settles=sum(day.steps[id].state == "open" for id in picture.proves),
         state=sight.state,
         note=_note(case, sight),
-        number=0,
+        number=number,
     )
 
 
 def _reached(case: Case, day: Day) -> set[str]:
-    """The devices at which a picture was seen, or through which one came that was."""
-    seen = (p for p in seen_pictures(case) if day.pictures[p.id].state != "open")
-    return {device for p in seen for hop in p.hops for device in (hop.giver, hop.taker)}
+    """The links through which a picture came that was seen."""
+    return {h.link for p in seen_pictures(case) if day.pictures[p.id].state != "open" for h in p.hops}
 
 
 @analysis

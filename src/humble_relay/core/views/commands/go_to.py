@@ -42,6 +42,8 @@ _PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
     ("Routers", "addresses", "routers", ("routers", "forwards", "port forwards", "nat", "firewall", "rules")),
     ("Devices on a network", "addresses", "devices", ("ip addresses", "ips", "ip list", "addresses of devices")),
     ("Read an address or a settings file", "addresses", "read", ("read address", "read", "paste", "settings file")),
+    ("What is left today", "set-up", "today", ("set up", "setup", "ticks", "what is left")),
+    ("Set-up list", "set-up", "list", ("set-up list", "setup list", "settings")),
     ("Headroom", "bandwidth", "headroom", ("headroom", "upload", "total bitrate", "does it fit")),
     ("Bitrates", "bandwidth", "streams", ("bitrates", "bitrate")),
     ("The best that fits", "bandwidth", "best", ("best fit", "best", "optimise", "optimize", "what fits", "allocate")),

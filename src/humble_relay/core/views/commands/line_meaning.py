@@ -3,6 +3,7 @@
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
+from humble_relay.core.log.entries import SettingsLost, SetupSeen
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.survey import Measurement
@@ -19,6 +20,10 @@ class Alternative(Frozen):
     edits: tuple[Edit, ...] = ()
     measured: Measurement | None = None
     """A measurement to add, taken at the moment of the choice."""
+    seen: tuple[SetupSeen, ...] = ()
+    """What was seen, by the numbers of the set-up list."""
+    lost: SettingsLost | None = None
+    """What happened to a device that may lose settings by it."""
     go: Stage | None = None
     page: str = ""
     """Which page of the stage."""

@@ -1,0 +1,92 @@
+"""The set-up of the day: ticked at the desk and on a phone, offline and back; a picture closes its path, a restart opens it again."""
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, expect
+
+from tests.browser.test_crew import NAME, PLAN, asked, desk_of, phone_of
+from tests.browser.test_screens import serious
+from tests.server import Server
+
+
+@pytest.fixture
+def venue(tmp_path: Path) -> Iterator[Server]:
+    found = Server(tmp_path / "data", "demo", "--host", "0.0.0.0", "--name", NAME).start()
+    yield found
+    found.kill()
+
+
+def test_a_day_is_set_up_at_the_desk_and_on_a_phone(browser: Browser, venue: Server) -> None:
+    desk = desk_of(browser, venue)
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/set-up")
+    count = desk.locator("main").get_by_role("status")
+    expect(count).to_contain_text("0 of 37 seen today")
+    expect(count).to_contain_text("The plan: 2 stop the show")
+    for theme in ("day", "night"):
+        desk.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
+        assert serious(desk) == [], theme
+    # One tick is all that is asked of a device; the values to type stand in the pane, large.
+    desk.get_by_role("button", name=re.compile("^Vertical encoder")).first.click()
+    pane = desk.get_by_role("complementary")
+    expect(pane.get_by_text("192.168.20.31", exact=True)).to_be_visible()
+    expect(pane.get_by_text("rtmps://ingest.cedar.example:443/live")).to_be_visible()
+    assert "creek-8B3s" not in pane.inner_text()  # its key stays masked
+    desk.get_by_role("button", name=re.compile("^Seen ?: Vertical encoder$")).click()
+    expect(count).to_contain_text("1 of 37 seen today")
+    expect(desk.get_by_role("button", name=re.compile("^Seen ?: Vertical encoder$"))).to_have_count(0)
+    # A picture that is seen closes its path, and settles what it proves.
+    path = desk.get_by_role("button", name=re.compile("^Picture seen ?: Switcher, Input 2$"))
+    path.click()
+    expect(path).to_have_count(0)
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/set-up?pick=device:switcher")
+    enabled = pane.get_by_role("listitem").filter(has_text="Input 2 enabled")
+    expect(enabled).to_contain_text("Shown by a picture")
+    expect(pane.get_by_role("listitem").filter(has_text="Input 1 enabled")).to_contain_text("The picture shows it")  # fmt: skip
+    # On a phone, out of reach: kept, sent once, counted at the desk.
+    crew = asked(desk, "GET", f"/api{PLAN}/crew")
+    phone = phone_of(browser, venue, crew["code"], "Net Loft")
+    phone.get_by_role("button", name="Set up").click()
+    phone.get_by_label("I am at").select_option("net-loft")
+    expect(phone.get_by_text("2 of 37")).to_be_visible()
+    assert serious(phone) == []
+    phone.context.set_offline(True)
+    phone.get_by_role("button", name=re.compile("^All . are right ?: Net Loft decoder")).click()
+    expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
+    expect(phone.get_by_role("button", name=re.compile("are right ?: Net Loft decoder"))).to_have_count(0)
+    phone.context.set_offline(False)
+    expect(phone.get_by_role("status")).to_have_text("All sent")
+    expect(count).to_contain_text("3 of 37 seen today")
+    # It was restarted: its clock and the picture through it are to be seen again, and nothing else.
+    desk.keyboard.press("/")
+    desk.keyboard.type("restarted vertical encoder")
+    desk.keyboard.press("Enter")
+    expect(count).to_contain_text("2 of 37 seen today")
+    again = desk.get_by_role("button", name=re.compile("^Seen ?: Vertical encoder$"))
+    expect(again).to_be_visible()
+    expect(pane.get_by_role("listitem").filter(has_text="Date and time")).to_contain_text("its power was off")
+    expect(pane.get_by_role("listitem").filter(has_text="Password set")).to_contain_text("Seen")
+    # What was ticked on paper is typed by its numbers; what was seen to be wrong is open again.
+    desk.keyboard.press("/")
+    desk.keyboard.type("3 5 7-8 seen")
+    desk.keyboard.press("Enter")
+    expect(count).to_contain_text("6 of 37 seen today")
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/set-up?pick=device:switcher")
+    pane.get_by_role("button", name=re.compile("^Not right ?: Date and time")).click()
+    expect(pane.get_by_role("listitem").filter(has_text="Date and time")).to_contain_text(
+        "looked at, and wrong"
+    )
+    expect(count).to_contain_text("5 of 37 seen today")
+    assert asked(desk, "GET", f"/api{PLAN}")["version"] == 1  # the plan is as it was
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/survey/log")
+    for said in (
+        "picture seen at Switcher, Input 2",
+        "power was off",
+        "seen: Date and time, Firmware, Password set",
+    ):
+        expect(desk.get_by_role("row").filter(has_text=said).first).to_be_visible()
+    desk.goto(f"http://{NAME}:{venue.port}{PLAN}/set-up/list")
+    expect(desk.get_by_role("region", name="Net Loft")).to_contain_text("seen")
+    assert serious(desk) == []
