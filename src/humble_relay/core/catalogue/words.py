@@ -29,7 +29,7 @@ from humble_relay.core.plan.networks import (
     Technology,
     Transport,
 )
-from humble_relay.core.plan.setup_kinds import PRACTICE, Loss, SetupKind, ShownBy
+from humble_relay.core.plan.setup_kinds import PRACTICE, SettingLoss, SetupKind, ShownBy
 from humble_relay.core.plan.show import Session
 from humble_relay.core.plan.video import Codec, Content, Rate, Scan
 
@@ -99,7 +99,7 @@ CARRIES_WORDS = {
     "clean": "clean",
     "loop": "a loop",
 }
-LOSS_WORDS: dict[Loss, str] = {
+LOSS_WORDS: dict[SettingLoss, str] = {
     "power-off": "power was off",
     "reconnecting": "plugged in anew",
     "new-day": "a new day",
@@ -158,7 +158,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "CARRIED": (Carries, CARRIES_WORDS),
     "FEEDS": (Feed, FEED_WORDS),
     "SETUP": (SetupKind, SETUP_WORDS),
-    "LOSSES": (Loss, LOSS_WORDS),
+    "LOSSES": (SettingLoss, LOSS_WORDS),
     "SHOWN_BY": (ShownBy, SHOWN_BY_WORDS),
     "TAKES": (None, TAKES_WORDS),
     "FIBRE_MODES": (FibreMode, FIBRE_MODE_WORDS),

@@ -10,7 +10,7 @@ from pydantic import Field, StringConstraints
 
 from humble_relay.core.frozen import Frozen, Label, Slug, Text, When
 from humble_relay.core.plan.nouns import Noun
-from humble_relay.core.plan.setup_kinds import Loss
+from humble_relay.core.plan.setup_kinds import SettingLoss
 from humble_relay.core.plan.survey import Fact, Measurement, TaskId
 
 EntryKind = Literal["measurement", "fact", "task", "seen", "lost", "line", "photograph", "withdrawal"]
@@ -51,7 +51,7 @@ class SettingsLost(Frozen):
     """What happened to a device that loses settings: its power was off, it was reset, its mode changed, or another one took its place."""
 
     device: Slug
-    how: Loss = "power-off"
+    how: SettingLoss = "power-off"
 
 
 class LogLine(Frozen):

@@ -49,13 +49,13 @@ SetupKind = Literal[
     "stabilisation",
     "comes-back",
 ]
-Loss = Literal["power-off", "reconnecting", "new-day", "firmware", "reset", "mode"]
+SettingLoss = Literal["power-off", "reconnecting", "new-day", "firmware", "reset", "mode"]
 """What makes a setting that was right wrong again."""
 ShownBy = Literal["picture", "reading", "nothing"]
 """What shows that it is right: the picture downstream, reading the device, or nothing."""
-Losses = Annotated[tuple[Loss, ...], Field(max_length=6)]
-_STAYS: Losses = ("firmware", "reset")
-_UNTIL_OFF: Losses = ("power-off", "firmware", "reset")
+SettingLosses = Annotated[tuple[SettingLoss, ...], Field(max_length=6)]
+_STAYS: SettingLosses = ("firmware", "reset")
+_UNTIL_OFF: SettingLosses = ("power-off", "firmware", "reset")
 
 
 class Practice(NamedTuple):
@@ -67,7 +67,7 @@ class Practice(NamedTuple):
     seen: str
     minutes: float
     shown_by: ShownBy
-    lost_by: Losses = _STAYS
+    lost_by: SettingLosses = _STAYS
     after: tuple[SetupKind, ...] = ()
 
 
@@ -126,4 +126,4 @@ class SetupDifference(Frozen):
     seen: Text = ""
     minutes: Annotated[float, Field(gt=0, le=600)] | None = None
     shown_by: ShownBy | None = None
-    lost_by: Losses | None = None
+    lost_by: SettingLosses | None = None

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, LostEntry, SeenEntry, WithdrawalEntry
-from humble_relay.core.plan.setup_kinds import Loss
+from humble_relay.core.plan.setup_kinds import SettingLoss
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
 from humble_relay.core.setup.step import SetupStep
@@ -27,7 +27,7 @@ class Sight(NamedTuple):
     why: str = ""
 
 
-class Day(NamedTuple):
+class SetupDay(NamedTuple):
     """The day: every step and every picture by its id."""
 
     steps: dict[str, Sight]
@@ -41,13 +41,13 @@ class _Said(NamedTuple):
     picture: bool
 
 
-def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> Day:
+def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
     """What of the plan's set-up was seen, as of a moment. A picture proves no more than what a picture shows, whatever an entry says."""
     said, lost = _said(case, log)
     clock = case.plan.show.clock
     shows = {s.id for s in setup_list(case) if s.shown_by == "picture"}
 
-    def sight(id: str, stamp: str, lost_by: tuple[Loss, ...]) -> Sight:
+    def sight(id: str, stamp: str, lost_by: tuple[SettingLoss, ...]) -> Sight:
         found = said.get(id)
         if found is None or (found.picture and id in {*steps} - shows):
             return Sight("open", why=lost.get(id, ""))
@@ -60,13 +60,13 @@ def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> Day:
         return Sight("implied" if found.picture else "seen", found.at, found.by)
 
     steps: dict[str, SetupStep] = {s.id: s for s in setup_list(case)}
-    return Day(
+    return SetupDay(
         {s.id: sight(s.id, s.stamp, s.lost_by) for s in steps.values()},
         {p.id: sight(picture_id(p), p.stamp, _OF_TODAY) for p in seen_pictures(case)},
     )
 
 
-_OF_TODAY: tuple[Loss, ...] = ("new-day", "power-off")
+_OF_TODAY: tuple[SettingLoss, ...] = ("new-day", "power-off")
 """A picture is seen anew every day, and after whatever it comes through was off."""
 
 
@@ -104,7 +104,7 @@ def _said(case: Case, log: Iterable[AnyEntry]) -> tuple[dict[str, _Said], dict[s
     return said, why
 
 
-_HOW: dict[Loss, str] = {
+_HOW: dict[SettingLoss, str] = {
     "power-off": "its power was off,",
     "reconnecting": "it was plugged in anew,",
     "new-day": "a new day,",

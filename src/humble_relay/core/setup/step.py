@@ -7,7 +7,7 @@ from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Device
-from humble_relay.core.plan.setup_kinds import PRACTICE, Loss, SetupDifference, SetupKind, ShownBy
+from humble_relay.core.plan.setup_kinds import PRACTICE, SettingLoss, SetupDifference, SetupKind, ShownBy
 
 
 class SetValue(Frozen):
@@ -32,7 +32,7 @@ class SetupStep(Frozen):
     seen: str
     minutes: float
     shown_by: ShownBy
-    lost_by: tuple[Loss, ...]
+    lost_by: tuple[SettingLoss, ...]
     after: tuple[SetupKind, ...]
     stamp: str
     """Changes with what is to be set: what was seen of it before counts no more."""

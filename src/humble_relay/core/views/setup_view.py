@@ -9,7 +9,7 @@ from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, SeenStep
 from humble_relay.core.places.walking import walking_order
-from humble_relay.core.setup.day import Day, Sight, StepState, day_of, picture_id
+from humble_relay.core.setup.day import SetupDay, Sight, StepState, day_of, picture_id
 from humble_relay.core.setup.numbered import Confirmation, numbered_confirmations, shown_by_pictures
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list, steps_by_device
@@ -161,13 +161,13 @@ def _places(case: Case, places: list[str], done: list[tuple[str, bool]]) -> Iter
             yield SetupPlace(id=place, name=name, left=here.count(False), of=len(here))
 
 
-def _done(day: Day, line: Confirmation) -> bool:
+def _done(day: SetupDay, line: Confirmation) -> bool:
     if line.picture:
         return day.pictures[line.id].state != "open"
     return all(day.steps[id].state != "open" for id, _ in line.steps)
 
 
-def _device(case: Case, day: Day, id: str, steps: tuple[SetupStep, ...], number: int) -> SetupDevice:
+def _device(case: Case, day: SetupDay, id: str, steps: tuple[SetupStep, ...], number: int) -> SetupDevice:
     device, proven = case.devices[id], shown_by_pictures(case)
     lines = tuple(_step(case, s, day.steps[s.id], s.id in proven) for s in steps)
     return SetupDevice(
@@ -204,7 +204,7 @@ def _note(case: Case, sight: Sight) -> str:
     return f"{at}{f', {sight.by}' if sight.by else ''}"
 
 
-def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str], number: int) -> PictureRow:
+def _picture(case: Case, day: SetupDay, picture: SeenPicture, reached: set[str], number: int) -> PictureRow:
     sight, stamps = day.pictures[picture.id], _stamps(case)
     inked = [sight.state != "open" or h.link in reached for h in picture.hops]
     on_the_way = [
@@ -229,7 +229,7 @@ def _picture(case: Case, day: Day, picture: SeenPicture, reached: set[str], numb
     )
 
 
-def _reached(case: Case, day: Day) -> set[str]:
+def _reached(case: Case, day: SetupDay) -> set[str]:
     """The links through which a picture came that was seen."""
     return {h.link for p in seen_pictures(case) if day.pictures[p.id].state != "open" for h in p.hops}
 

@@ -6,12 +6,12 @@ from collections.abc import Iterator
 from humble_relay.core.catalogue.words import LOSS_WORDS
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import SeenStep, SettingsLost, SetupSeen
-from humble_relay.core.plan.setup_kinds import Loss
+from humble_relay.core.plan.setup_kinds import SettingLoss
 from humble_relay.core.setup.numbered import numbered_confirmations
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.naming import named
 
-_HAPPENED: dict[str, Loss] = {
+_HAPPENED: dict[str, SettingLoss] = {
     "restarted": "power-off", "rebooted": "power-off", "power cycled": "power-off", "power-cycled": "power-off", "switched off": "power-off",
     "reset": "reset", "factory reset": "reset", "updated": "firmware", "replugged": "reconnecting", "reconnected": "reconnecting",
 }  # fmt: skip

@@ -1,0 +1,141 @@
+"""Jobs that wait for one another, at places a walk apart: by when each must begin, and when so many people begin them.
+
+Both are reckoned backwards, from what must be done by a moment: nothing is begun earlier than it has to be.
+"""
+
+import random
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import NamedTuple
+
+Walk = Callable[[str, str], float]
+"""Minutes from one place to another."""
+
+
+class Job(NamedTuple):
+    """A job: how long it takes (min), where, what comes before it; `by` when it must have begun at the latest (min from the start of the
+    show, before it negative), where that is said."""
+
+    id: str
+    minutes: float
+    place: str
+    after: tuple[str, ...] = ()
+    by: float | None = None
+
+
+class Begun(NamedTuple):
+    """When a job is begun (min from the start), and by which of the people."""
+
+    at: float
+    person: int
+
+
+def latest_starts(jobs: Iterable[Job], walk: Walk) -> dict[str, float]:
+    """By when each job must begin, in min from the start, with as many people as it takes: the backward pass of the critical path method
+    (Kelley and Walker, 1959). Between two jobs at different places somebody walks.
+
+    >>> rig, look = Job("rig", 10, "slipway"), Job("look", 5, "desk", ("rig",), -30)
+    >>> latest_starts([rig, look], lambda a, b: 0.0 if a == b else 2.0)
+    {'look': -30, 'rig': -42.0}
+    """
+    known = {job.id: job for job in jobs}
+    found: dict[str, float] = {}
+    for job in reversed(in_order(known)):
+        ends = [found[next.id] - walk(job.place, next.place) for next in _next(known)[job.id]]
+        start = min(ends, default=0.0) - job.minutes
+        found[job.id] = start if job.by is None else min(start, job.by)
+    return found
+
+
+def begun(jobs: Sequence[Job], people: int, walk: Walk) -> dict[str, Begun]:
+    """When each job is begun by so many people, as late as it can be: no one is at two jobs at once, and each walks between places.
+
+    The best of a few priority rules, of small sets also of seeded draws; work-bounded, and the same on every machine. Raises ValueError for
+    jobs that wait for each other.
+    """
+    known = {job.id: job for job in jobs}
+    order, later = in_order(known), _next(known)
+    latest, before = latest_starts(jobs, walk), _chain_before(order, known, walk)
+    rules: list[Callable[[Job], float]] = [
+        lambda job: latest[job.id],
+        lambda job: before[job.id] + job.minutes,
+        lambda job: job.minutes,
+    ]
+    tries = [{job.id: rule(job) for job in jobs} for rule in rules]
+    draw = random.Random(len(jobs))
+    for _ in range(_DRAWS if len(jobs) <= _FEW else 0):
+        tries.append({job.id: draw.random() for job in jobs})
+    plans = [_backwards(order, later, people, walk, first) for first in tries]
+    return max(plans, key=lambda plan: min((b.at for b in plan.values()), default=0.0))
+
+
+_FEW = 12
+_DRAWS = 400
+
+
+def in_order(known: Mapping[str, Job]) -> list[Job]:
+    """The jobs, each after those it waits for. Raises ValueError where some wait for each other."""
+    left = {id: {b for b in job.after if b in known} for id, job in known.items()}
+    found: list[Job] = []
+    while left:
+        free = [id for id, waits in left.items() if not waits]
+        if not free:
+            raise ValueError(f"these wait for each other: {', '.join(sorted(left))}")
+        for id in free:
+            del left[id]
+            found.append(known[id])
+        done = set(free)
+        for waits in left.values():
+            waits -= done
+    return found
+
+
+def _next(known: Mapping[str, Job]) -> dict[str, list[Job]]:
+    found: dict[str, list[Job]] = {id: [] for id in known}
+    for job in known.values():
+        for before in job.after:
+            if before in found:
+                found[before].append(job)
+    return found
+
+
+def _chain_before(order: Sequence[Job], known: Mapping[str, Job], walk: Walk) -> dict[str, float]:
+    """The longest chain of work that comes before each job, in min."""
+    found: dict[str, float] = {}
+    for job in order:
+        chains = (
+            found[b] + known[b].minutes + walk(known[b].place, job.place) for b in job.after if b in known
+        )
+        found[job.id] = max(chains, default=0.0)
+    return found
+
+
+def _backwards(
+    order: Sequence[Job],
+    later: Mapping[str, list[Job]],
+    people: int,
+    walk: Walk,
+    first: Mapping[str, float],
+) -> dict[str, Begun]:
+    """Jobs put before those that wait for them, the highest `first`; each to whoever can begin it latest."""
+    waits = {job.id: len(later[job.id]) for job in order}
+    known = {job.id: job for job in order}
+    ready = [job.id for job in order if not waits[job.id]]
+    free: list[tuple[float, str]] = [(0.0, "")] * people
+    found: dict[str, Begun] = {}
+    while ready:
+        id = max(ready, key=lambda id: (first[id], id))
+        ready.remove(id)
+        job = known[id]
+        end = min((found[n.id].at - walk(job.place, n.place) for n in later[id]), default=0.0)
+        if job.by is not None:
+            end = min(end, job.by + job.minutes)
+        ends = [min(end, at - (walk(job.place, where) if where else 0.0)) for at, where in free]
+        person = max(range(people), key=lambda n: (ends[n], free[n][1] == job.place, -free[n][0], -n))
+        found[id] = Begun(ends[person] - job.minutes, person)
+        free[person] = (found[id].at, job.place)
+        for before in job.after:
+            if before in waits:
+                waits[before] -= 1
+                if not waits[before]:
+                    ready.append(before)
+    return found
