@@ -50,8 +50,8 @@ def test_a_show_without_a_platform_has_an_order_too() -> None:
     order = [t.id for t in report_of(small_show(*screen)).order]
     steps = [
         "power-on",
+        "bring-up:switcher",  # what it sends is started once it is up
         "join:feed-2",
-        "bring-up:switcher",
         "see:screen",
         "see:card",
         "start",
@@ -103,8 +103,8 @@ def test_publishing_is_never_planned_after_the_start_however_many_destinations_t
         for phase in ("start-feed", "preview", "publish")
     }
     assert [len(v) for v in times.values()] == [41, 41, 41]
-    assert max(times["start-feed"]) < min(times["preview"]) and max(times["preview"]) < min(times["publish"])
-    assert max(times["publish"]) < 0 and min(times["publish"]) == -5
+    assert max(times["start-feed"]) <= min(times["preview"]) and max(times["preview"]) < min(times["publish"])
+    assert -22 < min(times["publish"]) < -20 < max(times["publish"]) < 0  # 41 minutes of two people
     few = report_of(
         plan.model_copy(update={"links": (*plan.links, push.model_copy(update={"id": "p"}))})
     ).order
@@ -132,7 +132,7 @@ def test_the_request_names_each_box_its_way_and_what_else_would_do() -> None:
         asked[0][1:] == (False, "TCP 443")
         and ("slipway-phone", False, "TCP 443 to the service, and UDP for the picture") in asked
     )
-    assert request_window(case) == "Sat 19 Sep 2026, 18:00 to 22:06"
+    assert request_window(case) == "Sat 19 Sep 2026, 16:30 to 22:06"
     ours = case.after([put("site", next(iter(case.sites)), "run_by", "us")])
     assert not list(port_requests(ours))
     mobile = case.after([put("uplink", next(iter(case.uplinks)), "kind", "mobile")])

@@ -61,12 +61,18 @@ def port_requests(case: Case) -> Iterator[PortRequest]:
             )
 
 
+_WITHOUT_NETWORK = ("rig:", "stand:", "copy-off:")
+"""Tasks that need no network yet, or no more."""
+
+
 def request_window(case: Case) -> str:
-    """From when until when it is asked for: from setting up to the end of the order, in the show's own time."""
-    day = [t.at for t in order(case) if t.at and t.phase != "ahead"]
+    """From when until when it is asked for, in the show's own time: from the quarter of an hour in which the first device is set to when the
+    last stream is stopped."""
+    day = [t.at for t in order(case) if t.at and t.phase != "ahead" and not t.id.startswith(_WITHOUT_NETWORK)]
     if not day:
         return "the day and hours of the show, once they are known"
     first, last = min(day), max(day)
+    first = first.replace(minute=first.minute // 15 * 15, second=0, microsecond=0)
     return f"{first:%a} {first.day} {first:%b %Y, %H:%M} to {last:%H:%M}" if first.date() == last.date() else (
         f"{first:%a} {first.day} {first:%b %Y, %H:%M} to {last:%a} {last.day} {last:%b, %H:%M}"
     )  # fmt: skip

@@ -5,6 +5,7 @@ Both are reckoned backwards, from what must be done by a moment: nothing is begu
 
 import random
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from heapq import heapify, heappop, heappush
 from typing import NamedTuple
 
 Walk = Callable[[str, str], float]
@@ -20,6 +21,8 @@ class Job(NamedTuple):
     place: str
     after: tuple[str, ...] = ()
     by: float | None = None
+    crew: str = ""
+    """Who does it: empty for those of the show; of another site somebody there, one for each."""
 
 
 class Begun(NamedTuple):
@@ -39,8 +42,9 @@ def latest_starts(jobs: Iterable[Job], walk: Walk) -> dict[str, float]:
     """
     known = {job.id: job for job in jobs}
     found: dict[str, float] = {}
+    later = _next(known)
     for job in reversed(in_order(known)):
-        ends = [found[next.id] - walk(job.place, next.place) for next in _next(known)[job.id]]
+        ends = [found[next.id] - walk(job.place, next.place) for next in later[job.id]]
         start = min(ends, default=0.0) - job.minutes
         found[job.id] = start if job.by is None else min(start, job.by)
     return found
@@ -65,34 +69,47 @@ def begun(jobs: Sequence[Job], people: int, walk: Walk) -> dict[str, Begun]:
     for _ in range(_DRAWS if len(jobs) <= _FEW else 0):
         tries.append({job.id: draw.random() for job in jobs})
     plans = [_backwards(order, later, people, walk, first) for first in tries]
-    return max(plans, key=lambda plan: min((b.at for b in plan.values()), default=0.0))
+    longest = min(-_earliest(plan) for plan in plans) * _NEAR
+    near = [plan for plan in plans if -_earliest(plan) <= longest + 1e-9]
+    return min(near, key=lambda plan: (_early(jobs, plan), -_earliest(plan)))
 
 
+def _earliest(plan: Mapping[str, Begun]) -> float:
+    return min((b.at for b in plan.values()), default=0.0)
+
+
+def _early(jobs: Iterable[Job], plan: Mapping[str, Begun]) -> float:
+    """How much too early jobs are begun that have a moment of their own, in min."""
+    return sum(job.by - plan[job.id].at for job in jobs if job.by is not None)
+
+
+_NEAR = 1.03
+"""Of plans that are about as short, the one that keeps closest to the moments that were said."""
 _FEW = 12
 _DRAWS = 400
 
 
 def in_order(known: Mapping[str, Job]) -> list[Job]:
     """The jobs, each after those it waits for. Raises ValueError where some wait for each other."""
-    left = {id: {b for b in job.after if b in known} for id, job in known.items()}
-    found: list[Job] = []
-    while left:
-        free = [id for id, waits in left.items() if not waits]
-        if not free:
-            raise ValueError(f"these wait for each other: {', '.join(sorted(left))}")
-        for id in free:
-            del left[id]
-            found.append(known[id])
-        done = set(free)
-        for waits in left.values():
-            waits -= done
+    waits = {id: sum(b in known for b in set(job.after)) for id, job in known.items()}
+    later = _next(known)
+    found = [job for id, job in known.items() if not waits[id]]
+    for job in found:  # grows as it is walked
+        for next in later[job.id]:
+            waits[next.id] -= 1
+            if not waits[next.id]:
+                found.append(next)
+    if len(found) < len(known):
+        raise ValueError(
+            f"these wait for each other: {', '.join(sorted(id for id, n in waits.items() if n))}"
+        )
     return found
 
 
 def _next(known: Mapping[str, Job]) -> dict[str, list[Job]]:
     found: dict[str, list[Job]] = {id: [] for id in known}
     for job in known.values():
-        for before in job.after:
+        for before in dict.fromkeys(job.after):
             if before in found:
                 found[before].append(job)
     return found
@@ -119,23 +136,26 @@ def _backwards(
     """Jobs put before those that wait for them, the highest `first`; each to whoever can begin it latest."""
     waits = {job.id: len(later[job.id]) for job in order}
     known = {job.id: job for job in order}
-    ready = [job.id for job in order if not waits[job.id]]
-    free: list[tuple[float, str]] = [(0.0, "")] * people
+    ready = [(-first[job.id], job.id) for job in order if not waits[job.id]]
+    heapify(ready)
+    free: dict[str, list[tuple[float, str]]] = {
+        j.crew: [(0.0, "")] * (1 if j.crew else people) for j in order
+    }
     found: dict[str, Begun] = {}
     while ready:
-        id = max(ready, key=lambda id: (first[id], id))
-        ready.remove(id)
+        _, id = heappop(ready)
         job = known[id]
         end = min((found[n.id].at - walk(job.place, n.place) for n in later[id]), default=0.0)
         if job.by is not None:
             end = min(end, job.by + job.minutes)
-        ends = [min(end, at - (walk(job.place, where) if where else 0.0)) for at, where in free]
-        person = max(range(people), key=lambda n: (ends[n], free[n][1] == job.place, -free[n][0], -n))
+        hands = free[job.crew]
+        ends = [min(end, at - (walk(job.place, where) if where else 0.0)) for at, where in hands]
+        person = max(range(len(hands)), key=lambda n: (ends[n], hands[n][1] == job.place, -hands[n][0], -n))
         found[id] = Begun(ends[person] - job.minutes, person)
-        free[person] = (found[id].at, job.place)
-        for before in job.after:
+        hands[person] = (found[id].at, job.place)
+        for before in dict.fromkeys(job.after):
             if before in waits:
                 waits[before] -= 1
                 if not waits[before]:
-                    ready.append(before)
+                    heappush(ready, (-first[before], before))
     return found

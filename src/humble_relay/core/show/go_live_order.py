@@ -2,9 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
-from typing import Literal
 
-from humble_relay.core.egress.outbound import in_the_cloud
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import (
     HOLDS,
@@ -16,13 +14,13 @@ from humble_relay.core.judging.answer import (
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_moment
-from humble_relay.core.judging.working import Step, Working, number
-from humble_relay.core.plan import SCREENS, Device
-from humble_relay.core.plan.vocabulary import is_public, is_source
+from humble_relay.core.judging.working import Step, Working
+from humble_relay.core.plan import SCREENS
+from humble_relay.core.plan.vocabulary import is_public
+from humble_relay.core.setup.setup_list import steps_by_device
+from humble_relay.core.show.crew_schedule import begun, latest_starts
+from humble_relay.core.show.day_jobs import Phase, day_jobs, walk_of
 from humble_relay.core.signal.flow.propagation import flow
-from humble_relay.core.uplinks.failover import SPARES, left_on_spare
-
-Phase = Literal["ahead", "set up", "feed", "publish", "show", "end"]
 
 
 class Task(Frozen):
@@ -38,6 +36,15 @@ class Task(Frozen):
     """Others need this long: late is late."""
     done: bool
     working: Working | None = None
+    place: str = ""
+    takes: float = 0.0
+    """How long it takes, in min."""
+    latest: float | None = None
+    """By when it must begin, in min from the start, with as many people as it takes; None where it is at its own time."""
+    after: tuple[str, ...] = ()
+    """The tasks that come before it."""
+    seen: str = ""
+    """What is then to be seen."""
 
 
 @analysis
@@ -93,10 +100,11 @@ def _task(case: Case) -> MakeTask:
         why: str,
         lead: bool = False,
         working: Working | None = None,
+        aliases: tuple[str, ...] = (),
     ) -> Task:
         at = show.starts_at and (show.starts_at + timedelta(minutes=minutes)).astimezone(show.clock)
         return Task.model_construct(
-            id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=id in done, working=working
+            id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=not done.isdisjoint((id, *aliases)), working=working
         )  # fmt: skip
 
     return task
@@ -137,6 +145,11 @@ def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
                 "A new account can wait a day before its first live stream. Nothing shortens it.",
                 lead=True, working=working,
             )  # fmt: skip
+    charged = [case.devices[d].name for d, steps in steps_by_device(case).items() if any(x.kind == "charged" for x in steps)]  # fmt: skip
+    if charged:
+        yield task("charge", "ahead", -_DAY_BEFORE, f"Put on charge overnight: {', '.join(charged)}", "What was charged last week is half empty.")  # fmt: skip
+    if case.links:
+        yield task("pack", "ahead", -_DAY_BEFORE + 60, "Pack by the pull list, and count it", "What is missing now can still be had.")  # fmt: skip
     show = case.plan.show
     held = [
         s for s in show.sessions if s.kind == "rehearsal" and show.starts_at and s.starts_at < show.starts_at
@@ -153,91 +166,27 @@ def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
                "What was never tried does not work.", working=working)  # fmt: skip
 
 
-def _looked_at(taker: Device) -> str:
-    title = ", title, the scheduled event" if is_public(taker) else ""
-    return f"Look at the preview on {taker.name}: picture, sound{title}"
+_DAY_BEFORE = 26 * 60.0
+"""The afternoon before, in min before the start."""
 
 
 def _on_the_day(case: Case) -> Iterator[Task]:
-    """What is done on the day, from the first box switched on to the last one off."""
+    """What is done on the day, from the first cable laid to the last device off. What comes before going on air is begun as late as it
+    can be by the people there are; what comes after goes the way back."""
     task, show = _task(case), case.plan.show
-    to_platforms = {s.from_device for s in case.streams if case.devices[s.to_device].ingest}
-    encoders = [d for d in case.devices.values() if d.id in to_platforms and not in_the_cloud(d)]
-    sources = [d for d in case.devices.values() if is_source(d)]
-    power, feed, preview, publish = (
-        case.figures[f"{x}-lead"] for x in ("power", "feed", "preview", "publish")
-    )
-    if sources:
-        names = ", ".join(d.name for d in sources)
-        yield task(
-            "power-on",
-            "set up",
-            -power,
-            f"Power on and look at each source: {names}",
-            "One at a time, so that the one that is missing is known.",
-        )
-    for i, device in enumerate(encoders):
-        yield task(f"check-encoder:{device.id}", "set up", -power + 15 + i, f"Read the address off {device.name}; compare it with the address list",
-                   "A device on the wrong network looks exactly like one that is off.")  # fmt: skip
+    jobs = day_jobs(case)
+    when = begun([d.job for d in jobs], round(case.figures["people"]), walk_of(case))
+    latest = latest_starts([d.job for d in jobs], walk_of(case))
+    for day in jobs:
+        made = task(day.job.id, day.phase, when[day.job.id].at, day.what, day.why, aliases=day.aliases)
+        yield made.model_copy(
+            update={
+                "takes": day.job.minutes, "place": day.job.place, "seen": day.seen,
+                "after": day.job.after, "latest": latest[day.job.id],
+            }
+        )  # fmt: skip
     local = [s for s in case.streams if not case.devices[s.to_device].ingest]
-    for i, stream in enumerate(local):
-        source, sink = case.devices[stream.from_device].name, case.devices[stream.to_device].name
-        yield task(f"join:{stream.id}", "set up", -power + 16 + i * min(0.5, 4 / len(local)), f"Start {stream.name} on {source}, and see it on {sink}",
-                   "Two devices on two networks look like one that is off: better now than with the room full.")  # fmt: skip
-    for i, device in enumerate(d for d in case.devices.values() if d.kind == "switcher"):
-        yield task(f"bring-up:{device.id}", "set up", -power + 20.5 + i, f"Bring up each source on {device.name}: picture, name, its own sound off",
-                   "An input that was never assigned looks exactly like a camera that is off.")  # fmt: skip
-    for i, (_, spare) in enumerate(SPARES.each(case)):
-        left, gap = left_on_spare(case, spare), spare.router.switch_s
-        start = (
-            ""
-            if left is None or left >= spare.demand.total.value
-            else f"; start again with no more than {number(left * 0.9)} Mb/s in all"
-        )
-        yield task(f"pull-the-cable:{spare.first if spare.first != spare.router.uplinks[0] else spare.router.id}", "set up", -feed - 12 + i, f"Pull the cable of {case.uplinks[spare.first].name}, and count until {case.uplinks[spare.next].name} carries{f': {gap:g} s as tried' if gap is not None else ''}{start}. Put it back, and see which line is used",
-                   "A spare that was never switched to is not one, and some routers do not change back by themselves.")  # fmt: skip
     shown = [d for d in case.devices.values() if d.kind in SCREENS and flow(case).arriving[d.id]]
-    for i, device in enumerate(shown):
-        does = "Start recording on" if device.kind == "recorder" else "Look at"
-        why = (
-            "What was not recorded cannot be shown again."
-            if device.kind == "recorder"
-            else "The room that nobody at the desk can see is the one that stays dark."
-        )
-        at = -publish if device.kind == "recorder" else -feed
-        yield task(
-            f"see:{device.id}",
-            "feed",
-            at + i * min(1.0, 2 / len(shown)),
-            f"{does} {device.name}: picture, and the sound that belongs to it",
-            why,
-        )
-    pushes = [s for s in case.streams if case.devices[s.to_device].ingest]
-    relayed = (preview + publish) / 2
-    for i, stream in enumerate(pushes):
-        sender, taker = case.devices[stream.from_device].name, case.devices[stream.to_device]
-
-        def after(lead: float, until: float, i: int = i) -> float:
-            """Minutes from the start: one destination a minute, closer together where they would run into what follows."""
-            return -lead + i * min(1.0, max(0.0, lead - until) / len(pushes))
-
-        if in_the_cloud(case.devices[stream.from_device]):  # its own preview comes first
-            yield task(f"start-feed:{stream.id}", "publish", after(relayed, publish), f"Switch {taker.name} on, on {sender}: {stream.name}",
-                       "What the relay gets was looked at: now it may go on.")  # fmt: skip
-        else:
-            yield task(f"start-feed:{stream.id}", "feed", after(feed, preview), f"Start the feed on {sender}: {stream.name}",
-                       "This sends picture. It does not yet show it to anybody.")  # fmt: skip
-        looked = preview if not in_the_cloud(case.devices[stream.from_device]) else relayed - 1
-        yield task(f"preview:{stream.id}", "feed" if looked == preview else "publish", after(looked, publish), _looked_at(taker),
-                   "Attached to the wrong event, the links already sent out lead nowhere." if is_public(taker) else "What is wrong here is wrong everywhere.")  # fmt: skip
-        if is_public(taker):
-            yield task(
-                f"publish:{stream.id}",
-                "publish",
-                after(publish, 0),
-                f"Go live on {taker.name}",
-                "Starting the feed did not do this.",
-            )
     yield task("start", "show", 0, f"{show.name} starts", "")
     length = (show.ends_at - show.starts_at).total_seconds() / 60 if show.starts_at and show.ends_at else 0
     if length > 0:
@@ -265,3 +214,5 @@ def _on_the_day(case: Case) -> Iterator[Task]:
     for i, device in enumerate(d for d in shown if d.kind == "recorder"):
         yield task(f"stop-recording:{device.id}", "end", max(length, 1) + 6 + i / 10, f"Stop recording on {device.name}, and wait until it has written",
                    "A card pulled too early holds a file that does not open.")  # fmt: skip
+        yield task(f"copy-off:{device.id}", "end", max(length, 1) + 10 + i / 10, f"Copy what {device.name} recorded to a second place, and open it there",
+                   "One copy is none. The card is formatted only when the copy has been seen to open.")  # fmt: skip
