@@ -147,7 +147,7 @@ def test_moments_are_typed_as_read_whatever_zone_the_machine_is_in(browser: Brow
     saved(page, 2)
     assert asked(server).json()["plan"]["show"]["starts_at"] == "2026-09-20T20:15:00+01:00"
     page.goto(f"{server.url}{PLAN}/papers")
-    expect(page.get_by_role("region", name="Go-live order")).to_contain_text("20:15")
+    expect(page.get_by_role("region", name="Run sheet")).to_contain_text("20:15")
     context.close()
 
 

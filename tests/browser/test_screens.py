@@ -120,7 +120,7 @@ def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, se
 @soak.further
 def test_the_call_sheet_prints_without_the_frame(page: Page, server: Server) -> None:
     page.goto(f"{server.url}{PLAN}/papers")
-    expect(page.get_by_role("region", name="Go-live order")).to_be_visible()
+    expect(page.get_by_role("region", name="Run sheet")).to_be_visible()
     page.emulate_media(media="print")
     expect(page.get_by_role("navigation", name="Stages")).to_be_hidden()
     expect(page.locator("#docket")).to_be_hidden()

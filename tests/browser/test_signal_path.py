@@ -205,7 +205,7 @@ def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> Non
     schedule = page.get_by_role("region", name="Cable schedule")
     expect(schedule).to_be_visible()
     expect(schedule).to_contain_text("Weir fibre sender, Fibre out")
-    for other in ("Go-live order", "Pull list", "Stream addresses"):
+    for other in ("Run sheet", "Pull list", "Stream addresses"):
         expect(page.get_by_role("region", name=other)).to_be_hidden()
     expect(page.locator("#docket")).to_be_hidden()
     assert len(page.pdf()) > 10_000

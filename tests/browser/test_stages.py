@@ -169,7 +169,7 @@ def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # t
     expect(done).to_be_checked()
     page = at("papers")
     with page.expect_download() as download:
-        page.get_by_role("link", name="CSV of Go-live order").click()
+        page.get_by_role("link", name="CSV of Run sheet").click()
     rows = list(csv.reader(io.StringIO(Path(download.value.path()).read_text())))
     assert rows[0] == ["When", "Phase", "What", "Done"]
     assert next(r for r in rows if r[2].startswith("Rehearse"))[3] == "done"

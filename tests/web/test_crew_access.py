@@ -18,7 +18,7 @@ from tests.formats.test_photograph import taken
 from tests.server import JSON
 
 CODE = "abcd-efgh-jkmn"
-ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "walk/papers"), ("GET", "setup"), ("GET", "entries"), ("POST", "entries"), ("POST", "photographs"), ("GET", "photographs/{photo}")))}  # fmt: skip
+ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "walk/papers"), ("GET", "setup"), ("GET", "run-sheet"), ("GET", "entries"), ("POST", "entries"), ("POST", "photographs"), ("GET", "photographs/{photo}")))}  # fmt: skip
 TO_ALL = {("POST", "/api/enter"), ("POST", "/api/join")}
 
 
@@ -115,7 +115,7 @@ def test_the_crew_reads_no_key_and_no_address_with_one(engineer: TestClient) -> 
     # Also where it was written into a text, as it is written all the same.
     fact = {"at": NOW.isoformat(), "noun": "link", "thing": "run", "quantity": "works", "value": True, "note": "key is tide-table-key"}  # fmt: skip
     entered(engineer, "/api/plans/regatta", {"text": "they use tide-table-key now"}, fact)
-    for path in ("walk", "setup", "walk/papers", "walk/papers?keys=true", "entries"):
+    for path in ("walk", "setup", "run-sheet", "walk/papers", "walk/papers?keys=true", "entries"):
         assert "tide-table" not in engineer.get(f"/api/plans/regatta/{path}", headers=mine).text
     for path in ("", "/log", "/log.csv", "/entries", "/views/survey"):
         told = engineer.get(f"/api/plans/regatta{path}").text

@@ -1354,6 +1354,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Sheet
+         * @description Every task in the order of time, and how much of it is left over.
+         */
+        get: operations["get_run_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/run-sheet.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Sheet Calendar
+         * @description The run sheet as iCalendar.
+         */
+        get: operations["get_run_sheet_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/setup": {
         parameters: {
             query?: never;
@@ -5080,6 +5120,49 @@ export interface components {
             transport?: ("tcp" | "udp") | null;
         };
         /**
+         * RunLine
+         * @description A line of the run sheet: when it is begun, and by when at the latest; how long it takes, where, and what is then to be seen.
+         */
+        RunLine: {
+            /** At */
+            at: string;
+            /** Device */
+            device: string;
+            /** Done */
+            done: boolean;
+            /** Id */
+            id: string;
+            /** Latest */
+            latest: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "ahead" | "set up" | "feed" | "publish" | "show" | "end";
+            /** Place */
+            place: string;
+            /** Seen */
+            seen: string;
+            /** Takes Min */
+            takes_min: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * RunSheetView
+         * @description Every task in the order of time, for as many people as set up.
+         */
+        RunSheetView: {
+            /** People */
+            people: number;
+            /** Short */
+            short: boolean;
+            /** Spare */
+            spare: string;
+            /** Tasks */
+            tasks: components["schemas"]["RunLine"][];
+        };
+        /**
          * Sample
          * @description One measurement as the headroom bar draws it. Some 400 are made a judgement, and one that cannot be changed takes four times
          *     as long to make.
@@ -5425,6 +5508,8 @@ export interface components {
             devices: components["schemas"]["SetupDevice"][];
             /** Next */
             next: string;
+            /** Next Device */
+            next_device: string;
             /** Next Says */
             next_says: string;
             /** Of */
@@ -5435,6 +5520,10 @@ export interface components {
             places: components["schemas"]["SetupPlace"][];
             /** Seen */
             seen: number;
+            /** Short */
+            short: boolean;
+            /** Spare */
+            spare: string;
         };
         /**
          * Show
@@ -6231,12 +6320,19 @@ export interface components {
          * @description One line of the order. `minutes` counts from the start of the show: before it is negative.
          */
         Task: {
+            /**
+             * After
+             * @default []
+             */
+            after: string[];
             /** At */
             at: string | null;
             /** Done */
             done: boolean;
             /** Id */
             id: string;
+            /** Latest */
+            latest?: number | null;
             /** Lead */
             lead: boolean;
             /** Minutes */
@@ -6246,6 +6342,21 @@ export interface components {
              * @enum {string}
              */
             phase: "ahead" | "set up" | "feed" | "publish" | "show" | "end";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /**
+             * Takes
+             * @default 0
+             */
+            takes: number;
             /** What */
             what: string;
             /** Why */
@@ -15828,6 +15939,251 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundRoutes"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_sheet: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_sheet_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description The request cannot be read */

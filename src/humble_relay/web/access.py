@@ -18,6 +18,7 @@ OF_THE_CREW = tuple(
         ("GET", "walk"),
         ("GET", "walk/papers"),
         ("GET", "setup"),
+        ("GET", "run-sheet"),
         ("GET", "events"),
         ("GET", "entries"),
         ("POST", "entries"),

@@ -381,7 +381,7 @@ def plan_id(name: str) -> str:
     return free_id(slug(name, "plan"), ["import"])
 
 
-def download(text: str, media_type: str, name: str) -> Response:
+def download(text: str | bytes, media_type: str, name: str) -> Response:
     """A response that the browser saves under a name."""
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type=media_type, headers=headers)

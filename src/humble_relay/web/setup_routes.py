@@ -2,13 +2,15 @@
 
 from datetime import UTC, datetime
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from humble_relay.core.frozen import Slug
+from humble_relay.core.views.run_sheet_view import RunSheetView, run_sheet_view
 from humble_relay.core.views.setup_view import SetupCount, SetupView, setup_count, setup_view
+from humble_relay.formats.calendar_file import write_calendar
 from humble_relay.web.cases import case_of
 from humble_relay.web.off_loop import OffLoop
-from humble_relay.web.plan_routes import AsOf, Store, opened
+from humble_relay.web.plan_routes import AsOf, Store, download, opened
 from humble_relay.web.problems import documented
 from humble_relay.web.request_patience import Pulsed
 
@@ -27,3 +29,17 @@ def get_setup_count(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -
     """How much of the set-up was seen today."""
     case = case_of(opened(store, id, pulse), pulse)
     return setup_count(case, store.log(id, clear=False), as_of or datetime.now(UTC))
+
+
+@router.get("/{id}/run-sheet.ics", responses=documented(404, 422))
+def get_run_sheet_calendar(id: Slug, store: Store, pulse: Pulsed) -> Response:
+    """The run sheet as iCalendar."""
+    case = case_of(opened(store, id, pulse), pulse)
+    return download(write_calendar(case, id), "text/calendar; charset=utf-8", f"{id}.ics")
+
+
+@router.get("/{id}/run-sheet", responses=documented(404, 422))
+def get_run_sheet(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> RunSheetView:
+    """Every task in the order of time, and how much of it is left over."""
+    case = case_of(opened(store, id, pulse), pulse)
+    return run_sheet_view(case, store.log(id, clear=False), as_of or datetime.now(UTC))

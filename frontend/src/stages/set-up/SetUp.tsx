@@ -1,9 +1,10 @@
 import { useState } from "react";
-import { lost, seen } from "../../api/entries";
+import { lost, marked, seen } from "../../api/entries";
 import { usePlan, useSelection } from "../../api/plan";
 import { type PictureRow, type SetupDevice, type SetupView, useSetup, useTick } from "../../api/setup";
 import { Pages } from "../../parts/Pages";
 import { FirstThing } from "../../parts/Section";
+import { RunSheet } from "./RunSheet";
 import { SetUpList } from "./SetUpList";
 
 /** What is to be set and seen on the day: place by place, each picture as far as it is seen; and the whole list, to print. */
@@ -12,6 +13,7 @@ export default function SetUp() {
     <Pages
       pages={[
         { id: "today", name: "Today", page: <Today /> },
+        { id: "run", name: "Run sheet", page: <RunSheet /> },
         { id: "list", name: "Set-up list", page: <SetUpList /> },
       ]}
     />
@@ -24,8 +26,8 @@ function Today() {
   if (!view) return <p className="text-faint">Reading the set-up.</p>;
   if (!view.of)
     return <FirstThing>Plug the gear together in Signal: what is to be set follows from it.</FirstThing>;
-  const next = view.devices.find((d) => d.id === view.next) ?? view.pictures.find((p) => p.id === view.next);
-  const place = chosen ?? next?.place ?? view.places[0]?.id ?? "";
+  const next = view.devices.find((d) => d.id === view.next_device)?.place;
+  const place = chosen ?? next ?? view.places.find((p) => p.left > 0)?.id ?? view.places[0]?.id ?? "";
   return (
     <>
       <Next view={view} />
@@ -37,28 +39,42 @@ function Today() {
   );
 }
 
-/** What comes next, large, and how much was seen: two counts, of the plan and of the day. */
+/** What comes next and the time to spare, large; and two counts, of the plan and of the day. */
 function Next({ view }: { view: SetupView }) {
   const { report } = usePlan().standing;
   const { pick } = useSelection();
+  const tick = useTick();
   const stops = report.findings.filter((f) => f.severity === "stops" && !f.accepted).length;
-  const next = view.devices.find((d) => d.id === view.next);
-  const device = next?.id ?? view.pictures.find((p) => p.id === view.next)?.device;
   return (
     <header className="border-ink mb-3 flex flex-wrap items-end justify-between gap-x-6 gap-y-1 border-b pb-2">
       <div className="min-w-0">
-        <p className="text-faint text-small">Next</p>
-        {device ? (
-          <button
-            type="button"
-            className="link text-left text-title font-semibold"
-            onClick={() => pick({ noun: "device", id: device })}
-          >
-            {view.next_says}
-          </button>
-        ) : (
-          <p className="text-title font-semibold">{view.next_says}</p>
-        )}
+        <p className="text-faint text-small">{view.next ? "Next" : ""}</p>
+        <p className="flex flex-wrap items-baseline gap-x-4 text-title font-semibold">
+          {view.next_device ? (
+            <button
+              type="button"
+              className="link text-left"
+              onClick={() => pick({ noun: "device", id: view.next_device })}
+            >
+              {view.next_says}
+            </button>
+          ) : (
+            view.next_says
+          )}
+          {view.next && !view.next_device && (
+            <button
+              type="button"
+              className="button text-body font-normal"
+              onClick={() => void tick([marked(view.next, true)])}
+            >
+              Done
+            </button>
+          )}
+        </p>
+        <p className={view.short ? "text-accent font-semibold" : ""}>
+          {view.short && <span aria-hidden>▲ </span>}
+          {view.spare}
+        </p>
       </div>
       <p role="status" className="text-right leading-tight">
         <span className="font-mono text-title">

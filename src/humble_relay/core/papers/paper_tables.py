@@ -76,12 +76,21 @@ def _order(case: Case) -> Table:
         (
             said_moment(t.at) if t.at else _relative(t.minutes),
             t.phase,
+            case.places[t.place].name if t.place in case.places else "",
+            f"{t.takes:.0f}" if t.takes else "",
             t.what,
+            t.seen,
             "done" if t.done else "",
         )
         for t in order(case)
     ]
-    return _table("order", "Go-live order", ("When", "Phase", "What", "Done"), rows, "Nothing to do yet.")
+    return _table(
+        "order",
+        "Run sheet",
+        ("When", "Phase", "At", "Min", "What", "Then seen", "Done"),
+        rows,
+        "Nothing to do yet.",
+    )
 
 
 def _streams(case: Case, show_keys: bool) -> Table:

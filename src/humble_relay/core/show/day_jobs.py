@@ -98,7 +98,7 @@ def _job(
 
 
 @analysis
-def _rig_of(case: Case) -> dict[str, str]:
+def rig_of(case: Case) -> dict[str, str]:
     """The rigging job of each cable: all that lie between the same two places are laid together."""
     found = {}
     for cable in case.cables:
@@ -110,7 +110,7 @@ def _rig_of(case: Case) -> dict[str, str]:
 def _rigging(case: Case) -> Iterator[DayJob]:
     """Cables laid between places and plugged in at each; cameras put up."""
     together: dict[str, list[str]] = defaultdict(list)
-    for cable, job in _rig_of(case).items():
+    for cable, job in rig_of(case).items():
         together[job].append(cable)
     for id, cables in together.items():
         ends = [case.devices[d] for d in ends_of(case.links[cables[0]])]
@@ -202,7 +202,7 @@ def _own_rigs(case: Case, device: str) -> tuple[str, ...]:
 @analysis
 def _rigs_at(case: Case) -> dict[str, tuple[str, ...]]:
     found: dict[str, dict[str, None]] = defaultdict(dict)
-    for cable, job in _rig_of(case).items():
+    for cable, job in rig_of(case).items():
         for end in ends_of(case.links[cable]):
             found[end][job] = None
     return {device: tuple(jobs) for device, jobs in found.items()}

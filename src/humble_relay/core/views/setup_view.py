@@ -14,6 +14,8 @@ from humble_relay.core.setup.numbered import Confirmation, numbered_confirmation
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list, steps_by_device
 from humble_relay.core.setup.step import SetupStep, SetValue
+from humble_relay.core.show.day_jobs import day_jobs
+from humble_relay.core.show.time_to_spare import time_to_spare
 
 
 class StepLine(Frozen):
@@ -92,8 +94,13 @@ class SetupView(Frozen):
     seen: int
     of: int
     next: str
-    """The id of the device or picture that comes next; empty where nothing is left."""
+    """The id of the line of the run sheet that comes next; empty where nothing is left."""
     next_says: str
+    next_device: str
+    """The device that it is about; empty where it is about several, or none."""
+    spare: str
+    """How much time is left over; where it is short, with the way out."""
+    short: bool
     places: tuple[SetupPlace, ...]
     pictures: tuple[PictureRow, ...]
     devices: tuple[SetupDevice, ...]
@@ -119,14 +126,17 @@ def setup_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupView:
         key=lambda p: p.number,
     )
     done = [(line.place, _done(day, line)) for line in lines]
-    asked = next((d for d in devices if d.ask), None)
-    looked = next((p for p in pictures if p.state == "open"), None)
-    first = asked if asked and not (looked and _comes_first(at, looked.place, asked.place)) else looked
+    spare = time_to_spare(case, day, case.plan.show.judge_at or now)
+    first = min(spare.when, key=lambda id: (spare.when[id].at, id), default="")
+    job = next((d for d in day_jobs(case) if d.job.id == first), None)
     return SetupView.model_construct(
         seen=sum(seen for _, seen in done),
         of=len(done),
-        next=first.id if first else "",
-        next_says=_next(asked, looked, first),
+        next=first,
+        next_says=job.what.partition(":")[0] if job else "",
+        next_device=job.device if job else "",
+        spare=spare.says,
+        short=spare.spare_min is not None and spare.spare_min < 0,
         places=tuple(_places(case, [*places, ""], done)),
         pictures=tuple(pictures),
         devices=tuple(devices),
@@ -137,20 +147,6 @@ def setup_count(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupCoun
     """How many confirmations there are, and how many of them were given."""
     day, lines = day_of(case, log, now), numbered_confirmations(case)
     return SetupCount(seen=sum(_done(day, line) for line in lines), of=len(lines))
-
-
-def _comes_first(at: dict[str, int], one: str, other: str) -> bool:
-    return at.get(one, len(at)) < at.get(other, len(at))
-
-
-def _next(
-    asked: SetupDevice | None, looked: PictureRow | None, first: SetupDevice | PictureRow | None
-) -> str:
-    if first is None:
-        return "All of it is seen."
-    if asked is not None and first is asked:
-        return f"Set and check {asked.name}"
-    return f"Look at the picture at {looked.at}" if looked else ""
 
 
 def _places(case: Case, places: list[str], done: list[tuple[str, bool]]) -> Iterable[SetupPlace]:

@@ -1,0 +1,103 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Schemas, taken } from "../../api/client";
+import { marked } from "../../api/entries";
+import { usePlan, useSelection } from "../../api/plan";
+import { setupKey, useTick } from "../../api/setup";
+import { LongRows } from "../../parts/LongList";
+import { printPage } from "../../parts/printing";
+import { FirstThing, Section } from "../../parts/Section";
+
+type Line = Schemas["RunLine"];
+
+/** The run sheet: every task at the moment at which it is begun, by when at the latest, and what is then to be seen. */
+export function RunSheet() {
+  const { standing } = usePlan();
+  const { data: sheet } = useQuery({
+    queryKey: [...setupKey(standing.id), "run", standing.version],
+    queryFn: async () =>
+      taken(await api.GET("/api/plans/{id}/run-sheet", { params: { path: { id: standing.id } } })),
+    placeholderData: (before) => before,
+  });
+  if (!sheet) return <p className="text-faint">Reckoning the run sheet.</p>;
+  if (!sheet.tasks.length) return <FirstThing>Plug the gear together in Signal first.</FirstThing>;
+  return (
+    <Section
+      title="Run sheet"
+      aside={
+        <span className="no-print flex gap-4">
+          <a className="link" href={`/api/plans/${standing.id}/papers/order.csv`} download>
+            CSV
+          </a>
+          <a className="link" href={`/api/plans/${standing.id}/run-sheet.ics`} download>
+            Calendar
+          </a>
+          <button type="button" className="link" onClick={() => printPage()}>
+            Print
+          </button>
+        </span>
+      }
+    >
+      <p className="mb-2">
+        <strong className={sheet.short ? "text-accent" : ""}>{sheet.spare}</strong>{" "}
+        <span className="text-faint">
+          For {sheet.people} {sheet.people === 1 ? "person" : "people"}; minutes and people are figures of the
+          plan.
+        </span>
+      </p>
+      <table className="w-full">
+        <thead>
+          <tr>
+            <th>Begin</th>
+            <th>Latest</th>
+            <th>min</th>
+            <th>At</th>
+            <th>What, and what is then to be seen</th>
+            <th>Done</th>
+          </tr>
+        </thead>
+        <LongRows items={sheet.tasks} id={(line) => line.id} about={44}>
+          {(line) => <Cells line={line} />}
+        </LongRows>
+      </table>
+    </Section>
+  );
+}
+
+function Cells({ line }: { line: Line }) {
+  const tick = useTick();
+  const { pick } = useSelection();
+  return (
+    <>
+      <td className="font-mono text-small whitespace-nowrap">{line.at}</td>
+      <td className="text-faint font-mono text-small whitespace-nowrap">{timeOf(line.latest)}</td>
+      <td className="text-right font-mono text-small">{line.takes_min ? Math.round(line.takes_min) : ""}</td>
+      <td>{line.place}</td>
+      <td className={line.done ? "text-faint" : ""}>
+        {line.device ? (
+          <button
+            type="button"
+            className="link text-left"
+            onClick={() => pick({ noun: "device", id: line.device })}
+          >
+            {line.what.split(":")[0]}
+          </button>
+        ) : (
+          line.what
+        )}
+        {line.seen && <span className="text-faint block text-small">{line.seen}</span>}
+      </td>
+      <td>
+        <input
+          type="checkbox"
+          className="accent-accent h-4 w-4"
+          aria-label={`Done: ${line.what}`}
+          checked={line.done}
+          onChange={(event) => void tick([marked(line.id, event.target.checked)])}
+        />
+      </td>
+    </>
+  );
+}
+
+/** The time of a moment in words, without its day. */
+const timeOf = (moment: string) => moment.split(", ")[1] ?? moment;
