@@ -165,7 +165,8 @@ def through(hand: Hand) -> None:
         ("2", "Survey", there("main nav a[href*='survey/uplinks']")),
         ("3", "Gear", there("[aria-label='Find in this plan']")),
         ("5", "Addresses", heading("Connection traces")),
-        ("7", "Papers", there("main section h2")),
+        ("7", "Set-up", there("nav[aria-label=Places]")),
+        ("8", "Papers", there("main section h2")),
         ("1", "Brief", heading("What must arrive")),
         ("4", "Signal", there("g.box")),
     ]

@@ -127,7 +127,7 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     phone.get_by_text("Patch list", exact=True).click()
     expect(phone.get_by_text("Other end", exact=True).first).to_be_visible()
     assert serious(phone) == []
-    phone.get_by_role("button", name="To find out").click()
+    phone.get_by_role("button", name="Find out").click()
     before = phone.get_by_label("I am at").locator("option").all_inner_texts()
     phone.get_by_text("The shortest walk from the desk").click()
     phone.get_by_role("button", name="Earlier").last.click()

@@ -173,7 +173,7 @@ def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Serv
     page.keyboard.press("Escape")
 
     # Exported, imported again: the same report.
-    stage(page, "7", "7 Papers")
+    stage(page, "8", "8 Papers")
     expect(page.get_by_role("region", name="Stream addresses")).to_contain_text(
         "rtmps://ingest.birch.example:443/live"
     )

@@ -17,12 +17,12 @@ PAST_THE_END = """() => {
   const ends = [...main.children].map((e) => e.getBoundingClientRect().bottom + main.scrollTop);
   return main.scrollHeight - Math.max(...ends) + main.getBoundingClientRect().top;
 }"""
-STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "papers")
+STAGES = ("brief", "survey", "gear", "signal", "addresses", "bandwidth", "set-up", "papers")
 GO = "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')) }"
 """Goes to an address as a link within the page does."""
 FURTHER = ("brief/places", "brief/days", "survey/measure", "survey/uplinks", "survey/found", "survey/log", "survey/crew", "gear/library", "gear/table", "gear/stock",
            "signal/finder", "signal/arrivals", "signal/links", "signal/sound", "addresses/streams", "addresses/networks",
-           "addresses/routers", "addresses/devices", "addresses/read", "bandwidth/streams", "bandwidth/best-fit")  # fmt: skip
+           "addresses/routers", "addresses/devices", "addresses/read", "bandwidth/streams", "bandwidth/best-fit", "set-up/run", "set-up/list")  # fmt: skip
 """The pages of stages beyond their instruments."""
 
 

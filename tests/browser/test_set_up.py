@@ -64,6 +64,7 @@ def test_a_day_is_set_up_at_the_desk_and_on_a_phone(browser: Browser, venue: Ser
     desk.keyboard.type("restarted vertical encoder")
     desk.keyboard.press("Enter")
     expect(count).to_contain_text("2 of 37 seen today")
+    desk.get_by_role("navigation", name="Places").get_by_role("button", name="Boathouse").click()
     again = desk.get_by_role("button", name=re.compile("^Seen ?: Vertical encoder$"))
     expect(again).to_be_visible()
     expect(pane.get_by_role("listitem").filter(has_text="Date and time")).to_contain_text("its power was off")

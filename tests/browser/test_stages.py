@@ -171,9 +171,9 @@ def test_papers_are_saved_as_csv_and_tasks_ticked_in_the_brief(at) -> None:  # t
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV of Run sheet").click()
     rows = list(csv.reader(io.StringIO(Path(download.value.path()).read_text())))
-    assert rows[0] == ["When", "Phase", "What", "Done"]
-    assert next(r for r in rows if r[2].startswith("Rehearse"))[3] == "done"
-    assert "Go live on Alder" in [r[2] for r in rows]
+    assert rows[0] == ["When", "Phase", "At", "Min", "What", "Then seen", "Done"]
+    assert next(r for r in rows if r[4].startswith("Rehearse"))[6] == "done"
+    assert "Go live on Alder" in [r[4] for r in rows]
 
 
 @soak.further

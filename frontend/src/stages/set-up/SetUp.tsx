@@ -22,17 +22,26 @@ export default function SetUp() {
 
 function Today() {
   const view = useSetup();
-  const [chosen, setChosen] = useState<string | null>(null);
   if (!view) return <p className="text-faint">Reading the set-up.</p>;
   if (!view.of)
     return <FirstThing>Plug the gear together in Signal: what is to be set follows from it.</FirstThing>;
-  const next = view.devices.find((d) => d.id === view.next_device)?.place;
-  const place = chosen ?? next ?? view.places.find((p) => p.left > 0)?.id ?? view.places[0]?.id ?? "";
+  return <Day view={view} />;
+}
+
+/** The day, at the place that the hand has chosen; at first at that of what comes next. What is ticked moves nothing from under the hand. */
+function Day({ view }: { view: SetupView }) {
+  const [place, setPlace] = useState(
+    () =>
+      view.devices.find((d) => d.id === view.next_device)?.place ??
+      view.places.find((p) => p.left > 0)?.id ??
+      view.places[0]?.id ??
+      "",
+  );
   return (
     <>
       <Next view={view} />
       <div className="grid gap-x-5 sm:grid-cols-[150px_minmax(0,1fr)]">
-        <Places view={view} here={place} choose={setChosen} />
+        <Places view={view} here={place} choose={setPlace} />
         <Here view={view} place={place} />
       </div>
     </>
