@@ -183,13 +183,15 @@ def put_port(port: str, field: str, value: object) -> Edit:
 
 
 def entry(body: dict[str, Any], id: str = "") -> dict[str, Any]:
-    """An entry of the log as it is sent: a measurement, a fact, a task, a withdrawal or a line, by what its body says."""
+    """An entry of the log as it is sent: by what its body says of which kind."""
     told = (
         ("up_mbps", "measurement"),
         ("quantity", "fact"),
         ("task", "task"),
         ("of", "withdrawal"),
         ("text", "line"),
+        ("steps", "seen"),
+        ("how", "lost"),
     )
     kind = next(kind for field, kind in told if field in body)
     return {"id": id or f"e-{uuid4().hex}", "kind": kind, "at": body.get("at"), "body": body}

@@ -87,8 +87,17 @@ def _fill(client: TestClient, app: Any, folder: Path) -> None:
         seen | {"quantity": "length_m", "value": 35, "unit": "m", "at": "2026-09-11T18:00:00+01:00"},
     ]
     out = [{"of": "m3"}, {"of": "m4"}, {"of": "m4", "withdrawn": False}]
+    looked = {"device": "encoder", "steps": [{"step": "encoder:clock", "stamp": "0123456789ab"}]}
+    day = (looked, looked | {"picture": True, "right": False}, {"device": "camera", "how": "power-off"})
     entered(
-        client, f"/api/plans/{regatta}", *many, *facts, *out, {"task": "rehearse"}, {"text": "wind gets up"}
+        client,
+        f"/api/plans/{regatta}",
+        *many,
+        *facts,
+        *out,
+        {"task": "rehearse"},
+        {"text": "wind gets up"},
+        *day,
     )
     for id in (demo, *imported.values()):
         answer = client.get(f"/api/plans/{id}/export", params={"keys": True})

@@ -3,9 +3,12 @@
 import random
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
+from ipaddress import ip_address, ip_interface
+from urllib.parse import urlsplit
 
 import pytest
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import (
     AnyEntry,
@@ -16,7 +19,7 @@ from humble_relay.core.log.entries import (
     Withdrawal,
     WithdrawalEntry,
 )
-from humble_relay.core.plan.edits import Edit
+from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.setup.day import day_of
@@ -25,8 +28,9 @@ from humble_relay.core.setup.setup_list import setup_list
 from humble_relay.core.setup.step import SetupStep
 from humble_relay.core.views.setup_view import setup_view
 from humble_relay.demo import demo_plan
-from humble_relay.examples import example_plan
-from tests.build import put, put_port
+from humble_relay.examples import example_plan, examples
+from tests.build import put, put_port, small_show
+from tests.shows import wire
 from tests.soak import of_many
 from tests.variants import sound
 
@@ -50,8 +54,8 @@ TEN: dict[str, dict[str, set[str]]] = {
         "switcher": MIXER | {"carries:clean"},
         "camera-1": {"charged", "muted"}, "camera-2": {"muted"},
         "encoder": PUSH | {"profile:encoder-to-alder"}, "alder": {"login", "event"},
-        "sender": PUSH | {"input-type:in", "settings-file:sender-to-decoder"},
-        "decoder": PUSH | {"remote-admin", "named", "output-format:hdmi", "network:lan", "settings-file:sender-to-decoder"},
+        "sender": {"password", "input-type:in", "settings-file:sender-to-decoder"},
+        "decoder": {"password", "remote-admin", "named", "output-format:hdmi", "network:lan", "settings-file:sender-to-decoder"},
     },
     "four-kinds-of-camera": {  # RTSP switched on; user and password, or none; the address read off its screen
         "recorder-streamer": {"clock", "password", "system-format", "sound-level:sound", "carries:multi", "network:lan", "assigned:in-6", "profile:recorder-streamer-to-alder", "substream:wide-to-recorder-streamer", "credentials:wide-to-recorder-streamer"} | {f"input-on:in-{n}" for n in (1, 2, 6, 8)},
@@ -90,7 +94,7 @@ TEN: dict[str, dict[str, set[str]]] = {
         "switcher": MIXER, "camera-1": {"charged", "muted"}, "camera-2": {"muted"},
         "encoder": PUSH | {"profile:encoder-to-alder"}, "alder": {"login", "event"},
         "program-sender": {"input-type:in", "network:lan"} | {f"stream-on:program-sender-to-{room}-decoder" for room in ("net-loft", "sail-store")},
-        **{f"{room}-decoder": PUSH | {"remote-admin", "named", "output-format:hdmi", f"assigned:program-sender-to-{room}-decoder"} for room in ("net-loft", "sail-store")},
+        **{f"{room}-decoder": {"password", "remote-admin", "named", "output-format:hdmi", f"assigned:program-sender-to-{room}-decoder"} for room in ("net-loft", "sail-store")},
     },
     "wide-and-upright": {  # orientation is fixed when the event is made; the picture shrunk into the canvas
         "switcher": MIXER, "camera-1": {"charged", "muted"}, "camera-2": {"muted"},
@@ -132,6 +136,29 @@ def confirmed(
 ) -> AnyEntry:
     body = SetupSeen(device=device, steps=steps, picture=picture, right=right)  # type: ignore[arg-type]
     return SeenEntry(id=f"e{next(_ids)}", at=at, body=body)
+
+
+def test_what_is_typed_is_read_back_by_other_libraries_as_it_was_meant() -> None:
+    # URLs by urllib (RFC 3986), addresses, masks and gateways by ipaddress.
+    urls, sockets = 0, 0
+    for show in ("demo", *examples()):
+        case = case_of(show)
+        for step in setup_list(case):
+            typed = {v.label: v.value for v in step.values if not v.prose}
+            for text in (v.value for v in step.values if "://" in v.value and "‹" not in v.value):
+                read = urlsplit(text)
+                assert read.scheme in ("rtmp", "rtmps", "rtsp", "srt", "https", "http"), text
+                assert read.port is None or 0 < read.port < 65536
+                assert read.hostname or read.query == "mode=listener", text
+                if step.kind == "profile" and "Stream key" in typed:
+                    assert typed["Stream key"] not in text  # the key has a field of its own
+                urls += 1
+            if "Mask" in typed:
+                network = ip_interface(f"{typed['Address']}/{typed['Mask'].split(' ')[0]}").network
+                assert f"(/{network.prefixlen})" in typed["Mask"]
+                assert "Gateway" not in typed or ip_address(typed["Gateway"]) in network
+                sockets += 1
+    assert urls > 25 and sockets > 8
 
 
 # A world of its own: it walks the plan's links, and shares nothing with how paths are proven.
@@ -254,6 +281,21 @@ def test_what_is_lost_changed_or_of_another_day_is_open_again_and_nothing_else_i
     # A picture that is said to prove what no picture shows proves nothing of it.
     false = confirmed([{"step": clock.id, "stamp": clock.stamp}], "switcher", True)
     assert day_of(case, [false], NOON).steps["switcher:clock"].state == "open"
+
+
+def test_a_picture_in_software_that_was_told_no_camera_may_be_its_own_and_proves_nothing() -> None:
+    models = {"camera-compact": "second", "capture-hdmi": "grab", "computer-stream": "laptop"}
+    gear = [added(from_library(model, id, "boathouse", id.capitalize())) for model, id in models.items()]
+    wires = wire("second/hdmi", "grab/hdmi", "hdmi", 2), wire("grab/usb", "laptop/usb-1", "usb3", 1)
+    case = Case(small_show(*gear, *wires), Survey(), NOON)
+    view = setup_view(case, [], NOON)
+    (row,) = [p for p in view.pictures if p.id.endswith("/usb-1")]
+    picture = confirmed(row.proves, row.device, True)
+    proven = {s.step for s in row.proves if not s.step.startswith("picture:")}
+    told = next(s for s in setup_list(case) if s.kind == "capture-picked")
+    assert proven and all(day_of(case, [picture], NOON).steps[id].state == "open" for id in proven)
+    tick = confirmed([{"step": told.id, "stamp": told.stamp}], told.device)
+    assert all(day_of(case, [picture, tick], NOON).steps[id].state == "implied" for id in proven)
 
 
 def off_late(off: LostEntry) -> LostEntry:

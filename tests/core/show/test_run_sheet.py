@@ -74,7 +74,7 @@ def test_time_to_spare_counts_what_is_left_and_says_the_way_out() -> None:
     case = demo()
     nothing = day_of(case, [], STARTS)
     early = time_to_spare(case, nothing, STARTS - timedelta(hours=48))
-    assert early.says == "Begin by Sat 19 Sep 2026, 16:16"
+    assert early.says == "Begin by Sat 19 Sep 2026, 16:17"
     first = -min(b.at for b in early.when.values())
     some = time_to_spare(case, nothing, STARTS - timedelta(minutes=first + 12.5))
     assert some.says == "12 min to spare" and some.spare_min == pytest.approx(12.5)

@@ -38,7 +38,8 @@ class _Said(NamedTuple):
     stamp: str
     at: datetime
     by: str
-    picture: bool
+    picture: str
+    """The picture that showed it; empty where it was looked at itself."""
 
 
 def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
@@ -53,12 +54,15 @@ def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
             return Sight("open", why=lost.get(id, ""))
         if found.stamp != stamp:
             return Sight("open", why="changed since it was seen")
+        if found.picture and id in steps and any(need not in said for need in needs.get(found.picture, ())):
+            return Sight("open", why="the software may show its own camera: see first which it was told")
         if _day(found.at, clock) < _day(now, clock):
             if "new-day" in lost_by or "power-off" in lost_by:
                 return Sight("open", why="a new day")
             return Sight("carried", found.at, found.by)
         return Sight("implied" if found.picture else "seen", found.at, found.by)
 
+    needs = {picture_id(p): p.needs for p in seen_pictures(case)}
     steps: dict[str, SetupStep] = {s.id: s for s in setup_list(case)}
     return SetupDay(
         {s.id: sight(s.id, s.stamp, s.lost_by) for s in steps.values()},
@@ -88,13 +92,15 @@ def _said(case: Case, log: Iterable[AnyEntry]) -> tuple[dict[str, _Said], dict[s
     for entry in sorted(told, key=lambda e: (e.at, e.sequence or 0)):
         assert entry.at
         if isinstance(entry, SeenEntry):
+            pictures = (x.step for x in entry.body.steps if x.step.startswith("picture:"))
+            shows = next(pictures, "picture:") if entry.body.picture else ""
             for seen in entry.body.steps:
                 why.pop(seen.step, None)
                 if entry.body.right:
                     kept = said.get(seen.step)
                     # What somebody looked at is not turned into what a picture implies.
                     if not (entry.body.picture and kept and not kept.picture and kept.stamp == seen.stamp):
-                        said[seen.step] = _Said(seen.stamp, entry.at, entry.role, entry.body.picture)
+                        said[seen.step] = _Said(seen.stamp, entry.at, entry.role, shows)
                 elif said.pop(seen.step, None):
                     why[seen.step] = "looked at, and wrong"
             continue

@@ -12,8 +12,10 @@ from humble_relay.core.setup.step import SetupStep, differences, step
 from humble_relay.core.signal.flow.firmware import needed_for
 from humble_relay.core.signal.flow.propagation import flow
 
-_KEEPS_TIME = ("switcher", "recorder", "encoder", "decoder")
-"""Devices whose clock is set by hand: timecode, names of files and certificates go by it. Computers and phones ask the network."""
+_KEEPS_TIME = ("switcher", "recorder")
+"""Devices whose clock is set by hand: timecode and names of files go by it. Computers and phones ask the network."""
+_ENCRYPTED = ("rtmps", "hls", "web")
+"""Streams whose certificates are looked at by the clock (RFC 5280 §4.1.2.5)."""
 _ASKED_FOR = ("rtsp", "ndi", "hls")
 """Streams that a camera holds ready for whoever asks."""
 _HAS_A_PAGE = ("switcher", "recorder", "encoder", "decoder", "camera")
@@ -38,7 +40,10 @@ def device_steps(case: Case, use: InUse) -> Iterator[SetupStep | None]:
     if "battery" in by and not ("mains" in by and place and place.mains):
         hours = device.power.battery_h if device.power else None
         yield step(case, device, "charged", (("One charge", f"{hours:g} h" if hours else ""),))
-    if device.kind in _KEEPS_TIME and (sends or takes or _records(case, device) or device.kind == "switcher"):
+    checks_certificates = device.kind in ("encoder", "camera") and any(
+        s.protocol in _ENCRYPTED for s in sends
+    )
+    if device.kind in _KEEPS_TIME or checks_certificates:
         yield step(case, device, "clock", (("Time zone", case.plan.show.zone),))
     if _records(case, device):
         yield step(case, device, "card")

@@ -33,6 +33,8 @@ class SeenPicture(Frozen):
     """The path that it certainly took, from where it began, or where what it is of was chosen."""
     proves: tuple[str, ...]
     """The steps that are right where it is seen, each shown by a picture."""
+    needs: tuple[str, ...]
+    """The steps without which it proves nothing: software that was told no camera shows its own, and it looks nearly right."""
     stamp: str
     """Changes with the path."""
 
@@ -66,6 +68,9 @@ def seen_pictures(case: Case) -> tuple[SeenPicture, ...]:
                     at=f"{device.name}, {at}",
                     hops=hops,
                     proves=tuple(proves),
+                    needs=tuple(
+                        s.id for s in setup_list(case) if s.kind == "capture-picked" and into in s.at
+                    ),
                     stamp=blake2s(repr(hops).encode(), digest_size=6).hexdigest(),
                 )
             )
