@@ -39,6 +39,8 @@ from humble_relay.core.signal.finder.whole_show import patch_all
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.signal.flow.tracing import trace
 from humble_relay.core.views.report import report, try_edits
+from humble_relay.core.views.run_sheet_view import run_sheet_view
+from humble_relay.core.views.setup_view import setup_view
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import read_plan, write_plan
 from humble_relay.store.changes import Edited
@@ -146,6 +148,24 @@ def plain() -> None:
         lambda: try_edits(Case(demo.plan, demo.survey, NOW), [edit]),
         40,
     )
+
+
+def day() -> None:
+    """The set-up list and the run sheet of a large show, from a plan whose pictures are known."""
+    plan = busy(25)
+
+    def fresh() -> Case:
+        case = Case(plan, Survey(), NOW)
+        flow(case)
+        return case
+
+    size = f"{len(plan.devices)} devices"
+    cases = [fresh() for _ in range(18)]
+    spread(f"set-up of {size}", "150 ms", lambda: setup_view(cases.pop(), [], NOW), 8)
+    spread(f"run sheet of {size}", "150 ms", lambda: run_sheet_view(cases.pop(), [], NOW), 8)
+    known = fresh()
+    setup_view(known, [], NOW)
+    spread(f"set-up of {size}, after a tick", "50 ms", lambda: setup_view(known, [], NOW), 8)
 
 
 def paths() -> None:

@@ -20,6 +20,7 @@ if __name__ == "__main__":
     core.kept()
     core.plain()
     core.paths()
+    core.day()
     against.finder()
     against.assigning()
     against.columns()

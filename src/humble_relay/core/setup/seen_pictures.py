@@ -51,6 +51,10 @@ def seen_pictures(case: Case) -> tuple[SeenPicture, ...]:
     for step in shown:
         for at in step.at:
             by_place.setdefault(at, []).append(step.id)
+    told: dict[str, list[str]] = {}
+    for step in setup_list(case):
+        for at in step.at if step.kind == "capture-picked" else ():
+            told.setdefault(at, []).append(step.id)
     found = []
     for device in case.devices.values():
         if not _is_looked_at(case, device):
@@ -60,17 +64,15 @@ def seen_pictures(case: Case) -> tuple[SeenPicture, ...]:
             places = dict.fromkeys(at for hop in hops for at in (hop.link, *hop.sockets))
             proves = dict.fromkeys(id for at in places for id in by_place.get(at, ()))
             into = _into(link)
-            at = case.ports[into].name if into in case.ports else case.link_name(link.id)
+            named = case.ports[into].name if into in case.ports else case.link_name(link.id)
             found.append(
                 SeenPicture(
                     id=into if into in case.ports else f"{device.id}:{link.id}",
                     device=device.id,
-                    at=f"{device.name}, {at}",
+                    at=f"{device.name}, {named}",
                     hops=hops,
                     proves=tuple(proves),
-                    needs=tuple(
-                        s.id for s in setup_list(case) if s.kind == "capture-picked" and into in s.at
-                    ),
+                    needs=tuple(told.get(into, ())),
                     stamp=blake2s(repr(hops).encode(), digest_size=6).hexdigest(),
                 )
             )

@@ -12,7 +12,7 @@ from humble_relay.core.places.distances import distance_m
 from humble_relay.core.plan import SCREENS, Device
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of, is_public, is_source
 from humble_relay.core.setup.setup_list import steps_by_device
-from humble_relay.core.show.crew_schedule import Job, Walk
+from humble_relay.core.show.crew_schedule import Begun, Job, Walk, begun
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.uplinks.failover import SPARES, left_on_spare
 
@@ -47,6 +47,12 @@ def day_jobs(case: Case) -> tuple[DayJob, ...]:
             job = job._replace(by=before_the_feed - job.minutes)
         made.append(day._replace(job=job))
     return tuple(made)
+
+
+@analysis
+def all_begun(case: Case) -> dict[str, Begun]:
+    """When each of the jobs is begun by the people who set up, while none is done."""
+    return begun([d.job for d in day_jobs(case)], round(case.figures["people"]), walk_of(case))
 
 
 def walk_of(case: Case) -> Walk:

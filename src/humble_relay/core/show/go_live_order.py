@@ -18,8 +18,8 @@ from humble_relay.core.judging.working import Step, Working
 from humble_relay.core.plan import SCREENS
 from humble_relay.core.plan.vocabulary import is_public
 from humble_relay.core.setup.setup_list import steps_by_device
-from humble_relay.core.show.crew_schedule import begun, latest_starts
-from humble_relay.core.show.day_jobs import Phase, day_jobs, walk_of
+from humble_relay.core.show.crew_schedule import latest_starts
+from humble_relay.core.show.day_jobs import Phase, all_begun, day_jobs, walk_of
 from humble_relay.core.signal.flow.propagation import flow
 
 
@@ -101,10 +101,11 @@ def _task(case: Case) -> MakeTask:
         lead: bool = False,
         working: Working | None = None,
         aliases: tuple[str, ...] = (),
+        **more: Any,
     ) -> Task:
         at = show.starts_at and (show.starts_at + timedelta(minutes=minutes)).astimezone(show.clock)
         return Task.model_construct(
-            id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=not done.isdisjoint((id, *aliases)), working=working
+            id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=not done.isdisjoint((id, *aliases)), working=working, **more
         )  # fmt: skip
 
     return task
@@ -175,15 +176,12 @@ def _on_the_day(case: Case) -> Iterator[Task]:
     can be by the people there are; what comes after goes the way back."""
     task, show = _task(case), case.plan.show
     jobs = day_jobs(case)
-    when = begun([d.job for d in jobs], round(case.figures["people"]), walk_of(case))
-    latest = latest_starts([d.job for d in jobs], walk_of(case))
+    when, latest = all_begun(case), latest_starts([d.job for d in jobs], walk_of(case))
     for day in jobs:
-        made = task(day.job.id, day.phase, when[day.job.id].at, day.what, day.why, aliases=day.aliases)
-        yield made.model_copy(
-            update={
-                "takes": day.job.minutes, "place": day.job.place, "seen": day.seen,
-                "after": day.job.after, "latest": latest[day.job.id],
-            }
+        job = day.job
+        yield task(
+            job.id, day.phase, when[job.id].at, day.what, day.why,
+            aliases=day.aliases, takes=job.minutes, place=job.place, seen=day.seen, after=job.after, latest=latest[job.id],
         )  # fmt: skip
     local = [s for s in case.streams if not case.devices[s.to_device].ingest]
     shown = [d for d in case.devices.values() if d.kind in SCREENS and flow(case).arriving[d.id]]

@@ -13,7 +13,7 @@ from humble_relay.core.setup.day import SetupDay
 from humble_relay.core.setup.seen_pictures import seen_pictures
 from humble_relay.core.setup.setup_list import steps_by_device
 from humble_relay.core.show.crew_schedule import Begun, Job, begun
-from humble_relay.core.show.day_jobs import day_jobs, rig_of, walk_of
+from humble_relay.core.show.day_jobs import all_begun, day_jobs, rig_of, walk_of
 
 
 class TimeToSpare(NamedTuple):
@@ -36,7 +36,7 @@ def time_to_spare(case: Case, day: SetupDay, now: datetime) -> TimeToSpare:
     """The time left over as of a moment, for as many people as set up (figure `people`)."""
     done = done_jobs(case, day)
     left = [d.job for d in day_jobs(case) if d.job.id not in done]
-    when = _begun(case, left)
+    when = all_begun(case) if not done else _begun(case, left)
     starts = case.plan.show.starts_at
     if not left:
         return TimeToSpare(done, when, None, "Everything up to going on air is done.")
