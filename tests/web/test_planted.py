@@ -19,6 +19,7 @@ from humble_relay.core.log.entries import LogLine
 from humble_relay.core.plan import NOUNS, Plan, StaticRoute, Stream
 from humble_relay.core.plan.links import ListenerSettings
 from humble_relay.core.plan.secret_fields import Holds, held_by, nouns_in
+from humble_relay.core.plan.setup_kinds import SetupDifference
 from humble_relay.core.plan.survey import Fact, Measurement, Survey
 from humble_relay.demo import demo_plan
 from humble_relay.formats.plan_file import write_plan
@@ -172,9 +173,11 @@ def rich() -> tuple[Plan, Survey]:
     read_off = ListenerSettings(key="x", stream_id="y", port=9000)
     first = next(x for x in demo.plan.links if isinstance(x, Stream))
     links = tuple(x.model_copy(update={"set_there": read_off}) if x is first else x for x in demo.plan.links)
-    plan = planted(
-        demo.plan.model_copy(update={"routers": (routed, *demo.plan.routers[1:]), "links": links}), left
+    own = demo.plan.devices[0].model_copy(
+        update={"setup": (SetupDifference(kind="clock", where="x", seen="y"),)}
     )
+    changed = {"routers": (routed, *demo.plan.routers[1:]), "links": links, "devices": (own, *demo.plan.devices[1:])}  # fmt: skip
+    plan = planted(demo.plan.model_copy(update=changed), left)
     survey = Survey(measurements=planted(demo.survey.measurements[:3], left), facts=(planted(fact, left),))
     assert not left, left
     return Plan.model_validate(plan.model_dump()), survey
@@ -216,6 +219,7 @@ def test_no_secret_of_the_shelf_or_of_what_was_found_leaves(client: TestClient, 
     model = planted(Model.model_validate(model | {"id": "own"}), left)
     for noun in demo_plan().plan.devices:  # a model has whatever a device may have
         planted(noun, left)
+    planted(SetupDifference(kind="clock", where="x", seen="y"), left)
     holding = planted(Holding(id="held", model="M", count=1), left)
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20}
     measurement = planted(Measurement.model_validate(row), left)

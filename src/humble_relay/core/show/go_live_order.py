@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
+from typing import Any
 
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import (
