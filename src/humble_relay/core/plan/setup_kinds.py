@@ -1,4 +1,4 @@
-"""What has to be true of a device before it works, and is true only once somebody has seen to it: the kinds, with what practice knows of each."""
+"""What has to be true of a device before it works, and is true only once it was seen to: the kinds, with what practice knows of each."""
 
 from typing import Annotated, Literal, NamedTuple
 
@@ -94,7 +94,7 @@ PRACTICE: dict[SetupKind, Practice] = {
     "mirrored": Practice("Screen mirrored or extended", "display settings", "the hall sees what it is meant to see", 1, "picture", ("reconnecting", "power-off")),
     "muted": Practice("Own microphone muted", "sound menu", "its meter lies still", 1, "reading", _UNTIL_OFF),
     "sound-level": Practice("Sound at line level, both sides", "sound menu", "the meter moves on both sides, and not into the red", 8, "reading", ("mode", "reset")),
-    "lens": Practice("Browser, lens and lie of the phone", "on the phone", "a browser that hands over the camera; the lens that is meant; lying or upright as planned", 2, "picture", ("power-off", "reconnecting")),
+    "lens": Practice("Browser, lens and orientation of the phone", "on the phone", "a browser that hands over the camera; the lens that is meant; horizontal or vertical as planned", 2, "picture", ("power-off", "reconnecting")),
     "guest-link": Practice("The link that sends is open", "on the phone", "camera and microphone allowed, and its own picture on the page", 2, "picture", ("power-off", "reconnecting")),
     "stream-on": Practice("Stream switched on", "network menu", "a player on another device shows it", 2, "picture", after=("network",)),
     "server-on": Practice("Server running", "on the laptop", "a player on the same laptop shows what is sent to it", 3, "picture", _UNTIL_OFF, ("network", "firewall")),

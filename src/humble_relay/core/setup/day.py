@@ -98,7 +98,7 @@ def _said(case: Case, log: Iterable[AnyEntry]) -> tuple[dict[str, _Said], dict[s
                 why.pop(seen.step, None)
                 if entry.body.right:
                     kept = said.get(seen.step)
-                    # What somebody looked at is not turned into what a picture implies.
+                    # What was looked at itself is not turned into what a picture implies.
                     if not (entry.body.picture and kept and not kept.picture and kept.stamp == seen.stamp):
                         said[seen.step] = _Said(seen.stamp, entry.at, entry.role, shows)
                 elif said.pop(seen.step, None):

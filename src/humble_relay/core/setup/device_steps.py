@@ -17,7 +17,7 @@ _KEEPS_TIME = ("switcher", "recorder")
 _ENCRYPTED = ("rtmps", "hls", "web")
 """Streams whose certificates are looked at by the clock (RFC 5280 §4.1.2.5)."""
 _ASKED_FOR = ("rtsp", "ndi", "hls")
-"""Streams that a camera holds ready for whoever asks."""
+"""Streams that a camera holds ready for all who ask."""
 _HAS_A_PAGE = ("switcher", "recorder", "encoder", "decoder", "camera")
 
 
@@ -79,11 +79,11 @@ def _service(case: Case, use: InUse) -> Iterator[SetupStep | None]:
     yield step(case, device, "login")
     if is_public(device):
         yield step(case, device, "event")
-        upright = [s.format for s in takes if s.format.height > s.format.width]
+        vertical = [s.format for s in takes if s.format.height > s.format.width]
         others = [s for s in case.streams if s.format.height > s.format.width]
-        if upright or others:
+        if vertical or others:
             yield step(
-                case, device, "orientation", (("Orientation", "vertical" if upright else "horizontal"),)
+                case, device, "orientation", (("Orientation", "vertical" if vertical else "horizontal"),)
             )
 
 

@@ -86,7 +86,7 @@ def _sent(case: Case, device: Device, stream: Stream) -> Iterator[SetupStep | No
                 case,
                 device,
                 "lens",
-                (("Held", "upright" if stream.format.height > stream.format.width else "lying"),),
+                (("Held", "vertical" if stream.format.height > stream.format.width else "horizontal"),),
                 at,
                 of,
             )

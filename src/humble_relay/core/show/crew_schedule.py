@@ -22,7 +22,7 @@ class Job(NamedTuple):
     after: tuple[str, ...] = ()
     by: float | None = None
     crew: str = ""
-    """Who does it: empty for those of the show; of another site somebody there, one for each."""
+    """Who does it: empty for those of the show; of another site one who is there."""
 
 
 class Begun(NamedTuple):
@@ -34,7 +34,7 @@ class Begun(NamedTuple):
 
 def latest_starts(jobs: Iterable[Job], walk: Walk) -> dict[str, float]:
     """By when each job must begin, in min from the start, with as many people as it takes: the backward pass of the critical path method
-    (Kelley and Walker, 1959). Between two jobs at different places somebody walks.
+    (Kelley and Walker, 1959). Between two jobs at different places lies a walk.
 
     >>> rig, look = Job("rig", 10, "slipway"), Job("look", 5, "desk", ("rig",), -30)
     >>> latest_starts([rig, look], lambda a, b: 0.0 if a == b else 2.0)
@@ -135,7 +135,7 @@ def _backwards(
     walk: Walk,
     first: Mapping[str, float],
 ) -> dict[str, Begun]:
-    """Jobs put before those that wait for them, the highest `first`; each to whoever can begin it latest."""
+    """Jobs put before those that wait for them, the highest `first`; each to the one who can begin it latest."""
     waits = {job.id: len(later[job.id]) for job in order}
     known = {job.id: job for job in order}
     ready = [(-first[job.id], job.id) for job in order if not waits[job.id]]

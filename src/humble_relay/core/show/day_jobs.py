@@ -57,7 +57,7 @@ def all_begun(case: Case) -> dict[str, Begun]:
 
 def walk_of(case: Case) -> Walk:
     """Minutes from one place to another: their distance at walking speed and a minute a floor; where nobody knows it, a few; between two
-    sites none, for somebody is there."""
+    sites none, for each has people of its own."""
     speed, floor, unknown = (case.figures[f] for f in ("walk-speed", "floor-minutes", "walk-unknown"))
 
     @cache

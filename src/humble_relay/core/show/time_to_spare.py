@@ -1,4 +1,4 @@
-"""How much time is left over before the start, with what is still to be done; and where it is short, the way out."""
+"""How much time is left over before the start, with what is still to be done; and where it is short, the remedy."""
 
 from collections.abc import Collection
 from datetime import datetime, timedelta
@@ -53,7 +53,7 @@ def time_to_spare(case: Case, day: SetupDay, now: datetime) -> TimeToSpare:
         )
     if spare >= 0:
         return TimeToSpare(done, when, spare, f"{number(spare // 1)} min to spare")
-    return TimeToSpare(done, when, spare, _way_out(case, left, at, -spare, starts))
+    return TimeToSpare(done, when, spare, _remedy(case, left, at, -spare, starts))
 
 
 def done_jobs(case: Case, day: SetupDay) -> frozenset[str]:
@@ -89,8 +89,8 @@ def _begun(case: Case, left: list[Job]) -> dict[str, Begun]:
     return begun(left, round(case.figures["people"]), walk_of(case)) if left else {}
 
 
-def _way_out(case: Case, left: list[Job], at: float, short: float, starts: datetime) -> str:
-    """How much is missing, and what would do: one source less, or a later start."""
+def _remedy(case: Case, left: list[Job], at: float, short: float, starts: datetime) -> str:
+    """How much is missing, and the remedy: one source less, or a later start."""
     later = (starts + timedelta(minutes=ceil(short - 0.02))).astimezone(case.plan.show.clock)
     later += timedelta(minutes=-later.minute % 5, seconds=-later.second, microseconds=-later.microsecond)
     ways = []

@@ -18,7 +18,7 @@ from humble_relay.core.signal.finder.plain_cables import plain_cables
 from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
 from humble_relay.core.views.commands.brief_lines import asked_for, between_places, site_added
-from humble_relay.core.views.commands.day_lines import happened, numbers_seen
+from humble_relay.core.views.commands.day_lines import happened, inputs_seen, numbers_seen
 from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.modem_lines import COUNTS, modems_added
@@ -55,6 +55,7 @@ _READINGS: tuple[LineReading, ...] = (
     lambda case, text, line: papers_named(case, text),
     lambda case, text, line: measuring(case, text),
     lambda case, text, line: happened(case, text),
+    lambda case, text, line: inputs_seen(case, text),
     lambda case, text, line: numbers_seen(case, text),
     renamed,
     lambda case, text, line: taken_out(case, text),

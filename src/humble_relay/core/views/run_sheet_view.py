@@ -35,7 +35,7 @@ class RunSheetView(Frozen):
 
     people: int
     spare: str
-    """How much time is left over; where it is short, with the way out."""
+    """How much time is left over; where it is short, with the remedy."""
     short: bool
     tasks: tuple[RunLine, ...]
 

@@ -89,7 +89,7 @@ class SetupCount(Frozen):
 
 
 class SetupView(Frozen):
-    """The set-up of the day. What is confirmed by one hand is counted once: a picture, or all that is asked of one device."""
+    """The set-up of the day. What is confirmed by one hand is counted once: a picture, or the whole of one device."""
 
     seen: int
     of: int
@@ -99,7 +99,7 @@ class SetupView(Frozen):
     next_device: str
     """The device that it is about; empty where it is about several, or none."""
     spare: str
-    """How much time is left over; where it is short, with the way out."""
+    """How much time is left over; where it is short, with the remedy."""
     short: bool
     places: tuple[SetupPlace, ...]
     pictures: tuple[PictureRow, ...]

@@ -43,6 +43,7 @@ _PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
     ("Devices on a network", "addresses", "devices", ("ip addresses", "ips", "ip list", "addresses of devices")),
     ("Read an address or a settings file", "addresses", "read", ("read address", "read", "paste", "settings file")),
     ("What is left today", "set-up", "today", ("set up", "setup", "ticks", "what is left")),
+    ("Run sheet", "set-up", "run", ("run sheet", "order of the day", "schedule", "tasks")),
     ("Set-up list", "set-up", "list", ("set-up list", "setup list", "settings")),
     ("Headroom", "bandwidth", "headroom", ("headroom", "upload", "total bitrate", "does it fit")),
     ("Bitrates", "bandwidth", "streams", ("bitrates", "bitrate")),
