@@ -35,8 +35,9 @@ def test_every_fixed_address_its_mask_and_its_gateway_are_taken_as_they_are_type
     assert not refused("ip", "netns", "add", name)
     try:
         for n, (address, mask, gateway) in enumerate(sorted(typed)):
-            assert not refused(*inside, "link", "add", f"s{n}", "type", "dummy")
+            assert not refused(*inside, "link", "add", f"s{n}", "type", "veth", "peer", "name", f"t{n}")
             assert not refused(*inside, "link", "set", f"s{n}", "up")
+            assert not refused(*inside, "link", "set", f"t{n}", "up")
             assert not refused(*inside, "address", "add", f"{address}/{mask}", "dev", f"s{n}"), address
             if gateway:
                 route = (*inside, "route", "add", "default", "via", gateway, "dev", f"s{n}", "metric", str(n))
