@@ -4,12 +4,13 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
+import httpx
 import pytest
-from playwright.sync_api import Browser, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.test_crew import NAME, PLAN, asked, desk_of, phone_of
 from tests.browser.test_screens import serious
-from tests.server import Server
+from tests.server import JSON, Server
 
 
 @pytest.fixture
@@ -91,3 +92,17 @@ def test_a_day_is_set_up_at_the_desk_and_on_a_phone(browser: Browser, venue: Ser
     desk.goto(f"http://{NAME}:{venue.port}{PLAN}/set-up/list")
     expect(desk.get_by_role("region", name="Net Loft")).to_contain_text("seen")
     assert serious(desk) == []
+
+
+def test_a_picture_that_is_seen_is_kept_as_the_trial_that_a_link_still_waits_for(
+    page: Page, server: Server
+) -> None:
+    made = httpx.post(f"{server.url}/api/examples/phone-through-a-browser/open", json={}, headers=JSON).json()
+    page.goto(f"{server.url}/plans/{made['id']}/set-up")
+    page.get_by_role("button", name=re.compile("^Picture seen ?: .*Network source 1")).click()
+    offer = page.get_by_role("region", name="Keep it as a trial")
+    offer.get_by_role("textbox").fill("at the hour of the show, with the crowd")
+    offer.get_by_role("button", name="It worked").click()
+    expect(offer).to_have_count(0)  # it waits no more
+    facts = httpx.get(f"{server.url}/api/plans/{made['id']}").json()["survey"]["facts"]
+    assert [(f["thing"], f["quantity"], f["value"]) for f in facts][-1] == ("phone-to-laptop", "works", True)

@@ -4388,6 +4388,8 @@ export interface components {
             device: string;
             /** Id */
             id: string;
+            /** Links */
+            links: string[];
             /** Note */
             note: string;
             /** Number */
@@ -5501,7 +5503,7 @@ export interface components {
         };
         /**
          * SetupView
-         * @description The set-up of the day. What is confirmed by one hand is counted once: a picture, or all that is asked of one device.
+         * @description The set-up of the day. What is confirmed by one hand is counted once: a picture, or the whole of one device.
          */
         SetupView: {
             /** Devices */

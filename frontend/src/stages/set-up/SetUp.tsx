@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { lost, marked, seen } from "../../api/entries";
 import { usePlan, useSelection } from "../../api/plan";
+import { useProofs } from "../../api/proofs";
 import { type PictureRow, type SetupDevice, type SetupView, useSetup, useTick } from "../../api/setup";
 import { Pages } from "../../parts/Pages";
 import { FirstThing } from "../../parts/Section";
+import { SeenWorking } from "../../parts/SeenWorking";
 import { RunSheet } from "./RunSheet";
 import { SetUpList } from "./SetUpList";
 
@@ -137,6 +139,7 @@ function Places(props: { view: SetupView; here: string; choose: (place: string) 
 /** What is left at a place: settings that nothing shows, then the pictures; what is seen already is folded. */
 function Here({ view, place }: { view: SetupView; place: string }) {
   const tick = useTick();
+  const [last, setLast] = useState<PictureRow | null>(null);
   const devices = view.devices.filter((d) => d.place === place);
   const asking = devices.filter((d) => d.ask.length > 0);
   const pictures = view.pictures.filter((p) => p.place === place);
@@ -158,8 +161,9 @@ function Here({ view, place }: { view: SetupView; place: string }) {
       ))}
       {open.length > 0 && <h3 className="text-faint mt-3 text-small">Pictures to look at</h3>}
       {open.map((row) => (
-        <Picture key={row.id} row={row} />
+        <Picture key={row.id} row={row} onSeen={() => setLast(row)} />
       ))}
+      {last && <KeepAsTrial key={last.id} row={last} />}
       {!asking.length && !open.length && <p className="py-2">Nothing is left here.</p>}
       <Done
         devices={devices.filter((d) => !d.ask.length)}
@@ -202,10 +206,13 @@ function DeviceRow({ device }: { device: SetupDevice }) {
 }
 
 /** A picture with the way it comes, inked as far as it is seen. */
-function Picture({ row }: { row: PictureRow }) {
+function Picture({ row, onSeen }: { row: PictureRow; onSeen: () => void }) {
   const tick = useTick();
   const { pick } = useSelection();
-  const say = (right: boolean) => void tick([seen(row.device, row.proves, { picture: true, right })]);
+  const say = (right: boolean) => {
+    if (right) onSeen();
+    void tick([seen(row.device, row.proves, { picture: true, right })]);
+  };
   return (
     <div className="border-rule flex min-h-11 items-center gap-3 border-b py-0.5">
       <span className="text-faint w-6 shrink-0 text-right font-mono text-small">{row.number}</span>
@@ -245,6 +252,31 @@ function Picture({ row }: { row: PictureRow }) {
       </span>
     </div>
   );
+}
+
+/** A picture that was seen may settle what is still asked of a link on its way, once it is said under what conditions. */
+function KeepAsTrial({ row }: { row: PictureRow }) {
+  const wanted = useProofs().data?.wanted ?? [];
+  const asked = wanted.filter(
+    (fact) => fact.kept_in === "survey" && fact.things.some((thing) => row.links.includes(thing.id)),
+  );
+  return asked.map((fact) => (
+    <section
+      key={fact.id}
+      aria-label="Keep it as a trial"
+      className="bg-sheet border-ink mt-3 border-l-4 p-3"
+    >
+      <p className="mb-1 font-semibold">{fact.question}</p>
+      {fact.things.slice(0, 1).map((thing) => (
+        <SeenWorking
+          key={thing.id}
+          noun={thing.noun as "link"}
+          thing={thing.id}
+          label="The picture is seen: kept as a trial, under these conditions"
+        />
+      ))}
+    </section>
+  ));
 }
 
 /** What is seen already: each to be opened again by what happened to it. */

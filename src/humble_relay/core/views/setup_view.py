@@ -64,6 +64,8 @@ class PictureRow(Frozen):
     device: str
     place: str
     segments: tuple[Segment, ...]
+    links: tuple[str, ...]
+    """The links that it comes by."""
     proves: tuple[SeenStep, ...]
     settles: int
     """How many open steps it would settle."""
@@ -214,6 +216,7 @@ def _picture(case: Case, day: SetupDay, picture: SeenPicture, reached: set[str],
         device=picture.device,
         place=case.devices[picture.device].place or "",
         segments=tuple(segments),
+        links=tuple(h.link for h in picture.hops),
         proves=(
             SeenStep(step=picture_id(picture), stamp=picture.stamp),
             *(SeenStep(step=id, stamp=stamps[id]) for id in picture.proves),
