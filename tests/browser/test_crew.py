@@ -134,18 +134,21 @@ def test_a_fact_is_found_out_at_the_far_end_offline_arrives_once_and_closes_its_
     phone.context.set_offline(False)
     after = phone.get_by_label("I am at").locator("option").all_inner_texts()
     assert after == [*before[:-2], before[-1], before[-2]]
-    # Sent away, it writes no more; what it wrote is kept on it.
-    (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
-    asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")
     for name in ("Read", "Log"):
         phone.get_by_role("button", name=name).click()
         for theme in ("day", "night"):
             phone.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
             assert serious(phone) == [], (name, theme)
+    # Sent away, it writes no more; what it wrote is kept on it.
+    phone.context.set_offline(True)
     phone.get_by_label("A line for the log").fill("wind gets up")
     phone.get_by_role("button", name="Write it down").click()
+    expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
+    (member,) = asked(desk, "GET", f"/api{PLAN}/crew")["members"]
+    asked(desk, "DELETE", f"/api{PLAN}/crew/{member['id']}")
+    phone.context.set_offline(False)
     expect(phone.get_by_role("heading", name="This phone is out of the crew")).to_be_visible()
-    expect(phone.get_by_text("1 entries are kept on this phone")).to_be_visible()
+    expect(phone.get_by_text("One entry is kept on this phone")).to_be_visible()
 
 
 def test_what_is_typed_into_an_open_question_is_an_entry_and_one_that_was_wrong_is_corrected_in_the_log(

@@ -142,7 +142,8 @@ function SentAway({ waits }: { waits: number }) {
       <h1 className="mb-2 text-title font-semibold">This phone is out of the crew</h1>
       <p className="mb-4">
         The desk has sent it away, or its code is of another show.
-        {waits > 0 && ` ${waits} entries are kept on this phone, and sent once it has joined again.`}
+        {waits > 0 &&
+          ` ${waits === 1 ? "One entry is" : `${waits} entries are`} kept on this phone, and sent once it has joined again.`}
       </p>
       <button
         type="button"

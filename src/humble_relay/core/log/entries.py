@@ -33,7 +33,7 @@ class SeenStep(Frozen):
     """A step of the set-up, or a picture, and the digest of what was to be set, or of the way it took, when it was seen."""
 
     step: StepId
-    stamp: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{4,32}$")]
+    stamp: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{4,32}$", max_length=32)]
 
 
 class SetupSeen(Frozen):
