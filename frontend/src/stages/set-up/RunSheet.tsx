@@ -48,9 +48,9 @@ export function RunSheet() {
         <thead>
           <tr>
             <th>Begin</th>
-            <th>Latest</th>
-            <th>min</th>
-            <th>At</th>
+            <th className="max-sm:hidden">Latest</th>
+            <th className="max-sm:hidden">min</th>
+            <th className="max-sm:hidden">At</th>
             <th>What, and what is then to be seen</th>
             <th>Done</th>
           </tr>
@@ -68,10 +68,14 @@ function Cells({ line }: { line: Line }) {
   const { pick } = useSelection();
   return (
     <>
-      <td className="font-mono text-small whitespace-nowrap">{line.at}</td>
-      <td className="text-faint font-mono text-small whitespace-nowrap">{timeOf(line.latest)}</td>
-      <td className="text-right font-mono text-small">{line.takes_min ? Math.round(line.takes_min) : ""}</td>
-      <td>{line.place}</td>
+      <td className="font-mono text-small sm:whitespace-nowrap max-sm:w-24">{line.at}</td>
+      <td className="text-faint font-mono text-small whitespace-nowrap max-sm:hidden">
+        {timeOf(line.latest)}
+      </td>
+      <td className="text-right font-mono text-small max-sm:hidden">
+        {line.takes_min ? Math.round(line.takes_min) : ""}
+      </td>
+      <td className="max-sm:hidden">{line.place}</td>
       <td className={line.done ? "text-faint" : ""}>
         {line.device ? (
           <button
@@ -85,6 +89,11 @@ function Cells({ line }: { line: Line }) {
           line.what
         )}
         {line.seen && <span className="text-faint block text-small">{line.seen}</span>}
+        {line.place && (
+          <span className="text-faint block text-small sm:hidden">
+            {line.place}, {Math.round(line.takes_min)} min
+          </span>
+        )}
       </td>
       <td>
         <input

@@ -38,7 +38,7 @@ def port_steps(case: Case, device: Device) -> Iterator[SetupStep | None]:
 def _input(case: Case, device: Device, port: Port, network_source: str) -> Iterator[SetupStep | None]:
     ref = f"{device.id}/{port.id}"
     if device.kind == "switcher":
-        yield step(case, device, "input-on", (("Input", port.name),), (ref,), port.id, f"{port.name} enabled")
+        yield step(case, device, "input-on", (), (ref,), port.id, f"{port.name} enabled")
     if len(port.types) > 1:
         type_ = "network" if network_source else port.type
         said = CONNECTOR_WORDS.get(type_, "") if type_ else ""
