@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { api, type Schemas, taken } from "./client";
 import type { Entry } from "./entries";
 import { useEdits, usePlan } from "./plan";
@@ -24,11 +24,20 @@ export function useSetup(): SetupView | undefined {
   return data;
 }
 
+/** The count of the day is asked for once the hand rests, in ms: it stands in the way of nothing. */
+const RESTS_MS = 1500;
+
 /** How much of it was seen today. */
 export function useSetupCount(): Schemas["SetupCount"] | undefined {
   const { standing } = usePlan();
+  const [version, setVersion] = useState<number | null>(null);
+  useEffect(() => {
+    const wait = window.setTimeout(() => setVersion(standing.version), RESTS_MS);
+    return () => window.clearTimeout(wait);
+  }, [standing.version]);
   const { data } = useQuery({
-    queryKey: [...setupKey(standing.id), "count", standing.version],
+    queryKey: [...setupKey(standing.id), "count", version],
+    enabled: version !== null,
     queryFn: async () =>
       taken(await api.GET("/api/plans/{id}/setup/count", { params: { path: { id: standing.id } } })),
     placeholderData: (before) => before,

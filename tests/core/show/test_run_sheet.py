@@ -4,9 +4,11 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
+from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import SeenEntry, SetupSeen
-from humble_relay.core.plan.edits import SetFigure
+from humble_relay.core.plan import Stream
+from humble_relay.core.plan.edits import SetFigure, added
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.setup.day import day_of
 from humble_relay.core.setup.seen_pictures import seen_pictures
@@ -15,7 +17,7 @@ from humble_relay.core.show.time_to_spare import time_to_spare
 from humble_relay.core.views.setup_view import setup_view
 from humble_relay.demo import demo_plan
 from humble_relay.examples import example_plan, examples
-from tests.build import put
+from tests.build import hd, put, small_show
 
 STARTS = datetime(2026, 9, 19, 18, 30, tzinfo=UTC)
 
@@ -114,3 +116,15 @@ def test_a_show_with_no_start_and_one_with_nothing_in_it_say_so() -> None:
         time_to_spare(case, day_of(case, [], STARTS), STARTS).says == "When the show starts is not known yet."
     )
     assert setup_view(case, [], STARTS).spare == "When the show starts is not known yet."
+
+
+def test_two_mixers_that_feed_each_other_have_an_order_too() -> None:
+    # Two cities, a feed each way; and the far picture looped back on purpose.
+    mixers = [added(from_library(model, f"{id}{of}", "boathouse", f"{id}{of}".capitalize())) for id in ("near", "far") for model, of in (("computer-mix", ""), ("camera-ndi", "-cam"))]  # fmt: skip
+    feeds = [added(Stream(id=f"{a}-{b}", name=f"{a} to {b}", from_device=a, to_device=b, protocol="srt", format=hd(), video_mbps=6, input="net-2" if "-cam" in a else "net-1")) for a, b in (("near", "far"), ("far", "near"), ("near-cam", "near"), ("far-cam", "far"))]  # fmt: skip
+    case = Case(small_show(*mixers, *feeds), Survey(), STARTS)
+    tasks = tasks_of(case)
+    assert {"bring-up:near", "bring-up:far", "join:near-far", "join:far-near"} <= tasks.keys()
+    for id, task in tasks.items():
+        assert all(tasks[b].minutes + tasks[b].takes <= task.minutes + 1e-9 for b in task.after), id
+    assert setup_view(case, [], STARTS).of > 0

@@ -108,6 +108,34 @@ def in_order(known: Mapping[str, Job]) -> list[Job]:
     return found
 
 
+def without_circles(jobs: Sequence[Job]) -> list[Job]:
+    """The jobs, none of them waiting for itself in the end: where a circle closes, the first of its jobs waits for the others no more.
+
+    >>> a, b = Job("a", 1, "desk", ("b",)), Job("b", 1, "desk", ("a",))
+    >>> [(job.id, job.after) for job in without_circles([a, b])]
+    [('a', ()), ('b', ('a',))]
+    """
+    known = {job.id: job for job in jobs}
+    waits = {id: {b for b in job.after if b in known} for id, job in known.items()}
+    later = _next(known)
+    free, cut = [id for id, before in waits.items() if not before], set[tuple[str, str]]()
+    left = dict.fromkeys(known)
+    while left:
+        if not free:
+            first = next(iter(left))
+            cut |= {(first, before) for before in waits[first]}
+            waits[first].clear()
+            free = [first]
+        id = free.pop()
+        del left[id]
+        for next_job in later[id]:
+            if next_job.id in left and id in waits[next_job.id]:
+                waits[next_job.id].remove(id)
+                if not waits[next_job.id]:
+                    free.append(next_job.id)
+    return [job._replace(after=tuple(b for b in job.after if (job.id, b) not in cut)) for job in jobs]
+
+
 def _next(known: Mapping[str, Job]) -> dict[str, list[Job]]:
     found: dict[str, list[Job]] = {id: [] for id in known}
     for job in known.values():

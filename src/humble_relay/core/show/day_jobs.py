@@ -12,7 +12,7 @@ from humble_relay.core.places.distances import distance_m
 from humble_relay.core.plan import SCREENS, Device
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of, is_public, is_source
 from humble_relay.core.setup.setup_list import steps_by_device
-from humble_relay.core.show.crew_schedule import Begun, Job, Walk, begun
+from humble_relay.core.show.crew_schedule import Begun, Job, Walk, begun, without_circles
 from humble_relay.core.signal.flow.propagation import flow
 from humble_relay.core.uplinks.failover import SPARES, left_on_spare
 
@@ -46,7 +46,9 @@ def day_jobs(case: Case) -> tuple[DayJob, ...]:
         if job.by is None and job.id not in waited_for:  # nobody waits for it: it is done before the feed
             job = job._replace(by=before_the_feed - job.minutes)
         made.append(day._replace(job=job))
-    return tuple(made)
+    # Two mixers may feed each other: a circle is cut where it closes.
+    jobs = without_circles([day.job for day in made])
+    return tuple(day._replace(job=job) for day, job in zip(made, jobs, strict=True))
 
 
 @analysis
