@@ -13,15 +13,29 @@ export const setupKey = (plan: string) => ["setup", plan] as const;
 export const askSetup = async (plan: string) =>
   taken(await api.GET("/api/plans/{id}/setup", { params: { path: { id: plan } } }));
 
+const ofTheDay = (plan: string, version: number) => ({
+  queryKey: [...setupKey(plan), "day", version],
+  queryFn: () => askSetup(plan),
+});
+
 /** The set-up of the day; asked for again when the plan changes, and when something was seen. */
 export function useSetup(): SetupView | undefined {
   const { standing } = usePlan();
   const { data } = useQuery({
-    queryKey: [...setupKey(standing.id), "day", standing.version],
-    queryFn: () => askSetup(standing.id),
+    ...ofTheDay(standing.id, standing.version),
     placeholderData: (before) => before,
   });
   return data;
+}
+
+/** Asks for it before the page that draws it is there. */
+export function useSetupAhead(): () => void {
+  const { standing } = usePlan();
+  const client = useQueryClient();
+  return useCallback(
+    () => void client.prefetchQuery(ofTheDay(standing.id, standing.version)),
+    [client, standing.id, standing.version],
+  );
 }
 
 /** The count of the day is asked for once the hand rests, in ms: it stands in the way of nothing. */

@@ -2,8 +2,9 @@ import { Suspense, useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { useEdits, usePlan, useSelection } from "../api/plan";
-import { useAhead, useUnanswered } from "../api/views";
+import { useUnanswered } from "../api/views";
 import { SeverityMark } from "../parts/Severity";
+import { useStageAhead } from "./ahead";
 import { type DialogName, Dialogs } from "./dialogs";
 import { Key } from "./Key";
 import { type Action, actionOf, stageOf } from "./keys";
@@ -112,7 +113,7 @@ function useKeys({
   const { id } = usePlan().standing;
   const { undo, redo } = useEdits();
   const { pick } = useSelection();
-  const ahead = useAhead();
+  const ahead = useStageAhead();
   const navigate = useNavigate();
   const { search } = useLocation();
   useEffect(() => {
@@ -156,7 +157,7 @@ function useKeys({
       };
       const named = actionOf(event.key);
       const go = (stage: Stage) => {
-        ahead(stage.first);
+        ahead(stage);
         navigate(`/plans/${id}/${stage.id}${search}`);
       };
       const action = chosen ? () => go(chosen) : named && actions[named];

@@ -3,9 +3,9 @@ import { Link, useLocation } from "react-router";
 import type { Schemas } from "../api/client";
 import { usePlan, useTrial } from "../api/plan";
 import { useSetupCount } from "../api/setup";
-import { useAhead } from "../api/views";
 import { countOf, SeverityMark } from "../parts/Severity";
 import { StateMark } from "../parts/StateMark";
+import { useStageAhead } from "./ahead";
 import { STAGES, type StageId } from "./stages";
 
 /** The order of the work as a line with a stop for each stage: its state and its worst finding. */
@@ -13,7 +13,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   const { report } = useTrial();
   const { standing } = usePlan();
   const { search } = useLocation();
-  const ahead = useAhead();
+  const ahead = useStageAhead();
   const list = useRef<HTMLOListElement>(null);
   // On a phone the track is wider than the screen: where one is stays in sight.
   useLayoutEffect(() => {
@@ -23,7 +23,8 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
   return (
     <nav aria-label="Stages" className="no-print border-ink bg-sheet border-b">
       <ol ref={list} className="relative flex overflow-x-auto px-4 max-sm:px-2 max-sm:[scrollbar-width:none]">
-        {STAGES.map(({ id, name, first }, i) => {
+        {STAGES.map((stage, i) => {
+          const { id, name } = stage;
           const state = report.stages.find((s) => s.stage === id);
           const here = id === current;
           return (
@@ -38,7 +39,7 @@ export const StageTrack = memo(function StageTrack({ current }: { current: Stage
               />
               <Link
                 to={`/plans/${standing.id}/${id}${search}`}
-                onClick={() => ahead(first)}
+                onClick={() => ahead(stage)}
                 aria-current={here ? "page" : undefined}
                 className={`relative flex items-start gap-1.5 py-1 leading-tight max-sm:py-1.5 ${here ? "font-semibold" : ""}`}
               >
