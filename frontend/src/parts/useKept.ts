@@ -26,7 +26,8 @@ export function useKept(value: string, edits: (typed: string) => Edit[] | string
   const { edit, preview } = useEdits();
   const [draft, setDraft] = useState<string | null>(null);
   const timer = useRef<number>(undefined);
-  const sending = useRef<string | null>(null);
+  /** What is on its way, or was kept: who leaves before the page has drawn that does not send it again. */
+  const sent = useRef<string | null>(null);
   /** What the server refused: it stays in the field, and is sent again only when it is meant. */
   const refused = useRef<string | null>(null);
   const found = draft === null || draft === value ? [] : edits(draft);
@@ -34,6 +35,7 @@ export function useKept(value: string, edits: (typed: string) => Edit[] | string
 
   const change = (text: string) => {
     setDraft(text);
+    sent.current = null;
     refused.current = null;
     clearTimeout(timer.current);
     const made = text === value ? [] : edits(text);
@@ -44,12 +46,12 @@ export function useKept(value: string, edits: (typed: string) => Edit[] | string
   };
   const keep = async (meant = false) => {
     clearTimeout(timer.current);
-    if (draft === null || wrong || sending.current === draft) return;
+    if (draft === null || wrong || sent.current === draft) return;
     if (draft === refused.current && !meant) return;
     if (draft !== value && typeof found !== "string" && found.length) {
-      sending.current = draft;
+      sent.current = draft;
       const kept = await edit(found);
-      sending.current = null;
+      if (!kept) sent.current = null;
       refused.current = kept ? null : draft;
       if (!kept) return;
     }
@@ -80,19 +82,20 @@ export function useRested<T extends string>(value: T | "", edits: (chosen: T) =>
   const { edit } = useEdits();
   const [draft, setDraft] = useState<T | null>(null);
   const timer = useRef<number>(undefined);
-  const sending = useRef<T | null>(null);
+  /** What is on its way, or was kept: who leaves before the page has drawn that does not send it again. */
+  const sent = useRef<T | null>(null);
   const keep = async (chosen: T) => {
     clearTimeout(timer.current);
-    if (sending.current === chosen) return;
+    if (sent.current === chosen) return;
     if (chosen !== value) {
-      sending.current = chosen;
-      await edit(edits(chosen));
-      sending.current = null;
+      sent.current = chosen;
+      if (!(await edit(edits(chosen)))) sent.current = null;
     }
     setDraft((now) => (now === chosen ? null : now));
   };
   useOnLeaving(() => draft !== null && void keep(draft));
   const choose = (chosen: T) => {
+    if (draft === null) sent.current = null;
     setDraft(chosen);
     clearTimeout(timer.current);
     timer.current = window.setTimeout(() => void keep(chosen), RESTS_MS);
