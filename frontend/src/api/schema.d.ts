@@ -5230,7 +5230,7 @@ export interface components {
         };
         /**
          * SeenEntry
-         * @description Settings or a picture that somebody looked at.
+         * @description Settings or a picture that was looked at.
          */
         SeenEntry: {
             /** At */

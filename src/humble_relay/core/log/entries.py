@@ -117,7 +117,7 @@ class TaskEntry(_Entry):
 
 
 class SeenEntry(_Entry):
-    """Settings or a picture that somebody looked at."""
+    """Settings or a picture that was looked at."""
 
     kind: Literal["seen"] = "seen"
     body: SetupSeen
