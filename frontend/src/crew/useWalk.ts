@@ -9,33 +9,27 @@ import type { View, Written } from "./useLog";
 
 /** Much happens at once: a plan that has changed is asked for again a moment after. */
 const TOGETHER_MS = 250;
-/** What follows from what was found is for the desk to work out: a phone asks what is left only so much later, in ms. */
-const LATER_MS = 15_000;
-
 /** What changes the set-up of the day. */
 const OF_THE_DAY = new Set(["seen", "lost", "withdrawal"]);
 
 /** The walk as the server has it. What others find and tick is struck off as it is told: no phone has the plan judged for that. */
 export function useWalk(plan: string) {
   const client = useQueryClient();
-  const next = useRef<{ timer: ReturnType<typeof setTimeout>; at: number }>(undefined);
+  const next = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => {
     const queryKey = ["walk", plan];
-    const ask = (in_ms: number) => {
-      const at = Date.now() + in_ms;
-      if (next.current && next.current.at <= at && next.current.at > Date.now()) return;
-      clearTimeout(next.current?.timer);
-      next.current = { at, timer: setTimeout(() => client.invalidateQueries({ queryKey }), in_ms) };
+    const ask = () => {
+      clearTimeout(next.current);
+      next.current = setTimeout(() => client.invalidateQueries({ queryKey }), TOGETHER_MS);
     };
     const stop = listen(plan, (news) => {
-      if ("version" in news) ask(TOGETHER_MS);
+      if ("version" in news) ask();
       if (!("entry" in news)) return;
       client.setQueryData<View>(queryKey, (view) => view && struckOff(view, news.entry));
       if (OF_THE_DAY.has(news.entry.kind)) client.invalidateQueries({ queryKey: setupKey(plan) });
-      if (["fact", "withdrawal"].includes(news.entry.kind)) ask(LATER_MS);
     });
     return () => {
-      clearTimeout(next.current?.timer);
+      clearTimeout(next.current);
       stop();
     };
   }, [plan, client]);
