@@ -4400,8 +4400,6 @@ export interface components {
             proves: components["schemas"]["SeenStep"][];
             /** Segments */
             segments: components["schemas"]["Segment"][];
-            /** Settles */
-            settles: number;
             /**
              * State
              * @enum {string}

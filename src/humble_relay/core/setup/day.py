@@ -50,17 +50,20 @@ def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
 
     def sight(id: str, stamp: str, lost_by: tuple[SettingLoss, ...]) -> Sight:
         found = said.get(id)
-        if found is None or (found.picture and id in {*steps} - shows):
+        if found is None or (found.picture and id in steps and id not in shows):
             return Sight("open", why=lost.get(id, ""))
         if found.stamp != stamp:
             return Sight("open", why="changed since it was seen")
-        if found.picture and id in steps and any(need not in said for need in needs.get(found.picture, ())):
+        if found.picture and id in steps and any(map(is_open, needs.get(found.picture, ()))):
             return Sight("open", why="the software may show its own camera: see first which it was told")
         if _day(found.at, clock) < _day(now, clock):
             if "new-day" in lost_by or "power-off" in lost_by:
                 return Sight("open", why="a new day")
             return Sight("carried", found.at, found.by)
         return Sight("implied" if found.picture else "seen", found.at, found.by)
+
+    def is_open(id: str) -> bool:
+        return sight(id, steps[id].stamp, steps[id].lost_by).state == "open"
 
     needs = {picture_id(p): p.needs for p in seen_pictures(case)}
     steps: dict[str, SetupStep] = {s.id: s for s in setup_list(case)}

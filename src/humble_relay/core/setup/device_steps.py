@@ -62,9 +62,8 @@ def device_steps(case: Case, use: InUse) -> Iterator[SetupStep | None]:
         yield step(case, device, "remote-admin")
     if device.kind == "decoder" and takes:
         yield step(case, device, "named", (("Name", device.name),))
-    if device.kind in MIXERS and _mixes(case, device):
-        fmt = case.plan.show.format or device.produces
-        made = device.produces or fmt
+    if device.kind in MIXERS and flow(case).arriving[device.id]:
+        made = device.produces or case.plan.show.format
         yield step(case, device, "system-format", (("System format", made.label if made else ""),))
     if device.microphone and device.microphone.muted and device.id in _heard_elsewhere(case):
         yield step(case, device, "muted")
@@ -79,12 +78,13 @@ def _service(case: Case, use: InUse) -> Iterator[SetupStep | None]:
     yield step(case, device, "login")
     if is_public(device):
         yield step(case, device, "event")
-        vertical = [s.format for s in takes if s.format.height > s.format.width]
-        others = [s for s in case.streams if s.format.height > s.format.width]
-        if vertical or others:
-            yield step(
-                case, device, "orientation", (("Orientation", "vertical" if vertical else "horizontal"),)
-            )
+        if any(_is_vertical(s) for s in case.streams):
+            held = "vertical" if any(_is_vertical(s) for s in takes) else "horizontal"
+            yield step(case, device, "orientation", (("Orientation", held),))
+
+
+def _is_vertical(stream: Stream) -> bool:
+    return stream.format.height > stream.format.width
 
 
 def _records(case: Case, device: Device) -> bool:
@@ -92,14 +92,10 @@ def _records(case: Case, device: Device) -> bool:
     return records and (bool(flow(case).arriving[device.id]) or device.kind in MIXERS)
 
 
-def _mixes(case: Case, device: Device) -> bool:
-    return len(flow(case).arriving[device.id]) > 0
-
-
 def _features(use: InUse) -> set[str]:
     """What this plan uses of a device that some firmware may lack."""
     found: set[str] = {s.protocol for s in (*use.sends, *use.takes)} | {s.codec for s in use.sends}
-    if any(s.format.height > s.format.width for s in use.sends):
+    if any(_is_vertical(s) for s in use.sends):
         found.add("vertical")
     if any(s.input for s in use.takes):
         found.add("network-input")

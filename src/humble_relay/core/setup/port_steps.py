@@ -56,8 +56,8 @@ def _input(case: Case, device: Device, port: Port, network_source: str) -> Itera
         yield step(
             case, device, "assigned", ((port.name, name),), (ref,), port.id, f"{port.name} shows {name}"
         )
-    if device.kind == "computer" and "usb" in port.types:
-        join = case.join_at[ref]
+    join = case.join_at.get(ref)
+    if join and device.kind == "computer" and "usb" in port.types:
         box = case.device_of(join.from_port).name
         yield step(case, device, "capture-picked", (("Camera", box), ("Sound device", box)), (ref,), port.id)
 

@@ -5,14 +5,14 @@ from datetime import datetime
 
 from humble_relay.core.catalogue.words import KIND_WORDS
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.case import Case, analysis
+from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, SeenStep
 from humble_relay.core.places.walking import walking_order
-from humble_relay.core.setup.day import SetupDay, Sight, StepState, day_of, picture_id
+from humble_relay.core.setup.day import SetupDay, Sight, StepState, day_of
 from humble_relay.core.setup.numbered import Confirmation, numbered_confirmations, shown_by_pictures
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
-from humble_relay.core.setup.setup_list import setup_list, steps_by_device
+from humble_relay.core.setup.setup_list import steps_by_device
 from humble_relay.core.setup.step import SetupStep, SetValue
 from humble_relay.core.show.day_jobs import day_jobs
 from humble_relay.core.show.time_to_spare import time_to_spare
@@ -67,8 +67,6 @@ class PictureRow(Frozen):
     links: tuple[str, ...]
     """The links that it comes by."""
     proves: tuple[SeenStep, ...]
-    settles: int
-    """How many open steps it would settle."""
     state: StepState
     note: str
     number: int
@@ -114,17 +112,15 @@ def setup_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupView:
     places = [place for place, _ in walking_order(case)]
     at = {place: n for n, place in enumerate(places)}
     lines = numbered_confirmations(case)
-    numbers = {(line.picture, line.id): line.number for line in lines}
+    lines_of_pictures = {line.id: line for line in lines if line.picture}
+    numbers = {line.id: line.number for line in lines if not line.picture}
     devices = sorted(
-        (
-            _device(case, day, id, steps, numbers.get((False, id), 0))
-            for id, steps in steps_by_device(case).items()
-        ),
+        (_device(case, day, id, steps, numbers.get(id, 0)) for id, steps in steps_by_device(case).items()),
         key=lambda d: (at.get(d.place, len(at)), d.number),
     )
     reached = _reached(case, day)
     pictures = sorted(
-        (_picture(case, day, p, reached, numbers[True, p.id]) for p in seen_pictures(case)),
+        (_picture(case, day, p, reached, lines_of_pictures[p.id]) for p in seen_pictures(case)),
         key=lambda p: p.number,
     )
     done = [(line.place, _done(day, line)) for line in lines]
@@ -202,8 +198,10 @@ def _note(case: Case, sight: Sight) -> str:
     return f"{at}{f', {sight.by}' if sight.by else ''}"
 
 
-def _picture(case: Case, day: SetupDay, picture: SeenPicture, reached: set[str], number: int) -> PictureRow:
-    sight, stamps = day.pictures[picture.id], _stamps(case)
+def _picture(
+    case: Case, day: SetupDay, picture: SeenPicture, reached: set[str], line: Confirmation
+) -> PictureRow:
+    sight = day.pictures[picture.id]
     inked = [sight.state != "open" or h.link in reached for h in picture.hops]
     on_the_way = [
         (picture.hops[0].giver, inked[0]),
@@ -217,22 +215,13 @@ def _picture(case: Case, day: SetupDay, picture: SeenPicture, reached: set[str],
         place=case.devices[picture.device].place or "",
         segments=tuple(segments),
         links=tuple(h.link for h in picture.hops),
-        proves=(
-            SeenStep(step=picture_id(picture), stamp=picture.stamp),
-            *(SeenStep(step=id, stamp=stamps[id]) for id in picture.proves),
-        ),
-        settles=sum(day.steps[id].state == "open" for id in picture.proves),
+        proves=tuple(SeenStep(step=id, stamp=stamp) for id, stamp in line.steps),
         state=sight.state,
         note=_note(case, sight),
-        number=number,
+        number=line.number,
     )
 
 
 def _reached(case: Case, day: SetupDay) -> set[str]:
     """The links through which a picture came that was seen."""
     return {h.link for p in seen_pictures(case) if day.pictures[p.id].state != "open" for h in p.hops}
-
-
-@analysis
-def _stamps(case: Case) -> dict[str, str]:
-    return {s.id: s.stamp for s in setup_list(case)}
