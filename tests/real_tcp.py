@@ -13,6 +13,7 @@ import subprocess
 import threading
 import time
 from random import Random
+from statistics import fmean
 
 _LIBC = ctypes.CDLL(None, use_errno=True)
 _NET = 0x40000000
@@ -51,6 +52,12 @@ def _tun() -> int:
     return device
 
 
+def _round_trip_ms(end: socket.socket) -> float:
+    """The smoothed round trip of a connection: `tcpi_rtt` of tcp_info, µs (linux/tcp.h)."""
+    info = end.getsockopt(socket.IPPROTO_TCP, socket.TCP_INFO, 104)
+    return struct.unpack_from("I", info, 68)[0] / 1000
+
+
 class TunLine:
     """A line between two namespaces: half the round trip (ms) each way, a rate (Mb/s) and independent loss (%) forth."""
 
@@ -58,6 +65,7 @@ class TunLine:
         self.names = (f"{name}a", f"{name}b")
         self._half, self._p, self._rate = rtt_ms / 2000, loss_pct / 100, rate_mbps * 1e6
         self._random = Random(seed)
+        self.sent = self.lost = 0
         self.devices = []
         for n, namespace in enumerate(self.names):
             subprocess.run(["ip", "netns", "add", namespace], check=True)
@@ -89,15 +97,19 @@ class TunLine:
                     except BlockingIOError:
                         break
                     now, n = time.monotonic(), n + 1
-                    if way == 0 and len(packet) > 100 and self._random.random() < self._p:
-                        continue
+                    if way == 0 and len(packet) > 100:
+                        self.sent += 1
+                        if self._random.random() < self._p:
+                            self.lost += 1
+                            continue
                     if free[way] - now > _QUEUE * 12_000 / self._rate:
                         continue
                     free[way] = max(free[way], now) + len(packet) * 8 / self._rate
                     heapq.heappush(waiting, (free[way] + self._half, n, 1 - way, packet))
 
-    def upload_mbps(self, congestion: str, seconds: float, settle: float) -> float:
-        """What one connection of a congestion control carries, in Mb/s, once it has settled."""
+    def upload(self, congestion: str, seconds: float, settle: float) -> tuple[float, float, float]:
+        """What one connection of a congestion control carries, in Mb/s, once it has settled; and what the line was meanwhile: its
+        round trip as the kernel measured it, in ms, and its loss in percent (a busy machine is a longer line)."""
         listener = apart(self.names[1], lambda: socket.create_server(("10.9.0.2", 5001)))
         caller = apart(self.names[0], lambda: socket.socket(socket.AF_INET, socket.SOCK_STREAM))
         caller.setsockopt(socket.IPPROTO_TCP, socket.TCP_CONGESTION, congestion.encode())
@@ -117,10 +129,13 @@ class TunLine:
         sender = threading.Thread(target=send, daemon=True)
         sender.start()
         got, since = 0, None
+        trips: list[float] = []
         begun = time.monotonic()
         while (now := time.monotonic()) < ends:
             if since is None and now - begun > settle:
-                got, since = 0, now
+                got, since, self.sent, self.lost = 0, now, 0, 0
+            if since is not None:
+                trips.append(_round_trip_ms(caller))
             try:
                 got += len(taken.recv(1 << 20))
             except TimeoutError:
@@ -129,7 +144,7 @@ class TunLine:
         for end in (caller, taken, listener):
             end.close()
         sender.join(2)
-        return rate
+        return rate, fmean(trips), 100 * self.lost / self.sent
 
     def close(self) -> None:
         """Takes the line down."""

@@ -11,7 +11,7 @@ from collections import defaultdict
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from statistics import mean, median
+from statistics import fmean, median
 from typing import IO
 
 from humble_relay.core.transport.srt_retransmission import LossyPath, bridged_ms, residual
@@ -33,14 +33,26 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
     """On each line, Reno and CUBIC: within a factor of 1.6 of RFC 5348 and RFC 9438, and of Mathis's; BBR is bound by none."""
     if lacking := namespaces.lacking():
         passed_over(lacking)
-    found: dict[tuple[str, float, float], list[float]] = defaultdict(list)
+    found: dict[tuple[str, float, float], list[tuple[float, float, float]]] = defaultdict(list)
 
     def carry(n: int, by: str, rtt: float, loss: float) -> None:
         line = TunLine(f"hr{os.getpid() % 10_000}-{n}", rtt, loss, 20, seed=n)
         try:
-            found[by, rtt, loss].append(line.upload_mbps(by, 18, 4))
+            found[by, rtt, loss].append(line.upload(by, 18, 4))
         finally:
             line.close()
+
+    def wrong(by: str, runs: list[tuple[float, float, float]]) -> str:
+        """What the runs carried is held against the lines that they really had."""
+        mbps, rtt, loss = (fmean(each) for each in zip(*runs, strict=True))
+        mathis = mathis_mbps(rtt, loss, MSS)
+        if by == "bbr":
+            return "" if mbps > 4 * mathis else f"{mbps} of {mathis}"
+        sums = [{"reno": reno_mbps, "cubic": cubic_mbps}[by](rtt, loss)]
+        if loss < 3:  # Mathis leaves out timeouts, which come with small windows
+            sums.append(mathis)
+        good = all(1 / 1.6 < mbps / each < 1.6 for each in sums) and mbps < 1.6 * mathis
+        return "" if good else f"{mbps} of {sums}, {rtt} ms, {loss} %"
 
     # On a long line few packets are lost in that time: it is carried three times.
     lines = [line for line in TCP_LINES for _ in range(3 if line[0] >= 200 else 1)]
@@ -50,19 +62,14 @@ def test_what_tcp_settles_at_is_what_the_kernels_does() -> None:
         each.start()
     for each in threads:
         each.join()
-    for (by, rtt, loss), each_time in list(found.items()):
-        mbps = mean(each_time)
-        if by == "bbr":
-            assert mbps > 4 * mathis_mbps(rtt, loss)
-            continue
-        sums = (mathis_mbps(rtt, loss, MSS), {"reno": reno_mbps, "cubic": cubic_mbps}[by](rtt, loss))
-        for _ in range(TIMES - 1):  # again, alone: a busy machine is a slow line
-            if not all(1 / 1.6 < mbps / each < 1.6 for each in sums):
+    assert sum(map(len, found.values())) == len(jobs)
+    for (by, rtt, loss), runs in found.items():
+        for n in range(TIMES - 1):  # again, alone, and that alone: a busy machine loses what it cannot carry
+            if wrong(by, runs):
                 until_quiet()
-                carry(len(jobs), by, rtt, loss)
-                mbps = mean(each_time)
-        assert all(1 / 1.6 < mbps / each < 1.6 for each in sums), (by, rtt, loss, mbps, sums)
-    assert sum(map(len, found.values())) >= len(jobs)
+                carry(len(jobs) + n, by, rtt, loss)
+                del runs[0]
+        assert not wrong(by, runs), (by, rtt, loss, wrong(by, runs))
 
 
 SRT_LINES = [(80, 10, 50, 1), (80, 10, 260, 1), (40, 10, 60, 1), (40, 10, 130, 1), (80, 10, 100, 5),

@@ -60,7 +60,9 @@ function Measure() {
   const { uplinks } = standing.plan;
   const named = picked && "noun" in picked && picked.noun === "uplink" ? picked.id : null;
   const uplink = uplinks.find((u) => u.id === named) ?? uplinks[0];
+  const view = useView("survey");
   if (!uplink) return <FirstThing>No uplink yet: name one on the page Uplinks.</FirstThing>;
+  if (!view) return null; // it comes whole: nothing moves from under the pointer
   return (
     <>
       {uplinks.length > 1 && (
@@ -73,7 +75,7 @@ function Measure() {
           />
         </div>
       )}
-      <Measured uplink={uplink.id} name={uplink.name} />
+      <Measured view={view} uplink={uplink.id} name={uplink.name} />
       <Meter key={`meter ${uplink.id}`} uplink={uplink.id} name={uplink.name} />
       <PasteMeasurements uplink={uplink.id} name={uplink.name} />
     </>
@@ -170,18 +172,16 @@ function Spares() {
   );
 }
 
-function Measured({ uplink, name }: { uplink: string; name: string }) {
+function Measured({ view, uplink, name }: { view: Schemas["SurveyView"]; uplink: string; name: string }) {
   const { standing } = usePlan();
   const struck = new Set(standing.survey.withdrawn);
-  const view = useView("survey");
-  const upload = view?.uploads.find((u) => u.uplink === uplink);
-  const judged = upload && { ...upload, next: view?.next[uplink] };
+  const upload = view.uploads.find((u) => u.uplink === uplink);
+  const judged = upload && { ...upload, next: view.next[uplink] };
   const found = standing.survey.measurements
     .filter((m) => m.uplink === uplink)
     .toSorted((a, b) => a.at.localeCompare(b.at));
   const show = standing.plan.show;
   const out = found.filter((m) => struck.has(m.id ?? "")).length;
-  if (found.length && !judged) return null;
   if (!judged || !found.length) {
     return (
       <Section title={`Measured on ${name}`}>
