@@ -15,6 +15,7 @@ from humble_relay.core.frozen import When
 from humble_relay.core.hidden_text import length_mark
 from humble_relay.core.judging.case import Case
 from humble_relay.core.plan.secrets import sealed
+from humble_relay.core.views.day_words import day_in_words
 from humble_relay.core.views.report import report_on
 from humble_relay.core.views.verdict import answer_lines, in_words, verdict_on
 from humble_relay.formats.plan_file import LARGEST_BYTES, PlanFile, UnreadableFile, read_plan, write_plan
@@ -26,7 +27,7 @@ _WHEN: TypeAdapter[When] = TypeAdapter(When)
 
 def main(argv: list[str] | None = None) -> int:
     """Runs one command; the exit status: 0 well, 1 a finding stops the show, 2 unreadable, not found or not done; of
-    `check` also 3, where nothing fails and something is not known or not asked, or nobody asked for anything."""
+    `check` also 3, where nothing fails and something is not known or not asked, nobody asked for anything, or with --day was not seen."""
     args = _parser().parse_args(argv)
     os.umask(0o077)
     try:
@@ -98,6 +99,11 @@ def _parser() -> argparse.ArgumentParser:
         "--answers", action="store_true", help="with --json: every answer too, with what was compared"
     )
     check.add_argument("--as-of", type=_moment, help="judge as of this moment")
+    check.add_argument(
+        "--day",
+        action="store_true",
+        help="what of the set-up was seen today too; the status is 3 while some was not",
+    )
     check.set_defaults(run=_check)
     allocate = commands.add_parser(
         "allocate", help="the best that fits the uplinks of a plan file, with its runner-up and prices"
@@ -204,6 +210,8 @@ def _check(args: argparse.Namespace) -> int:
         return count.setdefault(secret, f"•{len(count) + 1:08x}{length_mark(secret)}•")
 
     case = Case(sealed(found.plan, put), sealed(found.survey, put), args.as_of or datetime.now(UTC))
+    if args.day and args.json:
+        raise ValueError("--day is told in words: leave --json out.")
     if args.answers and not args.json:
         raise ValueError("--answers goes with --json: say both.")
     verdict = verdict_on(case)
@@ -214,7 +222,11 @@ def _check(args: argparse.Namespace) -> int:
         if args.json
         else "\n".join(in_words(case, verdict))
     )
-    return verdict.status
+    if not args.day:
+        return verdict.status
+    day = day_in_words(case, found.log, args.as_of or datetime.now(UTC))
+    print("\n".join(day.lines))
+    return verdict.status if verdict.status or day.all_seen else 3
 
 
 def _allocate(args: argparse.Namespace) -> int:

@@ -159,6 +159,8 @@ def test_check_says_it_in_words_and_by_exit_status(
         sound.write_text(write_plan(plan, STEADY, keys=True))
         assert main(["check", str(sound), "--as-of", "2026-09-14T10:00:00"]) == exits
         assert said in capsys.readouterr().out
+    assert main(["check", str(demo), "--day", "--as-of", "2026-09-19T12:00:00"]) == 1
+    assert "Today: 0 of 37 seen." in (said := capsys.readouterr().out) and said.count("NOT SEEN") == 37
     assert main(["check", str(demo), "--json"]) == 1
     told = json.loads(capsys.readouterr().out)
     assert [(f["rule"], f["severity"]) for f in told["findings"]] == [

@@ -1,5 +1,5 @@
 /** The form in which this page writes edits. Generated. */
-export const FORM = 14;
+export const FORM = 15;
 /** Fields that may hold a key or a password. Generated. */
 export const SECRET_FIELDS = ["address", "app", "host", "key", "main_path", "notes", "stream_id", "sub_path", "view_address"] as const;
 /** Fields whose whole text is one. Generated. */

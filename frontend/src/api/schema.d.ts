@@ -2340,7 +2340,7 @@ export interface components {
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
             /**
              * Form
-             * @default 14
+             * @default 15
              */
             form: number;
             /**
@@ -2513,6 +2513,11 @@ export interface components {
             /** Id */
             id: string;
             ingest?: components["schemas"]["Ingest"] | null;
+            /**
+             * Item
+             * @default
+             */
+            item: string;
             /**
              * Kind
              * @enum {string}
@@ -3068,6 +3073,11 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["Item"][];
+            /**
              * Lender
              * @default
              */
@@ -3201,6 +3211,16 @@ export interface components {
             network?: string | null;
             /** Serves Dhcp */
             serves_dhcp?: boolean | null;
+        };
+        /**
+         * Item
+         * @description One box of a model, by the label that is stuck on it. What was set on it stays set from one show to the next.
+         */
+        Item: {
+            /** Label */
+            label: string;
+            /** Since */
+            since?: string | null;
         };
         /**
          * JoinAt
@@ -3608,6 +3628,24 @@ export interface components {
              * @enum {string}
              */
             state: "stands" | "corrected" | "withdrawn";
+        };
+        /**
+         * LoggedMinutes
+         * @description A figure of the minutes, what is planned, the median of what the log shows, and how many times it was timed.
+         */
+        LoggedMinutes: {
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
+            /** Figure */
+            figure: string;
+            /** Logged */
+            logged: number;
+            /** Name */
+            name: string;
+            /** Planned */
+            planned: number;
+            /** Times */
+            times: number;
         };
         /**
          * LostEntry
@@ -5155,6 +5193,8 @@ export interface components {
         RunSheetView: {
             /** People */
             people: number;
+            /** Proposed */
+            proposed: components["schemas"]["LoggedMinutes"][];
             /** Short */
             short: boolean;
             /** Spare */
@@ -5401,7 +5441,7 @@ export interface components {
              * @default power-off
              * @enum {string}
              */
-            how: "power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode";
+            how: "power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode" | "away";
         };
         /**
          * SetupCount
@@ -5449,7 +5489,7 @@ export interface components {
              */
             kind: "charged" | "clock" | "card" | "firmware" | "password" | "remote-admin" | "login" | "event" | "named" | "orientation" | "system-format" | "network" | "input-on" | "input-type" | "assigned" | "carries" | "output-mode" | "output-format" | "menus-off" | "mirrored" | "muted" | "sound-level" | "lens" | "guest-link" | "stream-on" | "server-on" | "profile" | "settings-file" | "substream" | "credentials" | "firewall" | "source-size" | "source-reloads" | "capture-picked" | "layout" | "paired" | "bonding" | "tethering" | "bluetooth-off" | "stabilisation" | "comes-back";
             /** Lost By */
-            lost_by?: ("power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode")[] | null;
+            lost_by?: ("power-off" | "reconnecting" | "new-day" | "firmware" | "reset" | "mode" | "away")[] | null;
             /** Minutes */
             minutes?: number | null;
             /**
@@ -5882,6 +5922,8 @@ export interface components {
         StepLine: {
             /** By Picture */
             by_picture: boolean;
+            /** File */
+            file: string;
             /** Id */
             id: string;
             /** Looks */

@@ -26,7 +26,7 @@ class PlanFile(Frozen):
     """What a plan file holds."""
 
     format: Literal["humble-relay-plan"] = "humble-relay-plan"
-    version: Literal[14] = 14
+    version: Literal[15] = 15
     plan: Plan
     log: Annotated[tuple[Entry, ...], Field(max_length=MOST_ENTRIES, fail_fast=True)] = ()
 

@@ -51,7 +51,7 @@ def log_in(session: Session, id: str, after: int = 0) -> tuple[AnyEntry, ...]:
         .where(EntryRow.plan_id == id, EntryRow.sequence > after)
         .order_by(EntryRow.sequence)
     )
-    return tuple(_read(id, *row) for row in rows)
+    return tuple(read_entry(id, *row) for row in rows)
 
 
 def sealed_log(put: Put, session: Session, row: PlanRow, after: int = 0) -> tuple[AnyEntry, ...]:
@@ -121,7 +121,7 @@ def _by_key(session: Session, id: str, entries: Iterable[AnyEntry]) -> dict[str,
             select(EntryRow.sequence, EntryRow.key, EntryRow.form, EntryRow.received_at, EntryRow.document)
             .where(EntryRow.plan_id == id, EntryRow.key.in_(keys[at : at + 500]))
         )  # fmt: skip
-        found |= {row.key: _read(id, *row) for row in rows}
+        found |= {row.key: read_entry(id, *row) for row in rows}
     return found
 
 
@@ -132,7 +132,8 @@ def document_of(entry: AnyEntry) -> str:
     )
 
 
-def _read(id: str, sequence: int, key: str, form: int, received_at: datetime, text: str) -> AnyEntry:
+def read_entry(id: str, sequence: int, key: str, form: int, received_at: datetime, text: str) -> AnyEntry:
+    """An entry of a plan's log, out of its row. Raises Unreadable."""
     try:
         doc: dict[str, Any] = json.loads(text)
         if form < FORM:

@@ -6,7 +6,7 @@ version and write. Plans come out **sealed** (`core/plan/secrets.py`): `clear` i
 
 import random
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from contextlib import suppress
 from datetime import datetime
 from typing import TypeVar
@@ -24,6 +24,7 @@ from humble_relay.core.plan import Noun, Plan
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.secrets import marked, opened, secrets_of, telling_keys
 from humble_relay.core.plan.upgrades import FORM
+from humble_relay.core.setup.items import ItemEntry
 from humble_relay.store.changes import (
     Edited,
     NoSuchPlan,
@@ -31,6 +32,7 @@ from humble_relay.store.changes import (
     TooMuch,
 )
 from humble_relay.store.database import Database
+from humble_relay.store.items import item_entries, note_items
 from humble_relay.store.kept import Kept, hidden, kept_at, masked, sealed_kept, stock_for
 from humble_relay.store.last_changes import LastChange, last_change, note_changes
 from humble_relay.store.log import Acknowledged, add_entries, log_in, log_not_too_large, sealed_log, survey_of
@@ -183,7 +185,7 @@ class Plans:
                 session.add(row)
                 session.flush()
                 append(session, row, None, None, [hide(what, hidden)], text=text, whole=plan)
-                add_entries(session, free, None, log)
+                note_items(session, free, plan, log, add_entries(session, free, None, log))
                 remember(session, request, free, made)
             return answer
         raise StoreTrouble("busy", "Others are adding plans all the time. Nothing was changed: try again.")
@@ -237,6 +239,7 @@ class Plans:
             row = plan_row(session, id)
             plan = document(session, id, revision_of(session, id, row.version).content)
             found = add_entries(session, id, plan, entries)
+            note_items(session, id, plan, entries, found)
             row.changed_at = now()
         return found
 
@@ -246,6 +249,11 @@ class Plans:
         with self._database.reading() as session:
             row = plan_row(session, id)
             return log_in(session, id, after) if clear else sealed_log(self.put, session, row, after)
+
+    def item_entries(self, id: str, items: Collection[tuple[str, str]]) -> list[ItemEntry]:
+        """What the logs of the other plans say of items of the shelf, by model and label. Raises StoreTrouble."""
+        with self._database.reading() as session:
+            return item_entries(session, id, items)
 
     def remove(self, id: str, version: int) -> None:
         """Takes the plan out for good, with its history and measurements: its keys are gone from the file."""
@@ -337,7 +345,8 @@ class Plans:
                     before = document(session, id, before_it)
                     note_changes(session, id, row.version, before, found.kept.clear)
                 row.name, row.uses = found.kept.clear.show.name, uses_of(found.kept.clear)
-            add_entries(session, id, None, found.entries)
+            kept = add_entries(session, id, None, found.entries)
+            note_items(session, id, found.kept.clear, found.entries, kept)
             remember(session, request, id, mark)
 
     def _masked_text(self, text: str, plan: Plan) -> str:

@@ -12,7 +12,7 @@ from sqlalchemy import bindparam, func, select
 from sqlalchemy.orm import Session, aliased, load_only
 from zstandard import ZstdError
 
-from humble_relay.core.catalogue.stock import Taken, used
+from humble_relay.core.catalogue.stock import Taken, items_used, used
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judgement.acceptance_notes import lacks_notes, with_notes
 from humble_relay.core.plan import Plan
@@ -223,6 +223,7 @@ def uses_of(plan: Plan) -> dict[str, Any]:
         "where": ", ".join(site.name for site in plan.sites[:3]),
         "days": [d.isoformat() for d in days] if days else None,
         "models": used(plan) if days and plan.settings.takes_stock else {},
+        "items": items_used(plan) if days and plan.settings.takes_stock else {},
     }
 
 
@@ -244,7 +245,11 @@ def taken_by_others(session: Session, id: str, days: tuple[date, date]) -> list[
                 continue
         when = [date.fromisoformat(d) for d in uses["days"] or ()]
         if when and when[0] <= days[1] and days[0] <= when[1]:
-            found += [Taken(plan=name, model=m, count=n) for m, n in uses["models"].items()]
+            items = uses["items"]
+            found += [
+                Taken(plan=name, model=m, count=n, items=tuple(items.get(m, ())))
+                for m, n in uses["models"].items()
+            ]
     return found
 
 

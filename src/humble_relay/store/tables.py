@@ -84,6 +84,18 @@ class EntryRow(Base):
     )
 
 
+class ItemEntryRow(Base):
+    """An entry of a plan's log that is about one item of the shelf, which a device of the plan was when the entry was kept."""
+
+    __tablename__ = "item_entries"
+    model: Mapped[str] = mapped_column(Text, primary_key=True)
+    item: Mapped[str] = mapped_column(Text, primary_key=True)
+    sequence: Mapped[int] = mapped_column(primary_key=True)
+    plan_id: Mapped[str] = mapped_column(ForeignKey("plans.id", ondelete="CASCADE"))
+    device: Mapped[str] = mapped_column(Text)
+    __table_args__ = (Index("item_entries_by_plan", "plan_id"),)
+
+
 class PhotographRow(Base):
     """A photograph of one plan, as JPEG; its entry in the log says what it shows."""
 

@@ -6,13 +6,23 @@ import pytest
 
 from humble_relay.core.catalogue.gear import from_library
 from humble_relay.core.judging.case import Case
-from humble_relay.core.log.entries import SeenEntry, SetupSeen
+from humble_relay.core.log.entries import (
+    AnyEntry,
+    SeenEntry,
+    SetupSeen,
+    TaskEntry,
+    TaskMark,
+    Withdrawal,
+    WithdrawalEntry,
+)
 from humble_relay.core.plan import Stream
 from humble_relay.core.plan.edits import SetFigure, added
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.setup.day import day_of
 from humble_relay.core.setup.seen_pictures import seen_pictures
+from humble_relay.core.show.day_jobs import walk_of
 from humble_relay.core.show.go_live_order import Task, order
+from humble_relay.core.show.minutes_in_log import logged_minutes
 from humble_relay.core.show.time_to_spare import time_to_spare
 from humble_relay.core.views.setup_view import setup_view
 from humble_relay.demo import demo_plan
@@ -128,3 +138,24 @@ def test_two_mixers_that_feed_each_other_have_an_order_too() -> None:
     for id, task in tasks.items():
         assert all(tasks[b].minutes + tasks[b].takes <= task.minutes + 1e-9 for b in task.after), id
     assert setup_view(case, [], STARTS).of > 0
+
+
+def test_minutes_are_proposed_as_the_log_shows_them_less_the_walk() -> None:
+    """Ticks of one person in a row, timed by hand; what another ticked between, and what is too far off, says nothing."""
+    case, at, log = demo(), STARTS, list[AnyEntry]()
+    walk = walk_of(case)
+    cameras = [d for d in case.devices.values() if d.kind == "camera"][:4]
+    for n, camera in enumerate(cameras):
+        before = cameras[n - 1].place if n else camera.place
+        at += timedelta(minutes=21 + walk(before or "", camera.place or ""))
+        log.append(TaskEntry(id=f"t{n}", at=at, role="rigger", body=TaskMark(task=f"stand:{camera.id}")))
+        log.append(
+            TaskEntry(id=f"o{n}", at=at - timedelta(minutes=2), role="other", body=TaskMark(task="start"))
+        )
+    proposed = logged_minutes(case, log)
+    assert [(p.figure, p.planned, p.logged, p.times) for p in proposed] == [("camera-minutes", 10, 21, 3)]
+    assert case.after(proposed[0].edits).figures["camera-minutes"] == 21
+    assert not logged_minutes(case, log[:4])  # two are too few
+    late = log[-2].model_copy(update={"at": at + timedelta(hours=2)})
+    assert not logged_minutes(case, [*log[:-2], late])  # somebody did something else
+    assert not logged_minutes(case, [*log, WithdrawalEntry(id="w", at=at, body=Withdrawal(of="t3"))])

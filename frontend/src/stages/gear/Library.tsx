@@ -33,6 +33,7 @@ const BLANK: Device = {
   kind: "converter",
   maker: "",
   model: "",
+  item: "",
   ports: [],
   groups: [],
   groups_seen: [],

@@ -6,6 +6,7 @@ import { useEdits, usePlan } from "../../api/plan";
 import { useView } from "../../api/views";
 import { asTyped } from "../../parts/numbers";
 import { FirstThing, Section } from "../../parts/Section";
+import { ItemLabels } from "./ItemLabels";
 
 type Holding = Schemas["Holding"];
 
@@ -82,12 +83,7 @@ export function Stock() {
         <table className="mt-2 w-full text-small">
           <tbody>
             {holdings.map((holding) => (
-              <HoldingRow
-                key={holding.id}
-                holding={holding}
-                onCount={(count) => void keep({ ...holding, count })}
-                onDrop={() => drop(holding.id)}
-              />
+              <HoldingRow key={holding.id} holding={holding} keep={keep} onDrop={() => drop(holding.id)} />
             ))}
           </tbody>
         </table>
@@ -98,15 +94,16 @@ export function Stock() {
 
 function HoldingRow({
   holding,
-  onCount,
+  keep,
   onDrop,
 }: {
   holding: Holding;
-  onCount: (count: number) => void;
+  keep: (holding: Holding) => Promise<boolean>;
   onDrop: () => void;
 }) {
+  const onCount = (count: number) => void keep({ ...holding, count });
   return (
-    <tr>
+    <tr className="align-top">
       <td>{holding.model}</td>
       <td className="w-20">
         <input
@@ -127,6 +124,9 @@ function HoldingRow({
         {holding.lender
           ? `from ${holding.lender}${holding.until ? ` until ${asTyped(holding.until)}` : ""}`
           : "owned"}
+      </td>
+      <td>
+        <ItemLabels holding={holding} keep={keep} />
       </td>
       <td className="text-right">
         <button type="button" className="link" onClick={onDrop}>
@@ -199,6 +199,7 @@ function NewHolding({
           id: freeId(model, holdings),
           model: model.trim(),
           count: Number(count) || 0,
+          items: [],
           lender,
           until: until || null,
         });

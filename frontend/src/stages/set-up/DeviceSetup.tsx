@@ -1,4 +1,5 @@
 import { seen } from "../../api/entries";
+import { usePlan } from "../../api/plan";
 import { type SetupDevice, useSetup, useTick } from "../../api/setup";
 
 /** What to set on the device that is picked: the values large, to be read aloud; each step ticked by itself where not all is right. */
@@ -20,6 +21,7 @@ export function DeviceSetup({ id }: { id: string }) {
 
 function Steps({ device }: { device: SetupDevice }) {
   const tick = useTick();
+  const plan = usePlan().standing.id;
   return (
     <ol>
       {device.steps.map((step) => (
@@ -62,6 +64,15 @@ function Steps({ device }: { device: SetupDevice }) {
                 ),
               )}
             </dl>
+          )}
+          {step.file && (
+            <a className="link" href={`/api/plans/${plan}/join/${step.file}/${device.id}.json`} download>
+              Settings file
+              <span className="sr-only">
+                {" "}
+                of {step.file} for {device.name}
+              </span>
+            </a>
           )}
           {step.values.map((value) => value.prose && <p key={value.value}>{value.value}</p>)}
           <p className="margin-note">

@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Schemas, taken } from "../../api/client";
+import { api, type Edit, type Schemas, taken } from "../../api/client";
 import { marked } from "../../api/entries";
 import { usePlan, useSelection } from "../../api/plan";
 import { setupKey, useTick } from "../../api/setup";
 import { LongRows } from "../../parts/LongList";
+import { shown } from "../../parts/numbers";
 import { printPage } from "../../parts/printing";
 import { FirstThing, Section } from "../../parts/Section";
+import { TryThenApply } from "../../parts/TryThenApply";
 
 type Line = Schemas["RunLine"];
 
@@ -44,6 +46,13 @@ export function RunSheet() {
           plan.
         </span>
       </p>
+      {sheet.proposed.map((line) => (
+        <div key={line.figure} className="no-print border-rule mb-2 border-l-2 pl-2">
+          {line.name}: <span className="font-mono">{shown(line.planned)} min</span> planned,{" "}
+          <span className="font-mono">{shown(line.logged)} min</span> in the log (median of {line.times}).
+          <TryThenApply edits={line.edits as Edit[]} why={`${line.name}: as the log shows`} />
+        </div>
+      ))}
       <table className="w-full">
         <thead>
           <tr>

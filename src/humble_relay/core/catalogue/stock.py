@@ -1,8 +1,9 @@
 """What there is of each model: owned, borrowed until when, and taken by another plan on the same day."""
 
+from collections import Counter
 from typing import Annotated, NamedTuple
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, model_validator
 
 from humble_relay.core.catalogue.gear import Model
 from humble_relay.core.frozen import Day, Frozen, Label, Name, Slug, Text
@@ -14,6 +15,14 @@ def _typed(value: object) -> object:
     return typed_day(value) if isinstance(value, str) else value
 
 
+class Item(Frozen):
+    """One box of a model, by the label that is stuck on it. What was set on it stays set from one show to the next."""
+
+    label: Annotated[Label, Field(min_length=1)]
+    since: Annotated[Day, BeforeValidator(_typed)] | None = None
+    """Since when it is in our hands again (after a loan, a repair, or from its lender): what was seen of it before counts no more."""
+
+
 class Holding(Frozen):
     """So many of one model. Nobody in `lender` means they are owned; `until` is the last day they are here."""
 
@@ -23,6 +32,20 @@ class Holding(Frozen):
     lender: Text = ""
     until: Annotated[Day, BeforeValidator(_typed)] | None = None
     """Written as 30 Sep 2026, or as ISO 8601 has it."""
+    items: Annotated[tuple[Item, ...], Field(max_length=200, fail_fast=True)] = ()
+    """Those of them that have a label."""
+
+    @model_validator(mode="after")
+    def _counted(self) -> "Holding":
+        labels = Counter(i.label for i in self.items)
+        twice = next((label for label, n in labels.items() if n > 1), None)
+        if twice:
+            raise ValueError(f"two of {self.model} have the label {twice}: give one another label")
+        if len(self.items) > self.count:
+            raise ValueError(
+                f"there are {self.count} of {self.model}, and {len(self.items)} labels: count them again, or take a label off"
+            )
+        return self
 
 
 class Taken(Frozen):
@@ -31,6 +54,8 @@ class Taken(Frozen):
     plan: Name
     model: Label
     count: int
+    items: tuple[Label, ...] = ()
+    """The labels of those that it names."""
 
 
 class Stock(Frozen):
@@ -80,6 +105,15 @@ def used(plan: Plan) -> dict[str, int]:
     for device in plan.devices:
         if is_stocked(device):
             found[device.model] = found.get(device.model, 0) + 1
+    return found
+
+
+def items_used(plan: Plan) -> dict[str, list[str]]:
+    """The labels of the items that the plan names, by model."""
+    found: dict[str, list[str]] = {}
+    for device in plan.devices:
+        if is_stocked(device) and device.item:
+            found.setdefault(device.model, []).append(device.item)
     return found
 
 

@@ -106,6 +106,7 @@ LOSS_WORDS: dict[SettingLoss, str] = {
     "firmware": "other firmware",
     "reset": "reset",
     "mode": "mode changed",
+    "away": "out of our hands",
 }
 SHOWN_BY_WORDS: dict[ShownBy, str] = {
     "picture": "the picture downstream",

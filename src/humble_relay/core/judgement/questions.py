@@ -74,7 +74,7 @@ from humble_relay.core.reach.intersite_streams import far_address, far_way_out
 from humble_relay.core.reach.leaving_streams import no_way_out
 from humble_relay.core.reach.local_streams import local_address, networks_apart
 from humble_relay.core.show.go_live_order import lead_time_missed
-from humble_relay.core.show.pull_list import gear_missing
+from humble_relay.core.show.pull_list import gear_missing, item_twice
 from humble_relay.core.signal.cabling.port_speeds import (
     no_serial_format,
     port_too_slow,
@@ -347,7 +347,7 @@ _BOX: Row = {
     "reach over networks": _asked(network_elsewhere, not_plugged_in, wrong_socket, not_admitted, unless="it is on no network"),
     "capacity": _asked(usb_bus_shared, unless="asked of the streams it sends and takes"),
     "delay": _asked(sources_apart, unless="asked of the aim"),
-    "the box itself": _asked(firmware_too_old, gear_missing, name_twice, unless="no firmware is asked for, and nobody keeps count of it"),
+    "the box itself": _asked(firmware_too_old, gear_missing, item_twice, name_twice, unless="no firmware is asked for, and nobody keeps count of it"),
 }  # fmt: skip
 _SOURCE: Row = {
     **_BOX,

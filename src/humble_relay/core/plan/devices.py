@@ -282,6 +282,8 @@ class Device(Frozen):
     kind: Kind
     maker: Label = ""
     model: Label = ""
+    item: Label = ""
+    """The label stuck on the very box that it will be; empty where any one of its model will do."""
     place: Annotated[Slug | None, RefersTo("place")] = None
     ports: Annotated[tuple[Port, ...], Field(max_length=200, fail_fast=True)] = ()
     produces: VideoFormat | None = None

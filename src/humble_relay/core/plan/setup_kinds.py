@@ -49,11 +49,11 @@ SetupKind = Literal[
     "stabilisation",
     "comes-back",
 ]
-SettingLoss = Literal["power-off", "reconnecting", "new-day", "firmware", "reset", "mode"]
+SettingLoss = Literal["power-off", "reconnecting", "new-day", "firmware", "reset", "mode", "away"]
 """What makes a setting that was right wrong again."""
 ShownBy = Literal["picture", "reading", "nothing"]
 """What shows that it is right: the picture downstream, reading the device, or nothing."""
-SettingLosses = Annotated[tuple[SettingLoss, ...], Field(max_length=6)]
+SettingLosses = Annotated[tuple[SettingLoss, ...], Field(max_length=7)]
 _STAYS: SettingLosses = ("firmware", "reset")
 _UNTIL_OFF: SettingLosses = ("power-off", "firmware", "reset")
 

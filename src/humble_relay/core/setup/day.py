@@ -8,6 +8,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, LostEntry, SeenEntry, WithdrawalEntry
 from humble_relay.core.plan.setup_kinds import SettingLoss
+from humble_relay.core.setup.items import ELSEWHERE
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
 from humble_relay.core.setup.step import SetupStep
@@ -53,7 +54,7 @@ def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
         if found is None or (found.picture and id in steps and id not in shows):
             return Sight("open", why=lost.get(id, ""))
         if found.stamp != stamp:
-            return Sight("open", why="changed since it was seen")
+            return Sight("open", why=_OTHERWISE if found.by == ELSEWHERE else "changed since it was seen")
         if found.picture and id in steps and any(map(is_open, needs.get(found.picture, ()))):
             return Sight("open", why="the software may show its own camera: see first which it was told")
         if _day(found.at, clock) < _day(now, clock):
@@ -73,6 +74,7 @@ def day_of(case: Case, log: Iterable[AnyEntry], now: datetime) -> SetupDay:
     )
 
 
+_OTHERWISE = f"last set otherwise, for {ELSEWHERE}"
 _OF_TODAY: tuple[SettingLoss, ...] = ("new-day", "power-off")
 """A picture is seen anew every day, and after whatever it comes through was off."""
 
@@ -120,13 +122,14 @@ _HOW: dict[SettingLoss, str] = {
     "firmware": "it has other firmware,",
     "reset": "it was reset,",
     "mode": "its mode was changed,",
+    "away": "it was out of our hands,",
 }
 
 
 def _lost_by(case: Case, entry: LostEntry) -> list[str]:
     """The steps of a device that are lost so, and the pictures that come through it."""
     device, how = entry.body.device, entry.body.how
-    steps = [s.id for s in setup_list(case) if s.device == device and how in s.lost_by]
+    steps = [s.id for s in setup_list(case) if s.device == device and (how in s.lost_by or how == "away")]
     through = [
         picture_id(p) for p in seen_pictures(case) if any(device in (hop.giver, hop.taker) for hop in p.hops)
     ]

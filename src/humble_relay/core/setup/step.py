@@ -88,6 +88,8 @@ def _models(case: Case) -> dict[str, Model]:
 
 
 def _stamp(device: Device, kind: SetupKind, values: tuple[SetValue, ...]) -> str:
-    """A short digest of what is to be set; firmware and cards are of the device, whatever it is called."""
-    text = json.dumps([device.model, kind, [(v.label, v.value) for v in values]])
+    """A short digest of what is to be set; firmware and cards are of the device, whatever it is called; of another box
+    of the same model nothing was seen."""
+    box = [device.model, device.item] if device.item else [device.model]
+    text = json.dumps([*box, kind, [(v.label, v.value) for v in values]])
     return blake2s(text.encode(), digest_size=6).hexdigest()

@@ -134,7 +134,7 @@ def _ahead_of_it(case: Case, task: MakeTask) -> Iterator[Task]:
         minutes, working = ahead("network-lead", case.figures["rehearse-lead"])
         yield task(
             f"ask-network:{site.id}", "ahead", minutes,
-            f"Talk to the network department of {site.name}",
+            f"Send the network request to the network department of {site.name}, and talk to them",
             "A port takes days to open, or is refused. Better known before the rehearsal than on the evening.",
             lead=True, working=working,
         )  # fmt: skip

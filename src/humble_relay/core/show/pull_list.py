@@ -4,8 +4,9 @@ from collections import Counter
 from typing import NamedTuple
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, Lay, stock_lay
+from humble_relay.core.catalogue.stock import is_stocked
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.judging.answer import Numbers, Thing, Verdict, Words, doubtful, holds
+from humble_relay.core.judging.answer import HOLDS, Numbers, Thing, Verdict, Words, doubtful, holds
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.judging.phrases import said_day
@@ -141,4 +142,27 @@ def gear_missing(_: Case, line: StockLine) -> Verdict:
     return doubtful(say, numbers)
 
 
-CHECKS = (gear_missing,)
+ITEMS: SubjectKind[Device] = SubjectKind(
+    "box with a label",
+    lambda case: ((Thing("device", d.id), d) for d in case.devices.values() if d.item and is_stocked(d)),
+)
+
+
+@check("item-twice", ITEMS, "gear", "Is this very box free on the day?", "the stock list", "practice")
+def item_twice(case: Case, device: Device) -> Verdict:
+    """Whether the box with that label is no other device of the plan, and in no other plan of the same day."""
+    others = [d.name for d in case.devices.values() if d.id != device.id and (d.model, d.item) == (device.model, device.item)]  # fmt: skip
+    others += [t.plan for t in case.stock.taken if t.model == device.model and device.item in t.items]
+    if not others:
+        return HOLDS
+    return doubtful(
+        lambda: Words(
+            f"{device.name} is to be {device.model} {device.item}, and so is {others[0]}.",
+            "One box is in one place; and what was seen of it, of which of the two was it seen?",
+            "Take another box for one of them, or leave the label open.",
+        ),
+        compared=(device.item, *others),
+    )
+
+
+CHECKS = (gear_missing, item_twice)

@@ -11,6 +11,7 @@ from humble_relay.core.plan.show import Show
 from humble_relay.core.setup.day import day_of
 from humble_relay.core.show.day_jobs import Phase
 from humble_relay.core.show.go_live_order import Task, order
+from humble_relay.core.show.minutes_in_log import LoggedMinutes, logged_minutes
 from humble_relay.core.show.time_to_spare import TimeToSpare, time_to_spare
 
 
@@ -38,10 +39,13 @@ class RunSheetView(Frozen):
     """How much time is left over; where it is short, with the remedy."""
     short: bool
     tasks: tuple[RunLine, ...]
+    proposed: tuple[LoggedMinutes, ...]
+    """Figures that the log contradicts."""
 
 
 def run_sheet_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> RunSheetView:
     """The run sheet of a plan as of a moment: what is still to be done is begun as late as it can be."""
+    log = list(log)
     spare = time_to_spare(case, day_of(case, log, now), case.plan.show.judge_at or now)
     tasks = sorted(order(case), key=lambda t: spare.when[t.id].at if t.id in spare.when else t.minutes)
     return RunSheetView(
@@ -49,6 +53,7 @@ def run_sheet_view(case: Case, log: Iterable[AnyEntry], now: datetime) -> RunShe
         spare=spare.says,
         short=spare.spare_min is not None and spare.spare_min < 0,
         tasks=tuple(_run_line(case, t, spare) for t in tasks),
+        proposed=logged_minutes(case, log),
     )
 
 

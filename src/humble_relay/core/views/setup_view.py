@@ -33,6 +33,8 @@ class StepLine(Frozen):
     state: StepState
     note: str
     """When it was seen and by whom, or why it is open again."""
+    file: str
+    """The stream whose settings file this end takes over; empty where it is typed."""
 
 
 class SetupDevice(Frozen):
@@ -188,6 +190,7 @@ def _step(case: Case, step: SetupStep, sight: Sight, by_picture: bool) -> StepLi
         by_picture=by_picture,
         state=sight.state,
         note=_note(case, sight),
+        file=next(iter(step.at), "") if step.kind == "settings-file" else "",
     )
 
 

@@ -132,6 +132,10 @@ def own_fields(case: Case, thing: Any) -> Iterator[ThingField]:
                 FieldChoice(key=z.host, value=z.host, words=z.name) for z in thing.ingest.zones if z.host
             ]
             field = field.model_copy(update={"choices": tuple(hosts)})
+        elif isinstance(thing, Device) and field.path == "item":
+            labels = [i.label for h in case.stock.holdings if h.model == thing.model for i in h.items]
+            known = tuple(FieldChoice(key=label, value=label, words=label) for label in labels)
+            field = field.model_copy(update={"choices": known})
         yield field
 
 

@@ -17,14 +17,14 @@ _CALLED = {
     "draw_w": "power draw", "battery_h": "battery life", "stored_wh": "battery capacity", "cap_gb": "data cap", "used_gb": "data used",
     "rsrp_dbm": "RSRP", "rsrq_db": "RSRQ", "sinr_db": "SINR", "range_m": "quoted range", "max_mbps": "maximum bitrate", "max_gbps": "port speed",
     "at_once": "at once", "switch_s": "failover time", "holds_ms": "reorder buffer", "rated_m": "rated length",
-    "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on", "joints": "couplers", "x_m": "east", "y_m": "north", "indoor": "indoors", "outside": "address type", "routes": "static routes", "forwards.to_port": "to port", "rules.lets": "lets pass", "rules.from_network": "from", "rules.to_network": "to",
+    "item": "label of the box", "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on", "joints": "couplers", "x_m": "east", "y_m": "north", "indoor": "indoors", "outside": "address type", "routes": "static routes", "forwards.to_port": "to port", "rules.lets": "lets pass", "rules.from_network": "from", "rules.to_network": "to",
     "routes.to_range": "to range", "routes.via": "next router", "between.kind": "obstacle", "between.thickness_m": "thickness",
 }  # fmt: skip
 """Those whose name in the plan is not what they are called."""
 
 EMPTY_WORDS = {
     "line": "its router's first line", "caller": "the sender, or as the address says", "peak_mbps": "constant", "keyframe_s": "the usual two",
-    "listens_port": "as called", "layout": "as it is", "input": "none", "place": "nowhere yet", "length_m": "as long as the way",
+    "listens_port": "as called", "layout": "as it is", "input": "none", "place": "nowhere yet", "item": "any one of its model", "length_m": "as long as the way",
     "behind": "nothing of ours", "device": "none of the plan's", "lowest": "any", "longest_delay_ms": "any", "bit_depth": "8", "role": "none",
     "assigned": "as it comes", "loop_of": "nothing", "group": "none", "poe_w": "none", "from_network": "outside", "to_network": "outside",
     "transport": "TCP and UDP", "first_port": "all ports", "to_port": "the same", "last_port": "the first alone", "outside": "as the address says", "mask_bits": "the network's",

@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 from humble_relay.core.plan.upgrades import form_2, form_3, form_4, form_5, form_10, form_12, form_13
 from humble_relay.core.plan.upgrades.json_shape import Document
 
-FORM = 14
+FORM = 15
 What = Literal["plan", "measurement", "fact", "entry", "model", "holding", "edit"]
 
 
@@ -54,6 +54,7 @@ STEPS = (
     FormStep(12, plan=form_12.plan, edit=form_12.edit),
     FormStep(13, plan=form_13.plan),
     FormStep(14),  # how a device's set-up differs, and what was seen of it: older documents say nothing of it
+    FormStep(15),  # items, destinations, who hears whom, and faults: likewise
 )
 
 

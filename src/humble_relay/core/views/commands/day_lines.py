@@ -14,7 +14,7 @@ from humble_relay.core.views.commands.naming import named
 
 _HAPPENED: dict[str, SettingLoss] = {
     "restarted": "power-off", "rebooted": "power-off", "power cycled": "power-off", "power-cycled": "power-off", "switched off": "power-off",
-    "reset": "reset", "factory reset": "reset", "updated": "firmware", "replugged": "reconnecting", "reconnected": "reconnecting",
+    "reset": "reset", "factory reset": "reset", "updated": "firmware", "replugged": "reconnecting", "reconnected": "reconnecting", "lent": "away", "lent out": "away",
 }  # fmt: skip
 _ONE = r"\d{1,4}(?:\s?(?:-|to)\s?\d{1,4})?"
 _NUMBERS = re.compile(rf"(?:seen\s)?(?:inputs?\s)?({_ONE}(?:[\s,]+{_ONE})*)(?:\s?seen)?")
