@@ -67,7 +67,7 @@ export default function CommandBar({
     }
     // What adds a finding, or has to be bought, is shown before it is done.
     const come = await comesOf(standing.id, chosen).catch(() => null);
-    if (!come || come.length || chosen.to_get?.length) setAsked({ of: chosen, come });
+    if (!come || come.some((f) => f.severity !== "note") || chosen.to_get?.length) setAsked({ of: chosen, come });
     else apply(chosen);
   };
   useEffect(() => {

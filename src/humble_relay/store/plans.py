@@ -32,7 +32,7 @@ from humble_relay.store.changes import (
     TooMuch,
 )
 from humble_relay.store.database import Database
-from humble_relay.store.items import item_entries, note_items
+from humble_relay.store.item_log import item_entries, note_items
 from humble_relay.store.kept import Kept, hidden, kept_at, masked, sealed_kept, stock_for
 from humble_relay.store.last_changes import LastChange, last_change, note_changes
 from humble_relay.store.log import Acknowledged, add_entries, log_in, log_not_too_large, sealed_log, survey_of

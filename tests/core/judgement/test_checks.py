@@ -47,8 +47,9 @@ from tests.build import (
 )
 from tests.core.addressing import test_addressing_twins
 from tests.core.brief import test_brief_twins
+from tests.core.comms import test_comms_twins
 from tests.core.egress import test_egress_twins
-from tests.core.endpoints import test_endpoints_twins
+from tests.core.endpoints import test_endpoints_twins, test_publication
 from tests.core.lan import test_lan_twins
 from tests.core.load import test_load_twins
 from tests.core.places import test_places_twins
@@ -125,6 +126,8 @@ def test_what_the_survey_says_of_the_line_is_judged(name: str) -> None:
 
 TWINS = [
     test_brief_twins.TWINS,
+    test_comms_twins.TWINS,
+    test_publication.TWINS,
     test_signal_twins.TWINS,
     test_places_twins.TWINS,
     test_radio_twins.TWINS,
@@ -146,6 +149,7 @@ def test_every_check_has_a_twin_and_every_cure_a_check() -> None:
     shown = {id.split(":")[0] for room in TWINS for t in room for id in t.comes.split(", ")}
     assert shown | SURVEYS.keys() | {
         "gear-missing",
+        "no-cues",
         "end-not-known",
         "no-system-format",
         "no-measurement",

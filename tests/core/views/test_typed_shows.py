@@ -48,7 +48,7 @@ class Typist:
         chosen = next((a for a in found if wanted in a.title), None)
         assert chosen and chosen.edits, (line, [a.title for a in found])
         after = self.case.after(chosen.edits)
-        come = {f.id for f in findings(after)} - {f.id for f in findings(self.case)}
+        come = {f.id for f in findings(after) if f.severity != "note"} - {f.id for f in findings(self.case)}
         self.strokes += (chosen is not found[0]) + bool(come or chosen.to_get)
         self.case = after
 

@@ -19,7 +19,20 @@ from humble_relay.core.plan import (
     Uplink,
 )
 from humble_relay.core.plan.aims import Aim
-from humble_relay.core.plan.devices import Carries, Feed, FibreMode, Kind, PortDirection, Role
+from humble_relay.core.plan.comms import COMMS_KIND, CommsKind, CommsMeans
+from humble_relay.core.plan.devices import (
+    Approval,
+    Carries,
+    DelayMode,
+    EventKind,
+    Feed,
+    FibreMode,
+    GoesLive,
+    Kind,
+    PortDirection,
+    Privacy,
+    Role,
+)
 from humble_relay.core.plan.networks import (
     Admission,
     LetsOut,
@@ -114,6 +127,19 @@ SHOWN_BY_WORDS: dict[ShownBy, str] = {
     "nothing": "nothing",
 }
 SETUP_WORDS: dict[SetupKind, str] = {kind: known.short for kind, known in PRACTICE.items()}
+COMMS_MEANS_WORDS: dict[CommsMeans, str] = {
+    "link": "a link of the plan", "network": "the network", "usb": "a USB lead", "telephone": "telephone", "in-person": "within earshot",
+}  # fmt: skip
+EVENT_WORDS: dict[EventKind, str] = {
+    "scheduled": "an event made ahead", "instant": "a post that appears with the picture", "persistent": "one page for all shows",
+}  # fmt: skip
+PRIVACY_WORDS: dict[Privacy, str] = {"public": "public", "unlisted": "unlisted", "private": "private"}
+GOES_LIVE_WORDS: dict[GoesLive, str] = {
+    "by-itself": "by itself, with the picture (auto-start)",
+    "by-hand": "by hand",
+}
+APPROVAL_WORDS: dict[Approval, str] = {"not-needed": "not needed", "asked": "asked for", "given": "given"}
+DELAY_MODE_WORDS: dict[DelayMode, str] = {"normal": "normal", "low": "low delay"}
 FEED_WORDS = {"mains": "mains", "poe": "PoE", "battery": "own battery", "usb": "USB"}
 FIBRE_MODE_WORDS = {"single-mode": "single-mode", "multimode": "multimode"}
 SESSION_WORDS = {"rehearsal": "rehearsal", "show": "further day"}
@@ -161,6 +187,13 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "SETUP": (SetupKind, SETUP_WORDS),
     "LOSSES": (SettingLoss, LOSS_WORDS),
     "SHOWN_BY": (ShownBy, SHOWN_BY_WORDS),
+    "COMMS": (CommsKind, COMMS_KIND),
+    "COMMS_MEANS": (CommsMeans, COMMS_MEANS_WORDS),
+    "EVENTS": (EventKind, EVENT_WORDS),
+    "PRIVACY": (Privacy, PRIVACY_WORDS),
+    "GOES_LIVE": (GoesLive, GOES_LIVE_WORDS),
+    "APPROVALS": (Approval, APPROVAL_WORDS),
+    "DELAY_MODES": (DelayMode, DELAY_MODE_WORDS),
     "TAKES": (None, TAKES_WORDS),
     "FIBRE_MODES": (FibreMode, FIBRE_MODE_WORDS),
     "SESSIONS": (_of(Session, "kind"), SESSION_WORDS),

@@ -8,6 +8,7 @@ from humble_relay.core.cures import (
     bitrate_cures,
     delivery_cures,
     encoder_cures,
+    publication_cures,
     reach_cures,
     signal_cures,
     wiring_cures,
@@ -24,7 +25,7 @@ MOST = 6
 _SEVERITIES = get_args(Severity)
 CURES: Cures = {
     **signal_cures.CURES, **address_cures.CURES, **reach_cures.CURES, **bitrate_cures.CURES,
-    **delivery_cures.CURES, **encoder_cures.CURES, **wiring_cures.CURES,
+    **delivery_cures.CURES, **encoder_cures.CURES, **wiring_cures.CURES, **publication_cures.CURES,
 }  # fmt: skip
 
 

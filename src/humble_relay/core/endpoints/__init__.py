@@ -4,6 +4,7 @@ from humble_relay.core.endpoints import (
     browser_links,
     ndi_groups,
     other_ends,
+    publication,
     rtsp_requests,
     srt_settings,
     stream_limits,
@@ -22,4 +23,5 @@ CHECKS = (
     *substreams.CHECKS,
     *ndi_groups.CHECKS,
     *stream_limits.CHECKS,
+    *publication.CHECKS,
 )

@@ -6,6 +6,7 @@ from typing import NamedTuple
 from humble_relay.core import (
     addressing,
     brief,
+    comms,
     egress,
     endpoints,
     lan,
@@ -32,7 +33,7 @@ from humble_relay.core.judging.wanted import Wanted, wanted
 __all__ = ["BY_NAME", "CHECKS", "Proven", "answers", "findings", "proven", "title_of"]
 
 CHECKS: tuple[Check, ...] = (
-    *brief.CHECKS, *show.CHECKS, *places.CHECKS, *radio.CHECKS, *signal.CHECKS, *timing.CHECKS, *power.CHECKS, *lan.CHECKS,
+    *brief.CHECKS, *show.CHECKS, *places.CHECKS, *radio.CHECKS, *signal.CHECKS, *comms.CHECKS, *timing.CHECKS, *power.CHECKS, *lan.CHECKS,
     *egress.CHECKS, *addressing.CHECKS, *endpoints.CHECKS, *reach.CHECKS, *load.CHECKS, *upload.CHECKS, *transport.CHECKS,
     *uplinks.CHECKS,
 )  # fmt: skip

@@ -20,10 +20,19 @@ from humble_relay.core.addressing.leases import no_lease, pool_too_small, two_dh
 from humble_relay.core.addressing.masks import mask_hides
 from humble_relay.core.brief.device_names import name_twice
 from humble_relay.core.brief.times import end_not_known, no_start
+from humble_relay.core.comms.comms_links import comms_apart, comms_not_carried
+from humble_relay.core.comms.who_hears import guest_unheard, hears_himself, no_cues
 from humble_relay.core.egress.service_zones import zone_far
 from humble_relay.core.endpoints.browser_links import links_mixed_up
 from humble_relay.core.endpoints.ndi_groups import groups_apart
 from humble_relay.core.endpoints.other_ends import ends_differ
+from humble_relay.core.endpoints.publication import (
+    approval_open,
+    link_leads_nowhere,
+    live_unseen,
+    longer_than_taken,
+    stops_by_itself,
+)
 from humble_relay.core.endpoints.rtsp_requests import login_missing, path_missing
 from humble_relay.core.endpoints.srt_settings import srt_settings
 from humble_relay.core.endpoints.stream_limits import (
@@ -404,6 +413,16 @@ QUESTIONS: dict[HopKind, Row] = {
     **{HopKind("box", kind): row for kind, row in _BOXES.items()},
 }
 OF_NO_HOP = (
+    link_leads_nowhere,
+    live_unseen,
+    stops_by_itself,
+    approval_open,
+    longer_than_taken,
+    comms_not_carried,
+    comms_apart,
+    guest_unheard,
+    hears_himself,
+    no_cues,
     nothing_records,
     no_start,
     end_not_known,

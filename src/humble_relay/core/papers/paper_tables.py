@@ -13,6 +13,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.judging.phrases import listed, said_moment
 from humble_relay.core.lan.sockets import picture_sockets
+from humble_relay.core.papers.call_sheet import CALL_COLUMNS, call_lines
 from humble_relay.core.papers.network_requests import port_requests, request_window
 from humble_relay.core.places.distances import length_of, length_words
 from humble_relay.core.plan import Cable, CableKind, Stream
@@ -56,6 +57,7 @@ def papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
     """Every paper of the plan. Keys are masked unless `show_keys`."""
     made = (
         _order,
+        _call_sheet,
         lambda p: _streams(p, show_keys),
         _sides,
         _addresses,
@@ -91,6 +93,10 @@ def _order(case: Case) -> Table:
         rows,
         "Nothing to do yet.",
     )
+
+
+def _call_sheet(case: Case) -> Table:
+    return _table("call", "Call sheet", CALL_COLUMNS, list(call_lines(case)), "Nobody is called yet.")
 
 
 def _streams(case: Case, show_keys: bool) -> Table:

@@ -2,6 +2,7 @@
 
 from humble_relay.core.plan.acceptance import Accepted
 from humble_relay.core.plan.aims import Aim, AimedPicture, Liveness
+from humble_relay.core.plan.comms import CommsLink
 from humble_relay.core.plan.devices import (
     ENDS,
     SCREENS,
@@ -55,6 +56,7 @@ __all__ = [
     "CableKind",
     "Caller",
     "Carries",
+    "CommsLink",
     "Connector",
     "Decoding",
     "Device",

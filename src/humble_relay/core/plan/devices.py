@@ -215,6 +215,39 @@ class Zone(Frozen):
     """From where its pictures go, as measured, in ms; None where nobody did."""
 
 
+EventKind = Literal["scheduled", "instant", "persistent"]
+"""An event made ahead; a post that appears when picture comes; or one stream key that is always the same page."""
+Privacy = Literal["public", "unlisted", "private"]
+GoesLive = Literal["by-itself", "by-hand"]
+"""As soon as picture comes (auto-start), or when somebody presses the button."""
+Approval = Literal["not-needed", "asked", "given"]
+DelayMode = Literal["normal", "low"]
+
+
+class Publication(Frozen):
+    """How the show is announced and published at a destination, as far as it can stop it."""
+
+    kind: EventKind | None = None
+    links_out: bool | None = None
+    """Whether its link was sent to anybody."""
+    privacy: Privacy | None = None
+    starts: GoesLive | None = None
+    stops_on_drop: bool | None = None
+    """Whether it ends by itself when the picture drops (auto-stop)."""
+    approval: Approval | None = None
+    approval_h: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    """How long approval takes there, in h."""
+    cap_h: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    """The longest stream that it takes, in h."""
+    delay_mode: DelayMode | None = None
+    watched_by: Label = ""
+    """Who watches it as a viewer, by role."""
+    chat_by: Label = ""
+    """Who reads the chat, by role; `nobody` where that is known."""
+    note: Text = ""
+    """Whatever else belongs on the run sheet."""
+
+
 class Ingest(Frozen):
     """What a platform takes, and where it takes it."""
 
@@ -231,6 +264,8 @@ class Ingest(Frozen):
     """No show has gone live on this account yet."""
     zones: Annotated[tuple[Zone, ...], Field(max_length=100, fail_fast=True)] = ()
     """Where the service can be had; `host` is that of the one in use."""
+    publication: Publication | None = None
+    """How the show is published there; None where nobody said."""
 
 
 class RadioSide(Frozen):

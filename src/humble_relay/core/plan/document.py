@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field, model_validator
 from humble_relay.core.frozen import Frozen, Text
 from humble_relay.core.plan.acceptance import Accepted
 from humble_relay.core.plan.aims import Aim
+from humble_relay.core.plan.comms import CommsLink
 from humble_relay.core.plan.devices import Device, Kind
 from humble_relay.core.plan.figures import within_bounds
 from humble_relay.core.plan.links import Link, Stream
@@ -92,6 +93,9 @@ class Plan(Frozen):
         tuple[Router, ...], Field(max_length=200, fail_fast=True), Collection("router", "addresses")
     ] = ()
     aims: Annotated[tuple[Aim, ...], Field(max_length=1_000, fail_fast=True), Collection("aim", "brief")] = ()
+    comms: Annotated[
+        tuple[CommsLink, ...], Field(max_length=1_000, fail_fast=True), Collection("comms", "signal")
+    ] = ()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=2_000, fail_fast=True)] = ()
     """Accepted doubts, each once."""
 

@@ -14,7 +14,7 @@ from humble_relay.core.frozen import Frozen
 from humble_relay.core.plan.secret_fields import nouns_in
 from humble_relay.core.plan.stages import Stage
 
-Noun = Literal["site", "place", "uplink", "network", "device", "link", "span", "router", "aim"]
+Noun = Literal["site", "place", "uplink", "network", "device", "link", "span", "router", "aim", "comms"]
 """The nouns that a plan keeps a collection of; `document.py` fails to load when one of them has none."""
 WhenGone = Literal["refused", "goes too", "cleared"]
 """What becomes of a reference whose thing is removed: the removal is `refused`; the thing that refers (or the part of it in a

@@ -292,7 +292,9 @@ def _sending(case: Case) -> Iterator[DayJob]:
                 f"Start the feed on {sender.name}: {stream.name}", "This sends picture. It does not yet show it to anybody.", "its bitrate, steady",
             )  # fmt: skip
         looked = (preview + publish) / 2 - 1 if relayed else preview
+        how = taker.ingest.publication if taker.ingest else None
         title = ", title, the scheduled event" if is_public(taker) else ""
+        title += f". {how.note}" if how and how.note else ""
         yield DayJob(
             Job(f"preview:{stream.id}", look, _desk_place(case), (f"start-feed:{stream.id}", f"set:{taker.id}"), _apart(n, len(pushes), looked, publish)), "publish" if relayed else "feed",
             f"Look at the preview on {taker.name}: picture, sound{title}",

@@ -24,7 +24,7 @@ from humble_relay.core.signal.flow.delays import (
     delays_along,
     protocol_delay_ms,
 )
-from humble_relay.core.signal.flow.tracing import paths_to
+from humble_relay.core.signal.flow.tracing import paths_to, viewers_figure
 from humble_relay.core.signal.ports.coverage import aim_not_met, meets
 
 
@@ -64,7 +64,8 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
     passed = [box for boxes, _ in ways for box in boxes if box.kind not in ENDS and box.ingest is None]
     if unsaid := delay_unsaid(passed):
         return unsaid
-    after = case.figures["platform-delay"] if case.devices[aim.end].kind == "platform" else 0.0
+    late = viewers_figure(case.devices[aim.end])
+    after = case.figures[late] if late else 0.0
     least = [delays_along(case, boxes[0], links, boxes[1:])[-1] + after for boxes, links in ways]
     most = [ms + beyond_promise_ms(case, boxes) for ms, (boxes, _) in zip(least, ways, strict=True)]
     latest = most.index(max(most))
@@ -74,7 +75,7 @@ def later_than_asked(case: Case, what: Deadline) -> Verdict:
         steps = (
             Step(name=f"From {ways[latest][0][0].name}", value=round(least[latest], 1), unit="ms", how="the whole way added up"),
             *((case.figures.step("radio-measured"),) if most[latest] > least[latest] else ()),
-            *((case.figures.step("platform-delay"),) if after else ()),
+            *((case.figures.step(late),) if late else ()),
         )  # fmt: skip
         name, end = ways[latest][0][0].name, case.devices[aim.end].name
         return Words(

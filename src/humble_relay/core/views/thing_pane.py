@@ -13,6 +13,7 @@ from humble_relay.core.judging.found import FoundAs, found_as
 from humble_relay.core.plan import (
     Aim,
     Cable,
+    CommsLink,
     Device,
     Network,
     Noun,
@@ -24,6 +25,7 @@ from humble_relay.core.plan import (
     Stream,
     Uplink,
 )
+from humble_relay.core.plan.comms import COMMS_KIND
 from humble_relay.core.plan.edits import Edit, SetField, SetPort
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.vocabulary import ends_of
@@ -50,6 +52,7 @@ _OF_THE_SHOW: dict[str, dict[Stage | str, tuple[str, ...]]] = {
     "stream": {"": ("protocol", "format", "codec", "video_mbps", "layout", "input", "broken"),
                "addresses": ("address", "view_address", "key", "stream_id", "caller", "listens_port", "media_over"),
                "bandwidth": ("video_mbps", "peak_mbps", "codec", "audio_kbps", "latency_ms", "backup", "line")},
+    "comms": {"": ("from_device", "to_device", "means", "link", "who", "telephone", "minus")},
     "aim": {"": ("picture", "need", "priority", "lowest", "sound", "liveness", "longest_delay_ms")},
 }  # fmt: skip
 """The fields that are of a show and not of the gear, by noun (a link by its kind) and stage; under no stage those of all others."""
@@ -67,6 +70,11 @@ def says_something(thing: Any, path: str) -> bool:
     match thing:
         case Stream():
             return thing.protocol in _ONLY_BY.get(path, (thing.protocol,))
+        case CommsLink() if path in ("link", "minus", "telephone"):
+            return (path, thing.means or "link") in (("link", "link"), ("telephone", "telephone")) or (
+                path,
+                thing.kind,
+            ) == ("minus", "return")
         case Cable() if path == "fibre_mode":
             return thing.cable == "fibre"
         case Cable() if path in ("rated_m", "joints", "repeaters"):
@@ -211,6 +219,8 @@ def name_of(case: Case, noun: Noun, thing: Any) -> str:
         return case.link_name(thing.id)
     if isinstance(thing, Span):
         return f"{case.places[thing.a].name} to {case.places[thing.b].name}"
+    if isinstance(thing, CommsLink):
+        return f"{COMMS_KIND[thing.kind].capitalize()} from {case.devices[thing.from_device].name} to {case.devices[thing.to_device].name}"
     if isinstance(thing, Aim):
         return f"{thing.picture.capitalize()} at {case.devices[thing.end].name}"
     return str(thing.name)
@@ -234,6 +244,8 @@ def _about(case: Case, thing: Any) -> str:
             return "the way between two places"
         case Aim():
             return "required picture"
+        case CommsLink():
+            return "comms"
     return {"cable": "cable", "radio": "wireless link", "stream": "stream"}[thing.kind]
 
 
@@ -277,6 +289,8 @@ def _steps(case: Case, thing: Any) -> tuple[list[ThingStep], list[ThingStep]]:
             return [], _named("place", [p for p in case.places.values() if p.site == thing.id])
         case Span():
             return _named("place", [case.places[thing.a]]), _named("place", [case.places[thing.b]])
+        case CommsLink():
+            return [_device(case, thing.from_device)], [_device(case, thing.to_device)]
         case Aim():
             return ([_device(case, thing.of)] if thing.of else []), [_device(case, thing.end)]
     giver, taker = ends_of(thing)

@@ -5,7 +5,8 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from humble_relay.core.plan import Aim, Cable, Noun, Radio, Span, Stream
+from humble_relay.core.plan import Aim, Cable, CommsLink, Noun, Radio, Span, Stream
+from humble_relay.core.plan.comms import COMMS_KIND
 from humble_relay.core.plan.edits import (
     Accept,
     Addition,
@@ -74,6 +75,8 @@ def _added(look: Look, edit: Addition) -> str:
             )
         case Aim() as aim:
             return f"asked for {aim.picture} at {_named(look, 'device', aim.end)[0]}"
+        case CommsLink() as comms:
+            return f"added {COMMS_KIND[comms.kind]} from {_named(look, 'device', comms.from_device)[0]} to {_named(look, 'device', comms.to_device)[0]}"
         case item:
             return f"added {edit.kind.removeprefix('add-')} {item.name}"
 

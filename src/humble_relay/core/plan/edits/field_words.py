@@ -17,7 +17,7 @@ _CALLED = {
     "draw_w": "power draw", "battery_h": "battery life", "stored_wh": "battery capacity", "cap_gb": "data cap", "used_gb": "data used",
     "rsrp_dbm": "RSRP", "rsrq_db": "RSRQ", "sinr_db": "SINR", "range_m": "quoted range", "max_mbps": "maximum bitrate", "max_gbps": "port speed",
     "at_once": "at once", "switch_s": "failover time", "holds_ms": "reorder buffer", "rated_m": "rated length",
-    "item": "label of the box", "new_account": "new account", "clock_set": "clock set", "sound_through": "audio passed on", "joints": "couplers", "x_m": "east", "y_m": "north", "indoor": "indoors", "outside": "address type", "routes": "static routes", "forwards.to_port": "to port", "rules.lets": "lets pass", "rules.from_network": "from", "rules.to_network": "to",
+    "item": "label of the box", "new_account": "new account", "publication": "publication", "links_out": "link sent out", "starts": "goes live", "stops_on_drop": "auto-stop on a drop", "approval_h": "approval takes", "cap_h": "longest stream", "delay_mode": "delay mode", "watched_by": "watched by", "chat_by": "chat read by", "minus": "mix-minus", "who": "who is there", "password_by": "password with", "means": "carried by", "clock_set": "clock set", "sound_through": "audio passed on", "joints": "couplers", "x_m": "east", "y_m": "north", "indoor": "indoors", "outside": "address type", "routes": "static routes", "forwards.to_port": "to port", "rules.lets": "lets pass", "rules.from_network": "from", "rules.to_network": "to",
     "routes.to_range": "to range", "routes.via": "next router", "between.kind": "obstacle", "between.thickness_m": "thickness",
 }  # fmt: skip
 """Those whose name in the plan is not what they are called."""

@@ -221,11 +221,19 @@ def _way(case: Case, source: str, end: str, ids: tuple[str, ...]) -> TracedWay:
     return TracedWay(source=source, end=end, title=title, hops=tuple(hops), delay=delay_of_all)
 
 
+def viewers_figure(end: Device) -> str:
+    """The figure of how late viewers see it at a platform, by its mode; empty of any other end. Where nobody said which, the least."""
+    if end.kind != "platform":
+        return ""
+    how = end.ingest.publication if end.ingest else None
+    return "platform-delay-normal" if how and how.delay_mode == "normal" else "platform-delay"
+
+
 def _as_viewers_see_it(case: Case, delay: Working, end: Device) -> Working:
     """The delay to an end, in ms; of a platform with what its viewers see late after it, at least."""
     if not is_public(end):
         return delay
-    after = case.figures.step("platform-delay")
+    after = case.figures.step(viewers_figure(end))
     total = round((delay.value or 0) + (after.value or 0), 1)
     whole = replace(delay.steps[-1], value=total)
     return replace(delay, value=total, steps=(*delay.steps[:-1], after, whole))

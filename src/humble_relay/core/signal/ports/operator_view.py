@@ -24,8 +24,9 @@ CUT: SubjectKind[Device] = SubjectKind("switcher that cuts between several sourc
 )  # fmt: skip
 def nobody_sees(case: Case, switcher: Device) -> Verdict:
     """Whether a switcher's multi-view reaches a screen, a computer takes its picture by USB, or one on the network of its control page
-    shows its rows. A switcher without a multi-view shows its inputs on whatever screen it feeds."""
-    if _screens(case, switcher) or _control_computers(case, switcher):
+    shows its rows, or the plan says who looks at its inputs. A switcher without a multi-view shows its inputs on whatever screen it feeds."""
+    looked_at = any(c.kind == "inputs" and c.from_device == switcher.id for c in case.plan.comms)
+    if looked_at or _screens(case, switcher) or _control_computers(case, switcher):
         return HOLDS
     return doubtful(
         lambda: Words(
