@@ -4,16 +4,30 @@ An entry is made once under an id of its maker's: sent any number of times it is
 another entry, or withdrawn by one.
 """
 
+import re
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
 from humble_relay.core.frozen import Frozen, Label, Slug, Text, When
+from humble_relay.core.log.fault_kinds import Came, FaultAnswer, FaultTestId, Spread, Symptom
 from humble_relay.core.plan.nouns import Noun
 from humble_relay.core.plan.setup_kinds import SettingLoss
 from humble_relay.core.plan.survey import Fact, Measurement, TaskId
 
-EntryKind = Literal["measurement", "fact", "task", "seen", "lost", "line", "photograph", "withdrawal"]
+EntryKind = Literal[
+    "measurement",
+    "fact",
+    "task",
+    "seen",
+    "lost",
+    "fault",
+    "tried",
+    "mended",
+    "line",
+    "photograph",
+    "withdrawal",
+]
 MOST_ENTRIES = 80_000
 """Entries of one plan's log."""
 
@@ -52,6 +66,30 @@ class SettingsLost(Frozen):
 
     device: Slug
     how: SettingLoss = "power-off"
+
+
+class FaultBegun(Frozen):
+    """A picture that does not appear as it should: where, and what is seen in its place."""
+
+    picture: StepId
+    symptom: Symptom
+    came: Came | None = None
+    spread: Spread | None = None
+
+
+class FaultTried(Frozen):
+    """What a test of a fault showed; `fault` is the entry that began it."""
+
+    fault: Slug
+    test: FaultTestId
+    answer: FaultAnswer
+
+
+class FaultMended(Frozen):
+    """The end of a fault, with what it was; empty where nobody knows."""
+
+    fault: Slug
+    cause: FaultTestId | Literal[""] = ""
 
 
 class LogLine(Frozen):
@@ -130,6 +168,27 @@ class LostEntry(_Entry):
     body: SettingsLost
 
 
+class FaultEntry(_Entry):
+    """A fault that began."""
+
+    kind: Literal["fault"] = "fault"
+    body: FaultBegun
+
+
+class TriedEntry(_Entry):
+    """A test of a fault."""
+
+    kind: Literal["tried"] = "tried"
+    body: FaultTried
+
+
+class MendedEntry(_Entry):
+    """A fault that ended."""
+
+    kind: Literal["mended"] = "mended"
+    body: FaultMended
+
+
 class LineEntry(_Entry):
     """A line of the log."""
 
@@ -157,6 +216,9 @@ AnyEntry = (
     | TaskEntry
     | SeenEntry
     | LostEntry
+    | FaultEntry
+    | TriedEntry
+    | MendedEntry
     | LineEntry
     | PhotographEntry
     | WithdrawalEntry
@@ -175,6 +237,8 @@ def subject_of(entry: AnyEntry) -> tuple[str, str]:
             return "uplink", uplink
         case SetupSeen(device=device) | SettingsLost(device=device):
             return "device", device
+        case FaultBegun(picture=picture):
+            return "device", re.split("[:/]", picture)[0]
         case Fact() | LogLine() | Photograph():
             return entry.body.noun, entry.body.thing
     return "show", "show"
