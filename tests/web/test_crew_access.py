@@ -18,7 +18,7 @@ from tests.formats.test_photograph import taken
 from tests.server import JSON
 
 CODE = "abcd-efgh-jkmn"
-ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "walk/papers"), ("GET", "setup"), ("GET", "run-sheet"), ("GET", "entries"), ("POST", "entries"), ("POST", "photographs"), ("GET", "photographs/{photo}")))}  # fmt: skip
+ALLOWED = {("GET", "/api/me"), *((m, f"/api/plans/{{id}}/{w}") for m, w in (("GET", "walk"), ("GET", "walk/papers"), ("GET", "setup"), ("GET", "run-sheet"), ("GET", "faults"), ("GET", "entries"), ("POST", "entries"), ("POST", "photographs"), ("GET", "photographs/{photo}")))}  # fmt: skip
 TO_ALL = {("POST", "/api/enter"), ("POST", "/api/join")}
 
 

@@ -251,9 +251,9 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
 }
 
 /** Lines are read where they are written, and judged by nowhere. */
-const NOT_JUDGED = new Set(["line", "photograph", "seen", "lost"]);
+const NOT_JUDGED = new Set(["fault", "tried", "mended", "line", "photograph", "seen", "lost"]);
 /** What is seen on the day is counted apart. */
-const OF_THE_DAY = new Set(["seen", "lost", "task", "withdrawal"]);
+const OF_THE_DAY = new Set(["seen", "lost", "task", "fault", "tried", "mended", "withdrawal"]);
 
 /** What others did is here within a moment: their edits, unless something is typed on the version before; and what was found. */
 function useNews(

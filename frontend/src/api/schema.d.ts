@@ -809,6 +809,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Faults
+         * @description The faults of the day, each with its next test; with `first`, what to look at first of every picture. The plan is not changed by it.
+         */
+        get: operations["get_faults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/gear": {
         parameters: {
             query?: never;
@@ -2095,6 +2115,7 @@ export interface components {
              * @default []
              */
             edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddComms"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
+            fault?: components["schemas"]["FaultBegun"] | null;
             /** Go */
             go?: ("brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers") | null;
             lost?: components["schemas"]["SettingsLost"] | null;
@@ -2792,6 +2813,184 @@ export interface components {
             sequence?: number | null;
         };
         /**
+         * FaultBegun
+         * @description A picture that does not appear as it should: where, and what is seen in its place.
+         */
+        FaultBegun: {
+            /** Came */
+            came?: ("never" | "stopped") | null;
+            /** Picture */
+            picture: string;
+            /** Spread */
+            spread?: ("this" | "device" | "network") | null;
+            /**
+             * Symptom
+             * @enum {string}
+             */
+            symptom: "black" | "no-source" | "listed-but-dark" | "frozen" | "wrong-picture" | "not-supported" | "sparkles" | "wrong-shape" | "stutters" | "drops" | "refused" | "times-out" | "wrong-password" | "already-live" | "not-with-others" | "viewers-nothing" | "one-of-several" | "stops-after" | "no-sound" | "wrong-sound" | "late-sound" | "hum" | "echo" | "crackle" | "distorted" | "one-side";
+        };
+        /**
+         * FaultEntry
+         * @description A fault that began.
+         */
+        FaultEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["FaultBegun"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fault";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
+        };
+        /**
+         * FaultLine
+         * @description A fault: where, what is seen there, since when, and all that is known of it.
+         */
+        FaultLine: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Came */
+            came: ("never" | "stopped") | null;
+            /** Cause */
+            cause: string;
+            /** Edits */
+            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddComms"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
+            /** Ended */
+            ended: string;
+            /** Id */
+            id: string;
+            /** Likely */
+            likely: components["schemas"]["LikelyCause"][];
+            /** Next */
+            next: components["schemas"]["FaultStep"][];
+            /** Open */
+            open: boolean;
+            /** Path */
+            path: string[];
+            /** Picture */
+            picture: string;
+            /** Since */
+            since: string;
+            /** Spread */
+            spread: ("this" | "device" | "network") | null;
+            /**
+             * Symptom
+             * @enum {string}
+             */
+            symptom: "black" | "no-source" | "listed-but-dark" | "frozen" | "wrong-picture" | "not-supported" | "sparkles" | "wrong-shape" | "stutters" | "drops" | "refused" | "times-out" | "wrong-password" | "already-live" | "not-with-others" | "viewers-nothing" | "one-of-several" | "stops-after" | "no-sound" | "wrong-sound" | "late-sound" | "hum" | "echo" | "crackle" | "distorted" | "one-side";
+            /** Symptom Says */
+            symptom_says: string;
+            /** Tried */
+            tried: components["schemas"]["TriedTest"][];
+            /** Workaround First */
+            workaround_first: boolean;
+            /** Workarounds */
+            workarounds: string[];
+        };
+        /**
+         * FaultMended
+         * @description The end of a fault, with what it was; empty where nobody knows.
+         */
+        FaultMended: {
+            /**
+             * Cause
+             * @default
+             */
+            cause: string | "";
+            /** Fault */
+            fault: string;
+        };
+        /**
+         * FaultPlace
+         * @description Where a fault may be begun: a picture, with what was seen of it today as a first guess.
+         */
+        FaultPlace: {
+            /** At */
+            at: string;
+            /**
+             * Came
+             * @enum {string}
+             */
+            came: "never" | "stopped";
+            /** Device */
+            device: string;
+            /** First */
+            first: components["schemas"]["FaultStep"][];
+            /** Picture */
+            picture: string;
+            /** Place */
+            place: string;
+            /** Spread */
+            spread: ("this" | "device" | "network") | null;
+        };
+        /**
+         * FaultStep
+         * @description A test to make: one sentence, two answers, where, in how many minutes, and which pictures it takes down.
+         */
+        FaultStep: {
+            /** Bad */
+            bad: string;
+            /** Contradicts */
+            contradicts: components["schemas"]["SeenStep"][];
+            /** Device */
+            device: string;
+            /** Good */
+            good: string;
+            /** Id */
+            id: string;
+            /** Interrupts */
+            interrupts: string[];
+            /** Mends */
+            mends: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Says */
+            says: string;
+            /** Where */
+            where: string;
+        };
+        /**
+         * FaultTried
+         * @description What a test of a fault showed; `fault` is the entry that began it.
+         */
+        FaultTried: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "good" | "bad" | "cannot-tell";
+            /** Fault */
+            fault: string;
+            /** Test */
+            test: string;
+        };
+        /**
+         * FaultsView
+         * @description All faults of the day, and every picture of which one may be begun.
+         */
+        FaultsView: {
+            /** Faults */
+            faults: components["schemas"]["FaultLine"][];
+            /** Places */
+            places: components["schemas"]["FaultPlace"][];
+        };
+        /**
          * FieldChanges
          * @description What is different in a document: the fields that are others, the rows of its lists that are new or others, and the order
          *     of the rows where one came, went or moved.
@@ -3468,6 +3667,20 @@ export interface components {
             own: boolean;
         };
         /**
+         * LikelyCause
+         * @description A cause, how likely it is in percent, and what mends it.
+         */
+        LikelyCause: {
+            /** Id */
+            id: string;
+            /** Mend */
+            mend: string;
+            /** Percent */
+            percent: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * LineEntry
          * @description A line of the log.
          */
@@ -3657,7 +3870,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measurement" | "fact" | "task" | "seen" | "lost" | "line" | "photograph" | "withdrawal";
+            kind: "measurement" | "fact" | "task" | "seen" | "lost" | "fault" | "tried" | "mended" | "line" | "photograph" | "withdrawal";
             /** Of */
             of: string;
             /**
@@ -3859,6 +4072,33 @@ export interface components {
             wrong: string;
         };
         /**
+         * MendedEntry
+         * @description A fault that ended.
+         */
+        MendedEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["FaultMended"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mended";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
+        };
+        /**
          * Microphone
          * @description A microphone built in.
          */
@@ -4001,7 +4241,7 @@ export interface components {
             /** Clock */
             clock?: string | null;
             /** Entries */
-            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
+            entries: (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["FaultEntry"] | components["schemas"]["TriedEntry"] | components["schemas"]["MendedEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
             /**
              * Role
              * @default
@@ -6752,6 +6992,52 @@ export interface components {
             cure: components["schemas"]["Cure"];
             /** Gone */
             gone: components["schemas"]["Finding"][];
+        };
+        /**
+         * TriedEntry
+         * @description A test of a fault.
+         */
+        TriedEntry: {
+            /** At */
+            at?: string | null;
+            body: components["schemas"]["FaultTried"];
+            /** Corrects */
+            corrects?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tried";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Sequence */
+            sequence?: number | null;
+        };
+        /**
+         * TriedTest
+         * @description A test that was made.
+         */
+        TriedTest: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "good" | "bad" | "cannot-tell";
+            /** Answered */
+            answered: string;
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Says */
+            says: string;
         };
         /**
          * TypedAddressesView
@@ -12296,7 +12582,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
+                    "application/json": (components["schemas"]["MeasurementEntry"] | components["schemas"]["FactEntry"] | components["schemas"]["TaskEntry"] | components["schemas"]["SeenEntry"] | components["schemas"]["LostEntry"] | components["schemas"]["FaultEntry"] | components["schemas"]["TriedEntry"] | components["schemas"]["MendedEntry"] | components["schemas"]["LineEntry"] | components["schemas"]["PhotographEntry"] | components["schemas"]["WithdrawalEntry"])[];
                 };
             };
             /** @description The request cannot be read */
@@ -12545,6 +12831,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Code needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This request is not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not all of it arrived */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This cannot be done as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A fault of the program or of its data */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not just now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_faults: {
+        parameters: {
+            query?: {
+                /** @description Judge as of this moment instead of now. */
+                as_of?: string | null;
+                first?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsView"];
                 };
             };
             /** @description The request cannot be read */

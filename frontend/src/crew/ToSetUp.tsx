@@ -9,7 +9,14 @@ type Write = Log["write"];
 
 /** What is to be set where one stands, a device under the other: its values large, one tick for all that no picture shows; then the
  * pictures to look at. */
-export function ToSetUp({ view, place, write }: { view: SetupView; place: string; write: Write }) {
+export function ToSetUp(props: {
+  view: SetupView;
+  place: string;
+  write: Write;
+  goTo: (place: string) => void;
+  notAppearing: (picture: string) => void;
+}) {
+  const { view, place, write } = props;
   const devices = view.devices.filter((d) => d.place === place);
   const pictures = view.pictures.filter((p) => p.place === place);
   const asking = devices.filter((d) => d.ask.length > 0);
@@ -27,11 +34,16 @@ export function ToSetUp({ view, place, write }: { view: SetupView; place: string
         <Device key={device.id} device={device} write={write} open={n === 0} />
       ))}
       {open.map((row) => (
-        <Picture key={row.id} row={row} write={write} />
+        <Picture key={row.id} row={row} write={write} notAppearing={props.notAppearing} />
       ))}
       {!asking.length && !open.length && (
         <p className="py-2 text-head">
-          Nothing is left here.{rest && ` Next: ${rest.name}, ${rest.left} left.`}
+          Nothing is left here.{" "}
+          {rest && (
+            <button type="button" className="link min-h-11" onClick={() => props.goTo(rest.id)}>
+              Next: {rest.name}, {rest.left} left
+            </button>
+          )}
         </p>
       )}
       {devices
@@ -140,7 +152,8 @@ function Step(props: {
   );
 }
 
-function Picture({ row, write }: { row: PictureRow; write: Write }) {
+function Picture(props: { row: PictureRow; write: Write; notAppearing: (picture: string) => void }) {
+  const { row, write, notAppearing } = props;
   const say = (right: boolean) => void write([seen(row.device, row.proves, { picture: true, right })]);
   return (
     <section aria-label={`Picture at ${row.at}`} className="border-rule border-b py-3">
@@ -153,7 +166,14 @@ function Picture({ row, write }: { row: PictureRow; write: Write }) {
         <button type="button" className="button button-main min-h-14 text-head" onClick={() => say(true)}>
           Picture seen
         </button>
-        <button type="button" className="button min-h-12" onClick={() => say(false)}>
+        <button
+          type="button"
+          className="button min-h-12"
+          onClick={() => {
+            say(false);
+            notAppearing(row.id);
+          }}
+        >
           Not appearing
         </button>
       </div>

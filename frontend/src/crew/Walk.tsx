@@ -1,7 +1,9 @@
 import { useState } from "react";
 import { Refused } from "../api/client";
+import { useFaults } from "../api/faults";
 import { switchTheme } from "../shell/theme";
 import { Lines } from "./Lines";
+import { NotAppearing } from "./NotAppearing";
 import { ToFindOut, useAsked } from "./ToFindOut";
 import { ToRead } from "./ToRead";
 import { ToSetUp } from "./ToSetUp";
@@ -9,10 +11,11 @@ import { type Log, useLog, type View } from "./useLog";
 import { useDay, useWalk, useWalkPapers } from "./useWalk";
 import { inOrder, keepOrder, keptOrder, WalkingOrder } from "./WalkingOrder";
 
-type Page = "walk" | "setup" | "read" | "log";
+type Page = "walk" | "setup" | "faults" | "read" | "log";
 const PAGES: readonly (readonly [Page, string])[] = [
   ["walk", "Find out"],
   ["setup", "Set up"],
+  ["faults", "Faults"],
   ["read", "Read"],
   ["log", "Log"],
 ];
@@ -28,6 +31,8 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
   const day = useDay(plan, read?.version, log.written);
   const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
+  const [dark, setDark] = useState("");
+  const faults = useFaults(plan, read?.version, true);
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
   if (log.sentAway || isOut(error)) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
   if (!view) return <p className="p-4">Reading the plan.</p>;
@@ -41,7 +46,14 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
     <div className="mx-auto flex min-h-dvh max-w-xl flex-col">
       <Head view={view} role={role} log={log} />
       <main className="grow px-4 pt-3 pb-24">
-        {page !== "log" && <IAmAt view={view} here={here?.id ?? ""} goTo={goTo} />}
+        {page !== "log" && page !== "faults" && (
+          <IAmAt
+            view={view}
+            here={page === "setup" && at === ONLINE ? ONLINE : (here?.id ?? "")}
+            goTo={goTo}
+            online={page === "setup" ? day?.places.find((place) => !place.id)?.name : undefined}
+          />
+        )}
         {page === "walk" && here && (
           <>
             <ToFindOut
@@ -63,7 +75,20 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
             />
           </>
         )}
-        {page === "setup" && day && <ToSetUp view={day} place={here?.id ?? ""} write={log.write} />}
+        {page === "setup" && day && (
+          <ToSetUp
+            view={day}
+            place={at === ONLINE ? "" : (here?.id ?? "")}
+            write={log.write}
+            goTo={(place) => goTo(place || ONLINE)}
+            notAppearing={(picture) => {
+              setDark(picture);
+              setPage("faults");
+              window.scrollTo(0, 0);
+            }}
+          />
+        )}
+        {page === "faults" && <NotAppearing view={faults} dark={dark} setDark={setDark} log={log} />}
         {page === "read" && here && <ToRead view={view} here={here} papers={papers} write={log.write} />}
         {page === "log" && <Lines zone={view.zone} written={log.written} write={log.write} />}
       </main>
@@ -116,7 +141,11 @@ function Head({ view, role, log }: { view: View; role: string; log: Log }) {
   );
 }
 
-function IAmAt({ view, here, goTo }: { view: View; here: string; goTo: (id: string) => void }) {
+/** Where services are set up: no place of the walk. */
+const ONLINE = "online:";
+
+function IAmAt(props: { view: View; here: string; goTo: (id: string) => void; online?: string | undefined }) {
+  const { view, here, goTo, online } = props;
   return (
     <label className="mb-4 block">
       <span className="text-faint block text-small">I am at</span>
@@ -131,6 +160,7 @@ function IAmAt({ view, here, goTo }: { view: View; here: string; goTo: (id: stri
             {place.facts.length > 0 && `: ${place.facts.length} to find out`}
           </option>
         ))}
+        {online && <option value={ONLINE}>{online}</option>}
       </select>
     </label>
   );

@@ -10,7 +10,7 @@ import type { View, Written } from "./useLog";
 /** Much happens at once: a plan that has changed is asked for again a moment after. */
 const TOGETHER_MS = 250;
 /** What changes the set-up of the day. */
-const OF_THE_DAY = new Set(["seen", "lost", "withdrawal"]);
+const OF_THE_DAY = new Set(["seen", "lost", "fault", "tried", "mended", "withdrawal"]);
 
 /** The walk as the server has it. What others find and tick is struck off as it is told: no phone has the plan judged for that. */
 export function useWalk(plan: string) {

@@ -67,7 +67,8 @@ export default function CommandBar({
     }
     // What adds a finding, or has to be bought, is shown before it is done.
     const come = await comesOf(standing.id, chosen).catch(() => null);
-    if (!come || come.some((f) => f.severity !== "note") || chosen.to_get?.length) setAsked({ of: chosen, come });
+    if (!come || come.some((f) => f.severity !== "note") || chosen.to_get?.length)
+      setAsked({ of: chosen, come });
     else apply(chosen);
   };
   useEffect(() => {
@@ -197,7 +198,7 @@ function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => 
   const { pick } = useSelection();
   const navigate = useNavigate();
   const here = `/plans/${standing.id}`;
-  return ({ go, page, pick: picked, do: action, measured, seen, lost }: Alternative) => {
+  return ({ go, page, pick: picked, do: action, measured, seen, lost, fault }: Alternative) => {
     const to = `${here}/${go}${page ? `/${page}` : ""}`;
     const acts: Record<NonNullable<Alternative["do"]>, () => void> = {
       undo,
@@ -212,6 +213,7 @@ function useDoing(onOpen: (name: "keys" | "history") => void, onFindings: () => 
       print: () => navigate(`${here}/papers#print`),
     };
     if (action) acts[action]();
+    else if (fault) navigate(`${to}?dark=${encodeURIComponent(fault.picture)}&as=${fault.symptom}`);
     else if (go) navigate(picked ? `${to}?pick=${picked}` : to);
     else if (picked) pick(pickedBy(picked));
     if (seen.length)

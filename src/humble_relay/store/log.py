@@ -17,10 +17,12 @@ from humble_relay.core.log.entries import (
     AnyEntry,
     Entry,
     FactEntry,
+    FaultEntry,
     LostEntry,
     MeasurementEntry,
     SeenEntry,
     same_entry,
+    subject_of,
 )
 from humble_relay.core.log.fold import folded
 from humble_relay.core.plan import NOUNS, Plan
@@ -152,8 +154,8 @@ def _unknown(session: Session, id: str, plan: Plan, entry: AnyEntry) -> str:
             noun, thing = "uplink", entry.body.uplink
         case FactEntry():
             noun, thing = entry.body.noun, entry.body.thing
-        case SeenEntry() | LostEntry():
-            noun, thing = "device", entry.body.device
+        case SeenEntry() | LostEntry() | FaultEntry():
+            noun, thing = subject_of(entry)
         case _:
             return ""
     if any(x.id == thing for x in getattr(plan, NOUNS[noun].collection)):  # type: ignore[index]

@@ -19,6 +19,7 @@ OF_THE_CREW = tuple(
         ("GET", "walk/papers"),
         ("GET", "setup"),
         ("GET", "run-sheet"),
+        ("GET", "faults"),
         ("GET", "events"),
         ("GET", "entries"),
         ("POST", "entries"),

@@ -23,6 +23,7 @@ from humble_relay.web import (
     entering,
     events,
     examples,
+    fault_routes,
     logs,
     meter,
     papers,
@@ -80,7 +81,7 @@ def make_app(
     database.committed = app.state.events.committed
     problems.install(app)
     for router in (
-        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, setup_routes.router, events.router, crew_routes.router, photograph_routes.router, shelf_routes.router,
+        plan_routes.router, asked.router, verdicts.router, papers.router, signal_routes.router, surveys.router, logs.router, setup_routes.router, fault_routes.router, events.router, crew_routes.router, photograph_routes.router, shelf_routes.router,
         catalogues.router, entering.router, examples.router, meter.router,
     ):  # fmt: skip
         app.include_router(router)

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { lost, marked, seen } from "../../api/entries";
 import { usePlan, useSelection } from "../../api/plan";
 import { useProofs } from "../../api/proofs";
@@ -6,6 +7,7 @@ import { type PictureRow, type SetupDevice, type SetupView, useSetup, useTick } 
 import { Pages } from "../../parts/Pages";
 import { FirstThing } from "../../parts/Section";
 import { SeenWorking } from "../../parts/SeenWorking";
+import { Faults } from "./Faults";
 import { RunSheet } from "./RunSheet";
 import { SetUpList } from "./SetUpList";
 
@@ -15,6 +17,7 @@ export default function SetUp() {
     <Pages
       pages={[
         { id: "today", name: "Today", page: <Today /> },
+        { id: "faults", name: "Faults", page: <Faults /> },
         { id: "run", name: "Run sheet", page: <RunSheet /> },
         { id: "list", name: "Set-up list", page: <SetUpList /> },
       ]}
@@ -209,6 +212,8 @@ function DeviceRow({ device }: { device: SetupDevice }) {
 function Picture({ row, onSeen }: { row: PictureRow; onSeen: () => void }) {
   const tick = useTick();
   const { pick } = useSelection();
+  const { id } = usePlan().standing;
+  const navigate = useNavigate();
   const say = (right: boolean) => {
     if (right) onSeen();
     void tick([seen(row.device, row.proves, { picture: true, right })]);
@@ -243,7 +248,14 @@ function Picture({ row, onSeen }: { row: PictureRow; onSeen: () => void }) {
         </ol>
       </div>
       <span className="flex shrink-0 items-center gap-3 max-sm:flex-col">
-        <button type="button" className="link text-note" onClick={() => say(false)}>
+        <button
+          type="button"
+          className="link text-note"
+          onClick={() => {
+            say(false);
+            navigate(`/plans/${id}/set-up/faults?dark=${encodeURIComponent(row.id)}`);
+          }}
+        >
           Not appearing<span className="sr-only">: {row.at}</span>
         </button>
         <button type="button" className="button" onClick={() => say(true)}>

@@ -4,6 +4,7 @@ from typing import Any, get_args
 
 from humble_relay.core.catalogue.cables import CABLE_WORDS, PROTOCOL_WORDS
 from humble_relay.core.catalogue.takes import TAKES_WORDS
+from humble_relay.core.log.fault_kinds import SYMPTOMS, Symptom
 from humble_relay.core.plan import (
     AimedPicture,
     CableKind,
@@ -194,6 +195,7 @@ VOCABULARY: dict[str, tuple[Any, dict[Any, str]]] = {
     "GOES_LIVE": (GoesLive, GOES_LIVE_WORDS),
     "APPROVALS": (Approval, APPROVAL_WORDS),
     "DELAY_MODES": (DelayMode, DELAY_MODE_WORDS),
+    "SYMPTOMS": (Symptom, SYMPTOMS),
     "TAKES": (None, TAKES_WORDS),
     "FIBRE_MODES": (FibreMode, FIBRE_MODE_WORDS),
     "SESSIONS": (_of(Session, "kind"), SESSION_WORDS),

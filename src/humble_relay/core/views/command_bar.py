@@ -19,6 +19,7 @@ from humble_relay.core.signal.finder.route import Route
 from humble_relay.core.signal.finder.whole_show import patch_all, unpatched
 from humble_relay.core.views.commands.brief_lines import asked_for, between_places, site_added
 from humble_relay.core.views.commands.day_lines import happened, inputs_seen, numbers_seen
+from humble_relay.core.views.commands.fault_lines import fault_begun
 from humble_relay.core.views.commands.go_to import measuring, pages_named, papers_named, picked
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.core.views.commands.modem_lines import COUNTS, modems_added
@@ -63,6 +64,7 @@ _READINGS: tuple[LineReading, ...] = (
     lambda case, text, line: forwarded(case, text),
     measured,
     lambda case, text, line: broken(case, text),
+    lambda case, text, line: fault_begun(case, text),
     lambda case, text, line: troubled(case, text),
     site_added,
     asked_for,

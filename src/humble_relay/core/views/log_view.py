@@ -12,17 +12,21 @@ from humble_relay.core.log.entries import (
     AnyEntry,
     EntryKind,
     FactEntry,
+    FaultEntry,
     LineEntry,
     LogLine,
     LostEntry,
     MeasurementEntry,
+    MendedEntry,
     PhotographEntry,
     SeenEntry,
     SetupSeen,
     TaskEntry,
+    TriedEntry,
     WithdrawalEntry,
     subject_of,
 )
+from humble_relay.core.log.fault_kinds import SYMPTOMS
 from humble_relay.core.log.fold import roots
 from humble_relay.core.plan.survey import Fact, Measurement
 from humble_relay.core.setup.setup_list import setup_list
@@ -100,6 +104,15 @@ def _says(case: Case, entry: AnyEntry, tasks: dict[str, str], known: dict[str, A
             return f"{'done' if task.done else 'open again'}: {tasks.get(task.task, task.task.replace(':', ' ').replace('-', ' '))}"
         case SeenEntry(body=seen):
             return f"{_seen(case, seen)}{'' if seen.right else ': wrong'}"
+        case FaultEntry(body=begun):
+            return f"fault: {SYMPTOMS[begun.symptom]}, at {_picture_name(case, begun.picture)}"
+        case TriedEntry(body=tried):
+            answer = {"good": "as it should be", "bad": "not as it should be", "cannot-tell": "cannot tell"}[
+                tried.answer
+            ]
+            return f"tried {_readable(case, tried.test)}: {answer}"
+        case MendedEntry(body=mended):
+            return f"fault ended: {_readable(case, mended.cause) if mended.cause else 'nobody knows why'}"
         case LostEntry(body=lost):
             return LOSS_WORDS[lost.how]
         case LineEntry(body=line):
@@ -117,14 +130,26 @@ def _seen(case: Case, seen: SetupSeen) -> str:
     """What was looked at: a picture by where, settings by what they are called."""
     picture = next((s.step for s in seen.steps if s.step.startswith("picture:")), "")
     if picture:
-        at = picture.removeprefix("picture:")
-        link = at.partition(":")[2]
-        where = case.port_name(at) if at in case.ports else case.link_name(link) if link in case.links else at
-        return f"picture seen at {where}"
+        return f"picture seen at {_picture_name(case, picture.removeprefix('picture:'))}"
     known = {s.id: s.says for s in setup_list(case)}
     said = [known.get(s.step, s.step.replace(":", " ").replace("-", " ")) for s in seen.steps]
     more = f", and {len(said) - _MOST_SAID} more" if len(said) > _MOST_SAID else ""
     return f"seen: {', '.join(said[:_MOST_SAID])}{more}"
+
+
+def _picture_name(case: Case, id: str) -> str:
+    """Where a picture is seen, in words."""
+    link = id.partition(":")[2]
+    return case.port_name(id) if id in case.ports else case.link_name(link) if link in case.links else id
+
+
+def _readable(case: Case, id: str) -> str:
+    """A test or a cause by its kind and what it is of, by their names."""
+    kind, *of = id.split(":")
+    names = (
+        case.devices[x].name if x in case.devices else case.link_name(x) if x in case.links else x for x in of
+    )
+    return ", ".join([kind.replace("-", " "), *names])
 
 
 _MOST_SAID = 4

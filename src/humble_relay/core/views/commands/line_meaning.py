@@ -3,7 +3,7 @@
 from typing import Literal
 
 from humble_relay.core.frozen import Frozen
-from humble_relay.core.log.entries import SettingsLost, SetupSeen
+from humble_relay.core.log.entries import FaultBegun, SettingsLost, SetupSeen
 from humble_relay.core.plan.edits import Edit
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.survey import Measurement
@@ -24,6 +24,8 @@ class Alternative(Frozen):
     """What was seen, by the numbers of the set-up list."""
     lost: SettingsLost | None = None
     """What happened to a device that may lose settings by it."""
+    fault: FaultBegun | None = None
+    """A fault whose cause is to be found."""
     go: Stage | None = None
     page: str = ""
     """Which page of the stage."""

@@ -1,0 +1,102 @@
+import { type FaultLine, type FaultsView, faultBegun } from "../api/faults";
+import { SYMPTOMS } from "../api/vocabulary";
+import { BeginFault } from "../faults/BeginFault";
+import { FaultCard } from "../faults/FaultCard";
+import type { Log } from "./useLog";
+
+/** Pictures that do not appear: what to look at next, also while the desk is not reached; and any picture to begin with. */
+export function NotAppearing(props: {
+  view: FaultsView | undefined;
+  dark: string;
+  setDark: (picture: string) => void;
+  log: Log;
+}) {
+  const { view, dark, setDark, log } = props;
+  if (!view) return <p className="py-2">Reading the faults.</p>;
+  const place = view.places.find((p) => p.picture === dark);
+  const open = [
+    ...keptHere(view, log),
+    ...view.faults.filter((fault) => fault.open && !endedHere(log, fault.id)),
+  ];
+  return (
+    <>
+      {place ? (
+        <BeginFault
+          key={place.picture}
+          place={place}
+          begin={(begun) => {
+            setDark("");
+            void log.write([faultBegun(begun)]);
+          }}
+          cancel={() => setDark("")}
+        />
+      ) : (
+        <label className="mb-4 block">
+          <span className="text-faint block text-small">What does not appear?</span>
+          <select
+            className="field min-h-12 text-head"
+            value=""
+            onChange={(event) => setDark(event.target.value)}
+          >
+            <option value="">Choose the picture</option>
+            {view.places.map((p) => (
+              <option key={p.picture} value={p.picture}>
+                {p.at}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {open.map((fault) => (
+        <FaultCard key={fault.id} fault={fault} write={log.write} />
+      ))}
+      {!open.length && !place && <p className="py-1">No fault is open.</p>}
+    </>
+  );
+}
+
+const endedHere = (log: Log, fault: string) =>
+  log.written.some((one) => one.entry.kind === "mended" && one.entry.body.fault === fault);
+
+/** The faults that were begun on this phone and that the desk does not know yet: what to look at first is here all the same. */
+function keptHere(view: FaultsView, log: Log): FaultLine[] {
+  const known = new Set(view.faults.map((fault) => fault.picture));
+  return log.written.flatMap((one) => {
+    if (one.entry.kind !== "fault" || one.why || known.has(one.entry.body.picture)) return [];
+    const { id, body } = one.entry;
+    const place = view.places.find((p) => p.picture === body.picture);
+    if (!place || endedHere(log, id)) return [];
+    const made = log.written.flatMap(({ entry }) =>
+      entry.kind === "tried" && entry.body.fault === id ? [entry.body] : [],
+    );
+    const tried = made.map((each) => {
+      const step = place.first.find((s) => s.id === each.test);
+      const answered =
+        each.answer === "good" ? step?.good : each.answer === "bad" ? step?.bad : "cannot tell";
+      return { says: step?.says ?? each.test, answer: each.answer, answered: answered ?? "", at: "", by: "" };
+    });
+    return [
+      {
+        id,
+        picture: body.picture,
+        at: place.at,
+        path: [],
+        symptom: body.symptom,
+        symptom_says: SYMPTOMS.find(([key]) => key === body.symptom)?.[1] ?? body.symptom,
+        came: body.came ?? null,
+        spread: body.spread ?? null,
+        since: "now, kept on this phone",
+        by: "",
+        open: true,
+        ended: "",
+        cause: "",
+        next: place.first.filter((step) => !made.some((each) => each.test === step.id)),
+        likely: [],
+        tried: tried.toReversed(),
+        workarounds: ["Cut to another picture, or show a slate, until the desk is reached"],
+        workaround_first: made.length >= 2,
+        edits: [],
+      },
+    ];
+  });
+}

@@ -1,0 +1,99 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Edit } from "../../api/client";
+import type { Entry } from "../../api/entries";
+import { type Begun, type FaultLine, faultBegun, useFaults } from "../../api/faults";
+import { useEdits, usePlan } from "../../api/plan";
+import { setupKey } from "../../api/setup";
+import { BeginFault } from "../../faults/BeginFault";
+import { FaultCard } from "../../faults/FaultCard";
+import { FirstThing, Section } from "../../parts/Section";
+import { TryThenApply } from "../../parts/TryThenApply";
+
+/** Pictures that do not appear: each worked on until it is found, and begun from any picture of the plan. */
+export function Faults() {
+  const { standing } = usePlan();
+  const { write } = useEdits();
+  const client = useQueryClient();
+  const [search, setSearch] = useSearchParams();
+  const [chosen, setChosen] = useState("");
+  const view = useFaults(standing.id, standing.version);
+  if (!view) return <p className="text-faint">Reading the faults.</p>;
+  if (!view.places.length) return <FirstThing>Plug the gear together in Signal first.</FirstThing>;
+  const wanted = search.get("dark") ?? chosen;
+  const place = view.places.find((p) => p.picture === wanted);
+  const open = view.faults.filter((fault) => fault.open);
+  const ended = view.faults.filter((fault) => !fault.open);
+  const keep = async (entries: Entry[]) => {
+    await write(entries);
+    await client.invalidateQueries({ queryKey: setupKey(standing.id) });
+  };
+  const leave = () => {
+    setChosen("");
+    search.delete("dark");
+    search.delete("as");
+    setSearch(search, { replace: true });
+  };
+  return (
+    <>
+      {place ? (
+        <BeginFault
+          key={place.picture}
+          place={place}
+          symptom={(search.get("as") as Begun["symptom"] | null) ?? undefined}
+          begin={(begun) => {
+            leave();
+            void keep([faultBegun(begun)]);
+          }}
+          cancel={leave}
+        />
+      ) : (
+        <label className="mb-3 block max-w-96">
+          <span className="text-faint block text-small">What does not appear?</span>
+          <select className="field" value="" onChange={(event) => setChosen(event.target.value)}>
+            <option value="">Choose the picture</option>
+            {view.places.map((p) => (
+              <option key={p.picture} value={p.picture}>
+                {p.at}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {open.map((fault) => (
+        <FaultCard key={fault.id} fault={fault} write={keep}>
+          <KeepInPlan fault={fault} />
+        </FaultCard>
+      ))}
+      {!open.length && !place && <p className="py-1">No fault is open.</p>}
+      {ended.length > 0 && (
+        <Section title="Ended" aside="what it was, for the next time">
+          <ul>
+            {ended.map((fault) => (
+              <li key={fault.id} className="border-rule border-b py-1">
+                {fault.at}: {fault.symptom_says}, {fault.since}.{" "}
+                <strong className="font-semibold">{fault.cause || "Nobody knows what it was"}</strong>
+                <span className="text-faint">
+                  {" "}
+                  ({fault.tried.length} tried, ended {fault.ended})
+                </span>
+                <KeepInPlan fault={fault} />
+              </li>
+            ))}
+          </ul>
+        </Section>
+      )}
+    </>
+  );
+}
+
+function KeepInPlan({ fault }: { fault: FaultLine }) {
+  if (!fault.edits.length) return null;
+  return (
+    <div className="mt-1">
+      Keep it in the plan: this cable is damaged.
+      <TryThenApply edits={fault.edits as Edit[]} why={`Found at ${fault.at}`} />
+    </div>
+  );
+}

@@ -1,0 +1,213 @@
+"""Faults as they are worked on: what to look at next, what it may be, what was tried by whom, and how the show goes on meanwhile."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from humble_relay.core.faults.causes import path_of_picture, picture_of
+from humble_relay.core.faults.fault_finding import NextTest, Understood, find_out, is_long, workarounds
+from humble_relay.core.faults.fault_log import Fault, faults_in
+from humble_relay.core.frozen import Frozen
+from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import said_moment
+from humble_relay.core.log.entries import AnyEntry, FaultBegun, SeenStep
+from humble_relay.core.log.fault_kinds import SYMPTOMS, Came, FaultAnswer, Spread, Symptom
+from humble_relay.core.plan.edits import Edit, SetField
+from humble_relay.core.setup.day import SetupDay, day_of
+from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
+from humble_relay.core.setup.setup_list import setup_list
+
+_NEXT, _LIKELY, _TRIED = 4, 6, 40
+
+
+class FaultStep(Frozen):
+    """A test to make: one sentence, two answers, where, in how many minutes, and which pictures it takes down."""
+
+    id: str
+    says: str
+    good: str
+    bad: str
+    minutes: int
+    """With the way there."""
+    where: str
+    device: str
+    interrupts: tuple[str, ...]
+    mends: bool
+    """Whether it mends something: its answer is good where the picture is back."""
+    contradicts: tuple[SeenStep, ...]
+    """The steps of the set-up that are open again where the answer is bad."""
+
+
+class LikelyCause(Frozen):
+    """A cause, how likely it is in percent, and what mends it."""
+
+    id: str
+    says: str
+    mend: str
+    percent: int
+
+
+class TriedTest(Frozen):
+    """A test that was made."""
+
+    says: str
+    answer: FaultAnswer
+    answered: str
+    at: str
+    by: str
+
+
+class FaultLine(Frozen):
+    """A fault: where, what is seen there, since when, and all that is known of it."""
+
+    id: str
+    picture: str
+    at: str
+    path: tuple[str, ...]
+    symptom: Symptom
+    symptom_says: str
+    came: Came | None
+    spread: Spread | None
+    since: str
+    by: str
+    open: bool
+    ended: str
+    cause: str
+    """What it was, where it ended and somebody knows."""
+    next: tuple[FaultStep, ...]
+    """The best test first, then others."""
+    likely: tuple[LikelyCause, ...]
+    tried: tuple[TriedTest, ...]
+    workarounds: tuple[str, ...]
+    workaround_first: bool
+    """After two tests in vain, or five minutes."""
+    edits: tuple[Edit, ...]
+    """What the desk may keep in the plan of it."""
+
+
+class FaultPlace(Frozen):
+    """Where a fault may be begun: a picture, with what was seen of it today as a first guess."""
+
+    picture: str
+    at: str
+    device: str
+    place: str
+    came: Came
+    spread: Spread | None
+    first: tuple[FaultStep, ...]
+    """What to look at first, for a phone that does not reach the desk."""
+
+
+class FaultsView(Frozen):
+    """All faults of the day, and every picture of which one may be begun."""
+
+    faults: tuple[FaultLine, ...]
+    places: tuple[FaultPlace, ...]
+
+
+def faults_view(case: Case, log: Iterable[AnyEntry], now: datetime, first: bool = False) -> FaultsView:
+    """The faults of a plan out of its log, the last one first; with `first`, what to look at first of each picture too."""
+    log = list(log)
+    day = day_of(case, log, now)
+    return FaultsView(
+        faults=tuple(
+            _fault(case, f, p, day, now) for f in faults_in(log) if (p := picture_of(case, f.begun.picture))
+        ),
+        places=tuple(_place(case, p, day, first) for p in seen_pictures(case)),
+    )
+
+
+def guess(case: Case, picture: SeenPicture, day: SetupDay) -> tuple[Came, Spread | None]:
+    """What was seen of it today, as the first guess: it stopped where it was seen; it is alone where another comes by the same device."""
+    came: Came = "never" if day.pictures[picture.id].state == "open" else "stopped"
+    mine = set(path_of_picture(picture))
+    near = [p for p in seen_pictures(case) if p.id != picture.id and mine & set(path_of_picture(p))]
+    return came, "this" if any(day.pictures[p.id].state != "open" for p in near) else None
+
+
+def _place(case: Case, picture: SeenPicture, day: SetupDay, first: bool) -> FaultPlace:
+    came, spread = guess(case, picture, day)
+    begun = FaultBegun(picture=picture.id, symptom="black", came=came, spread=spread)
+    return FaultPlace(
+        picture=picture.id,
+        at=picture.at,
+        device=picture.device,
+        place=case.devices[picture.device].place or "",
+        came=came,
+        spread=spread,
+        first=_next(case, find_out(case, picture, begun, day)) if first else (),
+    )
+
+
+def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: datetime) -> FaultLine:
+    known = find_out(case, picture, fault.begun, day, fault.attempts)
+    causes = {c.id: c for c in known.causes}
+    likely = sorted(known.causes, key=lambda c: -known.odds[c.id])[:_LIKELY]
+    tests = {n.test.id: n.test for n in known.tests}
+    tried = tuple(
+        TriedTest(
+            says=tests[a.test].says if a.test in tests else a.test,
+            answer=a.answer,
+            answered="cannot tell" if a.answer == "cannot-tell" else tests[a.test].answers[a.answer == "bad"].lower() if a.test in tests else a.answer,
+            at=said_moment(a.at.astimezone(case.plan.show.clock)) if a.at else "",
+            by=a.by,
+        )
+        for a in reversed(fault.attempts[-_TRIED:])
+    )  # fmt: skip
+    clock = case.plan.show.clock
+    cause = causes.get(fault.cause or "")
+    broken = next(
+        (c for c in likely[:1] if c.family == "cable" and c.link in case.links and known.odds[c.id] > 0.5),
+        cause,
+    )
+    return FaultLine(
+        id=fault.id,
+        picture=picture.id,
+        at=picture.at,
+        path=tuple(case.devices[d].name for d in path_of_picture(picture)),
+        symptom=fault.begun.symptom,
+        symptom_says=SYMPTOMS[fault.begun.symptom],
+        came=fault.begun.came,
+        spread=fault.begun.spread,
+        since=said_moment(fault.since.astimezone(clock)) if fault.since else "",
+        by=fault.by,
+        open=fault.ended is None,
+        ended=said_moment(fault.ended.astimezone(clock)) if fault.ended else "",
+        cause=cause.says if cause else "",
+        next=_next(case, known) if fault.ended is None else (),
+        likely=tuple(
+            LikelyCause(id=c.id, says=c.says, mend=c.mend, percent=round(100 * known.odds[c.id]))
+            for c in likely
+        ),
+        tried=tried,
+        workarounds=workarounds(case, picture, day) if fault.ended is None else (),
+        workaround_first=is_long(fault.since, fault.attempts, now),
+        edits=(SetField(noun="link", id=broken.link, field="broken", value=True),)
+        if broken and broken.family == "cable" and broken.link in case.links
+        else (),
+    )
+
+
+def _next(case: Case, known: Understood) -> tuple[FaultStep, ...]:
+    return tuple(_step(case, known, n) for n in known.tests[:_NEXT])
+
+
+def _step(case: Case, known: Understood, next_: NextTest) -> FaultStep:
+    test = next_.test
+    blamed = (
+        {s for c in known.causes if c.id in test.bad_if for s in c.steps}
+        if test.kind in ("settings", "address", "account")
+        else set()
+    )
+    stamps = {s.id: s.stamp for s in setup_list(case)} if blamed else {}
+    return FaultStep(
+        id=test.id,
+        says=test.says,
+        good=test.answers[0],
+        bad=test.answers[1],
+        minutes=max(1, round(next_.minutes)),
+        where=case.places[test.place].name if test.place in case.places else "",
+        device=test.device,
+        interrupts=test.interrupts,
+        mends=bool(test.mends),
+        contradicts=tuple(SeenStep(step=id, stamp=stamps[id]) for id in sorted(blamed) if id in stamps),
+    )
