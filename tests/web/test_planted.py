@@ -13,10 +13,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from humble_relay.core.catalogue.gear import Model
-from humble_relay.core.catalogue.stock import Holding
+from humble_relay.core.catalogue.stock import Holding, Item
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.log.entries import LogLine
 from humble_relay.core.plan import NOUNS, Plan, StaticRoute, Stream
+from humble_relay.core.plan.devices import Publication
 from humble_relay.core.plan.links import ListenerSettings
 from humble_relay.core.plan.secret_fields import Holds, held_by, nouns_in
 from humble_relay.core.plan.setup_kinds import SetupDifference
@@ -220,7 +221,8 @@ def test_no_secret_of_the_shelf_or_of_what_was_found_leaves(client: TestClient, 
     for noun in demo_plan().plan.devices:  # a model has whatever a device may have
         planted(noun, left)
     planted(SetupDifference(kind="clock", where="x", seen="y"), left)
-    holding = planted(Holding(id="held", model="M", count=1), left)
+    planted(Publication(), left)
+    holding = planted(Holding(id="held", model="M", count=1, items=(Item(label="C2"),)), left)
     row = {"at": "2026-09-13T20:00:00Z", "uplink": "fibre", "up_mbps": 20}
     measurement = planted(Measurement.model_validate(row), left)
     fact = {"at": row["at"], "noun": "device", "thing": "camera", "quantity": "works", "value": "yes"}

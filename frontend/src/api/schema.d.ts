@@ -2962,6 +2962,8 @@ export interface components {
             minutes: number;
             /** Says */
             says: string;
+            /** Values */
+            values: components["schemas"]["SetValue"][];
             /** Where */
             where: string;
         };

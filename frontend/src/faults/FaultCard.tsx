@@ -15,8 +15,8 @@ export function FaultCard(props: { fault: FaultLine; write: Write; children?: Re
           {fault.at}: {fault.symptom_says}
         </h3>
         <p className="text-faint text-small">
-          since {fault.since}
-          {fault.by && `, ${fault.by}`}; {fault.path.join(" → ")}
+          {[`since ${fault.since}`, fault.by].filter(Boolean).join(", ")}
+          {fault.path.length > 0 && <span className="block">{fault.path.join(" → ")}</span>}
         </p>
       </header>
       {fault.workaround_first && <Meanwhile ways={fault.workarounds} />}
@@ -75,6 +75,18 @@ export function NextStep(props: { fault: string; step: FaultStep; write: Write; 
         {step.where && `${step.where}, `}
         about <span className="font-mono">{step.minutes}</span> min
       </p>
+      {step.values.length > 0 && (
+        <dl className="mt-1 flex flex-wrap gap-x-6">
+          {step.values.map((value) => (
+            <div key={value.label + value.value}>
+              <dt className="text-faint text-note">{value.label}</dt>
+              <dd className={`font-mono leading-tight wrap-anywhere ${small ? "" : "text-head"}`}>
+                {value.value}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
       {first && (
         <p className="text-accent font-semibold">
           <span aria-hidden>▲ </span>Takes down: {[first, second].filter(Boolean).join("; ")}

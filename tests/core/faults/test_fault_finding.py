@@ -2,23 +2,28 @@
 
 import random
 from collections.abc import Callable, Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from statistics import fmean
 from typing import NamedTuple
 
 import pytest
+from pydantic import TypeAdapter
 
 from humble_relay.core.faults import fault_finding
 from humble_relay.core.faults.causes import Cause, causes_of
 from humble_relay.core.faults.fault_finding import NextTest, find_out
-from humble_relay.core.faults.fault_log import Attempt
+from humble_relay.core.faults.fault_log import Attempt, faults_in
 from humble_relay.core.faults.fault_tests import FaultTest
 from humble_relay.core.judging.case import Case
-from humble_relay.core.log.entries import FaultBegun
+from humble_relay.core.log.entries import AnyEntry, Entry, FaultBegun
 from humble_relay.core.log.fault_kinds import FaultAnswer, Symptom
+from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.setup.day import day_of
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
+from humble_relay.core.views.command_bar import read_command
+from humble_relay.core.views.fault_view import faults_view
+from humble_relay.demo import demo_plan
 from tests.core.setup.test_setup_list import sound
 from tests.soak import of_many
 
@@ -223,3 +228,214 @@ def test_a_hidden_fault_is_always_found_and_sooner_than_by_what_is_cheapest(
     assert all(h.found for h in turned)
     assert fmean(h.minutes for h in turned) <= 2 * fmean(h.minutes for h in ours)
     print(*(f"{fmean(h.minutes for h in each):.1f} min" for each in (ours, plain, turned)))
+
+
+BY_HAND: list[tuple[str, str, Symptom, str]] = [
+    # Where it is dark, what it was, how it shows itself, and whether it was there before: from the trade's troubles (common practice, no source).
+    (
+        "millrace:hide-feed",
+        "stream:hide-feed",
+        "no-source",
+        "never",
+    ),  # RTSP was never switched on in the camera
+    ("switcher/in-1", "input:switcher:slipway-run", "black", "never"),  # the input was never enabled
+    ("switcher/in-7", "input:switcher:browser-in", "black", "never"),  # HDMI, and told SDI
+    ("switcher/in-2", "cable:weir-run", "sparkles", "never"),  # a fibre that was trodden on
+    (
+        "switcher/in-3",
+        "output:deck-cam:deck-run",
+        "not-supported",
+        "never",
+    ),  # the camera's output mode came back with its power
+    (
+        "loft-screen/hdmi",
+        "cable:loft-lead",
+        "black",
+        "stopped",
+    ),  # somebody pulled the lead in the hall
+    (
+        "loft-screen/hdmi",
+        "power:loft-converter",
+        "no-source",
+        "stopped",
+    ),  # its plug was wanted for a kettle
+    (
+        "loft-decoder:loft-feed",
+        "address:loft-decoder",
+        "no-source",
+        "never",
+    ),  # two devices on two networks
+    ("loft-decoder:loft-feed", "key:loft-feed", "refused", "never"),  # another passphrase
+    (
+        "punt-decoder:punt-feed",
+        "firewall:punt-feed",
+        "times-out",
+        "never",
+    ),  # the port was not forwarded
+    (
+        "alder:alder-feed",
+        "key:alder-feed",
+        "viewers-nothing",
+        "never",
+    ),  # attached to last week's event
+    ("alder:alder-feed", "hangs:alder-feed", "already-live", "stopped"),  # an old session hangs
+    (
+        "birch:birch-feed",
+        "stream:birch-feed",
+        "one-of-several",
+        "never",
+    ),  # the old profile was still loaded
+    ("birch:birch-feed", "line:boathouse-fibre", "stutters", "stopped"),  # the café fills at eight
+    (
+        "cedar:cedar-feed",
+        "cable:vertical-lan",
+        "times-out",
+        "never",
+    ),  # the wrong socket of the network switch
+    ("eelgrass:punt-bonded", "limit:punt-bond", "stops-after", "stopped"),  # the data are used up
+    (
+        "browser-laptop/net-1",
+        "firewall:phone-link",
+        "listed-but-dark",
+        "never",
+    ),  # the guest Wi-Fi blocks the service
+    (
+        "browser-laptop/net-2",
+        "input:browser-laptop:commentator-link",
+        "frozen",
+        "never",
+    ),  # the source did not reload with its scene
+    ("card-recorder/sdi", "limit:card-recorder", "stops-after", "stopped"),  # the card is full
+    (
+        "sound-screen/hdmi",
+        "output:switcher:multi-view",
+        "wrong-picture",
+        "never",
+    ),  # program instead of the multi-view
+]
+
+
+def demo() -> Case:
+    found = demo_plan()
+    return Case(found.plan, Survey(), NOON)
+
+
+@pytest.mark.parametrize(
+    ("at", "cause", "symptom", "came"),
+    BY_HAND,
+    ids=[f"{at} {cause}" for at, cause, _, _ in BY_HAND],
+)
+def test_twenty_troubles_of_the_trade_are_found_in_a_few_tests(
+    at: str, cause: str, symptom: Symptom, came: str
+) -> None:
+    case = demo()
+    picture = next(p for p in seen_pictures(case) if p.id == at)
+    causes = {c.id: c for c in causes_of(case, picture, symptom)}
+    assert cause in causes, sorted(causes)
+
+    class Honest(World):
+        def answer(self, test: FaultTest) -> FaultAnswer:
+            return "good" if self.is_good(test) else "bad"
+
+    world = Honest(case, picture, causes[cause], random.Random(1))
+    begun = FaultBegun.model_validate({"picture": at, "symptom": symptom, "came": came, "spread": "this"})
+    day, made, minutes = day_of(case, [], NOON), list[Attempt](), 0.0
+    while not made or not (made[-1].test.startswith("mend:") and made[-1].answer == "good"):
+        next_ = find_out(case, picture, begun, day, made).tests[0]
+        minutes += next_.minutes
+        made.append(Attempt(next_.test.id, world.answer(next_.test), NOON, ""))
+        assert len(made) <= 12, [(a.test, a.answer) for a in made]
+    assert minutes <= 40, minutes
+
+
+def logged(kind: str, n: int, **body: object) -> AnyEntry:
+    made = {
+        "id": f"e{n}",
+        "kind": kind,
+        "at": NOON + timedelta(minutes=n),
+        "role": f"phone {n % 2}",
+        "body": body,
+    }
+    return TypeAdapter[AnyEntry](Entry).validate_python(made)
+
+
+def test_two_reports_of_one_picture_are_one_fault_and_what_either_tried_narrows_it() -> None:
+    case = demo()
+    log = [
+        logged("fault", 1, picture="loft-screen/hdmi", symptom="black"),
+        logged("tried", 2, fault="e1", test="lamps:loft-screen", answer="good"),
+        logged("fault", 3, picture="loft-screen/hdmi", symptom="no-source", came="stopped"),
+        logged("tried", 4, fault="e3", test="lamps:loft-converter", answer="bad"),
+    ]
+    (fault,) = faults_in(log)
+    assert fault.ids == ("e1", "e3") and fault.begun.symptom == "no-source" and fault.begun.came == "stopped"
+    assert [(a.test, a.by) for a in fault.attempts] == [
+        ("lamps:loft-screen", "phone 0"),
+        ("lamps:loft-converter", "phone 0"),
+    ]
+    seen = faults_view(case, log, NOON + timedelta(minutes=4)).faults[0]
+    assert (
+        seen.likely[0].id == "power:loft-converter"
+        and seen.next[0].mends
+        and seen.next[0].id == "mend:power:loft-converter"
+    )
+    assert not seen.workaround_first  # one test told something, and it is three minutes old
+    assert faults_view(case, log, NOON + timedelta(minutes=6.1)).faults[0].workaround_first
+    # It ends with its cause; the next report of that picture is another fault; one withdrawn is none.
+    log += [
+        logged("mended", 5, fault="e3", cause="power:loft-converter"),
+        logged("fault", 6, picture="loft-screen/hdmi", symptom="black"),
+    ]
+    later, first = faults_in(log)
+    assert first.ended and first.cause == "power:loft-converter" and later.id == "e6" and not later.attempts
+    assert len(faults_in([*log, logged("withdrawal", 7, of="e6")])) == 1
+
+
+def test_what_a_test_takes_down_is_said_and_what_contradicts_a_tick_opens_it() -> None:
+    case = demo()
+
+    def tests(at: str, symptom: Symptom = "black") -> dict[str, FaultTest]:
+        picture = next(p for p in seen_pictures(case) if p.id == at)
+        begun = FaultBegun(picture=at, symptom=symptom, came="never")
+        return {n.test.id: n.test for n in find_out(case, picture, begun, day_of(case, [], NOON)).tests}
+
+    # A lead into the switcher takes down nothing else; one behind the splitter all that hangs on it; a restarted encoder all its pushes.
+    assert tests("switcher/in-1")["monitor:slipway-run"].interrupts == ()
+    behind = tests("alder:alder-feed")
+    assert set(behind["monitor:to-encoder"].interrupts) == {p.at for p in seen_pictures(case) if p.id in ("birch:birch-feed", "loft-decoder:loft-feed", "punt-decoder:punt-feed")}  # fmt: skip
+    assert "Birch, Program to Birch" in behind["mend:power:boathouse-encoder"].interrupts
+    assert "Cedar, Upright to Cedar" in behind["mend:power:boathouse-router"].interrupts
+    assert all(
+        not t.interrupts
+        for t in behind.values()
+        if t.kind in ("screen", "lamps", "settings", "address", "account", "status")
+    )
+    # Settings that differ open their steps again, and no other device's.
+    log = [logged("fault", 1, picture="switcher/in-1", symptom="black")]
+    step = next(s for s in faults_view(case, log, NOON).faults[0].next if s.id == "settings:switcher")
+    ids = [s.step for s in step.contradicts]
+    assert ids and all(id.startswith("switcher:") for id in ids)
+    right, wrong = (
+        {"device": "switcher", "steps": [s.model_dump() for s in step.contradicts], "right": r}
+        for r in (True, False)
+    )
+    ticked, opened = logged("seen", 2, **right), logged("seen", 3, **wrong)
+    assert all(day_of(case, [ticked], NOON).steps[id].state == "seen" for id in ids)
+    assert all(day_of(case, [ticked, opened], NOON).steps[id].state == "open" for id in ids)
+
+
+@pytest.mark.parametrize(
+    ("line", "picture", "symptom"),
+    [
+        ("loft dark", "loft-screen/hdmi", "black"),
+        ("net loft screen stutters", "loft-screen/hdmi", "stutters"),
+        ("input 2 no source", "switcher/in-2", "no-source"),
+        ("slipway phone frozen", "browser-laptop/net-1", "frozen"),
+        ("alder already live", "alder:alder-feed", "already-live"),
+        ("program to birch times out", "birch:birch-feed", "times-out"),
+        ("why is the quay dark", "", ""),
+    ],
+)
+def test_a_fault_is_begun_by_a_typed_line(line: str, picture: str, symptom: str) -> None:
+    begun = next((a.fault for a in read_command(demo(), line) if a.fault), None)
+    assert (begun.picture, begun.symptom) == (picture, symptom) if begun else not picture

@@ -62,7 +62,12 @@ def causes_of(case: Case, picture: SeenPicture, symptom: Symptom) -> tuple[Cause
     made = _sound_causes(case, picture) if symptom in SOUND else _causes(case, picture)
     found: dict[str, Cause] = {}
     for cause in made:
-        found.setdefault(cause.id, cause)
+        own = (
+            cause.steps
+            if cause.family == "key"
+            else tuple(s for s in cause.steps if s.startswith(f"{cause.device}:"))
+        )
+        found.setdefault(cause.id, cause._replace(steps=own))
     return tuple(sorted(found.values(), key=lambda c: c.at))
 
 
@@ -187,7 +192,7 @@ def _stream_causes(case: Case, stream: Stream, base: int) -> Iterator[Cause]:
         yield Cause(f"key:{of}", "key", link, sender.id, of, f"Key, name, login or event of {name} is another one than at {taker.name}", f"Type key and name of {name} anew at both ends; choose today's event", 4, (*_steps(case, of, "profile", "credentials"), *_steps(case, taker.id, "event", "login")))  # fmt: skip
     here, there = case.site_of(sender), case.site_of(taker)
     crosses = here is None or here is not there
-    if crosses or stream.protocol in ("srt", "rtsp", "rtmp", "ndi"):
+    if crosses or stream.protocol in ("srt", "rtsp", "rtmp", "ndi", "web"):
         yield Cause(f"firewall:{of}", "firewall", link, (taker if not on_the_internet(taker) else sender).id, of, f"A firewall, NAT or a portal stops {name} between {sender.name} and {taker.name}", f"Let {name} in, or forward its port, as the network request says", 5, _steps(case, of, "firewall"))  # fmt: skip
     if crosses and not in_the_cloud(sender) and (line := uplink_out(case, sender, stream)):
         yield Cause(f"line:{line}", "line", link, sender.id, of, f"{case.uplinks[line].name} carries too little, loses packets, or others use it", f"Send less over {case.uplinks[line].name}, keep others off it, or change to another uplink", 4, ())  # fmt: skip

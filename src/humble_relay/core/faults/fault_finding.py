@@ -12,7 +12,7 @@ from humble_relay.core.faults.search import Outcome, Trial, narrowed, ranked
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import FaultBegun
 from humble_relay.core.plan import Device, Stream
-from humble_relay.core.plan.vocabulary import MIXERS
+from humble_relay.core.plan.vocabulary import MIXERS, is_public
 from humble_relay.core.setup.day import SetupDay
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.show.day_jobs import walk_of
@@ -107,5 +107,7 @@ def _workarounds(case: Case, picture: SeenPicture, day: SetupDay) -> Iterable[st
                 yield f"Change {router.name} to {case.uplinks[router.uplinks[1]].name}"
         yield "Send a slate with the sound, at half the bitrate"
     else:
-        yield f"Open the public stream on a laptop at {end.name}; it is later, and it is a picture"
+        where = case.places[end.place].name if end.place in case.places else end.name
+        if any(is_public(d) and case.streams_to.get(d.id) for d in case.devices.values()):
+            yield f"Open the public stream on a laptop, {where}: later, but a picture"
         yield "Bring the sound alone: a telephone on the loudspeaker"

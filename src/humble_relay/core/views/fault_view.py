@@ -15,8 +15,10 @@ from humble_relay.core.plan.edits import Edit, SetField
 from humble_relay.core.setup.day import SetupDay, day_of
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
+from humble_relay.core.setup.step import SetValue
 
-_NEXT, _LIKELY, _TRIED = 4, 6, 40
+_NEXT, _LIKELY, _TRIED, _MOST_VALUES = 4, 6, 40, 8
+_ABOUT_SETTINGS = ("settings", "address", "account")
 
 
 class FaultStep(Frozen):
@@ -33,6 +35,8 @@ class FaultStep(Frozen):
     interrupts: tuple[str, ...]
     mends: bool
     """Whether it mends something: its answer is good where the picture is back."""
+    values: tuple[SetValue, ...]
+    """What has to be set there, where it is about settings."""
     contradicts: tuple[SeenStep, ...]
     """The steps of the set-up that are open again where the answer is bad."""
 
@@ -148,12 +152,11 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
             says=tests[a.test].says if a.test in tests else a.test,
             answer=a.answer,
             answered="cannot tell" if a.answer == "cannot-tell" else tests[a.test].answers[a.answer == "bad"].lower() if a.test in tests else a.answer,
-            at=said_moment(a.at.astimezone(case.plan.show.clock)) if a.at else "",
+            at=_said(case, a.at, now),
             by=a.by,
         )
         for a in reversed(fault.attempts[-_TRIED:])
     )  # fmt: skip
-    clock = case.plan.show.clock
     cause = causes.get(fault.cause or "")
     broken = next(
         (c for c in likely[:1] if c.family == "cable" and c.link in case.links and known.odds[c.id] > 0.5),
@@ -168,10 +171,10 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
         symptom_says=SYMPTOMS[fault.begun.symptom],
         came=fault.begun.came,
         spread=fault.begun.spread,
-        since=said_moment(fault.since.astimezone(clock)) if fault.since else "",
+        since=_said(case, fault.since, now),
         by=fault.by,
         open=fault.ended is None,
-        ended=said_moment(fault.ended.astimezone(clock)) if fault.ended else "",
+        ended=_said(case, fault.ended, now),
         cause=cause.says if cause else "",
         next=_next(case, known) if fault.ended is None else (),
         likely=tuple(
@@ -187,18 +190,23 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
     )
 
 
+def _said(case: Case, at: datetime | None, now: datetime) -> str:
+    """A moment on the show's clock: today's by its time alone."""
+    if at is None:
+        return ""
+    here, today = at.astimezone(case.plan.show.clock), now.astimezone(case.plan.show.clock).date()
+    return f"{here:%H:%M}" if here.date() == today else said_moment(here)
+
+
 def _next(case: Case, known: Understood) -> tuple[FaultStep, ...]:
     return tuple(_step(case, known, n) for n in known.tests[:_NEXT])
 
 
 def _step(case: Case, known: Understood, next_: NextTest) -> FaultStep:
     test = next_.test
-    blamed = (
-        {s for c in known.causes if c.id in test.bad_if for s in c.steps}
-        if test.kind in ("settings", "address", "account")
-        else set()
-    )
-    stamps = {s.id: s.stamp for s in setup_list(case)} if blamed else {}
+    of = {test.mends} if test.mends else test.bad_if if test.kind in _ABOUT_SETTINGS else set()
+    steps = {s for c in known.causes if c.id in of for s in c.steps}
+    here = [s for s in setup_list(case) if s.id in steps] if steps else []
     return FaultStep(
         id=test.id,
         says=test.says,
@@ -208,6 +216,7 @@ def _step(case: Case, known: Understood, next_: NextTest) -> FaultStep:
         where=case.places[test.place].name if test.place in case.places else "",
         device=test.device,
         interrupts=test.interrupts,
+        values=tuple(dict.fromkeys(v for s in here for v in s.values if not v.prose))[:_MOST_VALUES],
         mends=bool(test.mends),
-        contradicts=tuple(SeenStep(step=id, stamp=stamps[id]) for id in sorted(blamed) if id in stamps),
+        contradicts=() if test.mends else tuple(SeenStep(step=s.id, stamp=s.stamp) for s in here),
     )

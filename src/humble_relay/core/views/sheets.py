@@ -1,9 +1,14 @@
 """The papers that need the whole judgement: what is proven, and what is still to be found out; and all papers together."""
 
+from humble_relay.core.faults.fault_finding import find_out
 from humble_relay.core.judgement import proven
 from humble_relay.core.judging.case import Case
+from humble_relay.core.judging.phrases import listed
 from humble_relay.core.judging.proof import Proof
+from humble_relay.core.log.entries import FaultBegun
 from humble_relay.core.papers.paper_tables import Table, papers
+from humble_relay.core.setup.day import day_of
+from humble_relay.core.setup.seen_pictures import seen_pictures
 
 
 def all_papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
@@ -13,7 +18,36 @@ def all_papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
 
 def judged_papers(case: Case) -> tuple[Table, ...]:
     """The papers that rest on the whole judgement: they come last, and take longest."""
-    return proof_sheet(case), facts_sheet(case)
+    return proof_sheet(case), facts_sheet(case), fault_cards(case)
+
+
+def fault_cards(case: Case) -> Table:
+    """A card for each device where a picture is seen: what to look at and try, in this order, when it does not appear."""
+    day = day_of(case, (), case.as_of)
+    rows = []
+    for picture in seen_pictures(case):
+        begun = FaultBegun(picture=picture.id, symptom="black", came="never")
+        for n, next_ in enumerate(find_out(case, picture, begun, day).tests[:_ON_A_CARD], 1):
+            test = next_.test
+            where = case.places[test.place].name if test.place in case.places else ""
+            down = f"; takes down {listed(test.interrupts[:3])}" if test.interrupts else ""
+            good, bad = test.answers
+            rows.append(
+                (
+                    picture.at if n == 1 else "",
+                    f"{n}",
+                    f"{test.says}{down}",
+                    where,
+                    f"{max(1, round(next_.minutes))}",
+                    f"{good} / {bad}",
+                )
+            )
+    columns = ("Not appearing at", "No.", "Look at, or try", "At", "Min", "Seen")
+    empty = "No picture can be looked at yet."
+    return Table(id="faults", title="Fault-finding cards", columns=columns, rows=tuple(rows), empty=empty)
+
+
+_ON_A_CARD = 6
 
 
 def proof_sheet(case: Case) -> Table:

@@ -175,7 +175,7 @@ class Draft:
                     item["key_withheld"] = False
                 if edit.field == "key" and "key_carried" in item:
                     item["key_carried"] = False
-                if edit.field in ("from_device", "to_device"):
+                if edit.noun == "link" and edit.field in ("from_device", "to_device"):
                     item["input"] = None
                 self._note(edit.noun, item)
             case SetPort():

@@ -49,7 +49,8 @@ def _pictures_named(case: Case, words: str) -> list[SeenPicture]:
         place = case.devices[picture.device].place
         input_name = case.ports[picture.id].name.lower() if picture.id in case.ports else ""
         rank = (
-            0 if port and input_name.endswith(f" {port[1]}")
+            0 if port and input_name == f"input {port[1]}"
+            else 1 if port and input_name.endswith(f" {port[1]}")
             else 1 if picture.device in ids or picture.hops[-1].link in ids
             else 2 if path_of_picture(picture)[0] in ids
             else 3 if place in ids or any(h.link in ids for h in picture.hops)
