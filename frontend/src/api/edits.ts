@@ -65,6 +65,10 @@ export const addAim = (id: string, end: string): Edit => ({
   kind: "add-aim",
   item: { id, end, picture: "program", need: "needed", priority: 1, liveness: "watched" },
 });
+export const addComms = (id: string, kind: Schemas["CommsLink"]["kind"], from: string, to: string): Edit => ({
+  kind: "add-comms",
+  item: { id, kind, from_device: from, to_device: to, who: "", telephone: "", password_by: "" },
+});
 export const accept = (finding: string, compared: Schemas["Finding"]["compared"], reason: string): Edit => ({
   kind: "accept",
   item: { finding, compared, reason },

@@ -5081,8 +5081,8 @@ export interface components {
             chat_by: string;
             /** Delay Mode */
             delay_mode?: ("normal" | "low") | null;
-            /** Kind */
-            kind?: ("scheduled" | "instant" | "persistent") | null;
+            /** Event */
+            event?: ("scheduled" | "instant" | "persistent") | null;
             /** Links Out */
             links_out?: boolean | null;
             /**
@@ -17577,7 +17577,7 @@ export interface operations {
         parameters: {
             query: {
                 stage: "brief" | "survey" | "gear" | "signal" | "addresses" | "bandwidth" | "set-up" | "papers";
-                kind?: "" | "cable" | "radio" | "stream" | "socket";
+                kind?: "" | "cable" | "radio" | "stream" | "socket" | "destination";
                 columns?: string[];
             };
             header?: never;

@@ -25,7 +25,7 @@ const WIDTHS: Partial<Record<Column["kind"], string>> = {
 };
 /** Tables longer than this are searched. */
 const SEARCHED = 12;
-type TableKind = "cable" | "radio" | "stream" | "socket";
+type TableKind = "cable" | "radio" | "stream" | "socket" | "destination";
 
 interface Given {
   noun: PickedNoun;

@@ -9,7 +9,8 @@ import { FormatField } from "../../parts/FormatField";
 import { HiddenParts } from "../../parts/HiddenParts";
 import { asTyped, HERE, wall } from "../../parts/numbers";
 import { Pages } from "../../parts/Pages";
-import { Section } from "../../parts/Section";
+import { FirstThing, Section } from "../../parts/Section";
+import { ThingTable } from "../../parts/ThingTable";
 import { TryThenApply } from "../../parts/TryThenApply";
 import { Aims } from "./Aims";
 import { Places } from "./Places";
@@ -41,6 +42,7 @@ export default function Brief() {
             </>
           ),
         },
+        { id: "destinations", name: "Destinations", page: <Destinations /> },
         {
           id: "days",
           name: "Days and requests",
@@ -53,6 +55,18 @@ export default function Brief() {
         },
       ]}
     />
+  );
+}
+
+/** How the show is published on each platform: what can stop it, and who watches and reads along. */
+function Destinations() {
+  return (
+    <ThingTable noun="device" kind="destination" title="Destinations">
+      <FirstThing>
+        Only what can stop the show is asked: where the link leads that was sent out, and what goes live or
+        ends by itself. The rest is one note, which stands on the run sheet.
+      </FirstThing>
+    </ThingTable>
   );
 }
 

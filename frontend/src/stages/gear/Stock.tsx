@@ -128,7 +128,7 @@ function HoldingRow({
       <td>
         <ItemLabels holding={holding} keep={keep} />
       </td>
-      <td className="text-right">
+      <td className="text-right whitespace-nowrap">
         <button type="button" className="link" onClick={onDrop}>
           Take off<span className="sr-only"> {holding.model}</span>
         </button>

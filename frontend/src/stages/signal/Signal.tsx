@@ -9,6 +9,7 @@ import { Pages } from "../../parts/Pages";
 import { Proofs } from "../../parts/Proofs";
 import { Section } from "../../parts/Section";
 import { AtPlace } from "./AtPlace";
+import { Comms } from "./Comms";
 import { Finder, PatchAll, type Wanted } from "./Finder";
 import { Links } from "./Links";
 import { MapSection } from "./MapSection";
@@ -68,6 +69,7 @@ export default function Signal() {
           ),
         },
         { id: "links", name: "Cables and streams", page: <Links onReroute={(link) => ask({ link })} /> },
+        { id: "comms", name: "Who hears whom", page: <Comms /> },
         {
           id: "sound",
           name: "Sound and canvas",

@@ -51,7 +51,7 @@ def _minus(case: Case, thing: Thing) -> Iterator[Cure]:
 
 CURES: Cures = {
     link_leads_nowhere: _published(
-        "Attach it to an event", "made ahead, and its link sent out", "kind", "scheduled"
+        "Attach it to an event", "made ahead, and its link sent out", "event", "scheduled"
     ),
     live_unseen: _published(
         "Have it go live by hand", "after its preview was looked at", "starts", "by-hand"

@@ -61,13 +61,13 @@ def link_leads_nowhere(_: Case, at: PublishedAt) -> Verdict:
     """Whether the stream appears under the link that people have: a post that is made with the picture has an address of its own, which
     nobody knows before. An event made ahead has one, and so has a page that stays."""
     name, how = at.platform.name, at.how
-    if how.kind == "instant" and how.links_out is None:
+    if how.event == "instant" and how.links_out is None:
         return _want(at, "links_out", f"Was a link to {name} sent to anybody?", _YES_NO)
-    if not how.links_out or how.kind in ("scheduled", "persistent"):
+    if not how.links_out or how.event in ("scheduled", "persistent"):
         return HOLDS
-    if how.kind is None:
+    if how.event is None:
         choices = tuple(Choice(value=kind, words=words) for kind, words in EVENT_WORDS.items())
-        return _want(at, "kind", f"Which is the stream on {name} attached to?", choices)
+        return _want(at, "event", f"Which is the stream on {name} attached to?", choices)
     return fails(
         lambda: Words(
             f"{name}: links were sent out, and the stream makes a post of its own.",
@@ -100,7 +100,7 @@ def live_unseen(case: Case, at: PublishedAt) -> Verdict:
 )  # fmt: skip
 def stops_by_itself(_: Case, at: PublishedAt) -> Verdict:
     """Whether a drop of some seconds ends the event: its link is then dead, and a second one has another. A page that stays has the same."""
-    if not at.how.stops_on_drop or at.how.kind == "persistent":
+    if not at.how.stops_on_drop or at.how.event == "persistent":
         return HOLDS
     return doubtful(
         lambda: Words(

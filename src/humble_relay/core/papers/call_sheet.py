@@ -11,7 +11,7 @@ from humble_relay.core.plan.comms import COMMS_KIND
 from humble_relay.core.show.day_jobs import all_begun, day_jobs
 from humble_relay.core.show.go_live_order import order
 
-CALL_COLUMNS = ("Who", "What for", "At", "From", "Until", "Telephone")
+CALL_COLUMNS = ("Who", "What for", "At", "Needed from", "Needed until", "Telephone")
 
 
 def call_lines(case: Case) -> Iterator[tuple[str, ...]]:

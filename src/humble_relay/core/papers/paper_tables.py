@@ -29,7 +29,7 @@ MASK = "••••••••"
 
 ColumnStyle = Literal["text", "short", "figure", "address"]
 _LOOKS: dict[str, ColumnStyle] = {
-    "Address": "address", "Types": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Phase": "short",
+    "Address": "address", "Types": "address", "Key": "address", "Cable": "short", "Made of": "short", "When": "short", "Needed from": "short", "Needed until": "short", "Telephone": "short", "Phase": "short",
     **dict.fromkeys(("No.", "Range", "Gateway", "Length", "Reach", "Bring"), "figure"),
 }  # fmt: skip
 """Columns that are no plain text, by their names: kept on a line, in figures, or broken anywhere."""

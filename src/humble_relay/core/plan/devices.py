@@ -227,7 +227,7 @@ DelayMode = Literal["normal", "low"]
 class Publication(Frozen):
     """How the show is announced and published at a destination, as far as it can stop it."""
 
-    kind: EventKind | None = None
+    event: EventKind | None = None
     links_out: bool | None = None
     """Whether its link was sent to anybody."""
     privacy: Privacy | None = None

@@ -52,7 +52,8 @@ _OF_THE_SHOW: dict[str, dict[Stage | str, tuple[str, ...]]] = {
     "stream": {"": ("protocol", "format", "codec", "video_mbps", "layout", "input", "broken"),
                "addresses": ("address", "view_address", "key", "stream_id", "caller", "listens_port", "media_over"),
                "bandwidth": ("video_mbps", "peak_mbps", "codec", "audio_kbps", "latency_ms", "backup", "line")},
-    "comms": {"": ("from_device", "to_device", "means", "link", "who", "telephone", "minus")},
+    "comms": {"": ("means", "link", "who", "telephone", "minus", "from_device", "to_device"),
+              "signal": ("means", "who", "telephone", "link", "minus")},
     "aim": {"": ("picture", "need", "priority", "lowest", "sound", "liveness", "longest_delay_ms")},
 }  # fmt: skip
 """The fields that are of a show and not of the gear, by noun (a link by its kind) and stage; under no stage those of all others."""

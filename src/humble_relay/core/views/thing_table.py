@@ -11,6 +11,7 @@ from humble_relay.core.judging.case import Case
 from humble_relay.core.plan import Device, Kind, Noun, Port
 from humble_relay.core.plan.stages import Stage
 from humble_relay.core.plan.video import VideoFormat
+from humble_relay.core.plan.vocabulary import is_public
 from humble_relay.core.views.thing_fields import ThingField, own_fields, port_fields, things_of
 from humble_relay.core.views.thing_pane import fields_of_the_show, name_of, says_something
 
@@ -22,8 +23,10 @@ class TableColumn(ThingField):
     """How many of them have it."""
 
 
-TableKind = Literal["", "cable", "radio", "stream", "socket"]
-"""Of which kind the links of a table are; or that it is of the devices' network sockets, each named `device/port`."""
+TableKind = Literal["", "cable", "radio", "stream", "socket", "destination"]
+"""Of which kind the links of a table are; or that it is of the devices' network sockets, each named `device/port`, or of the platforms."""
+_PUBLISHED = ("event", "links_out", "privacy", "starts", "stops_on_drop", "approval", "watched_by", "chat_by")
+"""The columns of a platform that stand open, of how it publishes the show."""
 _SOCKET_COLUMNS = ("interface.network", "interface.addressing", "interface.address", "interface.mask_bits", "interface.default_route", "interface.admitted")  # fmt: skip
 _PASSES_PACKETS: tuple[Kind, ...] = ("router", "network-switch", "injector")
 
@@ -67,6 +70,14 @@ def table_of(
             ref: {f.path: _of_no_port(f) for f in port_fields(case, d, p)} for ref, d, p in own_sockets(case)
         }
         usual: tuple[str, ...] = _SOCKET_COLUMNS
+    elif kind == "destination":
+        platforms = [d for d in case.intended.devices if is_public(d)]
+        named = {d.id: d.name for d in platforms}
+        fields = {
+            d.id: {f.path: _of_no_port(f) for f in own_fields(case, d) if f.path.startswith("ingest.")}
+            for d in platforms
+        }
+        usual = tuple(f"ingest.publication.{name}" for name in _PUBLISHED)
     else:
         things = [x for x in things_of(case, noun) if not kind or getattr(x, "kind", "") == kind]
         named = {x.id: name_of(case, noun, x) for x in things}
