@@ -1,12 +1,26 @@
 """Shows drawn at random, the same for the same seed: some boxes, some cables, a stock, a source and an end."""
 
 import random
-from typing import NamedTuple
+from typing import NamedTuple, get_args
 
 from humble_relay.core.catalogue.gear import Model, from_library, library
 from humble_relay.core.catalogue.stock import Holding, Stock
 from humble_relay.core.judging.case import Case
-from humble_relay.core.plan import Cable, Device, Link, Network, Place, Plan, Router, Show, Site, Uplink
+from humble_relay.core.plan import (
+    Cable,
+    CommsLink,
+    Device,
+    Link,
+    Network,
+    Place,
+    Plan,
+    Router,
+    Show,
+    Site,
+    Uplink,
+)
+from humble_relay.core.plan.comms import CommsKind, CommsMeans
+from humble_relay.core.plan.devices import Approval, DelayMode, EventKind, GoesLive, Privacy, Publication
 from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.signal.finder.alternatives import find_routes
 from humble_relay.core.signal.finder.routing_problem import PASSING
@@ -137,7 +151,40 @@ def patched(seed: int) -> Plan:
                 plan = apply(plan, routes[0].edits)
             except EditRefused:
                 continue
-    return plan
+    return _with_people(random.Random(f"people {seed}"), plan)
+
+
+def _with_people(rng: random.Random, plan: Plan) -> Plan:
+    """The plan with lines between people, boxes with labels, and destinations that say how they publish."""
+    ends = [d.id for d in plan.devices]
+    links = [None, *(x.id for x in plan.links)]
+    comms = [
+        CommsLink(
+            id=f"line-{n}", kind=rng.choice(get_args(CommsKind)), from_device=rng.choice(ends), to_device=rng.choice(ends),
+            means=rng.choice([None, *get_args(CommsMeans)]), link=rng.choice(links), minus=rng.choice([None, True, False]), who="somebody",
+        )
+        for n in range(rng.randint(0, 3))
+    ]  # fmt: skip
+
+    def published() -> Publication:
+        values = {
+            name: rng.choice([None, *get_args(of)])
+            for name, of in (("event", EventKind), ("privacy", Privacy), ("starts", GoesLive), ("approval", Approval), ("delay_mode", DelayMode))
+        }  # fmt: skip
+        told = {name: rng.choice([None, True, False]) for name in ("links_out", "stops_on_drop")}
+        return Publication.model_validate({**values, **told, "cap_h": rng.choice([None, 1, 12])})
+
+    devices = tuple(
+        d.model_copy(
+            update={
+                "item": rng.choice(["", "A1"]) if d.model else "",
+                "ingest": d.ingest
+                and d.ingest.model_copy(update={"publication": rng.choice([None, published()])}),
+            }
+        )
+        for d in plan.devices
+    )
+    return plan.model_copy(update={"comms": tuple(comms), "devices": devices})
 
 
 def scarce(seed: int) -> Drawn:

@@ -78,6 +78,7 @@ def test_ten_faults_are_followed_to_their_fix_on_desk_and_phone(browser: Browser
         page.get_by_role("button", name="Find the fault").click()
         expect(page.get_by_role("article", name=f"Fault: {world.at}")).to_be_visible()
         assert followed(page, desk, world) <= 12, cause
+        expect(desk.get_by_role("region", name="Ended").get_by_role("listitem")).to_have_count(n + 1)
         ended = asked(desk, "GET", f"/api{PLAN}/faults")["faults"][0]
         assert not ended["open"] and ended["cause"] == world.fault.says
     assert asked(desk, "GET", f"/api{PLAN}")["version"] == 1  # nothing of it changes the plan

@@ -278,5 +278,5 @@ def test_what_is_asked_for_later_is_what_it_would_have_been_at_once(client: Test
     assert [client.get(f"{plan}/streams/{s['stream']}/reach").json() for s in calls] == calls
     assert client.get(f"{plan}/streams/ghost/reach").status_code == 404
     parts = [client.get(f"{plan}/papers?judged={judged}").json() for judged in ("false", "true")]
-    assert [t["id"] for t in parts[1]] == ["proofs", "facts"]
+    assert [t["id"] for t in parts[1]] == ["proofs", "facts", "faults"]
     assert parts[0] + parts[1] == client.get(f"{plan}/papers").json()

@@ -18,7 +18,7 @@ from humble_relay.core.setup.day import SetupDay
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
 
-Family = Literal[
+FaultFamily = Literal[
     "cable", "power", "input", "output", "stream", "address", "key", "firewall", "line", "limit", "service"
 ]
 FaultPart = Literal["device", "output", "link", "input"]
@@ -30,7 +30,7 @@ class Cause(NamedTuple):
     """Something that may be wrong. `at` is its place along the path: what is before it still shows the picture."""
 
     id: str
-    family: Family
+    family: FaultFamily
     at: int
     device: str
     """Where one goes to mend it."""
@@ -130,6 +130,14 @@ def _causes(case: Case, picture: SeenPicture) -> Iterator[Cause]:
                 yield Cause(f"cable:{hop.link}", "cable", at("link"), hop.taker, hop.link, f"The wireless link from {giver} to {taker} is out of reach, disturbed, or not paired", f"Scan, and pair {giver} with {taker} anew", 10, _steps(case, hop.link, "paired"))  # fmt: skip
             else:
                 yield Cause(f"cable:{hop.link}", "cable", at("link"), hop.taker, hop.link, f"The {CABLE_WORDS[link.cable]} cable from {giver} to {taker} is damaged, loose or in a wrong socket", f"Put another {CABLE_WORDS[link.cable]} cable from {giver} to {taker}, by the patch list", 4, ())  # fmt: skip
+        if (
+            not isinstance(link, Stream)
+            and link.kind == "cable"
+            and link.cable in _WITH_A_HANDSHAKE
+            and case.devices[hop.giver].kind in _HANDSHAKE_AT
+        ):
+            yield Cause(f"handshake:{hop.link}", "output", at("input"), hop.taker, hop.link, f"{giver} and {taker} do not agree: EDID, or content protection (HDCP)",
+                        f"Switch {taker} on first, then plug {giver} in; show nothing that is protected; an EDID emulator where it stays dark", 4, ())  # fmt: skip
         if _chooses_input(case.devices[hop.taker]):
             yield Cause(f"input:{hop.taker}:{hop.link}", "input", at("input"), hop.taker, hop.link, f"The input of {taker} is not enabled, not told its type, or shows another source",
                         f"Set the input of {taker} as its set-up list says", 2, (*_steps(case, into, *_IN), *_steps(case, hop.link, *_IN)))  # fmt: skip
@@ -139,6 +147,9 @@ def _causes(case: Case, picture: SeenPicture) -> Iterator[Cause]:
         yield Cause(f"limit:{last}", "limit", len(picture.hops) * 4, last, "", f"{case.devices[last].name} has reached the end of its card, or a file limit", f"Put another card into {case.devices[last].name}", 2, _steps(case, last, "card"))  # fmt: skip
 
 
+_WITH_A_HANDSHAKE = ("hdmi", "hdmi-active", "hdmi-optical")
+_HANDSHAKE_AT = ("computer", "phone", "switcher", "decoder")
+"""Cables over which the two ends agree on a format and on protection first (CTA-861, HDCP), and the devices that are choosy about it."""
 _NO_OUTPUT_MENU = ("distribution",)
 
 
@@ -172,6 +183,8 @@ def _stream_causes(case: Case, stream: Stream, base: int) -> Iterator[Cause]:
     for end in (sender, taker):
         if not on_the_internet(end) and any(p.network for p in end.ports):
             yield Cause(f"address:{end.id}", "address", link, end.id, of, f"{end.name} has another address than the plan, a doubled one, or is on a wrong network", f"Set the address of {end.name} as its set-up list says", 3, _steps(case, of, "network"))  # fmt: skip
+        if end.kind == "computer":
+            yield Cause(f"interface:{end.id}", "address", link, end.id, of, f"{end.name} sends by its other interface, through a VPN, or its own firewall stops {name}", f"On {end.name}: switch its other interface and the VPN off, and let {name} through", 3, ())  # fmt: skip
         for cable in case.lan_cables.values():
             if end.id in ends_of(cable):
                 other = (
@@ -222,7 +235,7 @@ def _sound_causes(case: Case, picture: SeenPicture) -> Iterator[Cause]:
 
 
 _UNLIKELY = 0.04
-_FITS: dict[Symptom, tuple[Family, ...]] = {
+_FITS: dict[Symptom, tuple[FaultFamily, ...]] = {
     "black": ("output", "input", "power", "cable", "stream", "address", "key", "firewall", "service", "limit"), "no-source": ("cable", "power", "input", "stream", "address", "firewall", "key"),
     "listed-but-dark": ("stream", "firewall", "input", "output", "key"), "frozen": ("stream", "line", "power", "input", "cable"), "wrong-picture": ("input", "stream", "output"),
     "not-supported": ("output", "input", "stream"), "sparkles": ("cable", "output"), "wrong-shape": ("output", "input", "stream"), "stutters": ("line", "cable", "power", "stream", "address"),
@@ -234,6 +247,8 @@ _FITS: dict[Symptom, tuple[Family, ...]] = {
 }  # fmt: skip
 """The families that a symptom points to; the others stay, faintly, for what is seen is told by people."""
 _DOUBTED: dict[State, float] = {"fails": 6.0, "doubtful": 3.0, "not known": 1.5, "holds": 1.0}
+_TRUSTED = 0.85
+"""How far the table is trusted, as an exponent: it is judgement, and a wrong one must not cost twice the time."""
 _OPEN, _TICKED, _WORKING = 2.0, 0.3, 0.25
 """By how much a cause is likelier whose set-up nobody saw today, and less likely where it was seen right, or where another picture comes by
 it now."""
@@ -262,6 +277,7 @@ def weights(
         if begun.spread == "this" and where in others and cause.family not in ("input", "stream", "key"):
             weight *= _WORKING
         found[cause.id] = weight
+    found = {id: weight**_TRUSTED for id, weight in found.items()}
     whole = sum(found.values()) or 1
     return {id: weight / whole for id, weight in found.items()}
 

@@ -6,9 +6,9 @@ from typing import NamedTuple
 
 from humble_relay.core.egress.outbound import router_out
 from humble_relay.core.faults.causes import Cause, causes_of, path_of_picture, weights
-from humble_relay.core.faults.fault_log import Attempt
+from humble_relay.core.faults.fault_log import FaultAttempt
 from humble_relay.core.faults.fault_tests import FaultTest, fault_tests
-from humble_relay.core.faults.search import Outcome, Trial, narrowed, ranked
+from humble_relay.core.faults.probe_search import Probe, ProbeOutcome, narrowed, ranked
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import FaultBegun
 from humble_relay.core.plan import Device, Stream
@@ -40,7 +40,7 @@ def find_out(
     picture: SeenPicture,
     begun: FaultBegun,
     day: SetupDay,
-    attempts: Sequence[Attempt] = (),
+    attempts: Sequence[FaultAttempt] = (),
     here: str | None = None,
 ) -> Understood:
     """What a fault may be after the attempts, and what tells most for its minutes, from the place where one stands: that of the last
@@ -48,15 +48,15 @@ def find_out(
     causes = causes_of(case, picture, begun.symptom)
     tests = fault_tests(case, picture, begun.symptom, causes)
     by_id = {t.id: t for t in tests}
-    made = [Outcome(a.test, a.answer) for a in attempts]
+    made = [ProbeOutcome(a.test, a.answer) for a in attempts]
     if here is None:
         last = next((by_id[a.test].place for a in reversed(attempts) if a.test in by_id), None)
         here = last if last is not None else case.devices[picture.device].place or ""
     walk = walk_of(case)
     minutes = {t.id: t.minutes + walk(here, t.place) for t in tests}
-    trials = [Trial(t.id, minutes[t.id], t.bad_if, t.mends) for t in tests]
-    odds = narrowed(weights(case, picture, begun, causes, day), trials, made)
-    order = ranked(odds, trials, made)
+    probes = [Probe(t.id, minutes[t.id], t.bad_if, t.mends) for t in tests]
+    odds = narrowed(weights(case, picture, begun, causes, day), probes, made)
+    order = ranked(odds, probes, made)
     return Understood(causes, odds, tuple(NextTest(by_id[t.id], minutes[t.id]) for t in order))
 
 
@@ -64,7 +64,7 @@ _TRIED, _PATIENCE = 2, timedelta(minutes=5)
 """After so many tests that found nothing, or so long, the show goes on another way."""
 
 
-def is_long(since: datetime | None, attempts: Sequence[Attempt], now: datetime) -> bool:
+def is_long(since: datetime | None, attempts: Sequence[FaultAttempt], now: datetime) -> bool:
     """Whether a fault has lasted long enough that the workaround comes first."""
     in_vain = sum(a.test.startswith("mend:") or a.answer != "bad" for a in attempts)
     return in_vain >= _TRIED or (since is not None and now - since >= _PATIENCE)

@@ -15,7 +15,7 @@ from humble_relay.core.log.entries import (
 from humble_relay.core.log.fault_kinds import FaultAnswer, FaultTestId
 
 
-class Attempt(NamedTuple):
+class FaultAttempt(NamedTuple):
     """A test that was made, what it showed, when and by whom."""
 
     test: FaultTestId
@@ -32,7 +32,7 @@ class Fault(NamedTuple):
     begun: FaultBegun
     since: datetime | None
     by: str
-    attempts: tuple[Attempt, ...]
+    attempts: tuple[FaultAttempt, ...]
     ended: datetime | None
     cause: str | None
     """What it was, where it ended; empty where nobody knows."""
@@ -66,7 +66,7 @@ def faults_in(log: Iterable[AnyEntry]) -> tuple[Fault, ...]:
             case TriedEntry():
                 id = joined.get(entry.body.fault, entry.body.fault)
                 if id in found:
-                    attempt = Attempt(entry.body.test, entry.body.answer, entry.at, entry.role)
+                    attempt = FaultAttempt(entry.body.test, entry.body.answer, entry.at, entry.role)
                     found[id] = found[id]._replace(attempts=(*found[id].attempts, attempt))
             case MendedEntry():
                 id = joined.get(entry.body.fault, entry.body.fault)

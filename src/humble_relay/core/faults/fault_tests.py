@@ -10,12 +10,12 @@ from humble_relay.core.faults.causes import Cause, path_of_picture
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.log.fault_kinds import SOUND, Symptom
-from humble_relay.core.plan import Device, Radio, Stream
+from humble_relay.core.plan import Cable, Device, Radio, Stream
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 
 FaultTestKind = Literal[
-    "screen", "monitor", "lamps", "settings", "address", "arp", "port", "second-laptop", "upload", "status", "account", "limit", "meter", "headphones", "mend"
+    "screen", "monitor", "lamps", "settings", "address", "arp", "port", "second-laptop", "upload", "status", "account", "limit", "interface", "handshake", "swap", "meter", "headphones", "mend"
 ]  # fmt: skip
 Said = tuple[str, str]
 
@@ -122,13 +122,26 @@ def _checks(case: Case, causes: tuple[Cause, ...]) -> Iterator[FaultTest]:
                         [cause.id],
                     )
                 )
-            case "input" | "output" | "stream" if not cause.id.startswith("hangs:"):
+            case "output" if cause.id.startswith("handshake:"):
+                made.append(
+                    test(
+                        "handshake",
+                        cause.link,
+                        f'What does {device.name} say of this input: a format, and no "protected"?',
+                        ("A format", "Nothing, or protected"),
+                        1,
+                        [cause.id],
+                    )
+                )
+            case "input" if swap := _swapped(case, cause):
+                made.append(swap)
+            case "input" | "output" | "stream" if not cause.id.startswith(_NO_SETTING):
                 here = [
                     c.id
                     for c in causes
                     if c.device == device.id
                     and c.family in ("input", "output", "stream")
-                    and not c.id.startswith("hangs:")
+                    and not c.id.startswith(_NO_SETTING)
                 ]
                 kinds = dict.fromkeys(
                     SETUP_WORDS[k]
@@ -148,6 +161,17 @@ def _checks(case: Case, causes: tuple[Cause, ...]) -> Iterator[FaultTest]:
                         2,
                         here,
                         link="",
+                    )
+                )
+            case "address" if cause.id.startswith("interface:"):
+                made.append(
+                    test(
+                        "interface",
+                        device.id,
+                        f"On {device.name}: is its Wi-Fi or other interface off, the VPN off, and {name} let through its firewall?",
+                        ("Yes, all", "No"),
+                        1,
+                        [cause.id],
                     )
                 )
             case "address":
@@ -239,10 +263,48 @@ def _checks(case: Case, causes: tuple[Cause, ...]) -> Iterator[FaultTest]:
                         [cause.id],
                     )
                 )
+        if cause.family == "input" and (swap := _swapped(case, cause)):
+            made.append(swap)
         for each in made:
             if each.id not in seen:
                 seen.add(each.id)
                 yield each
+
+
+_NO_SETTING = ("hangs:", "handshake:")
+"""The causes of inputs, outputs and streams that no page of settings shows."""
+
+
+def _swapped(case: Case, cause: Cause) -> FaultTest | None:
+    """A neighbour's lead put into this input; None where the device has no other input of the kind in use."""
+    link = case.links[cause.link]
+    if not isinstance(link, Cable):
+        return None
+    others = (
+        c
+        for c in case.cables
+        if c.id != link.id
+        and ends_of(c)[1] == cause.device
+        and c.cable == link.cable
+        and case.brings_picture(c)
+    )
+    other = next(others, None)
+    if other is None:
+        return None
+    giver, taker = case.devices[ends_of(other)[0]], case.devices[cause.device]
+    down = tuple(p.at for p in seen_pictures(case) if any(h.link == other.id for h in p.hops))
+    return FaultTest(
+        id=f"swap:{link.id}",
+        kind="swap",
+        says=f"Put the lead of {giver.name} into this input of {taker.name} for a moment. Does its picture show there?",
+        answers=("It shows", "Dark too"),
+        minutes=2,
+        place=taker.place or "",
+        device=taker.id,
+        link=link.id,
+        interrupts=down,
+        bad_if=frozenset({cause.id, f"power:{taker.id}"}),
+    )
 
 
 def _closed(case: Case, causes: tuple[Cause, ...], link: str) -> list[str]:
@@ -261,6 +323,7 @@ def _closed(case: Case, causes: tuple[Cause, ...], link: str) -> list[str]:
     there = {
         f"firewall:{link}",
         f"address:{listener.id}",
+        f"interface:{listener.id}",
         f"power:{listener.id}",
         f"service:{listener.id}",
         *_lan_of(case, causes, listener.id),

@@ -14,7 +14,7 @@ _SURE = 0.55
 """From here on a cause is mended at once, where that is what tells most."""
 
 
-class Trial(NamedTuple):
+class Probe(NamedTuple):
     """A test as the search sees it: its minutes, and the causes by which its answer is bad. A repair is one, whose cause it is."""
 
     id: str
@@ -24,7 +24,7 @@ class Trial(NamedTuple):
     """The cause that it mends; its answer is good where the picture is back."""
 
 
-class Outcome(NamedTuple):
+class ProbeOutcome(NamedTuple):
     """What a test showed."""
 
     test: str
@@ -32,56 +32,58 @@ class Outcome(NamedTuple):
 
 
 def narrowed(
-    weights: Mapping[str, float], trials: Iterable[Trial], outcomes: Iterable[Outcome]
+    weights: Mapping[str, float], probes: Iterable[Probe], outcomes: Iterable[ProbeOutcome]
 ) -> dict[str, float]:
     """How likely each cause is after what was tried (Bayes); an answer that nobody could tell says nothing."""
-    by_id = {t.id: t for t in trials}
+    by_id = {t.id: t for t in probes}
     found = dict(weights)
     for outcome in outcomes:
-        trial = by_id.get(outcome.test)
-        if trial is None or outcome.answer == "cannot-tell":
+        probe = by_id.get(outcome.test)
+        if probe is None or outcome.answer == "cannot-tell":
             continue
-        found = _after(found, trial, outcome.answer)
+        found = _after(found, probe, outcome.answer)
     return found
 
 
-def _after(weights: Mapping[str, float], trial: Trial, answer: FaultAnswer) -> dict[str, float]:
-    if trial.mends:
+def _after(weights: Mapping[str, float], probe: Probe, answer: FaultAnswer) -> dict[str, float]:
+    if probe.mends:
         found = {
-            id: w * (_MEND_TRUST if (id == trial.mends) == (answer == "good") else 1 - _MEND_TRUST)
+            id: w * (_MEND_TRUST if (id == probe.mends) == (answer == "good") else 1 - _MEND_TRUST)
             for id, w in weights.items()
         }
     else:
         found = {
-            id: w * (_TRUST if (id in trial.bad_if) == (answer == "bad") else 1 - _TRUST)
+            id: w * (_TRUST if (id in probe.bad_if) == (answer == "bad") else 1 - _TRUST)
             for id, w in weights.items()
         }
     whole = sum(found.values()) or 1
     return {id: w / whole for id, w in found.items()}
 
 
-def ranked(weights: Mapping[str, float], trials: Sequence[Trial], outcomes: Sequence[Outcome]) -> list[Trial]:
+def ranked(
+    weights: Mapping[str, float], probes: Sequence[Probe], outcomes: Sequence[ProbeOutcome]
+) -> list[Probe]:
     """The tests, the one first that tells most for a minute; of those that were made, again only what may have been misread."""
     made = {o.test for o in outcomes}
     most = max(weights, key=lambda id: weights[id], default="")
     scored = []
-    for n, trial in enumerate(trials):
-        gain = _gain(weights, trial)
-        if trial.id in made:
+    for n, probe in enumerate(probes):
+        gain = _gain(weights, probe)
+        if probe.id in made:
             gain *= 0.3
-        if trial.mends:
+        if probe.mends:
             # It is worth more than what it tells: where it is the cause, the picture is back.
-            gain += weights.get(trial.mends, 0) * (
-                1.0 if trial.mends == most and weights[most] >= _SURE else 0.2
+            gain += weights.get(probe.mends, 0) * (
+                1.0 if probe.mends == most and weights[most] >= _SURE else 0.2
             )
-        scored.append((-gain / max(trial.minutes, 0.25), n, trial))
-    return [trial for _, _, trial in sorted(scored)]
+        scored.append((-gain / max(probe.minutes, 0.25), n, probe))
+    return [probe for _, _, probe in sorted(scored)]
 
 
-def _gain(weights: Mapping[str, float], trial: Trial) -> float:
+def _gain(weights: Mapping[str, float], probe: Probe) -> float:
     """How many bits a test tells, on average."""
-    trust = _MEND_TRUST if trial.mends else _TRUST
-    inside = sum(w for id, w in weights.items() if id in (trial.bad_if or {trial.mends}))
+    trust = _MEND_TRUST if probe.mends else _TRUST
+    inside = sum(w for id, w in weights.items() if id in (probe.bad_if or {probe.mends}))
     says_so = inside * trust + (1 - inside) * (1 - trust)
     return _bits(says_so) - _bits(trust)
 
