@@ -1,16 +1,17 @@
 """One thing to be set on one device: what to set it to, what shows it, what loses it."""
 
 import json
+from dataclasses import dataclass
 from hashlib import blake2s
 
 from humble_relay.core.catalogue.gear import Model
-from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.setup_kinds import PRACTICE, SettingLoss, SetupDifference, SetupKind, ShownBy
 
 
-class SetValue(Frozen):
+@dataclass(frozen=True, slots=True)
+class SetValue:
     """A value to type or to choose, and what it is called there."""
 
     label: str
@@ -19,7 +20,8 @@ class SetValue(Frozen):
     """Whether it is said, and not typed."""
 
 
-class SetupStep(Frozen):
+@dataclass(frozen=True, slots=True)
+class SetupStep:
     """One thing to be set on a device before it works in this plan. `at` are the ports (`device/port`) and links that it shows on."""
 
     id: str
@@ -54,12 +56,10 @@ def step(
     own = differences(case, device).get(kind)
     if own and not own.asked:
         return None
-    typed = (
-        SetValue.model_construct(label=label, value=value, prose=False) for label, value in values if value
-    )
-    said = (SetValue.model_construct(label="", value=text, prose=True) for text in (also,) if text)
+    typed = (SetValue(label=label, value=value, prose=False) for label, value in values if value)
+    said = (SetValue(label="", value=text, prose=True) for text in (also,) if text)
     filled = (*typed, *said)
-    return SetupStep.model_construct(
+    return SetupStep(
         id=f"{device.id}:{kind}:{of}" if of else f"{device.id}:{kind}",
         device=device.id,
         kind=kind,

@@ -42,13 +42,17 @@ def day_jobs(case: Case) -> tuple[DayJob, ...]:
     before_the_feed = -case.figures["feed-lead"]
     made = []
     for day in found.values():
-        job = day.job._replace(after=tuple(dict.fromkeys(b for b in day.job.after if b in found)))
+        job, after = day.job, tuple(dict.fromkeys(b for b in day.job.after if b in found))
+        if after != job.after:
+            job = job._replace(after=after)
         if job.by is None and job.id not in waited_for:  # nobody waits for it: it is done before the feed
             job = job._replace(by=before_the_feed - job.minutes)
-        made.append(day._replace(job=job))
+        made.append(day if job is day.job else day._replace(job=job))
     # Two mixers may feed each other: a circle is cut where it closes.
     jobs = without_circles([day.job for day in made])
-    return tuple(day._replace(job=job) for day, job in zip(made, jobs, strict=True))
+    return tuple(
+        day if job is day.job else day._replace(job=job) for day, job in zip(made, jobs, strict=True)
+    )
 
 
 @analysis

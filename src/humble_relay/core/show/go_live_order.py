@@ -1,10 +1,10 @@
 """The go-live order: what to do, when, counted back from the start; feed first, publish later."""
 
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.answer import (
     HOLDS,
     Thing,
@@ -24,7 +24,8 @@ from humble_relay.core.show.day_jobs import Phase, all_begun, day_jobs, walk_of
 from humble_relay.core.signal.flow.propagation import flow
 
 
-class Task(Frozen):
+@dataclass(frozen=True, slots=True)
+class Task:
     """One line of the order. `minutes` counts from the start of the show: before it is negative."""
 
     id: str
@@ -105,7 +106,7 @@ def _task(case: Case) -> MakeTask:
         **more: Any,
     ) -> Task:
         at = show.starts_at and (show.starts_at + timedelta(minutes=minutes)).astimezone(show.clock)
-        return Task.model_construct(
+        return Task(
             id=id, phase=phase, minutes=minutes, at=at, what=what, why=why, lead=lead, done=not done.isdisjoint((id, *aliases)), working=working, **more
         )  # fmt: skip
 

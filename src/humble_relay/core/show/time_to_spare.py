@@ -79,9 +79,8 @@ def done_jobs(case: Case, day: SetupDay) -> frozenset[str]:
     waiting = {p.device for p in pictures if day.pictures[p.id].state == "open"}
     done |= {f"bring-up:{p.device}" for p in seen if p.device not in waiting}
     shown = {hop.link for picture in seen for hop in picture.hops}
-    for job in set(rig_of(case).values()):
-        if all(cable in shown for cable, of in rig_of(case).items() if of == job):
-            done.add(job)
+    rigs = rig_of(case)
+    done |= set(rigs.values()) - {job for cable, job in rigs.items() if cable not in shown}
     return frozenset(done)
 
 

@@ -1,6 +1,7 @@
 """The run sheet as it is looked at: every task at its moment, what is done, and how much time is left over."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from humble_relay.core.frozen import Frozen
@@ -15,7 +16,8 @@ from humble_relay.core.show.minutes_in_log import LoggedMinutes, logged_minutes
 from humble_relay.core.show.time_to_spare import TimeToSpare, time_to_spare
 
 
-class RunLine(Frozen):
+@dataclass(frozen=True, slots=True)
+class RunLine:
     """A line of the run sheet: when it is begun, and by when at the latest; how long it takes, where, and what is then to be seen."""
 
     id: str
@@ -61,7 +63,7 @@ def _run_line(case: Case, task: Task, spare: TimeToSpare) -> RunLine:
     show = case.plan.show
     at = spare.when[task.id].at if task.id in spare.when else task.minutes
     of = task.id.removeprefix("set:")
-    return RunLine.model_construct(
+    return RunLine(
         id=task.id,
         at=_moment(show, at),
         latest="" if task.latest is None else _moment(show, task.latest),

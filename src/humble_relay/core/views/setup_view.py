@@ -1,6 +1,7 @@
 """The day's set-up as it is looked at: place by place what is left, picture by picture how far it is seen, device by device what to set."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime
 
 from humble_relay.core.catalogue.words import KIND_WORDS
@@ -18,7 +19,8 @@ from humble_relay.core.show.day_jobs import day_jobs
 from humble_relay.core.show.time_to_spare import time_to_spare
 
 
-class StepLine(Frozen):
+@dataclass(frozen=True, slots=True)
+class StepLine:
     """A step on the page: what to set, what shows it, and what the day knows of it."""
 
     id: str
