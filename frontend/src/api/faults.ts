@@ -14,12 +14,27 @@ export type Answer = Schemas["FaultTried"]["answer"];
 /** After five minutes the workaround comes first: an open fault is looked at again, in ms. */
 const AGAIN_MS = 60_000;
 
-/** The faults of the day, as often as something was seen or tried; with `first`, what to look at first without the server. */
-export function useFaults(plan: string, version: number | undefined, first = false) {
+const ask = async (plan: string, first: boolean) =>
+  taken(await api.GET("/api/plans/{id}/faults", { params: { path: { id: plan }, query: { first } } }));
+
+/** What to look at first of each picture, for a phone that does not reach the desk: asked for once a version. */
+export function useFirstTests(plan: string, version: number | undefined): readonly FaultPlace[] {
   const { data } = useQuery({
-    queryKey: [...setupKey(plan), "faults", version, first],
-    queryFn: async () =>
-      taken(await api.GET("/api/plans/{id}/faults", { params: { path: { id: plan }, query: { first } } })),
+    queryKey: ["first tests", plan, version],
+    queryFn: () => ask(plan, true),
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+    networkMode: "always",
+  });
+  return data?.places ?? [];
+}
+
+/** The faults of the day, as often as something was seen or tried. */
+export function useFaults(plan: string, version: number | undefined) {
+  const { data } = useQuery({
+    queryKey: [...setupKey(plan), "faults", version],
+    queryFn: () => ask(plan, false),
     enabled: version !== undefined,
     placeholderData: (before) => before,
     refetchInterval: (query) => (query.state.data?.faults.some((fault) => fault.open) ? AGAIN_MS : false),

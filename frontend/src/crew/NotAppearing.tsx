@@ -1,4 +1,4 @@
-import { type FaultLine, type FaultsView, faultBegun } from "../api/faults";
+import { type FaultLine, type FaultPlace, type FaultsView, faultBegun } from "../api/faults";
 import { SYMPTOMS } from "../api/vocabulary";
 import { BeginFault } from "../faults/BeginFault";
 import { FaultCard } from "../faults/FaultCard";
@@ -7,6 +7,7 @@ import type { Log } from "./useLog";
 /** Pictures that do not appear: what to look at next, also while the desk is not reached; and any picture to begin with. */
 export function NotAppearing(props: {
   view: FaultsView | undefined;
+  first: readonly FaultPlace[];
   dark: string;
   setDark: (picture: string) => void;
   log: Log;
@@ -15,7 +16,7 @@ export function NotAppearing(props: {
   if (!view) return <p className="py-2">Reading the faults.</p>;
   const place = view.places.find((p) => p.picture === dark);
   const open = [
-    ...keptHere(view, log),
+    ...keptHere(view, props.first, log),
     ...view.faults.filter((fault) => fault.open && !endedHere(log, fault.id)),
   ];
   return (
@@ -59,12 +60,12 @@ const endedHere = (log: Log, fault: string) =>
   log.written.some((one) => one.entry.kind === "mended" && one.entry.body.fault === fault);
 
 /** The faults that were begun on this phone and that the desk does not know yet: what to look at first is here all the same. */
-function keptHere(view: FaultsView, log: Log): FaultLine[] {
+function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): FaultLine[] {
   const known = new Set(view.faults.map((fault) => fault.picture));
   return log.written.flatMap((one) => {
     if (one.entry.kind !== "fault" || one.why || known.has(one.entry.body.picture)) return [];
     const { id, body } = one.entry;
-    const place = view.places.find((p) => p.picture === body.picture);
+    const place = first.find((p) => p.picture === body.picture);
     if (!place || endedHere(log, id)) return [];
     const made = log.written.flatMap(({ entry }) =>
       entry.kind === "tried" && entry.body.fault === id ? [entry.body] : [],

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Refused } from "../api/client";
-import { useFaults } from "../api/faults";
+import { useFaults, useFirstTests } from "../api/faults";
 import { switchTheme } from "../shell/theme";
 import { Lines } from "./Lines";
 import { NotAppearing } from "./NotAppearing";
@@ -32,7 +32,8 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
   const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
   const [dark, setDark] = useState("");
-  const faults = useFaults(plan, read?.version, true);
+  const faults = useFaults(plan, read?.version);
+  const first = useFirstTests(plan, read?.version);
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
   if (log.sentAway || isOut(error)) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
   if (!view) return <p className="p-4">Reading the plan.</p>;
@@ -88,7 +89,9 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
             }}
           />
         )}
-        {page === "faults" && <NotAppearing view={faults} dark={dark} setDark={setDark} log={log} />}
+        {page === "faults" && (
+          <NotAppearing view={faults} first={first} dark={dark} setDark={setDark} log={log} />
+        )}
         {page === "read" && here && <ToRead view={view} here={here} papers={papers} write={log.write} />}
         {page === "log" && <Lines zone={view.zone} written={log.written} write={log.write} />}
       </main>

@@ -11,7 +11,7 @@ from humble_relay.core.judging.answer import State
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.log.entries import FaultBegun
 from humble_relay.core.log.fault_kinds import SOUND, Symptom
-from humble_relay.core.plan import Device, Stream
+from humble_relay.core.plan import Cable, Device, Stream
 from humble_relay.core.plan.setup_kinds import SetupKind
 from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, ends_of
 from humble_relay.core.setup.day import SetupDay
@@ -185,16 +185,15 @@ def _stream_causes(case: Case, stream: Stream, base: int) -> Iterator[Cause]:
             yield Cause(f"address:{end.id}", "address", link, end.id, of, f"{end.name} has another address than the plan, a doubled one, or is on a wrong network", f"Set the address of {end.name} as its set-up list says", 3, _steps(case, of, "network"))  # fmt: skip
         if end.kind == "computer":
             yield Cause(f"interface:{end.id}", "address", link, end.id, of, f"{end.name} sends by its other interface, through a VPN, or its own firewall stops {name}", f"On {end.name}: switch its other interface and the VPN off, and let {name} through", 3, ())  # fmt: skip
-        for cable in case.lan_cables.values():
-            if end.id in ends_of(cable):
-                other = (
-                    case.devices[next(d for d in ends_of(cable) if d != end.id)]
-                    if len(set(ends_of(cable))) > 1
-                    else end
-                )
-                yield Cause(f"cable:{cable.id}", "cable", link, end.id, cable.id, f"The network cable from {end.name} to {other.name} is damaged, loose or in a wrong socket", f"Put another network cable at {end.name}", 3, ())  # fmt: skip
-                if other.kind in ("network-switch", "router", "injector"):
-                    yield Cause(f"power:{other.id}", "power", link, other.id, "", f"{other.name} has no power, or hangs", f"Look at the feed and lamps of {other.name}; then switch it off and on", 3, ())  # fmt: skip
+        for cable in lan_cables_at(case).get(end.id, ()):
+            other = (
+                case.devices[next(d for d in ends_of(cable) if d != end.id)]
+                if len(set(ends_of(cable))) > 1
+                else end
+            )
+            yield Cause(f"cable:{cable.id}", "cable", link, end.id, cable.id, f"The network cable from {end.name} to {other.name} is damaged, loose or in a wrong socket", f"Put another network cable at {end.name}", 3, ())  # fmt: skip
+            if other.kind in ("network-switch", "router", "injector"):
+                yield Cause(f"power:{other.id}", "power", link, other.id, "", f"{other.name} has no power, or hangs", f"Look at the feed and lamps of {other.name}; then switch it off and on", 3, ())  # fmt: skip
     if (
         stream.key
         or stream.key_withheld
@@ -261,7 +260,7 @@ def weights(
     came = begun.came or "never"
     families = Counter(c.family for c in causes)
     fits = _FITS[begun.symptom]
-    shared, others = _shared(case, picture), _come_now(case, picture, day)
+    shared, others = _shared(case, picture), come_now(case, picture, day)
     found: dict[str, float] = {}
     for cause in causes:
         weight = case.figures[f"fault-{cause.family}-{came}"] / families[cause.family] + 0.2
@@ -291,18 +290,42 @@ def _doubt(case: Case, cause: Cause) -> State:
     return max((a.state for a in about), key=lambda state: _DOUBTED[state], default="holds")
 
 
+def parts_of_path(picture: SeenPicture) -> set[str]:
+    """The devices and links of its path."""
+    return {x for hop in picture.hops for x in (hop.link, hop.giver, hop.taker)}
+
+
+@analysis
+def pictures_by_part(case: Case) -> dict[str, tuple[SeenPicture, ...]]:
+    """The pictures that come by each device and link."""
+    found: dict[str, list[SeenPicture]] = defaultdict(list)
+    for picture in seen_pictures(case):
+        for part in parts_of_path(picture):
+            found[part].append(picture)
+    return {part: tuple(pictures) for part, pictures in found.items()}
+
+
+@analysis
+def lan_cables_at(case: Case) -> dict[str, tuple[Cable, ...]]:
+    """The network cables at each device."""
+    found: dict[str, list[Cable]] = defaultdict(list)
+    for cable in case.lan_cables.values():
+        for end in dict.fromkeys(ends_of(cable)):
+            found[end].append(cable)
+    return {device: tuple(cables) for device, cables in found.items()}
+
+
 def _shared(case: Case, picture: SeenPicture) -> set[str]:
     """The devices and links that other pictures come by too."""
+    return {part for part in parts_of_path(picture) if len(pictures_by_part(case)[part]) > 1}
+
+
+def come_now(case: Case, picture: SeenPicture, day: SetupDay) -> set[str]:
+    """Those of its path that another picture comes by which was seen today."""
     return {
-        x
-        for p in seen_pictures(case)
-        if p.id != picture.id
-        for hop in p.hops
-        for x in (hop.link, hop.giver, hop.taker)
+        part
+        for part in parts_of_path(picture)
+        if any(
+            p.id != picture.id and day.pictures[p.id].state != "open" for p in pictures_by_part(case)[part]
+        )
     }
-
-
-def _come_now(case: Case, picture: SeenPicture, day: SetupDay) -> set[str]:
-    """Those that a picture comes by which was seen today."""
-    seen = (p for p in seen_pictures(case) if p.id != picture.id and day.pictures[p.id].state != "open")
-    return {x for p in seen for hop in p.hops for x in (hop.link, hop.giver, hop.taker)}

@@ -6,7 +6,7 @@ from typing import Literal
 from humble_relay.core.catalogue.words import SETUP_WORDS
 from humble_relay.core.egress.outbound import on_the_internet
 from humble_relay.core.endpoints.calls import call_of
-from humble_relay.core.faults.causes import Cause, path_of_picture
+from humble_relay.core.faults.causes import Cause, lan_cables_at, path_of_picture, pictures_by_part
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case, analysis
 from humble_relay.core.log.fault_kinds import SOUND, Symptom
@@ -335,7 +335,7 @@ def _closed(case: Case, causes: tuple[Cause, ...], link: str) -> list[str]:
 
 def _lan_of(case: Case, causes: tuple[Cause, ...], device: str) -> list[str]:
     """The network cables at a device, and the switches that they lead to."""
-    cables = [c for c in case.lan_cables.values() if device in ends_of(c)]
+    cables = lan_cables_at(case).get(device, ())
     near = {f"cable:{c.id}" for c in cables} | {
         f"power:{d}" for c in cables for d in ends_of(c) if d != device
     }
@@ -390,12 +390,16 @@ def _interrupted(case: Case, picture: SeenPicture, link: str, device: str) -> tu
     reached = _reached_from(
         case, frozenset(d for d in start if d == device or case.devices[d].kind not in MIXERS)
     )
-    found = []
-    for p in seen_pictures(case):
-        through = any(h.link == link or h.link in dark or device in (h.giver, h.taker) for h in p.hops)
-        if p.id != picture.id and (through or any(h.giver in reached for h in p.hops)):
-            found.append(p.at)
-    return tuple(found)
+    by = pictures_by_part(case)
+    hit = {p.id: p for part in (link, device, *dark) for p in by.get(part, ())}
+    hit |= {p.id: p for d in reached for p in by.get(d, ()) if any(h.giver == d for h in p.hops)}
+    hit.pop(picture.id, None)
+    return tuple(p.at for p in sorted(hit.values(), key=lambda p: _order(case)[p.id]))
+
+
+@analysis
+def _order(case: Case) -> dict[str, int]:
+    return {p.id: n for n, p in enumerate(seen_pictures(case))}
 
 
 def _streams_down(case: Case, link: str, device: str) -> set[str]:
@@ -407,10 +411,19 @@ def _streams_down(case: Case, link: str, device: str) -> set[str]:
         down = ends - gear
     else:
         sites = {site.id for d in gear if (site := case.site_of(case.devices[d]))}
-        down = {d.id for d in case.devices.values() if (site := case.site_of(d)) and site.id in sites}
+        down = {d for id in sites for d in _at_site(case).get(id, ())}
     if not link and not gear:
         return set()
-    return {s.id for s in case.streams if {s.from_device, s.to_device} & down}
+    return {s.id for d in down for s in (*case.streams_from.get(d, ()), *case.streams_to.get(d, ()))}
+
+
+@analysis
+def _at_site(case: Case) -> dict[str, list[str]]:
+    found: dict[str, list[str]] = {}
+    for device in case.devices.values():
+        if site := case.site_of(device):
+            found.setdefault(site.id, []).append(device.id)
+    return found
 
 
 def _reached_from(case: Case, start: frozenset[str]) -> set[str]:

@@ -61,6 +61,7 @@ def all_begun(case: Case) -> dict[str, Begun]:
     return begun([d.job for d in day_jobs(case)], round(case.figures["people"]), walk_of(case))
 
 
+@analysis
 def walk_of(case: Case) -> Walk:
     """Minutes from one place to another: their distance at walking speed and a minute a floor; where nobody knows it, a few; between two
     sites none, for each has people of its own."""

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from datetime import datetime
 
-from humble_relay.core.faults.causes import path_of_picture, picture_of
+from humble_relay.core.faults.causes import come_now, path_of_picture, picture_of
 from humble_relay.core.faults.fault_finding import NextTest, Understood, find_out, is_long, workarounds
 from humble_relay.core.faults.fault_log import Fault, faults_in
 from humble_relay.core.frozen import Frozen
@@ -123,9 +123,8 @@ def faults_view(case: Case, log: Iterable[AnyEntry], now: datetime, first: bool 
 def guess(case: Case, picture: SeenPicture, day: SetupDay) -> tuple[Came, Spread | None]:
     """What was seen of it today, as the first guess: it stopped where it was seen; it is alone where another comes by the same device."""
     came: Came = "never" if day.pictures[picture.id].state == "open" else "stopped"
-    mine = set(path_of_picture(picture))
-    near = [p for p in seen_pictures(case) if p.id != picture.id and mine & set(path_of_picture(p))]
-    return came, "this" if any(day.pictures[p.id].state != "open" for p in near) else None
+    devices = set(path_of_picture(picture))
+    return came, "this" if devices & come_now(case, picture, day) else None
 
 
 def _place(case: Case, picture: SeenPicture, day: SetupDay, first: bool) -> FaultPlace:
