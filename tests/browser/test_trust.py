@@ -134,7 +134,7 @@ def test_enter_shows_what_a_line_would_add_before_it_does_it_and_leads_where_it_
     page.goto(f"{server.url}{PLAN}/survey/measure?pick=uplink:boathouse-fibre")
     expect(page.get_by_text("15 measurements")).to_be_visible()
     page.evaluate("window.print = () => { window.printed = (window.printed ?? 0) + 1 }")
-    typed("print call sheet")
+    typed("print tech pack")
     page.wait_for_function("window.printed === 1")
     typed("coffee for everybody")
     expect(bar.get_by_role("option").first).to_contain_text("Nothing in this plan is called")

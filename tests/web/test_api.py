@@ -273,10 +273,12 @@ def test_the_next_show_begins_with_what_is_to_be_checked_again(client: TestClien
 
 
 def test_what_is_asked_for_later_is_what_it_would_have_been_at_once(client: TestClient, plan: str) -> None:
-    """The calls of a stream, and the papers in two parts."""
+    """The calls of a stream, and the papers in three parts."""
     calls = client.get(f"{plan}/views/addresses_calls").json()["addresses_calls"]["reach"]
     assert [client.get(f"{plan}/streams/{s['stream']}/reach").json() for s in calls] == calls
     assert client.get(f"{plan}/streams/ghost/reach").status_code == 404
     parts = [client.get(f"{plan}/papers?judged={judged}").json() for judged in ("false", "true")]
-    assert [t["id"] for t in parts[1]] == ["proofs", "facts", "faults"]
-    assert parts[0] + parts[1] == client.get(f"{plan}/papers").json()
+    assert [t["id"] for t in parts[1]] == ["proofs", "facts"]
+    parts.append(client.get(f"{plan}/papers?cards=true").json())
+    assert [t["id"] for t in parts[2]] == ["faults"]
+    assert parts[0] + parts[1] + parts[2] == client.get(f"{plan}/papers").json()

@@ -1083,7 +1083,7 @@ export interface paths {
         /**
          * Get Papers
          * @description The papers as tables; keys only when asked for. Those alone that rest on the whole judgement where it is said, or those alone that
-         *     do not: they are there sooner.
+         *     do not: they are there sooner; or the fault-finding cards, which take longest.
          */
         get: operations["get_papers"];
         put?: never;
@@ -14697,6 +14697,7 @@ export interface operations {
             query?: {
                 keys?: boolean;
                 judged?: boolean | null;
+                cards?: boolean;
                 /** @description Judge as of this moment instead of now. */
                 as_of?: string | null;
             };

@@ -8,7 +8,7 @@ from humble_relay.core.hidden_text import HIDDEN
 from humble_relay.core.judging.case import Case
 from humble_relay.core.papers.join_card import JoinCard, join_card, other_sides
 from humble_relay.core.papers.paper_tables import Table, papers
-from humble_relay.core.views.sheets import all_papers, judged_papers
+from humble_relay.core.views.sheets import all_papers, fault_cards, judged_papers
 from humble_relay.formats.csv_table import write_csv
 from humble_relay.formats.dnsmasq import write_dnsmasq
 from humble_relay.formats.hosts_file import write_hosts
@@ -33,11 +33,14 @@ def get_papers(
     pulse: Pulsed,
     keys: bool = False,
     judged: bool | None = None,
+    cards: bool = False,
     as_of: AsOf = None,
 ) -> list[Table]:
     """The papers as tables; keys only when asked for. Those alone that rest on the whole judgement where it is said, or those alone that
-    do not: they are there sooner."""
+    do not: they are there sooner; or the fault-finding cards, which take longest."""
     case = case_of(opened(store, id, pulse), pulse, as_of, clear=keys)
+    if cards:
+        return [fault_cards(case)]
     if judged is None:
         return list(all_papers(case, keys))
     return list(judged_papers(case) if judged else papers(case, keys))

@@ -10,6 +10,9 @@ import { printPage, usePrinting } from "../../parts/printing";
 import { Waiting } from "../../parts/Waiting";
 import { JoinCards } from "./JoinCards";
 
+/** Of plans with more devices than this the fault-finding cards are written when they are asked for. */
+const FEW = 100;
+
 /** The papers to take along: printed, or saved as CSV, or the whole plan as a file. */
 export default function Papers() {
   const { standing } = usePlan();
@@ -19,13 +22,28 @@ export default function Papers() {
   const asked = ["papers", id, standing.version, keys, false];
   const { data: plain, isPending } = usePapers(asked, keys, false);
   const { data: judged } = usePapers(["papers", id, standing.version, keys, true], keys, true);
-  const tables = useMemo(() => (plain ? [...plain, ...(judged ?? [])] : []), [plain, judged]);
+  const [wanted, setWanted] = useState(standing.plan.devices.length <= FEW);
+  const { data: cards } = usePapers(
+    ["papers", id, standing.version, "cards"],
+    keys,
+    true,
+    wanted && !!judged,
+  );
+  const tables = useMemo(
+    () => (plain ? [...plain, ...(judged ?? []), ...(cards ?? [])] : []),
+    [plain, judged, cards],
+  );
   const soon = useSoon(tables.length);
   const print = (paper: string | null) => printPage(() => flushSync(() => setOnly(paper)));
   // The command bar asks for all of it on paper: once it is written.
   const { hash, pathname } = useLocation();
   const navigate = useNavigate();
-  const ready = hash === "#print" && judged !== undefined && tables.length > 0 && soon >= tables.length;
+  const ready =
+    hash === "#print" &&
+    judged !== undefined &&
+    (!wanted || cards !== undefined) &&
+    tables.length > 0 &&
+    soon >= tables.length;
   useEffect(() => {
     if (!ready) return;
     navigate(pathname, { replace: true });
@@ -50,18 +68,26 @@ export default function Papers() {
           onPrint={() => print(table.id)}
         />
       ))}
+      {!wanted && (
+        <p className="no-print mb-4">
+          <button type="button" className="button" onClick={() => setWanted(true)}>
+            Write the fault-finding cards
+          </button>
+        </p>
+      )}
       {soon >= tables.length && tables.length > 0 && <JoinCards keys={keys} only={only} onPrint={print} />}
     </>
   );
 }
 
 /** The papers that rest on the whole judgement, or the others, which are there sooner. */
-function usePapers(queryKey: readonly unknown[], keys: boolean, judged: boolean) {
+function usePapers(queryKey: readonly unknown[], keys: boolean, judged: boolean, cards?: boolean) {
   const { id } = usePlan().standing;
   return useQuery({
     queryKey,
+    enabled: cards !== false,
     queryFn: async ({ signal }) => {
-      const params = { path: { id }, query: { keys, judged } };
+      const params = { path: { id }, query: { keys, judged, cards: cards ?? false } };
       return taken(await api.GET("/api/plans/{id}/papers", { params, signal }));
     },
     placeholderData: (before) => before,

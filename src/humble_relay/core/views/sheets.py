@@ -13,12 +13,12 @@ from humble_relay.core.setup.seen_pictures import seen_pictures
 
 def all_papers(case: Case, show_keys: bool = False) -> tuple[Table, ...]:
     """Every paper of the plan, in the order they are printed. Keys are masked unless `show_keys`."""
-    return (*papers(case, show_keys), *judged_papers(case))
+    return (*papers(case, show_keys), *judged_papers(case), fault_cards(case))
 
 
 def judged_papers(case: Case) -> tuple[Table, ...]:
     """The papers that rest on the whole judgement: they come last, and take longest."""
-    return proof_sheet(case), facts_sheet(case), fault_cards(case)
+    return proof_sheet(case), facts_sheet(case)
 
 
 def fault_cards(case: Case) -> Table:

@@ -14,7 +14,7 @@ _ACTIONS: dict[Action, tuple[str, tuple[str, ...]]] = {
     "history": ("Show every change so far", ("history", "changes")),
     "keys": ("Show the keys of the page, and what can be typed here", ("help", "keys", "?", "shortcuts", "how do i start", "how does this work", "what can i type")),
     "light": ("Switch between day and night light", ("night", "day", "dark mode", "light", "night mode", "theme")),
-    "findings": ("Go to the findings", ("findings", "problems", "faults", "docket", "what is wrong", "what's wrong", "does it work", "is it ok", "check")),
+    "findings": ("Go to the findings", ("findings", "problems", "docket", "what is wrong", "what's wrong", "does it work", "is it ok", "check")),
     "plans": ("Go to all plans, to begin or import one", ("all plans", "plans", "new plan", "new show", "import", "close", "quit", "exit", "home")),
     "glossary": ("Open the glossary", ("glossary", "terms", "words")),
     "export": ("Export the plan as a file", ("export", "export plan", "download plan", "share plan", "backup plan")),
@@ -45,11 +45,15 @@ _PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
     ("What is left today", "set-up", "today", ("set up", "setup", "ticks", "what is left")),
     ("Run sheet", "set-up", "run", ("run sheet", "order of the day", "schedule", "tasks")),
     ("Set-up list", "set-up", "list", ("set-up list", "setup list", "settings")),
+    ("Destinations", "brief", "destinations", ("destinations", "publication", "events", "who watches", "chat")),
+    ("Who hears whom", "signal", "comms", ("who hears whom", "comms", "talk-back", "talkback", "tally", "cues", "return feed")),
+    ("Faults", "set-up", "faults", ("faults", "fault finding", "not appearing")),
+    ("Call sheet", "papers", "", ("call sheet",)),
     ("Headroom", "bandwidth", "headroom", ("headroom", "upload", "total bitrate", "does it fit")),
     ("Bitrates", "bandwidth", "streams", ("bitrates", "bitrate")),
     ("The best that fits", "bandwidth", "best", ("best fit", "best", "optimise", "optimize", "what fits", "allocate")),
 )  # fmt: skip
-_PACK = ("", "call sheet", "tech pack", "papers", "all", "everything", "pdf")
+_PACK = ("", "tech pack", "papers", "all", "everything", "pdf")
 
 
 def pages_named(case: Case, text: str) -> Iterator[Alternative]:
