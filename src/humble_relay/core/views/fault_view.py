@@ -15,7 +15,7 @@ from humble_relay.core.plan.edits import Edit, SetField
 from humble_relay.core.setup.day import SetupDay, day_of
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
-from humble_relay.core.setup.step import SetValue
+from humble_relay.core.setup.step import SetupStep, SetValue
 
 _NEXT, _LIKELY, _TRIED, _MOST_VALUES = 4, 6, 40, 8
 _ABOUT_SETTINGS = ("settings", "address", "account")
@@ -215,7 +215,12 @@ def _step(case: Case, known: Understood, next_: NextTest) -> FaultStep:
         where=case.places[test.place].name if test.place in case.places else "",
         device=test.device,
         interrupts=test.interrupts,
-        values=tuple(dict.fromkeys(v for s in here for v in s.values if not v.prose))[:_MOST_VALUES],
+        values=tuple(dict.fromkeys(v for s in here for v in _values(s)))[:_MOST_VALUES],
         mends=bool(test.mends),
         contradicts=() if test.mends else tuple(SeenStep(step=s.id, stamp=s.stamp) for s in here),
     )
+
+
+def _values(step: SetupStep) -> tuple[SetValue, ...]:
+    """What is to be set in a step; where there is no value to type, the step itself."""
+    return tuple(v for v in step.values if not v.prose) or (SetValue(label="Set", value=step.says),)
