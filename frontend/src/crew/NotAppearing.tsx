@@ -1,6 +1,7 @@
 import { type FaultLine, type FaultPlace, type FaultsView, faultBegun } from "../api/faults";
 import { SYMPTOMS } from "../api/vocabulary";
 import { BeginFault } from "../faults/BeginFault";
+import { ChoosePicture } from "../faults/ChoosePicture";
 import { FaultCard } from "../faults/FaultCard";
 import type { Log } from "./useLog";
 
@@ -32,21 +33,7 @@ export function NotAppearing(props: {
           cancel={() => setDark("")}
         />
       ) : (
-        <label className="mb-4 block">
-          <span className="text-faint block text-small">What does not appear?</span>
-          <select
-            className="field min-h-12 text-head"
-            value=""
-            onChange={(event) => setDark(event.target.value)}
-          >
-            <option value="">Choose the picture</option>
-            {view.places.map((p) => (
-              <option key={p.picture} value={p.picture}>
-                {p.at}
-              </option>
-            ))}
-          </select>
-        </label>
+        <ChoosePicture places={view.places} choose={setDark} large />
       )}
       {open.map((fault) => (
         <FaultCard key={fault.id} fault={fault} write={log.write} />

@@ -7,6 +7,7 @@ import { type Begun, type FaultLine, faultBegun, useFaults } from "../../api/fau
 import { useEdits, usePlan } from "../../api/plan";
 import { setupKey } from "../../api/setup";
 import { BeginFault } from "../../faults/BeginFault";
+import { ChoosePicture } from "../../faults/ChoosePicture";
 import { FaultCard } from "../../faults/FaultCard";
 import { FirstThing, Section } from "../../parts/Section";
 import { TryThenApply } from "../../parts/TryThenApply";
@@ -49,17 +50,7 @@ export function Faults() {
           cancel={leave}
         />
       ) : (
-        <label className="mb-3 block max-w-96">
-          <span className="text-faint block text-small">What does not appear?</span>
-          <select className="field" value="" onChange={(event) => setChosen(event.target.value)}>
-            <option value="">Choose the picture</option>
-            {view.places.map((p) => (
-              <option key={p.picture} value={p.picture}>
-                {p.at}
-              </option>
-            ))}
-          </select>
-        </label>
+        <ChoosePicture places={view.places} choose={setChosen} />
       )}
       {open.map((fault) => (
         <FaultCard key={fault.id} fault={fault} write={keep}>

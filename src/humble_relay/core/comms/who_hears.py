@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from humble_relay.core.judging.answer import (
     HOLDS,
-    Choice,
+    YES_NO,
     Thing,
     Verdict,
     Want,
@@ -20,8 +20,6 @@ from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import CommsLink, Device, Site
 from humble_relay.core.plan.vocabulary import MIXERS, ends_of, is_source
 
-_YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
-
 
 @analysis
 def desk_of(case: Case) -> Device | None:
@@ -32,7 +30,7 @@ def desk_of(case: Case) -> Device | None:
 
 
 class FarGuest(NamedTuple):
-    """A device by which somebody far away takes part, and the site where they are."""
+    """The device of a far participant, and the site where they are."""
 
     device: Device
     site: Site
@@ -112,7 +110,7 @@ def hears_himself(case: Case, guest: FarGuest) -> Verdict:
     open_ = next((c for c in returns if c.minus is None and c.means != "telephone"), None)
     if open_:
         asked = f"Is the audio of {guest.site.name} left out of the return feed to it (mix-minus)?"
-        return wants(Want(Thing("comms", open_.id), "minus", asked, choices=_YES_NO))
+        return wants(Want(Thing("comms", open_.id), "minus", asked, choices=YES_NO))
     if lines or guest.site.id not in _program_to(case):
         return HOLDS
     return doubtful(
@@ -152,7 +150,7 @@ ROVING: SubjectKind[Roving] = SubjectKind("camera by wireless video in a show th
     "no-cues", ROVING, "signal", "Does a roving operator get cues?", "common practice, no source", "practice"
 )
 def no_cues(case: Case, what: Roving) -> Verdict:
-    """Whether somebody can tell the operator: worth a word where nobody said how, for the kit itself carries no tally."""
+    """Whether the operator can be told: a note where nobody said how, for the kit itself carries no tally."""
     told = ("cues", "talk-back", "tally")
     ends = {what.camera.id, ends_of(case.links[what.link])[0]}
     if any(c.kind in told and ends & {c.to_device, c.from_device} for c in case.plan.comms):

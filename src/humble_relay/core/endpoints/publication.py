@@ -8,6 +8,7 @@ from humble_relay.core.catalogue.words import EVENT_WORDS
 from humble_relay.core.egress.outbound import in_the_cloud
 from humble_relay.core.judging.answer import (
     HOLDS,
+    YES_NO,
     Choice,
     Numbers,
     Thing,
@@ -25,8 +26,6 @@ from humble_relay.core.judging.working import number
 from humble_relay.core.plan import Device
 from humble_relay.core.plan.devices import Publication
 from humble_relay.core.plan.vocabulary import is_public
-
-_YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 
 class PublishedAt(NamedTuple):
@@ -62,7 +61,7 @@ def link_leads_nowhere(_: Case, at: PublishedAt) -> Verdict:
     nobody knows before. An event made ahead has one, and so has a page that stays."""
     name, how = at.platform.name, at.how
     if how.event == "instant" and how.links_out is None:
-        return _want(at, "links_out", f"Was a link to {name} sent to anybody?", _YES_NO)
+        return _want(at, "links_out", f"Was a link to {name} sent to anybody?", YES_NO)
     if not how.links_out or how.event in ("scheduled", "persistent"):
         return HOLDS
     if how.event is None:

@@ -308,7 +308,7 @@ def _swapped(case: Case, cause: Cause) -> FaultTest | None:
 
 
 def _closed(case: Case, causes: tuple[Cause, ...], link: str) -> list[str]:
-    """The causes by which whoever is called for a stream does not answer: stopped on the way, not there, or not switched on."""
+    """The causes by which the listener of a stream does not answer: stopped on the way, not there, or not switched on."""
     stream = case.links[link]
     assert isinstance(stream, Stream)
     taker = case.devices[stream.to_device]

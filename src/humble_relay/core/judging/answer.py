@@ -92,6 +92,7 @@ class Choice(Frozen):
     words: str
 
 
+YES_NO: tuple[Choice, ...] = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 USUAL: tuple[Choice, ...] = tuple(
     Choice(value=fmt.model_dump(mode="json"), words=f"{fmt.label}, {fmt.width} × {fmt.height}")
     for height, rate, scan in (

@@ -21,13 +21,7 @@ def call_lines(case: Case) -> Iterator[tuple[str, ...]]:
         yield show.call, "whatever goes wrong", "", "", "", ""
     for place, begins in _begun_at(case).items():
         people = round(case.figures["people"]) if place == _first_place(case) else 0
-        who = (
-            f"{people} people who set up"
-            if people > 1
-            else "one who sets up"
-            if people
-            else "whoever sets up"
-        )
+        who = f"{people} people" if people > 1 else "one person" if people else "crew"
         yield who, "set-up", case.places[place].name, _said(case, begins), "", ""
     at_air = _said(case, -case.figures["feed-lead"])
     over = _said(case, _over_min(case))

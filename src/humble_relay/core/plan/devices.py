@@ -216,10 +216,10 @@ class Zone(Frozen):
 
 
 EventKind = Literal["scheduled", "instant", "persistent"]
-"""An event made ahead; a post that appears when picture comes; or one stream key that is always the same page."""
+"""An event made ahead; a post that appears when picture comes; or one page that stays, with one stream key."""
 Privacy = Literal["public", "unlisted", "private"]
 GoesLive = Literal["by-itself", "by-hand"]
-"""As soon as picture comes (auto-start), or when somebody presses the button."""
+"""As soon as picture comes (auto-start), or when a person presses the button."""
 Approval = Literal["not-needed", "asked", "given"]
 DelayMode = Literal["normal", "low"]
 

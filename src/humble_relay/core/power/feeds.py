@@ -8,6 +8,7 @@ from humble_relay.core.brief.on_air import in_use
 from humble_relay.core.brief.times import end_not_known
 from humble_relay.core.judging.answer import (
     HOLDS,
+    YES_NO,
     Choice,
     DependsOn,
     Numbers,
@@ -28,7 +29,6 @@ from humble_relay.core.plan import Device, Show
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.power.over_ethernet import at_the_device_w
 
-YES_OR_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 _FEEDS = (
     Choice(value=["mains"], words="mains"),
     Choice(value=["poe"], words="its network cable"),
@@ -106,7 +106,7 @@ def _mains(case: Case, device: Device, _: float | None) -> Feeding:
         return Feeding("not known", Want(Thing("device", device.id), "place", asked, choices=spots))
     if place.mains is None:
         asked = f"Is there mains power at {place.name}?"
-        return Feeding("not known", Want(Thing("place", place.id), "mains", asked, choices=YES_OR_NO))
+        return Feeding("not known", Want(Thing("place", place.id), "mains", asked, choices=YES_NO))
     return Feeding("yes" if place.mains else "no")
 
 

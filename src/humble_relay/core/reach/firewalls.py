@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 from humble_relay.core.judging.answer import (
     HOLDS,
     WEAKEST,
-    Choice,
+    YES_NO,
     Thing,
     Verdict,
     Want,
@@ -93,7 +93,6 @@ CHOOSY: SubjectKind[tuple[str, Port, Network]] = SubjectKind(
     "port on a network that does not take every box",
     lambda case: ((thing, each) for thing, each in NETWORK_PORTS.each(case) if each[2].admission != "open"),
 )
-_ADMITTED = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 
 @check(
@@ -109,7 +108,7 @@ def not_admitted(case: Case, what: tuple[str, Port, Network]) -> Verdict:
     if admitted is None:
         asked = f"Has {case.port_name(ref)} {needs} on {network.name}?"
         thing = Thing("device", *ref.split("/"))
-        return wants(Want(thing, "interface.admitted", asked, choices=_ADMITTED))
+        return wants(Want(thing, "interface.admitted", asked, choices=YES_NO))
     return fails(
         lambda: Words(
             f"{network.name} takes {case.port_name(ref)} only with {needs}, and it has none.",

@@ -15,7 +15,7 @@ from humble_relay.core.show.day_jobs import walk_of
 _FEWEST = 3
 """So few times say nothing yet."""
 _LONGEST_MIN = 60.0
-"""Longer than this between two ticks somebody did something else."""
+"""Longer than this between two ticks something else was done."""
 _APART = 1.25
 """A figure that is off by less than this factor stays as it is."""
 

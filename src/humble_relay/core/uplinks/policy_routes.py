@@ -6,11 +6,10 @@ from humble_relay.core.addressing.hosts import host_of
 from humble_relay.core.egress.outbound import router_out, stays, uplink_by_policy
 from humble_relay.core.endpoints.calls import asked_port
 from humble_relay.core.endpoints.stream_urls import typed_address
-from humble_relay.core.judging.answer import HOLDS, Thing, Verdict, Want, Words, doubtful, wants
+from humble_relay.core.judging.answer import HOLDS, YES_NO, Thing, Verdict, Want, Words, doubtful, wants
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.check import SubjectKind, check
 from humble_relay.core.plan import Router, Stream
-from humble_relay.core.reach.hop_answers.hop_verdicts import YES_NO
 
 
 class LineRule(NamedTuple):

@@ -76,7 +76,7 @@ class FaultLine(Frozen):
     open: bool
     ended: str
     cause: str
-    """What it was, where it ended and somebody knows."""
+    """What it was, where it ended and is known."""
     next: tuple[FaultStep, ...]
     """The best test first, then others."""
     likely: tuple[LikelyCause, ...]

@@ -30,7 +30,7 @@ def fault_cards(case: Case) -> Table:
         for n, next_ in enumerate(find_out(case, picture, begun, day).tests[:_ON_A_CARD], 1):
             test = next_.test
             where = case.places[test.place].name if test.place in case.places else ""
-            down = f"; takes down {listed(test.interrupts[:3])}" if test.interrupts else ""
+            down = f" Takes down {listed(test.interrupts[:3])}." if test.interrupts else ""
             good, bad = test.answers
             rows.append(
                 (

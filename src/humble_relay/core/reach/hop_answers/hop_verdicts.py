@@ -9,6 +9,7 @@ from humble_relay.core.catalogue.words import LETS_OUT_WORDS, OUTSIDE_WORDS
 from humble_relay.core.endpoints.calls import FAR_ADDRESS, Call
 from humble_relay.core.judging.answer import (
     HOLDS,
+    YES_NO,
     Choice,
     DependsOn,
     Thing,
@@ -68,9 +69,6 @@ def guests_shut_off(router: Router, guests: Network) -> Verdict:
         ),
         compared=(guests.id, router.id),
     )
-
-
-YES_NO = (Choice(value=True, words="yes"), Choice(value=False, words="no"))
 
 
 def ruled(case: Case, call: Call, router: Router, here: str | None, there: str | None, otherwise: Verdict = HOLDS) -> Verdict:  # fmt: skip
