@@ -3,6 +3,7 @@
 import random
 import re
 from datetime import UTC, datetime
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -44,10 +45,20 @@ class Honest(World):
         self.at = picture.at
 
 
+def _open_at(desk: Page, world: Honest) -> dict[str, Any]:
+    """The open fault as the server has it, once it has it."""
+    for _ in range(100):
+        faults: list[dict[str, Any]] = asked(desk, "GET", f"/api{PLAN}/faults")["faults"]
+        if faults and faults[0]["open"] and faults[0]["at"] == world.at:
+            return faults[0]
+        desk.wait_for_timeout(100)
+    raise AssertionError(f"not begun: {world.at}")
+
+
 def followed(page: Page, desk: Page, world: Honest) -> int:
     """Answers what is asked until the fault has ended; in how many tests."""
     for made in range(1, 15):
-        fault = asked(desk, "GET", f"/api{PLAN}/faults")["faults"][0]
+        fault = _open_at(desk, world)
         step = fault["next"][0]
         test = type("Shown", (), {**step, "kind": step["id"].split(":")[0], "link": step["id"].split(":", 1)[1], "mends": step["id"].removeprefix("mend:") if step["mends"] else ""})  # fmt: skip
         good = world.is_good(test)  # type: ignore[arg-type]

@@ -54,6 +54,9 @@ def test_a_day_is_set_up_at_the_desk_and_on_a_phone(browser: Browser, venue: Ser
     phone.get_by_label("I am at").select_option("net-loft")
     expect(phone.get_by_text("2 of 37")).to_be_visible()
     assert serious(phone) == []
+    phone.get_by_label("I am at").select_option("On the internet")
+    expect(phone.get_by_text("Millrace").first).to_be_visible()
+    phone.get_by_label("I am at").select_option("net-loft")
     phone.context.set_offline(True)
     phone.get_by_role("button", name=re.compile("^All . are right ?: Net Loft decoder")).click()
     expect(phone.get_by_role("status")).to_contain_text("1 kept on this phone")
@@ -111,3 +114,38 @@ def test_a_picture_that_is_seen_is_kept_as_the_trial_that_a_link_still_waits_for
     expect(offer).to_have_count(0)  # it waits no more
     facts = httpx.get(plan).json()["survey"]["facts"]
     assert [(f["thing"], f["quantity"], f["value"]) for f in facts][-1] == ("phone-to-laptop", "works", True)
+
+
+def test_boxes_have_labels_minutes_are_proposed_and_a_settings_file_is_at_hand(
+    page: Page, server: Server
+) -> None:
+    plan = f"{server.url}/api/plans/saltmere-lantern-regatta"
+    page.goto(f"{server.url}{PLAN}/gear/stock")
+    page.get_by_text("Change the stock list").click()
+    row = page.get_by_role("row").filter(has_text="Teasel Field camera")
+    row.get_by_text("F1, F2").click()
+    since = row.get_by_label("Teasel Field camera F1, with us since")
+    since.fill("12 Sep 2026")
+    since.press("Enter")
+    row.get_by_label("Add label").fill("F3")  # there are two of them
+    row.get_by_role("button", name="Add label").click()
+    expect(page.get_by_role("alert")).to_contain_text("there are 2 of Teasel Field camera, and 3 labels")
+    held = {h["model"]: h for h in httpx.get(f"{server.url}/api/stock").json()}["Teasel Field camera"]
+    assert held["items"] == [{"label": "F1", "since": "2026-09-12"}, {"label": "F2", "since": None}]
+    # Three cameras put up by one person, twenty minutes each: ten were planned.
+    at = ["16:00", "16:20", "16:41", "17:02"]
+    ticks = [
+        {"id": f"t{n}", "kind": "task", "at": f"2026-09-19T{t}:00+01:00", "role": "rigger", "body": {"task": f"stand:{c}"}}
+        for n, (t, c) in enumerate(zip(at, ("slipway-cam", "quay-cam", "slipway-cam", "quay-cam"), strict=True))
+    ]  # fmt: skip
+    httpx.post(f"{plan}/entries", json={"entries": ticks}, headers=JSON).raise_for_status()
+    page.goto(f"{server.url}{PLAN}/set-up/run")
+    expect(page.get_by_text("21 min in the log (median of 3)")).to_be_visible()
+    page.get_by_role("button", name="See what changes").click()
+    page.get_by_role("button", name=re.compile("Apply")).click()
+    expect(page.get_by_text("in the log (median")).to_have_count(0)
+    assert httpx.get(plan).json()["plan"]["settings"]["figures"]["camera-minutes"] == 21
+    made = httpx.post(f"{server.url}/api/examples/decoder-in-the-loft/open", json={}, headers=JSON).json()
+    page.goto(f"{server.url}/plans/{made['id']}/set-up?pick=device:sender")
+    file = page.get_by_role("complementary").get_by_role("link", name=re.compile("^Settings file"))
+    assert httpx.get(f"{server.url}{file.get_attribute('href')}").json()["format"] == "humble-relay-join"

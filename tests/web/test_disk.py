@@ -214,7 +214,9 @@ def test_export_makes_no_folder(tmp_path: Path, capsys: pytest.CaptureFixture[st
 def test_five_hundred_revisions_of_a_large_plan_take_little_room(tmp_path: Path) -> None:
     database, plan = open_database(tmp_path), patched(7)
     devices = [d.model_copy(update={"id": f"{d.id}-{n}"}) for n in range(40) for d in plan.devices][:300]
-    plan = Plan.model_validate(plan.model_copy(update={"devices": tuple(devices), "links": (), "comms": ()}).model_dump())
+    plan = Plan.model_validate(
+        plan.model_copy(update={"devices": tuple(devices), "links": (), "comms": ()}).model_dump()
+    )
     texts = [
         plan.model_copy(update={"devices": tuple(d if n != i else d.model_copy(update={"delay_ms": n}) for i, d in enumerate(devices))}).model_dump_json()
         for n in range(60)

@@ -30,12 +30,12 @@ export function useFirstTests(plan: string, version: number | undefined): readon
   return data?.places ?? [];
 }
 
-/** The faults of the day, as often as something was seen or tried. */
-export function useFaults(plan: string, version: number | undefined) {
+/** The faults of the day, as often as something was seen or tried while they are looked at. */
+export function useFaults(plan: string, version: number | undefined, looked = true) {
   const { data } = useQuery({
     queryKey: [...setupKey(plan), "faults", version],
     queryFn: () => ask(plan, false),
-    enabled: version !== undefined,
+    enabled: looked && version !== undefined,
     placeholderData: (before) => before,
     refetchInterval: (query) => (query.state.data?.faults.some((fault) => fault.open) ? AGAIN_MS : false),
     networkMode: "always",

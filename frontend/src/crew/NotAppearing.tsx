@@ -7,14 +7,13 @@ import type { Log } from "./useLog";
 
 /** Pictures that do not appear: what to look at next, also while the desk is not reached; and any picture to begin with. */
 export function NotAppearing(props: {
-  view: FaultsView | undefined;
+  view: FaultsView;
   first: readonly FaultPlace[];
   dark: string;
   setDark: (picture: string) => void;
   log: Log;
 }) {
   const { view, dark, setDark, log } = props;
-  if (!view) return <p className="py-2">Reading the faults.</p>;
   const place = view.places.find((p) => p.picture === dark);
   const open = [
     ...keptHere(view, props.first, log),

@@ -32,7 +32,7 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
   const asked = useAsked(view);
   const [page, setPage] = useState<Page>("walk");
   const [dark, setDark] = useState("");
-  const faults = useFaults(plan, read?.version);
+  const faults = useFaults(plan, read?.version, page === "faults");
   const first = useFirstTests(plan, read?.version);
   const [at, setAt] = useState(() => localStorage.getItem(KEPT) ?? "");
   if (log.sentAway || isOut(error)) return <SentAway waits={log.written.filter((one) => !one.sent).length} />;
@@ -90,7 +90,13 @@ export function Walk({ plan, role }: { plan: string; role: string }) {
           />
         )}
         {page === "faults" && (
-          <NotAppearing view={faults} first={first} dark={dark} setDark={setDark} log={log} />
+          <NotAppearing
+            view={faults ?? { faults: [], places: [...first] }}
+            first={first}
+            dark={dark}
+            setDark={setDark}
+            log={log}
+          />
         )}
         {page === "read" && here && <ToRead view={view} here={here} papers={papers} write={log.write} />}
         {page === "log" && <Lines zone={view.zone} written={log.written} write={log.write} />}

@@ -124,7 +124,7 @@ def _causes(case: Case, picture: SeenPicture) -> Iterator[Cause]:
             yield from _stream_causes(case, link, base)
         else:
             if case.devices[hop.giver].kind not in _NO_OUTPUT_MENU:
-                yield Cause(f"output:{hop.giver}:{hop.link}", "output", at("output"), hop.giver, hop.link, f"The output of {giver} to {taker} is off, or in a mode or format that {taker} does not take",
+                yield Cause(f"output:{hop.giver}:{hop.link}", "output", at("output"), hop.giver, hop.link, f"The output of {giver} to {taker} is off, or in a mode, format or colour range that {taker} does not take",
                             f"Set the output of {giver} as its set-up list says", 2, _steps(case, out, *_OUT))  # fmt: skip
             if link.kind == "radio":
                 yield Cause(f"cable:{hop.link}", "cable", at("link"), hop.taker, hop.link, f"The wireless link from {giver} to {taker} is out of reach, disturbed, or not paired", f"Scan, and pair {giver} with {taker} anew", 10, _steps(case, hop.link, "paired"))  # fmt: skip
