@@ -27,12 +27,13 @@ TWINS = [
     Twin("desk", [comms("tally", "desk", "switcher", link="desk-out-switcher-sound")], "comms-not-carried:tally-line stops", "does not carry it", "Use a telephone"),
     Twin("laptop", [comms("camera-control", "slides", "switcher", link="slides-hdmi-switcher-in-8")],
          "comms-not-carried:camera-control-line risks", "few makers' devices", "Use a telephone"),
-    Twin("plain", [comms("control", "camera", "encoder", means="network")], "comms-apart:control-line stops", "Camera is on no network", "Use a telephone"),
+    Twin("plain", [comms("control", "camera", "encoder", means="network")], "comms-apart:control-line risks", "Camera is on no network", "Use a telephone"),
+    Twin("call-apart", [comms("talk-back", "laptop", "phone", link="call")], "comms-not-carried:talk-back-line risks", "the service's to say", "Use a telephone"),
     Twin("call-apart", [comms("control", "phone", "laptop", means="network")], "comms-apart:control-line risks", "no router joins", "Use a telephone"),
     Twin("call-apart", [TALK], "guest-unheard:phone:hears risks", "Nothing says how Creek hears the desk", ""),
     # One's own voice, late, is an echo (ITU-T G.131).
     Twin("call-apart", [TALK, comms("return", "laptop", "phone", means="network", minus=False), put("comms", "return-line", "means", "link")],
-         "hears-himself:phone:hears stops", "has the guest's own audio in it", "Send a mix-minus"),
+         "hears-himself:phone:hears risks", "has the guest's own audio in it", "Send a mix-minus"),
 ]
 GOOD: dict[str, tuple[str, list[Edit]]] = {
     "tally the way of the SDI": ("plain", [comms("tally", "camera", "encoder", link="run")]),
@@ -74,3 +75,10 @@ def test_a_roving_operator_who_gets_no_cues_is_worth_a_word_where_the_show_is_cu
     assert [(f.severity, f.subject) for f in noted] == [("note", "camera")] and "carries no tally" in noted[0].wrong
     told = cut.after([comms("cues", "encoder", "camera", means="telephone")])
     assert not [f for f in findings(told) if f.rule == "no-cues"]
+
+
+def test_a_wifi_that_keeps_its_clients_apart_carries_no_comms_between_them() -> None:
+    apart = [put("network", "lan", "medium", "wifi"), put("network", "lan", "guest_isolation", True)]
+    case = case_of(small_show(*SHOWS["call"], *apart, comms("control", "phone", "laptop", means="network")))
+    found = next(f for f in findings(case) if f.rule == "comms-apart")
+    assert found.severity == "stops" and "Show network keeps its clients apart" in found.wrong

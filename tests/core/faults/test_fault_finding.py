@@ -11,12 +11,12 @@ from pydantic import TypeAdapter
 
 from humble_relay.core.faults import fault_finding
 from humble_relay.core.faults.causes import Cause, causes_of
-from humble_relay.core.faults.fault_finding import NextTest, find_out
+from humble_relay.core.faults.fault_finding import NextTest, find_out, workarounds
 from humble_relay.core.faults.fault_log import FaultAttempt, faults_in
 from humble_relay.core.faults.fault_tests import FaultTest
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import AnyEntry, Entry, FaultBegun
-from humble_relay.core.log.fault_kinds import FaultAnswer, Symptom
+from humble_relay.core.log.fault_kinds import SOUND, SYMPTOMS, FaultAnswer, Symptom
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.plan.vocabulary import ends_of
 from humble_relay.core.setup.day import day_of
@@ -24,6 +24,7 @@ from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.views.command_bar import read_command
 from humble_relay.core.views.fault_view import faults_view
 from humble_relay.demo import demo_plan
+from humble_relay.examples import example_plan, examples
 from tests.core.setup.test_setup_list import sound
 from tests.soak import of_many
 
@@ -424,6 +425,9 @@ def test_what_a_test_takes_down_is_said_and_what_contradicts_a_tick_opens_it() -
     assert set(behind["monitor:to-encoder"].interrupts) == {p.at for p in seen_pictures(case) if p.id in ("birch:birch-feed", "loft-decoder:loft-feed", "punt-decoder:punt-feed")}  # fmt: skip
     assert "Birch, Program to Birch" in behind["mend:power:boathouse-encoder"].interrupts
     assert "Cedar, Upright to Cedar" in behind["mend:power:boathouse-router"].interrupts
+    assert "Birch, Program to Birch" in behind["mend:address:boathouse-encoder"].interrupts
+    assert "Millrace, Hide to Millrace" in behind["mend:line:boathouse-fibre"].interrupts
+    assert behind["mend:hangs:alder-feed"].interrupts == () == behind["mend:key:alder-feed"].interrupts
     assert all(
         not t.interrupts
         for t in behind.values()
@@ -461,3 +465,25 @@ def test_what_a_test_takes_down_is_said_and_what_contradicts_a_tick_opens_it() -
 def test_a_fault_is_begun_by_a_typed_line(line: str, picture: str, symptom: str) -> None:
     begun = next((a.fault for a in read_command(demo(), line) if a.fault), None)
     assert (begun.picture, begun.symptom) == (picture, symptom) if begun else not picture
+
+
+def test_every_picture_of_every_example_has_a_next_test_for_every_symptom() -> None:
+    for name in examples():
+        plan = example_plan(name)
+        case = Case(plan.plan, plan.survey, NOON)
+        day = day_of(case, [], NOON)
+        for picture in seen_pictures(case):
+            for symptom in SYMPTOMS:
+                known = find_out(
+                    case, picture, FaultBegun(picture=picture.id, symptom=symptom, came="stopped"), day
+                )
+                if symptom in SOUND and not known.causes:
+                    continue  # no sound desk is in this plan, and no mixer
+                assert known.tests and sum(known.odds.values()) == pytest.approx(1), (
+                    name,
+                    picture.id,
+                    symptom,
+                )
+                assert {t.test.mends for t in known.tests} >= {c.id for c in known.causes}
+                assert all(t.minutes >= 0 and "None" not in t.test.says for t in known.tests)
+            assert workarounds(case, picture, day)

@@ -17,7 +17,7 @@ _SOUND: tuple[CommsKind, ...] = ("talk-back", "cues", "return")
 _STREAMS: dict[Protocol, dict[str, Carried]] = {
     "paired": {"data": "both ways", "sound": "forth", "picture": "forth"},
     "ndi": {"data": "both ways", "sound": "forth", "picture": "forth"},
-    "web": {"data": "no", "sound": "forth", "picture": "forth"},
+    "web": {"data": "no", "sound": "maybe", "picture": "forth"},
 }
 """What the protocols carry beside their picture (common practice, no source): tally and control come back over a maker's own link and over
 NDI (metadata frames go both ways); the others are one picture with its sound."""
@@ -92,7 +92,9 @@ def comms_not_carried(case: Case, what: CarriedBy) -> Verdict:
         return say(f"{kind.capitalize()} to {to} is to go by {name}, which runs the other way.")
     if carries == "maybe" or set(ends) != {comms.from_device, comms.to_device}:
         why = (
-            f"{by} carries it with few makers' devices"
+            "whether a browser link carries sound back is the service's to say"
+            if carries == "maybe" and link.kind == "stream"
+            else f"{by} carries it with few makers' devices"
             if carries == "maybe"
             else "the link runs between other devices"
         )
@@ -155,11 +157,7 @@ def comms_apart(case: Case, comms: CommsLink) -> Verdict:
             "Put both on one network, or take another way.",
         )
 
-    return (
-        doubtful(say, compared=(*sorted(here), *sorted(there)))
-        if here and there and not shared
-        else fails(say)
-    )
+    return fails(say) if shared else doubtful(say, compared=(*sorted(here), *sorted(there)))
 
 
 CHECKS = (comms_not_carried, comms_apart)

@@ -11,7 +11,6 @@ from humble_relay.core.judging.answer import (
     Want,
     Words,
     doubtful,
-    fails,
     holds,
     wants,
 )
@@ -100,7 +99,7 @@ def hears_himself(case: Case, guest: FarGuest) -> Verdict:
     returns = [c for c in lines if c.kind == "return"]
     wrong = next((c for c in returns if c.minus is False), None)
     if wrong:
-        return fails(
+        return doubtful(
             lambda: Words(
                 f"The return feed to {guest.site.name} has the guest's own audio in it.",
                 "The guest hears each word again, late: nobody can talk against that.",

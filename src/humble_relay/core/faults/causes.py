@@ -13,7 +13,7 @@ from humble_relay.core.log.entries import FaultBegun
 from humble_relay.core.log.fault_kinds import SOUND, Symptom
 from humble_relay.core.plan import Cable, Device, Stream
 from humble_relay.core.plan.setup_kinds import SetupKind
-from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, ends_of
+from humble_relay.core.plan.vocabulary import MIXERS, VIDEO, ends_of, is_source
 from humble_relay.core.setup.day import SetupDay
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
@@ -217,6 +217,9 @@ def _sound_causes(case: Case, picture: SeenPicture) -> Iterator[Cause]:
     """Of sound alone, where the picture is there: from the desk or microphone to where it is heard."""
     first, last = picture.hops[0].giver, picture.hops[-1].taker
     mixers = [d for d in path_of_picture(picture) if case.devices[d].kind in MIXERS] or [first]
+    if is_source(case.devices[first]):
+        name = case.devices[first].name
+        yield Cause(f"output:{first}:microphone", "output", 0, first, "", f"The microphone of {name} is off, muted, or not sent along", f"Switch the microphone of {name} on, and send it along", 1, ())  # fmt: skip
     for cable in case.cables:
         if cable.cable != "audio" or ends_of(cable)[1] not in mixers:
             continue

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from typing import Literal
 
 from humble_relay.core.catalogue.words import SETUP_WORDS
-from humble_relay.core.egress.outbound import on_the_internet
+from humble_relay.core.egress.outbound import on_the_internet, uplink_out
 from humble_relay.core.endpoints.calls import call_of
 from humble_relay.core.faults.causes import Cause, lan_cables_at, path_of_picture, pictures_by_part
 from humble_relay.core.frozen import Frozen
@@ -344,7 +344,7 @@ def _lan_of(case: Case, causes: tuple[Cause, ...], device: str) -> list[str]:
 
 def _sound_tests(case: Case, picture: SeenPicture, causes: tuple[Cause, ...]) -> Iterator[FaultTest]:
     for cause in causes:
-        if cause.id.startswith("power:"):
+        if cause.id.startswith("power:") or cause.id.endswith(":microphone"):
             device = case.devices[cause.device]
             yield FaultTest(id=f"meter:{device.id}", kind="meter", says=f"Does the output meter of {device.name} move with the sound?", answers=("It moves", "It lies still"), minutes=0.5, place=_place(case, device.id), device=device.id, bad_if=_by(causes, 0))  # fmt: skip
         if cause.family == "cable":
@@ -358,7 +358,8 @@ def _sound_tests(case: Case, picture: SeenPicture, causes: tuple[Cause, ...]) ->
 
 def _mend(case: Case, picture: SeenPicture, cause: Cause) -> FaultTest:
     """The mending of a cause: the picture comes back, or it was something else."""
-    restarted = cause.device if cause.family == "power" or cause.id.startswith("hangs:") else ""
+    restarted = cause.device if cause.family == "power" else ""
+    pulled = cause.link if cause.family == "cable" else ""
     return FaultTest(
         id=f"mend:{cause.id}",
         kind="mend",
@@ -368,7 +369,7 @@ def _mend(case: Case, picture: SeenPicture, cause: Cause) -> FaultTest:
         place=_place(case, cause.device),
         device=cause.device,
         link=cause.link,
-        interrupts=_interrupted(case, picture, cause.link if cause.family == "cable" else "", restarted),
+        interrupts=_interrupted(case, picture, pulled, restarted, _streams_moved(case, cause)),
         mends=cause.id,
     )
 
@@ -376,10 +377,26 @@ def _mend(case: Case, picture: SeenPicture, cause: Cause) -> FaultTest:
 _NETWORK_GEAR = ("router", "network-switch", "injector")
 
 
-def _interrupted(case: Case, picture: SeenPicture, link: str, device: str) -> tuple[str, ...]:
-    """The pictures that a pulled link or a restarted device takes down, but for the one that is dark: those that come by it, and those
-    that are sent on from there. What a mixer makes goes on without one of its sources."""
-    dark = _streams_down(case, link, device)
+def _streams_moved(case: Case, cause: Cause) -> frozenset[str]:
+    """The streams that stop for a moment where a device gets another address, or an uplink is changed."""
+    if cause.family == "address":
+        return frozenset(
+            s.id for s in (*case.streams_from.get(cause.device, ()), *case.streams_to.get(cause.device, ()))
+        )
+    line = cause.id.partition(":")[2]
+    if cause.family in ("line", "limit") and line in case.uplinks:
+        return frozenset(
+            s.id for s in case.streams if uplink_out(case, case.devices[s.from_device], s) == line
+        )
+    return frozenset()
+
+
+def _interrupted(
+    case: Case, picture: SeenPicture, link: str, device: str, moved: frozenset[str] = frozenset()
+) -> tuple[str, ...]:
+    """The pictures that a pulled link, a restarted device or moved streams take down, but for the one that is dark: those that come by
+    it, and those that are sent on from there. What a mixer makes goes on without one of its sources."""
+    dark = _streams_down(case, link, device) | moved
     start = (
         {ends_of(case.links[link])[1]}
         if link and link not in case.lan_cables
