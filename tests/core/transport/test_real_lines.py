@@ -113,14 +113,15 @@ def test_what_srt_leaves_lost_is_what_libsrt_does(tmp_path: Path) -> None:
 
 @measured_again
 def test_what_outage_srt_bridges_is_what_libsrt_does() -> None:
-    """As long as the sum says, nobody sees it; beyond, that much is late at least (libsrt holds back what comes again, and more is)."""
+    """As long as the sum says, nobody sees it; beyond, that much is late at least (libsrt holds back what comes again, and more is). An
+    outage does the same each time; a busy machine holds packets back in some of them."""
     need("srt-live-transmit")
     with ThreadPoolExecutor() as each:
         found = list(each.map(lambda out: _late(*out), OUTAGES))
     for (rtt, latency, out_ms), late in zip(OUTAGES, found, strict=True):
         beyond = out_ms - bridged_ms(LossyPath(rtt, 0, 1, 2), latency)
-        least = 0.7 * beyond / 1000 * A_SECOND * SECONDS / 4
-        assert late >= least if beyond > 0 else late <= 8, (rtt, latency, out_ms, late, least)
+        least = 0.7 * beyond / 1000 * A_SECOND
+        assert min(late) >= least if beyond > 0 else min(late) <= 2, (rtt, latency, out_ms, late, least)
 
 
 def _lost(where: Path, rtt: float, loss: float, latency: float, burst: float, back: float = 0.0) -> int:
@@ -136,8 +137,9 @@ def _lost(where: Path, rtt: float, loss: float, latency: float, burst: float, ba
     return len(set(range(FIRST, LAST)) - came)
 
 
-def _late(rtt: float, latency: float, out_ms: float) -> int:
-    """How many packets come later than they did before, or never, where nothing gets through for a while each fourth second."""
+def _late(rtt: float, latency: float, out_ms: float) -> list[int]:
+    """Of each four seconds, in the first of which nothing gets through for a while: how many packets come later than they did before,
+    or never."""
     with (
         LossyLine(port := free_port(socket.SOCK_DGRAM), rtt, 0) as line,
         socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as sink,
@@ -156,7 +158,9 @@ def _late(rtt: float, latency: float, out_ms: float) -> int:
         gone = lambda n: line.lose((n - FIRST) % (4 * A_SECOND) < out_ms / 1000 * A_SECOND)  # noqa: E731
         sent = _sent(port, line, latency, into, gone)
     usual = median(came[n] - sent[n] for n in range(FIRST) if n in came)
-    return sum(came.get(n, math.inf) - sent[n] > usual + 0.05 for n in range(FIRST, LAST))
+    late = [n for n in range(FIRST, LAST) if came.get(n, math.inf) - sent[n] > usual + 0.05]
+    cycle = 4 * A_SECOND
+    return [sum((n - FIRST) // cycle == each for n in late) for each in range((LAST - FIRST) // cycle)]
 
 
 def _sent(
