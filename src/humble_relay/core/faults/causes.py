@@ -248,6 +248,16 @@ _FITS: dict[Symptom, tuple[FaultFamily, ...]] = {
     "crackle": ("cable", "output", "input"), "distorted": ("output", "input"), "one-side": ("input", "cable"),
 }  # fmt: skip
 """The families that a symptom points to; the others stay, faintly, for what is seen is told by people."""
+_IS_THERE: tuple[Symptom, ...] = (
+    "frozen",
+    "sparkles",
+    "stutters",
+    "drops",
+    "stops-after",
+    "late-sound",
+    "crackle",
+)
+"""What shows itself so came at some time, whatever was said: it is weighed like what was there and stopped."""
 _DOUBTED: dict[State, float] = {"fails": 6.0, "doubtful": 3.0, "not known": 1.5, "holds": 1.0}
 _TRUSTED = 0.85
 """How far the table is trusted, as an exponent: it is judgement, and a wrong one must not cost twice the time."""
@@ -260,7 +270,7 @@ def weights(
     case: Case, picture: SeenPicture, begun: FaultBegun, causes: tuple[Cause, ...], day: SetupDay
 ) -> dict[str, float]:
     """How likely each cause is, out of 1: by practice (figures `fault-*`), raised by the plan's own doubts and by set-up that nobody saw."""
-    came = begun.came or "never"
+    came = "stopped" if begun.symptom in _IS_THERE else begun.came or "never"
     families = Counter(c.family for c in causes)
     fits = _FITS[begun.symptom]
     shared, others = _shared(case, picture), come_now(case, picture, day)
