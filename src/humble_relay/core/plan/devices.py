@@ -216,7 +216,7 @@ class Zone(Frozen):
 
 
 EventKind = Literal["scheduled", "instant", "persistent"]
-"""An event made ahead; a post that appears when picture comes; or one page that stays, with one stream key."""
+"""An event made ahead; a post that appears when picture comes; or one page that stays, whose key stays."""
 Privacy = Literal["public", "unlisted", "private"]
 GoesLive = Literal["by-itself", "by-hand"]
 """As soon as picture comes (auto-start), or when a person presses the button."""
