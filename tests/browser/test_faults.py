@@ -132,6 +132,10 @@ def test_two_people_are_on_one_fault_and_the_show_goes_on_meanwhile(browser: Bro
         expect(card.get_by_role("region", name="Tried")).to_contain_text(was or "")
         expect(card.get_by_role("region", name="Tried")).to_contain_text("Net Loft")
     expect(card.get_by_role("region", name="Meanwhile")).to_contain_text("laptop, Net Loft")
+    # A slip of the thumb is taken back, for both.
+    here.get_by_role("button", name=re.compile("^Take back")).first.click()
+    expect(here.get_by_role("region", name="Tried").get_by_role("listitem")).to_have_count(1)
+    expect(card.get_by_role("region", name="Tried").get_by_role("listitem")).to_have_count(1)
     assert serious(phone) == []
     # Out of reach there is still something to look at, and it is sent later.
     phone.context.set_offline(True)

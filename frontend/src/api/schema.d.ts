@@ -7024,7 +7024,7 @@ export interface components {
         };
         /**
          * TriedTest
-         * @description A test that was made.
+         * @description A test that was made; `entry` says so, and may be withdrawn.
          */
         TriedTest: {
             /**
@@ -7038,6 +7038,8 @@ export interface components {
             at: string;
             /** By */
             by: string;
+            /** Entry */
+            entry: string;
             /** Says */
             says: string;
         };

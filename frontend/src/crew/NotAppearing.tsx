@@ -45,6 +45,9 @@ export function NotAppearing(props: {
 const endedHere = (log: Log, fault: string) =>
   log.written.some((one) => one.entry.kind === "mended" && one.entry.body.fault === fault);
 
+const takenBack = (log: Log, id: string) =>
+  log.written.some((one) => one.entry.kind === "withdrawal" && one.entry.body.of === id);
+
 /** The faults that were begun on this phone and that the desk does not know yet: what to look at first is here all the same. */
 function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): FaultLine[] {
   const known = new Set(view.faults.map((fault) => fault.picture));
@@ -54,13 +57,22 @@ function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): Fau
     const place = first.find((p) => p.picture === body.picture);
     if (!place || endedHere(log, id)) return [];
     const made = log.written.flatMap(({ entry }) =>
-      entry.kind === "tried" && entry.body.fault === id ? [entry.body] : [],
+      entry.kind === "tried" && entry.body.fault === id && !takenBack(log, entry.id)
+        ? [{ ...entry.body, entry: entry.id }]
+        : [],
     );
     const tried = made.map((each) => {
       const step = place.first.find((s) => s.id === each.test);
       const answered =
         each.answer === "good" ? step?.good : each.answer === "bad" ? step?.bad : "cannot tell";
-      return { says: step?.says ?? each.test, answer: each.answer, answered: answered ?? "", at: "", by: "" };
+      return {
+        entry: each.entry,
+        says: step?.says ?? each.test,
+        answer: each.answer,
+        answered: answered ?? "",
+        at: "",
+        by: "",
+      };
     });
     return [
       {

@@ -23,7 +23,7 @@ export function BeginFault(props: {
 }) {
   const { place } = props;
   const [came, setCame] = useState<Begun["came"]>(place.came);
-  const [spread, setSpread] = useState<Begun["spread"]>(place.spread ?? "this");
+  const [spread, setSpread] = useState<Begun["spread"]>(place.spread);
   const [symptom, setSymptom] = useState<Symptom>(props.symptom ?? "black");
   return (
     <section aria-label={`Not appearing: ${place.at}`} className="border-ink mb-4 border-l-4 py-1 pl-3">

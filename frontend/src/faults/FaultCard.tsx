@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { Entry } from "../api/entries";
+import { type Entry, withdrawn } from "../api/entries";
 import { type Answer, answered, type FaultLine, type FaultStep, faultEnded } from "../api/faults";
 
 type Write = (entries: Entry[]) => Promise<unknown>;
@@ -35,7 +35,7 @@ export function FaultCard(props: { fault: FaultLine; write: Write; children?: Re
           <Ways ways={fault.workarounds} />
         </details>
       )}
-      <Tried fault={fault} />
+      <Tried fault={fault} write={write} />
       <details className="mt-1">
         <summary className="link cursor-pointer py-1">What it may be</summary>
         <table className="w-full">
@@ -133,7 +133,7 @@ function Ways({ ways }: { ways: readonly string[] }) {
   );
 }
 
-function Tried({ fault }: { fault: FaultLine }) {
+function Tried({ fault, write }: { fault: FaultLine; write: Write }) {
   if (!fault.tried.length) return null;
   return (
     <section aria-label="Tried" className="mt-2">
@@ -142,7 +142,14 @@ function Tried({ fault }: { fault: FaultLine }) {
         {fault.tried.map((test, n) => (
           <li key={fault.tried.length - n} className="border-rule border-b py-1 text-small">
             {test.says} <strong className="font-semibold">{test.answered}</strong>
-            <span className="text-faint"> {[test.at, test.by].filter(Boolean).join(", ")}</span>
+            <span className="text-faint"> {[test.at, test.by].filter(Boolean).join(", ")}</span>{" "}
+            <button
+              type="button"
+              className="link min-h-9"
+              onClick={() => void write([withdrawn(test.entry, true)])}
+            >
+              Take back<span className="sr-only">: {test.says}</span>
+            </button>
           </li>
         ))}
       </ol>

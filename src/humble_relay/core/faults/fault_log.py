@@ -22,6 +22,8 @@ class FaultAttempt(NamedTuple):
     answer: FaultAnswer
     at: datetime | None
     by: str
+    entry: str = ""
+    """The entry that says so."""
 
 
 class Fault(NamedTuple):
@@ -66,7 +68,7 @@ def faults_in(log: Iterable[AnyEntry]) -> tuple[Fault, ...]:
             case TriedEntry():
                 id = joined.get(entry.body.fault, entry.body.fault)
                 if id in found:
-                    attempt = FaultAttempt(entry.body.test, entry.body.answer, entry.at, entry.role)
+                    attempt = FaultAttempt(entry.body.test, entry.body.answer, entry.at, entry.role, entry.id)
                     found[id] = found[id]._replace(attempts=(*found[id].attempts, attempt))
             case MendedEntry():
                 id = joined.get(entry.body.fault, entry.body.fault)

@@ -51,8 +51,9 @@ class LikelyCause(Frozen):
 
 
 class TriedTest(Frozen):
-    """A test that was made."""
+    """A test that was made; `entry` says so, and may be withdrawn."""
 
+    entry: str
     says: str
     answer: FaultAnswer
     answered: str
@@ -148,6 +149,7 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
     tests = {n.test.id: n.test for n in known.tests}
     tried = tuple(
         TriedTest(
+            entry=a.entry,
             says=tests[a.test].says if a.test in tests else a.test,
             answer=a.answer,
             answered="cannot tell" if a.answer == "cannot-tell" else tests[a.test].answers[a.answer == "bad"].lower() if a.test in tests else a.answer,
