@@ -78,6 +78,10 @@ def test_what_lasts_is_carried_to_the_next_show_and_lapses(client: TestClient) -
     holding["items"] = [{"label": "C2", "since": "13 Sep 2026"}, {"label": "C3"}]
     assert client.put("/api/stock/vane", json=holding).status_code == 200
     assert steps()[lasting[0]]["state"] == "carried"
+    no_day = client.put(
+        "/api/stock/vane", json={**holding, "items": [{"label": "C2", "since": "31 Feb 2026"}]}
+    )
+    assert no_day.json()["detail"] == "items 1 since: there is no day 31 Feb 2026"
     for wrong in ([{"label": "C2"}] * 2, [{"label": str(n)} for n in range(3)]):
         assert client.put("/api/stock/vane", json={**holding, "items": wrong}).status_code == 422
 

@@ -1,5 +1,6 @@
 """Errors as problem details (RFC 9457): what is wrong, and what to do about it."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -69,6 +70,12 @@ def problem(status: int, detail: str, **more: Any) -> JSONResponse:
     )
 
 
+def _said_of(where: Sequence[object], wrong: str) -> str:
+    """What is wrong, and where in what was sent; the items of a list are counted from 1."""
+    parts = (f"{part + 1}" if isinstance(part, int) else str(part) for part in where)
+    return f"{' '.join(parts) or 'body'}: {wrong}"
+
+
 def install(app: FastAPI) -> None:
     """Every known error of the core, formats and store becomes a problem detail."""
 
@@ -112,7 +119,7 @@ def install(app: FastAPI) -> None:
     async def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         errors = error.errors()
         unreadable = any(e["type"] == "json_invalid" for e in errors)
-        said = [f"{'.'.join(str(p) for p in e['loc'][1:]) or 'body'}: {e['msg']}" for e in errors[:3]]
+        said = [_said_of(e["loc"][1:], e["msg"].removeprefix("Value error, ")) for e in errors[:3]]
         return problem(400 if unreadable else 422, "; ".join(said))
 
     @app.exception_handler(HTTPException)
