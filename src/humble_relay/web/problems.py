@@ -1,6 +1,6 @@
 """Errors as problem details (RFC 9457): what is wrong, and what to do about it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -70,6 +70,11 @@ def problem(status: int, detail: str, **more: Any) -> JSONResponse:
     )
 
 
+def _wrong(error: Mapping[str, Any]) -> str:
+    """What is wrong with one of the things sent."""
+    return "is missing" if error["type"] == "missing" else error["msg"].removeprefix("Value error, ")
+
+
 def _said_of(where: Sequence[object], wrong: str) -> str:
     """What is wrong, and where in what was sent; the items of a list are counted from 1."""
     parts = (f"{part + 1}" if isinstance(part, int) else str(part) for part in where)
@@ -119,7 +124,7 @@ def install(app: FastAPI) -> None:
     async def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         errors = error.errors()
         unreadable = any(e["type"] == "json_invalid" for e in errors)
-        said = [_said_of(e["loc"][1:], e["msg"].removeprefix("Value error, ")) for e in errors[:3]]
+        said = [_said_of(e["loc"][1:], _wrong(e)) for e in errors[:3]]
         return problem(400 if unreadable else 422, "; ".join(said))
 
     @app.exception_handler(HTTPException)
