@@ -166,10 +166,12 @@ def put(noun: str, id: str | None, field: str, value: object) -> Edit:
     return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": value})
 
 
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)  # made once: making it takes milliseconds
+
+
 def edit_of(doc: dict[str, Any]) -> Edit:
     """An edit as the interface sends it."""
-    found: Edit = TypeAdapter(Edit).validate_python(doc)
-    return found
+    return _EDIT.validate_python(doc)
 
 
 def leave_by(network: str, uplink: str | None) -> Edit:

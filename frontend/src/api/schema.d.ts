@@ -2869,10 +2869,12 @@ export interface components {
             came: ("never" | "stopped") | null;
             /** Cause */
             cause: string;
-            /** Edits */
-            edits: (components["schemas"]["AddSite"] | components["schemas"]["AddPlace"] | components["schemas"]["AddUplink"] | components["schemas"]["AddNetwork"] | components["schemas"]["AddDevice"] | components["schemas"]["AddLink"] | components["schemas"]["AddSpan"] | components["schemas"]["AddRouter"] | components["schemas"]["AddAim"] | components["schemas"]["AddComms"] | components["schemas"]["AddPort"] | components["schemas"]["SetField"] | components["schemas"]["SetPort"] | components["schemas"]["LeaveBy"] | components["schemas"]["Accept"] | components["schemas"]["Reopen"] | components["schemas"]["Remove"] | components["schemas"]["RemovePort"] | components["schemas"]["SetFigure"])[];
             /** Ended */
             ended: string;
+            /** Fixes */
+            fixes: components["schemas"]["Cure"][];
+            /** Gone */
+            gone: boolean;
             /** Id */
             id: string;
             /** Likely */

@@ -79,6 +79,7 @@ function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): Fau
         id,
         picture: body.picture,
         at: place.at,
+        gone: false,
         path: [],
         symptom: body.symptom,
         symptom_says: SYMPTOMS.find(([key]) => key === body.symptom)?.[1] ?? body.symptom,
@@ -94,7 +95,7 @@ function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): Fau
         tried: tried.toReversed(),
         workarounds: ["Cut to another picture, or show a slate, until the desk is reached"],
         workaround_first: made.length >= 2,
-        edits: [],
+        fixes: [],
       },
     ];
   });

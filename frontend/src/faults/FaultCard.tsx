@@ -19,6 +19,11 @@ export function FaultCard(props: { fault: FaultLine; write: Write; children?: Re
           {fault.path.length > 0 && <span className="block">{fault.path.join(" → ")}</span>}
         </p>
       </header>
+      {fault.gone && (
+        <p className="mt-2">
+          The plan no longer has this picture. End it here, and begin anew where it is looked at now.
+        </p>
+      )}
       {fault.workaround_first && <Meanwhile ways={fault.workarounds} />}
       {step && <NextStep key={step.id + fault.tried.length} fault={fault.id} step={step} write={write} />}
       {others.length > 0 && (
@@ -29,14 +34,14 @@ export function FaultCard(props: { fault: FaultLine; write: Write; children?: Re
           ))}
         </details>
       )}
-      {!fault.workaround_first && (
+      {!fault.workaround_first && fault.workarounds.length > 0 && (
         <details className="mt-1">
           <summary className="link cursor-pointer py-1">How the show goes on meanwhile</summary>
           <Ways ways={fault.workarounds} />
         </details>
       )}
       <Tried fault={fault} write={write} />
-      <details className="mt-1">
+      <details className="mt-1" hidden={fault.likely.length === 0}>
         <summary className="link cursor-pointer py-1">What it may be</summary>
         <table className="w-full">
           <tbody>

@@ -52,7 +52,7 @@ export function Cures({ finding }: { finding: string }) {
 }
 
 /** A cure: looked at first, then applied. */
-function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
+export function CureLine({ cure: fix }: { cure: Schemas["Cure"] }) {
   return (
     <li className="border-rule border-l-2 pl-2">
       <div>

@@ -249,10 +249,13 @@ def edit_plan(
     return changed(store, id, version_of(if_match), edited, request_id, told, response, pulse)
 
 
+_ENTRIES: TypeAdapter[list[AnyEntry]] = TypeAdapter(list[Entry])
+
+
 def _entries_of(entries: list[dict[str, Any]], request: str) -> list[AnyEntry]:
     """The entries, each under an id of the request's that brought them: sent again, they are there once."""
     named = [{**e, "id": f"{slug(request)[:50]}-{n}"} for n, e in enumerate(entries)]
-    return TypeAdapter(list[Entry]).validate_python(named)
+    return _ENTRIES.validate_python(named)
 
 
 @router.post("/{id}/try", responses=documented(404, 422))

@@ -12,8 +12,10 @@ from pydantic import TypeAdapter
 from humble_relay.core.faults import fault_finding
 from humble_relay.core.faults.causes import Cause, causes_of
 from humble_relay.core.faults.fault_finding import NextTest, find_out, workarounds
+from humble_relay.core.faults.fault_fixes import fault_fixes
 from humble_relay.core.faults.fault_log import FaultAttempt, faults_in
 from humble_relay.core.faults.fault_tests import FaultTest
+from humble_relay.core.judgement import findings
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import AnyEntry, Entry, FaultBegun
 from humble_relay.core.log.fault_kinds import SOUND, SYMPTOMS, FaultAnswer, Symptom
@@ -409,6 +411,34 @@ def test_two_reports_of_one_picture_are_one_fault_and_what_either_tried_narrows_
     later, first = faults_in(log)
     assert first.ended and first.cause == "power:loft-converter" and later.id == "e6" and not later.attempts
     assert len(faults_in([*log, logged("withdrawal", 7, of="e6")])) == 1
+
+
+def test_a_cause_that_is_found_is_kept_in_the_plan_and_its_fault_outlives_the_picture() -> None:
+    case = demo()
+    causes = {c.id: c for p in reversed(seen_pictures(case)) for c in causes_of(case, p, "black")}
+    before = {f.id for f in findings(case) if f.severity == "stops"}
+    offered = {id: fixes for id, c in causes.items() if (fixes := fault_fixes(case, c))}
+    for id, fixes in offered.items():
+        for fix in fixes:
+            stops = {f.id for f in findings(case.after(fix.edits)) if f.severity == "stops"} - before
+            assert bool(stops) == id.startswith("cable:"), (id, fix.title, stops)
+    assert {id.split(":")[0] for id in offered} == {"cable", "input", "address", "line", "limit"}
+    # Another address is another one everywhere: in the device, in what is typed at the other end, and in the router's forward.
+    moved = case.after(offered["address:hide-cam"][0].edits)
+    assert (
+        "192.168.60.20" in case.plan.model_dump_json() and "192.168.60.20" not in moved.plan.model_dump_json()
+    )
+    # The dead input is left for a free one: its fault is still on the page, open, and ended with what it was.
+    log = [logged("fault", 1, picture="switcher/in-1", symptom="no-source")]
+    after = case.after(offered["input:switcher:slipway-run"][0].edits)
+    assert {h.taker for p in seen_pictures(after) if p.id == "switcher/in-4" for h in p.hops} == {"switcher"}
+    (still,) = faults_view(after, log, NOON).faults
+    assert still.open and still.gone and still.at == "Switcher, Input 1" and not still.next
+    log.append(logged("mended", 2, fault="e1", cause="input:switcher:slipway-run"))
+    (ended,) = faults_view(after, log, NOON).faults
+    assert not ended.open and ended.cause == "Input, Switcher"
+    (kept,) = faults_view(case, log, NOON).faults
+    assert not kept.gone and [f.title for f in kept.fixes] == ["Use Input 4 of Switcher"]
 
 
 def test_what_a_test_takes_down_is_said_and_what_contradicts_a_tick_opens_it() -> None:

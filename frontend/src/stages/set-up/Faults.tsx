@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Edit } from "../../api/client";
 import type { Entry } from "../../api/entries";
 import { type Begun, type FaultLine, faultBegun, useFaults } from "../../api/faults";
 import { useEdits, usePlan } from "../../api/plan";
@@ -9,8 +8,8 @@ import { setupKey } from "../../api/setup";
 import { BeginFault } from "../../faults/BeginFault";
 import { ChoosePicture } from "../../faults/ChoosePicture";
 import { FaultCard } from "../../faults/FaultCard";
+import { CureLine } from "../../parts/Cures";
 import { FirstThing, Section } from "../../parts/Section";
-import { TryThenApply } from "../../parts/TryThenApply";
 
 /** Pictures that do not appear: each worked on until it is found, and begun from any picture of the plan. */
 export function Faults() {
@@ -79,12 +78,17 @@ export function Faults() {
   );
 }
 
+/** What the plan may keep of it: the damage, or another socket, address or line. */
 function KeepInPlan({ fault }: { fault: FaultLine }) {
-  if (!fault.edits.length) return null;
+  if (!fault.fixes.length) return null;
   return (
-    <div className="mt-1">
-      Keep it in the plan: this cable is damaged.
-      <TryThenApply edits={fault.edits as Edit[]} why={`Found at ${fault.at}`} />
-    </div>
+    <section aria-label={`Keep in the plan: ${fault.at}`} className="mt-2">
+      <h4 className="text-faint text-small">Keep in the plan</h4>
+      <ul className="space-y-2">
+        {fault.fixes.map((fix) => (
+          <CureLine key={fix.title} cure={fix} />
+        ))}
+      </ul>
+    </section>
   );
 }

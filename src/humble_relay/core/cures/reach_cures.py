@@ -64,12 +64,12 @@ def _let_out(case: Case, thing: Thing) -> Iterator[Cure]:
                 title=f"{call.wants} has been opened",
                 how="It is in the request to the network department, under Papers.",
                 needs="the network department, in time",
-                edits=(_listed("uplink", line.id, "opened", opened),),
+                edits=(set_list("uplink", line.id, "opened", opened),),
             )
-    yield from _other_lines(case, stream)
+    yield from other_lines(case, stream)
 
 
-def _other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
+def other_lines(case: Case, stream: Stream) -> Iterator[Cure]:
     """The other uplinks of the caller's router: by a rule for this stream alone, or taken first by everything."""
     router = router_out(case, call_of(case, stream).caller)
     now = uplink_by_policy(router, stream) if router else None
@@ -178,7 +178,7 @@ def _forward(case: Case, call: Call, line: Uplink) -> tuple[Edit, ...]:
         return ()
     forwards = [f for f in router.forwards if f.port != call.port or f.transport not in call.transports]
     made = Forward(transport=call.transports[0], port=call.port, to_address=address)
-    return (*edits, _listed("router", router.id, "forwards", (*forwards, made)))
+    return (*edits, set_list("router", router.id, "forwards", (*forwards, made)))
 
 
 def _kept(case: Case, device: Device, socket: Port) -> tuple[str, tuple[Edit, ...]]:
@@ -280,7 +280,7 @@ def _ruled_in(router: Router, call: Call) -> Iterator[Cure]:
                 title=f"Let {transport.upper()} {call.port} pass",
                 how=f"A rule of {router.name} before the one that stops it, for this port alone.",
                 needs="the operator of the router",
-                edits=(_listed("router", router.id, "rules", (first, *router.rules)),),
+                edits=(set_list("router", router.id, "rules", (first, *router.rules)),),
             )
 
 
@@ -304,7 +304,7 @@ def _way_back(case: Case, router: Router) -> Iterator[Cure]:
                 title=f"Add a static route to {listed(n.range for n in lacking)}",
                 how=f"{router.name} then knows that it is behind {line.address}, the address of {inner.name}.",
                 needs="the operator of the router",
-                edits=(_listed("router", router.id, "routes", routes),),
+                edits=(set_list("router", router.id, "routes", routes),),
             )
         yield Cure(
             title=f"Switch NAT on in {inner.name}",
@@ -321,9 +321,10 @@ def _media_by_tcp(stream: Stream) -> Iterator[Cure]:
         )
 
 
-def _listed(
+def set_list(
     noun: str, id: str, field: str, items: tuple[Opening | Forward | Rule | StaticRoute, ...]
 ) -> SetField:
+    """An edit of a whole list of a router or an uplink."""
     return SetField.model_validate({"noun": noun, "id": id, "field": field, "value": [i.model_dump(mode="json") for i in items]})  # fmt: skip
 
 
@@ -354,7 +355,7 @@ def _clock_set(case: Case, thing: Thing) -> Iterator[Cure]:
 
 def _relayed(case: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(title="Use a service with a relay", needs="its relay on TCP 443 allowed where UDP is not", edits=(set_link(thing.id, "relayed", True),))  # fmt: skip
-    yield from _other_lines(case, stream_of(case, thing))
+    yield from other_lines(case, stream_of(case, thing))
 
 
 def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
@@ -365,7 +366,7 @@ def _closed(case: Case, thing: Thing) -> Iterator[Cure]:
     yield Cure(
         title=f"Close {transport.upper()} {port}",
         needs="the router's settings",
-        edits=(_listed("router", router.id, "forwards", kept),),
+        edits=(set_list("router", router.id, "forwards", kept),),
     )
 
 

@@ -3,21 +3,24 @@
 from collections.abc import Iterable
 from datetime import datetime
 
+from humble_relay.core.cures.cure import Cure
 from humble_relay.core.faults.causes import come_now, path_of_picture, picture_of
 from humble_relay.core.faults.fault_finding import NextTest, Understood, find_out, is_long, workarounds
+from humble_relay.core.faults.fault_fixes import fault_fixes
 from humble_relay.core.faults.fault_log import Fault, faults_in
 from humble_relay.core.frozen import Frozen
 from humble_relay.core.judging.case import Case
 from humble_relay.core.judging.phrases import said_moment
 from humble_relay.core.log.entries import AnyEntry, FaultBegun, SeenStep
 from humble_relay.core.log.fault_kinds import SYMPTOMS, Came, FaultAnswer, Spread, Symptom
-from humble_relay.core.plan.edits import Edit, SetField
 from humble_relay.core.setup.day import SetupDay, day_of
 from humble_relay.core.setup.seen_pictures import SeenPicture, seen_pictures
 from humble_relay.core.setup.setup_list import setup_list
 from humble_relay.core.setup.step import SetupStep, SetValue
 
 _NEXT, _LIKELY, _TRIED, _MOST_VALUES = 4, 6, 40, 8
+_FOUND = 0.5
+"""A cause that is likelier than all others together is worked with as the cause."""
 _ABOUT_SETTINGS = ("settings", "address", "account")
 
 
@@ -67,6 +70,8 @@ class FaultLine(Frozen):
     id: str
     picture: str
     at: str
+    gone: bool
+    """Whether the plan no longer has this picture: an edit has moved or removed it."""
     path: tuple[str, ...]
     symptom: Symptom
     symptom_says: str
@@ -85,8 +90,8 @@ class FaultLine(Frozen):
     workarounds: tuple[str, ...]
     workaround_first: bool
     """After two tests in vain, or five minutes."""
-    edits: tuple[Edit, ...]
-    """What the desk may keep in the plan of it."""
+    fixes: tuple[Cure, ...]
+    """What the desk may keep in the plan of it, once the cause is known or most likely."""
 
 
 class FaultPlace(Frozen):
@@ -115,7 +120,10 @@ def faults_view(case: Case, log: Iterable[AnyEntry], now: datetime, first: bool 
     day = day_of(case, log, now)
     return FaultsView(
         faults=tuple(
-            _fault(case, f, p, day, now) for f in faults_in(log) if (p := picture_of(case, f.begun.picture))
+            _fault(case, f, p, day, now)
+            if (p := picture_of(case, f.begun.picture))
+            else _of_no_picture(case, f, now)
+            for f in faults_in(log)
         ),
         places=tuple(_place(case, p, day, first) for p in seen_pictures(case)),
     )
@@ -159,14 +167,12 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
         for a in reversed(fault.attempts[-_TRIED:])
     )  # fmt: skip
     cause = causes.get(fault.cause or "")
-    broken = next(
-        (c for c in likely[:1] if c.family == "cable" and c.link in case.links and known.odds[c.id] > 0.5),
-        cause,
-    )
+    found = cause or next((c for c in likely[:1] if known.odds[c.id] > _FOUND), None)
     return FaultLine(
         id=fault.id,
         picture=picture.id,
         at=picture.at,
+        gone=False,
         path=tuple(case.devices[d].name for d in path_of_picture(picture)),
         symptom=fault.begun.symptom,
         symptom_says=SYMPTOMS[fault.begun.symptom],
@@ -185,10 +191,25 @@ def _fault(case: Case, fault: Fault, picture: SeenPicture, day: SetupDay, now: d
         tried=tried,
         workarounds=workarounds(case, picture, day) if fault.ended is None else (),
         workaround_first=is_long(fault.since, fault.attempts, now),
-        edits=(SetField(noun="link", id=broken.link, field="broken", value=True),)
-        if broken and broken.family == "cable" and broken.link in case.links
-        else (),
+        fixes=fault_fixes(case, found) if found else (),
     )
+
+
+def _of_no_picture(case: Case, fault: Fault, now: datetime) -> FaultLine:
+    """A fault of a picture that the plan no longer has: an edit has moved or removed it."""
+    at, begun = fault.begun.picture, fault.begun
+    device = case.devices.get(at.partition("/")[0].partition(":")[0])
+    where = case.port_name(at) if at in case.ports else device.name if device else at
+    family, _, thing = (fault.cause or "").partition(":")
+    of = thing.partition(":")[0]
+    name = case.devices[of].name if of in case.devices else case.link_name(of) if of in case.links else ""
+    return FaultLine(
+        id=fault.id, picture=at, at=where, gone=True, path=(), symptom=begun.symptom, symptom_says=SYMPTOMS[begun.symptom],
+        came=begun.came, spread=begun.spread, since=_said(case, fault.since, now), by=fault.by,
+        open=fault.ended is None, ended=_said(case, fault.ended, now),
+        cause=f"{family.capitalize()}, {name}" if name else "",
+        next=(), likely=(), tried=(), workarounds=(), workaround_first=False, fixes=(),
+    )  # fmt: skip
 
 
 def _said(case: Case, at: datetime | None, now: datetime) -> str:
