@@ -104,7 +104,8 @@ export const [SelectionContext, useSelection] = context<SelectionValue>("useSele
 
 type Told = Standing | Schemas["StandingChanges"];
 
-async function send(known: Standing, { id: request, base, change }: Pending): Promise<Told> {
+/** Sends a change; what is then told of the plan, or nothing where it cannot have changed by it. */
+async function send(known: Standing, { id: request, base, change }: Pending): Promise<Told | null> {
   const { id, told } = known;
   const once = { "Idempotency-Key": request, "Changes-Since": told };
   const header = { "if-match": `"${base ?? known.version}"`, ...once };
@@ -117,6 +118,7 @@ async function send(known: Standing, { id: request, base, change }: Pending): Pr
     const said = taken(await api.POST("/api/plans/{id}/entries", { params: { path: { id } }, body }));
     const refused = said.entries.find((each) => each.why);
     if (refused) throw new Refused(notTaken(refused.why));
+    if (change.entries.every((entry) => NOT_JUDGED.has(entry.kind))) return null;
     const params = { path: { id }, header: { "Changes-Since": told } };
     return taken(await api.GET("/api/plans/{id}", { params }));
   }
@@ -290,7 +292,8 @@ function useNews(
     () =>
       listen(id, (news) => {
         const known = client.getQueryData<Known>(cacheKey);
-        if ("entry" in news && OF_THE_DAY.has(news.entry.kind))
+        // What was sent from here is asked for when it has arrived.
+        if ("entry" in news && OF_THE_DAY.has(news.entry.kind) && !wasSentHere(news.entry.id))
           client.invalidateQueries({ queryKey: ["setup", id] });
         if ("desk" in news) hearPick(news);
         else if ("entry" in news && !NOT_JUDGED.has(news.entry.kind)) {
@@ -376,6 +379,12 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       const known = client.getQueryData<Known>(cacheKey);
       if (!known) throw new TypeError("the plan is not here yet");
       const made = await send(known, next);
+      if ("entries" in next.change && next.change.entries.some((entry) => OF_THE_DAY.has(entry.kind)))
+        client.invalidateQueries({ queryKey: ["setup", id] });
+      if (!made) {
+        client.invalidateQueries({ queryKey: ["log", id] });
+        return;
+      }
       const now = laidOver(client.getQueryData<Known>(cacheKey), made);
       // Told to who knew another plan than is here by now: it is read anew.
       if (now) take(now);

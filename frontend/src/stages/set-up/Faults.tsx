@@ -1,10 +1,8 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Entry } from "../../api/entries";
 import { type Begun, type FaultLine, faultBegun, useFaults } from "../../api/faults";
 import { useEdits, usePlan } from "../../api/plan";
-import { setupKey } from "../../api/setup";
 import { BeginFault } from "../../faults/BeginFault";
 import { ChoosePicture } from "../../faults/ChoosePicture";
 import { FaultCard } from "../../faults/FaultCard";
@@ -15,7 +13,6 @@ import { FirstThing, Section } from "../../parts/Section";
 export function Faults() {
   const { standing } = usePlan();
   const { write } = useEdits();
-  const client = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState("");
   const view = useFaults(standing.id, standing.version);
@@ -25,10 +22,7 @@ export function Faults() {
   const place = view.places.find((p) => p.picture === wanted);
   const open = view.faults.filter((fault) => fault.open);
   const ended = view.faults.filter((fault) => !fault.open);
-  const keep = async (entries: Entry[]) => {
-    await write(entries);
-    await client.invalidateQueries({ queryKey: setupKey(standing.id) });
-  };
+  const keep = (entries: Entry[]) => write(entries);
   const leave = () => {
     setChosen("");
     search.delete("dark");
