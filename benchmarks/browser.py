@@ -184,7 +184,7 @@ def through(hand: Hand) -> None:
     near(0)(page)
     calm(page)
     hand.times("open Bandwidth", press("6"), there("[data-drag]"))
-    hand.times("pick an uplink", clicked("main h2 button"), there("#docket section h3"))
+    hand.times("pick an uplink", clicked("main h2 button"), there("#pane section h3"))
     calm(page)
     hand.times("open its streams", clicked("main nav a[href*='/streams']"), there(bitrate))
     field = page.locator("main input[type=text], main input:not([type])").first
@@ -197,7 +197,7 @@ def through(hand: Hand) -> None:
     hand.times("edit to screen", lambda _: field.press("Enter"), kept(now + 1))
     calm(page)
     page.locator(slider).first.focus()
-    hand.times("drag a bitrate, one step", press("ArrowRight"), there("#docket p[aria-live]:not(:empty)"))
+    hand.times("drag a bitrate, one step", press("ArrowRight"), there("#pane p[aria-live]:not(:empty)"))
     calm(page)
     hand.times("undo in Bandwidth", press("u"), kept(now + 2))
     page.keyboard.press("4")

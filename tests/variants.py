@@ -224,7 +224,7 @@ def link_that_views_several(d: Drawing) -> None:
 
 
 def phone_tethered_to_a_box(d: Drawing) -> None:
-    """A phone plugged into an encoder's USB, as its spare line."""
+    """A phone plugged into an encoder's USB, as its backup uplink."""
     if "encoder" in d.place_of and "spare-phone" not in d.place_of:
         usb = {"id": "usb", "name": "USB", "way": "both", "types": ["usb"]}
         d.edits.append(edit_of({"kind": "add-port", "device": "encoder", "item": usb}))

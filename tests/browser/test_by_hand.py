@@ -106,7 +106,7 @@ def test_a_site_is_added_in_a_line_and_places_move_on_a_drawing_to_scale(page: P
     )
     slipway.press("Shift+ArrowRight")
     expect(page.get_by_label("East of Slipway")).to_have_value("46")
-    expect(page.locator("#docket")).to_contain_text("to Boathouse it is 46 m")
+    expect(page.locator("#pane")).to_contain_text("to Boathouse it is 46 m")
     slipway.scroll_into_view_if_needed()
     box = slipway.locator("circle").first.bounding_box()
     assert box
@@ -258,4 +258,4 @@ def test_long_work_says_so_and_can_be_cancelled_and_what_undo_took_away_is_not_o
     page.keyboard.press("u")
     saved(page, 3)
     expect(page.get_by_text("Quay camera to ", exact=False).filter(has_text="hop")).to_have_count(0)
-    expect(page.locator("#docket")).to_contain_text("Quay camera reaches no screen")
+    expect(page.locator("#pane")).to_contain_text("Quay camera reaches no screen")

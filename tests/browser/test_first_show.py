@@ -67,7 +67,7 @@ def turn(page: Page, name: str) -> None:
 
 
 def findings(page: Page) -> Locator:
-    return page.locator("#docket > ul > li")
+    return page.locator("#pane > ul > li")
 
 
 @soak.further

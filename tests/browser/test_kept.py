@@ -140,9 +140,9 @@ def test_a_measurement_is_struck_out_and_counts_again(page: Page, server: Server
     page.goto(f"{server.url}{PLAN}/survey/measure")
     strikes = page.get_by_role("button", name="Strike out")
     expect(strikes.first).to_be_visible()
-    before = page.locator("#docket").inner_text()
+    before = page.locator("#pane").inner_text()
     count = strikes.count()
-    while page.locator("#docket").inner_text() == before and strikes.count():
+    while page.locator("#pane").inner_text() == before and strikes.count():
         strikes.first.click()
         expect(strikes).to_have_count(count := count - 1)
     expect(page.get_by_text("of them struck out")).to_be_visible()

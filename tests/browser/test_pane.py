@@ -64,11 +64,11 @@ def test_nine_picks_in_ten_are_seen_whole(page: Page, server: Server) -> None:
     for noun, stage, id in things:
         page.evaluate(GO, f"{PLAN}/{stage}?pick={noun}:{id}")
         page.wait_for_function(
-            "(id) => location.search.endsWith(id) && document.querySelector('#docket section h3')", arg=id
+            "(id) => location.search.endsWith(id) && document.querySelector('#pane section h3')", arg=id
         )
         page.wait_for_timeout(60)
         width, over = page.evaluate(
-            "(() => { const p = document.querySelector('#docket'); return [p.clientWidth, p.scrollHeight - p.clientHeight] })()"
+            "(() => { const p = document.querySelector('#pane'); return [p.clientWidth, p.scrollHeight - p.clientHeight] })()"
         )
         assert width <= 340
         tall += [f"{noun} {id} {over}"] if over > 0 else []

@@ -89,20 +89,20 @@ def test_a_finding_opens_in_the_pane_with_what_it_is_of_and_back_leads_back(
     page: Page, server: Server
 ) -> None:
     page.goto(f"{server.url}{PLAN}/signal")
-    docket = page.get_by_role("complementary", name="Findings")
-    expect(docket).to_contain_text("4 at risk")
-    expect(docket).to_contain_text("3 accepted")
-    lines = docket.locator("ul > li > button")
+    listed = page.get_by_role("complementary", name="Findings")
+    expect(listed).to_contain_text("4 at risk")
+    expect(listed).to_contain_text("3 accepted")
+    lines = listed.locator("ul > li > button")
     expect(lines.first).to_contain_text("signal")  # this stage's first
     lines.nth(0).click()
-    first = docket.get_by_role("region", name="Quay camera reaches no screen")
+    first = listed.get_by_role("region", name="Quay camera reaches no screen")
     expect(first).to_contain_text("To do:")
     expect(page).to_have_url(re.compile(r"pick=finding"))
-    expect(docket.get_by_role("region", name="Quay camera", exact=True)).to_contain_text("IP camera")
+    expect(listed.get_by_role("region", name="Quay camera", exact=True)).to_contain_text("IP camera")
     page.go_back()
     expect(first).to_have_count(0)
     lines.filter(has_text="29.3 Mb/s fits").click()
-    opened = docket.get_by_role("region", name="29.3 Mb/s fits")
+    opened = listed.get_by_role("region", name="29.3 Mb/s fits")
     expect(opened).to_be_visible()
     # The instrument keeps its room: what is picked stands in the pane.
     widths = page.evaluate("[document.querySelector('main').clientWidth, innerWidth]")

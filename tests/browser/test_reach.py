@@ -161,14 +161,14 @@ def test_a_static_route_is_typed_refused_by_its_check_and_taken_out(page: Page, 
     new.get_by_role("button", name="Add").click()
     entry = routes.get_by_role("group", name="Entry 1 of static routes")
     expect(entry.get_by_label("Next router")).to_have_value("192.168.99.250")
-    docket = page.get_by_role("complementary", name="Findings")
-    expect(docket.get_by_text("192.168.99.250 is on no network of it")).to_be_visible()
+    listed = page.get_by_role("complementary", name="Findings")
+    expect(listed.get_by_text("192.168.99.250 is on no network of it")).to_be_visible()
     entry.get_by_role("button", name="Take out").click()
     routes.get_by_role("button", name="Not known").click()
     expect(routes.get_by_role("button", name="It has none")).to_be_visible()
     turn(page, "Devices")
     page.get_by_label("Default route of Boathouse encoder, LAN").select_option(label="no")
-    expect(docket.get_by_text("has no default route").first).to_be_visible()
+    expect(listed.get_by_text("has no default route").first).to_be_visible()
 
 
 @soak.further

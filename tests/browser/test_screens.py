@@ -82,7 +82,7 @@ def test_every_figure_opens_its_working_with_its_source(page: Page, server: Serv
     own = page.get_by_label("Good coax at 2.97 Gb/s, for this plan")
     own.fill("30")
     own.press("Enter")
-    expect(page.locator("#docket")).to_contain_text("is 40 m of SDI coax; relied on is 30 m")
+    expect(page.locator("#pane")).to_contain_text("is 40 m of SDI coax; relied on is 30 m")
 
 
 def test_two_tabs_never_overwrite_each_other_silently(page: Page, server: Server) -> None:
@@ -114,7 +114,7 @@ def test_a_lost_server_is_said_and_the_typed_change_arrives_later(page: Page, se
     expect(field).to_have_value("5.5")
     server.start()
     expect(page.get_by_role("status").first).to_have_text("Saved, version 2", timeout=15_000)
-    expect(page.locator("#docket")).to_contain_text("26.7 Mb/s fits Boathouse fibre mostly")
+    expect(page.locator("#pane")).to_contain_text("26.7 Mb/s fits Boathouse fibre mostly")
 
 
 @soak.further
@@ -123,6 +123,6 @@ def test_the_call_sheet_prints_without_the_frame(page: Page, server: Server) -> 
     expect(page.get_by_role("region", name="Run sheet")).to_be_visible()
     page.emulate_media(media="print")
     expect(page.get_by_role("navigation", name="Stages")).to_be_hidden()
-    expect(page.locator("#docket")).to_be_hidden()
+    expect(page.locator("#pane")).to_be_hidden()
     expect(page.get_by_role("region", name="Cable schedule")).to_contain_text("Slipway camera, SDI out")
     assert len(page.pdf()) > 10_000

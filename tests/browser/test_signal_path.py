@@ -27,8 +27,8 @@ def at(page: Page, server: Server):  # type: ignore[no-untyped-def]
     return go
 
 
-def docket(page: Page, text: str) -> Locator:
-    return page.locator("#docket > ul > li").filter(has_text=text)
+def listed(page: Page, text: str) -> Locator:
+    return page.locator("#pane > ul > li").filter(has_text=text)
 
 
 def saved(page: Page, version: int) -> None:
@@ -46,7 +46,7 @@ def box(page: Page, name: str) -> Locator:
 
 def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal")
-    expect(docket(page, "Quay camera reaches no screen")).to_have_count(1)
+    expect(listed(page, "Quay camera reaches no screen")).to_have_count(1)
     page.keyboard.press("/")
     page.keyboard.type("quay cam to unicorn")
     expect(page.get_by_role("dialog")).to_contain_text('"unicorn" is not')
@@ -60,7 +60,7 @@ def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ig
     expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("Enter again does it")
     page.keyboard.press("Enter")
     saved(page, 2)
-    expect(docket(page, "Quay camera reaches no screen")).to_have_count(0)
+    expect(listed(page, "Quay camera reaches no screen")).to_have_count(0)
     page.get_by_role("button", name="names", exact=True).click()
     expect(box(page, "Relay decoder, Boathouse")).to_be_visible()
     # By arrow keys to the camera, and its whole way.
@@ -80,7 +80,7 @@ def test_the_fourth_camera_is_patched_by_keyboard_alone(at) -> None:  # type: ig
     page.keyboard.press("u")
     saved(page, 3)
     page.keyboard.press("Escape")  # lets go of the camera: the findings stand in the pane again
-    expect(docket(page, "Quay camera reaches no screen")).to_have_count(1)
+    expect(listed(page, "Quay camera reaches no screen")).to_have_count(1)
     expect(box(page, "Relay decoder")).to_have_count(0)
 
 
@@ -104,10 +104,10 @@ def test_ways_are_compared_side_by_side_and_one_is_used(at) -> None:  # type: ig
             expect(row.get_by_role("cell").nth(i)).to_have_text(text)
     use = finder.get_by_role("button", name="Use this").nth(1)
     use.focus()
-    expect(docket(page, "Quay camera reaches no screen")).to_contain_text("would go")
+    expect(listed(page, "Quay camera reaches no screen")).to_contain_text("would go")
     use.click()
     saved(page, 2)
-    expect(docket(page, "Quay camera reaches no screen")).to_have_count(0)
+    expect(listed(page, "Quay camera reaches no screen")).to_have_count(0)
     turn(page, "Signal map")
     near(page)
     expect(page.get_by_role("group", name="Signal map")).to_contain_text("1080p25, Input 5")
@@ -207,7 +207,7 @@ def test_the_cable_schedule_is_printed_alone_and_labels_come_in_pairs(at) -> Non
     expect(schedule).to_contain_text("Weir fibre sender, Fibre out")
     for other in ("Run sheet", "Pull list", "Stream addresses"):
         expect(page.get_by_role("region", name=other)).to_be_hidden()
-    expect(page.locator("#docket")).to_be_hidden()
+    expect(page.locator("#pane")).to_be_hidden()
     assert len(page.pdf()) > 10_000
     page.emulate_media(media="screen")
     page.evaluate("window.dispatchEvent(new Event('afterprint'))")
@@ -230,16 +230,16 @@ def test_gear_is_found_added_several_at_once_and_told_what_it_is(at, tmp_path: P
     page.get_by_label("Goes to").select_option("Net Loft")
     page.get_by_role("button", name="Add 3 devices").click()
     saved(page, 2)
-    expect(docket(page, "gets no picture")).to_have_count(3)
-    expect(docket(page, "Teasel Large screen: the plan uses 2, and 1 are there")).to_have_count(1)
+    expect(listed(page, "gets no picture")).to_have_count(3)
+    expect(listed(page, "Teasel Large screen: the plan uses 2, and 1 are there")).to_have_count(1)
     turn(page, "In this plan")
     page.get_by_role("button", name="More about Commentary laptop").click()
     page.get_by_label("Colour range of Commentary laptop, HDMI out").select_option("full range")
     saved(page, 3)
-    expect(docket(page, "sends full colour range")).to_have_count(1)
+    expect(listed(page, "sends full colour range")).to_have_count(1)
     page.get_by_label("Content protection of Commentary laptop, HDMI out").select_option("protection on")
     saved(page, 4)
-    black = docket(page, "asks for content protection")
+    black = listed(page, "asks for content protection")
     expect(black).to_have_count(1)
     page.get_by_role("button", name="Keep as a model of my own").click()
     expect(page.get_by_text("is in the library now")).to_be_visible()
@@ -266,12 +266,12 @@ def test_stock_is_counted_and_what_is_missing_is_said(at) -> None:  # type: igno
     count = page.get_by_label("Count of Teasel Eight switcher")
     count.fill("0")
     count.press("Enter")
-    short = docket(page, "Teasel Eight switcher: the plan uses 1, and 0 are there")
+    short = listed(page, "Teasel Eight switcher: the plan uses 1, and 0 are there")
     expect(short).to_have_count(1)
     page.get_by_label("Model", exact=True).fill("Teasel Eight switcher")
     page.get_by_label("Borrowed from (empty: owned)").fill("a school")
     page.get_by_label("Until").fill("2026-09-18")
     page.get_by_role("button", name="Write it down").click()
-    expect(docket(page, "go back before the show")).to_have_count(1)
+    expect(listed(page, "go back before the show")).to_have_count(1)
     page.reload()
     expect(short).to_have_count(1)

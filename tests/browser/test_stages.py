@@ -26,8 +26,8 @@ def at(page: Page, server: Server):  # type: ignore[no-untyped-def]
     return go
 
 
-def docket(page: Page, text: str):  # type: ignore[no-untyped-def]
-    return page.locator("#docket > ul > li").filter(has_text=text)
+def listed(page: Page, text: str):  # type: ignore[no-untyped-def]
+    return page.locator("#pane > ul > li").filter(has_text=text)
 
 
 def saved(page: Page, version: int) -> None:
@@ -88,13 +88,13 @@ def test_a_measurement_file_is_read(at, tmp_path: Path) -> None:  # type: ignore
     expect(page.get_by_text("16 measurements")).to_be_visible()
 
 
-def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_the_docket(at) -> None:  # type: ignore[no-untyped-def]
+def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_the_findings(at) -> None:  # type: ignore[no-untyped-def]
     page = at("signal/links")
     length = page.get_by_label(re.compile("^Length of Slipway camera, SDI out"))
     length.fill("forty")
     expect(page.get_by_role("alert")).to_contain_text("Write a number in m")
     length.fill("400")
-    expect(docket(page, "is 400 m of SDI coax")).to_contain_text("would come")
+    expect(listed(page, "is 400 m of SDI coax")).to_contain_text("would come")
     length.press("Enter")
     saved(page, 2)
     page.get_by_role("button", name="What to do").click()
@@ -104,15 +104,15 @@ def test_a_mistyped_cable_and_address_are_found_where_they_are_and_mended_from_t
     expect(long.get_by_text("Needs").first).to_be_visible()
     long.get_by_role("button", name="Apply").first.click()
     saved(page, 3)
-    expect(docket(page, "is 400 m of SDI coax")).to_have_count(0)
+    expect(listed(page, "is 400 m of SDI coax")).to_have_count(0)
 
     page = at("addresses/devices")
     address = page.get_by_label("Address of Boathouse encoder, LAN", exact=True)
     address.fill("192.168.2.30")
-    expect(docket(page, "outside Show network")).to_contain_text("would come")
+    expect(listed(page, "outside Show network")).to_contain_text("would come")
     address.press("Escape")
     expect(address).to_have_value("192.168.20.30")
-    expect(docket(page, "outside Show network")).to_have_count(0)
+    expect(listed(page, "outside Show network")).to_have_count(0)
 
 
 @soak.further
@@ -129,13 +129,13 @@ def test_choosing_another_school_changes_the_verdict(at, server: Server) -> None
     headroom.get_by_text("Rules, hours and intervals").click()
     headroom.get_by_role("radio", name="By the worst").click()
     saved(page, 3)
-    expect(docket(page, "may carry")).to_have_count(1)
+    expect(listed(page, "may carry")).to_have_count(1)
     page.get_by_role("link", name="Streams", exact=True).click()
     slider = page.get_by_label("Video bitrate of Program to Alder, Enter keeps it")
     slider.focus()
     for _ in range(6):
         page.keyboard.press("ArrowLeft")
-    expect(docket(page, "may carry")).to_contain_text("would go")
+    expect(listed(page, "may carry")).to_contain_text("would go")
     page.keyboard.press("Enter")
     saved(page, 4)
     expect(page.get_by_label("Video bitrate", exact=True).first).to_have_value("5")

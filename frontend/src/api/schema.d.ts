@@ -2934,6 +2934,8 @@ export interface components {
             device: string;
             /** First */
             first: components["schemas"]["FaultStep"][];
+            /** Path */
+            path: string[];
             /** Picture */
             picture: string;
             /** Place */

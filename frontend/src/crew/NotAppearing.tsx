@@ -1,3 +1,4 @@
+import { useEffect, useState } from "react";
 import { type FaultLine, type FaultPlace, type FaultsView, faultBegun } from "../api/faults";
 import { SYMPTOMS } from "../api/vocabulary";
 import { BeginFault } from "../faults/BeginFault";
@@ -15,8 +16,9 @@ export function NotAppearing(props: {
 }) {
   const { view, dark, setDark, log } = props;
   const place = view.places.find((p) => p.picture === dark);
+  const now = useWaiting(log);
   const open = [
-    ...keptHere(view, props.first, log),
+    ...keptHere(view, props.first, log, now),
     ...view.faults.filter((fault) => fault.open && !endedHere(log, fault.id)),
   ];
   return (
@@ -42,6 +44,22 @@ export function NotAppearing(props: {
   );
 }
 
+/** So long the desk has to say what it would look at, in ms: its tests do not take the place of others under the thumb. */
+const DESK_ANSWERS_MS = 1500;
+
+/** The time, told again when the desk has had its time for what was begun last. */
+function useWaiting(log: Log): number {
+  const [now, setNow] = useState(Date.now);
+  const begun = log.written.findLast((one) => one.entry.kind === "fault")?.entry.at;
+  useEffect(() => {
+    if (!begun) return;
+    const left = Date.parse(begun) + DESK_ANSWERS_MS - Date.now();
+    const wait = setTimeout(() => setNow(Date.now()), Math.max(0, left));
+    return () => clearTimeout(wait);
+  }, [begun]);
+  return now;
+}
+
 const endedHere = (log: Log, fault: string) =>
   log.written.some((one) => one.entry.kind === "mended" && one.entry.body.fault === fault);
 
@@ -49,13 +67,14 @@ const takenBack = (log: Log, id: string) =>
   log.written.some((one) => one.entry.kind === "withdrawal" && one.entry.body.of === id);
 
 /** The faults that were begun on this phone and that the desk does not know yet: what to look at first is here all the same. */
-function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): FaultLine[] {
+function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log, now: number): FaultLine[] {
   const known = new Set(view.faults.map((fault) => fault.picture));
   return log.written.flatMap((one) => {
     if (one.entry.kind !== "fault" || one.why || known.has(one.entry.body.picture)) return [];
     const { id, body } = one.entry;
     const place = first.find((p) => p.picture === body.picture);
     if (!place || endedHere(log, id)) return [];
+    const asking = log.reached && now - Date.parse(one.entry.at ?? "") < DESK_ANSWERS_MS;
     const made = log.written.flatMap(({ entry }) =>
       entry.kind === "tried" && entry.body.fault === id && !takenBack(log, entry.id)
         ? [{ ...entry.body, entry: entry.id }]
@@ -80,17 +99,17 @@ function keptHere(view: FaultsView, first: readonly FaultPlace[], log: Log): Fau
         picture: body.picture,
         at: place.at,
         gone: false,
-        path: [],
+        path: place.path,
         symptom: body.symptom,
         symptom_says: SYMPTOMS.find(([key]) => key === body.symptom)?.[1] ?? body.symptom,
         came: body.came ?? null,
         spread: body.spread ?? null,
-        since: "now, kept on this phone",
+        since: asking ? "now" : "now, kept on this phone",
         by: "",
         open: true,
         ended: "",
         cause: "",
-        next: place.first.filter((step) => !made.some((each) => each.test === step.id)),
+        next: asking ? [] : place.first.filter((step) => !made.some((each) => each.test === step.id)),
         likely: [],
         tried: tried.toReversed(),
         workarounds: ["Cut to another picture, or show a slate, until the desk is reached"],

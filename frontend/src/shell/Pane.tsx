@@ -44,7 +44,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
   if (folded)
     return (
       <aside
-        id="docket"
+        id="pane"
         tabIndex={-1}
         aria-label="Findings"
         className="no-print border-ink bg-sheet order-first shrink-0 border-b max-sm:hidden lg:order-none lg:border-b-0 lg:border-l"
@@ -64,7 +64,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
     );
   return (
     <aside
-      id="docket"
+      id="pane"
       tabIndex={-1}
       aria-label="Findings"
       className="no-print border-ink bg-sheet order-first flex max-h-[60vh] w-full shrink-0 flex-col overflow-y-auto border-b max-sm:fixed max-sm:inset-x-0 max-sm:top-14 max-sm:bottom-11 max-sm:z-20 max-sm:max-h-none lg:absolute lg:inset-y-0 lg:right-0 lg:z-20 lg:order-none lg:max-h-none lg:w-[340px] lg:border-b-0 lg:border-l xl:static xl:z-auto"

@@ -24,10 +24,10 @@ export function PlanFrame() {
   const { stage } = useParams();
   const [folded, setFolded] = useState(
     () =>
-      (localStorage.getItem("humble-relay:docket") ?? (window.innerWidth < PANE_BESIDE ? "folded" : "")) ===
+      (localStorage.getItem("humble-relay:pane") ?? (window.innerWidth < PANE_BESIDE ? "folded" : "")) ===
       "folded",
   );
-  useEffect(() => localStorage.setItem("humble-relay:docket", folded ? "folded" : "open"), [folded]);
+  useEffect(() => localStorage.setItem("humble-relay:pane", folded ? "folded" : "open"), [folded]);
   const { picked, pick } = useSelection();
   // Where there is no room beside the page, the pane comes with what is picked, and goes with it.
   useEffect(() => {
@@ -94,7 +94,7 @@ export function PlanFrame() {
 /** Unfolds the pane, and puts the hand on the first finding. */
 function toFindings(fold: (change: (now: boolean) => boolean) => void) {
   fold(() => false);
-  requestAnimationFrame(() => document.querySelector<HTMLElement>("#docket li button")?.focus());
+  requestAnimationFrame(() => document.querySelector<HTMLElement>("#pane li button")?.focus());
 }
 
 /** The keys of the page: they do what the buttons do, and open the stages. */
@@ -149,7 +149,7 @@ function useKeys({
         command: () => flushSync(() => show("command")),
         keys: () => show("keys"),
         history: () => show("history"),
-        docket: () => toFindings(fold),
+        findings: () => toFindings(fold),
         undo,
         redo,
         fold: () => fold((now) => !now),

@@ -3,7 +3,7 @@ import { useSyncExternalStore } from "react";
 /** The single keys of the page. They can be switched off, or changed (WCAG 2.1.4); Ctrl K opens the command bar all the same. */
 export const ACTIONS = [
   ["command", "/", "Open the command bar (also Ctrl K)"],
-  ["docket", "d", "Go to the findings"],
+  ["findings", "d", "Go to the findings"],
   ["fold", "f", "Fold the pane away, or back"],
   ["undo", "u", "Undo (also Ctrl Z)"],
   ["redo", "r", "Redo (also Ctrl Shift Z)"],

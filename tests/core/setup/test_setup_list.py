@@ -96,7 +96,7 @@ TEN: dict[str, dict[str, set[str]]] = {
         "program-sender": {"input-type:in", "network:lan"} | {f"stream-on:program-sender-to-{room}-decoder" for room in ("net-loft", "sail-store")},
         **{f"{room}-decoder": {"password", "remote-admin", "named", "output-format:hdmi", f"assigned:program-sender-to-{room}-decoder"} for room in ("net-loft", "sail-store")},
     },
-    "wide-and-upright": {  # orientation is fixed when the event is made; the picture shrunk into the canvas
+    "wide-and-vertical": {  # orientation is fixed when the event is made; the picture shrunk into the canvas
         "switcher": MIXER, "camera-1": {"charged", "muted"}, "camera-2": {"muted"},
         "encoder": PUSH | {"profile:encoder-to-alder"}, "alder": {"login", "event", "orientation"},
         "upright": PUSH | {"firmware", "profile:upright-to-cedar", "layout:upright-to-cedar"},

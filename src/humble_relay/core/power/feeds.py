@@ -46,8 +46,8 @@ class Feeding(NamedTuple):
 
 
 def _in_use(case: Case) -> Iterator[tuple[Thing, Device]]:
-    """Boxes that something is plugged into, or that stream; not those that live on their network cable, which are asked
-    about apart, nor those of others on the internet."""
+    """Boxes that something is plugged into, or that stream; not those that live on their network cable, which have a
+    question of their own, nor those of others on the internet."""
     used = {end for link in case.links.values() for end in ends_of(link)}
     for device in case.devices.values():
         elsewhere = device.place is None and device.ingest is not None

@@ -101,6 +101,7 @@ class FaultPlace(Frozen):
     at: str
     device: str
     place: str
+    path: tuple[str, ...]
     came: Came
     spread: Spread | None
     first: tuple[FaultStep, ...]
@@ -144,6 +145,7 @@ def _place(case: Case, picture: SeenPicture, day: SetupDay, first: bool) -> Faul
         at=picture.at,
         device=picture.device,
         place=case.devices[picture.device].place or "",
+        path=tuple(case.devices[d].name for d in path_of_picture(picture)),
         came=came,
         spread=spread,
         first=_next(case, find_out(case, picture, begun, day)) if first else (),
