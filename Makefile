@@ -14,6 +14,7 @@ NETWORKS := tests/core/reach/test_kernel.py
 IDLE := chrt --idle 0  # also what raises its own priority, as browsers do
 BESIDE := $(addprefix --ignore ,$(WAITING) $(NETWORKS))
 INTERFACE := tests/browser tests/web
+UNWATCHED_CORE := $(filter-out $(WAITING) $(NETWORKS),$(shell grep -rl no_cover tests/core tests/formats --include=test_*.py))
 CORE := tests/core tests/formats src/humble_relay/core src/humble_relay/formats src/humble_relay/store/documents.py
 export PATH := $(CURDIR)/frontend/node_modules/.bin:$(PATH)
 # What is compiled once is not compiled again by every process of the tests.
@@ -39,7 +40,7 @@ test-rest:
 	$(IDLE) $(PY) -m pytest $(THREE) $(BESIDE) $(INTERFACE) $(CORE)
 
 test-unwatched:
-	$(IDLE) $(PY) -m pytest $(THREE) $(BESIDE) -m no_cover $(INTERFACE) $(CORE)
+	$(IDLE) $(PY) -m pytest $(THREE) $(BESIDE) -m no_cover $(INTERFACE) $(UNWATCHED_CORE)
 
 # The core and the formats by their own tests, which run through at least nine branches in ten, or it fails. Being watched halves
 # the speed: the long ones, and those of the interface (`no_cover`), run beside them unwatched.

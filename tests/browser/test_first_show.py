@@ -70,7 +70,7 @@ def findings(page: Page) -> Locator:
     return page.locator("#pane > ul > li")
 
 
-@soak.further
+@soak.only
 def test_from_empty_to_paper_and_back_by_keyboard_alone(page: Page, server: Server, tmp_path: Path) -> None:
     page.goto(server.url)
     fill(page, "Name of the show", "Harbour Talk")

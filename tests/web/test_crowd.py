@@ -64,6 +64,7 @@ def test_who_sends_two_hundred_thousand_errors_is_told_the_first(server: Server)
     )
 
 
+@soak.only
 def test_who_sends_junk_or_pastes_without_end_holds_up_nobody(server: Server) -> None:
     eight(server, post("/api/plans/import", junk(30_000_000)))
     eight(server, post("/api/measurements/read", json.dumps({"text": paste(160_000)}).encode()))
