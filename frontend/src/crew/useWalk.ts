@@ -9,6 +9,8 @@ import type { View, Written } from "./useLog";
 
 /** Much happens at once: a plan that has changed is asked for again a moment after. */
 const TOGETHER_MS = 250;
+/** What was sent in one message is told entry by entry. */
+const SENT_TOGETHER_MS = 30;
 /** What changes the set-up of the day. */
 const OF_THE_DAY = new Set(["seen", "lost", "fault", "tried", "mended", "withdrawal"]);
 
@@ -16,6 +18,7 @@ const OF_THE_DAY = new Set(["seen", "lost", "fault", "tried", "mended", "withdra
 export function useWalk(plan: string) {
   const client = useQueryClient();
   const next = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const day = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => {
     const queryKey = ["walk", plan];
     const ask = () => {
@@ -26,10 +29,16 @@ export function useWalk(plan: string) {
       if ("version" in news) ask();
       if (!("entry" in news)) return;
       client.setQueryData<View>(queryKey, (view) => view && struckOff(view, news.entry));
-      if (OF_THE_DAY.has(news.entry.kind)) client.invalidateQueries({ queryKey: setupKey(plan) });
+      if (!OF_THE_DAY.has(news.entry.kind)) return;
+      clearTimeout(day.current);
+      day.current = setTimeout(
+        () => client.invalidateQueries({ queryKey: setupKey(plan) }),
+        SENT_TOGETHER_MS,
+      );
     });
     return () => {
       clearTimeout(next.current);
+      clearTimeout(day.current);
       stop();
     };
   }, [plan, client]);

@@ -28,7 +28,7 @@ from humble_relay.core.views.fault_view import faults_view
 from humble_relay.demo import demo_plan
 from humble_relay.examples import example_plan, examples
 from tests.core.setup.test_setup_list import sound
-from tests.soak import of_many
+from tests.soak import of_many, part
 
 NOON = datetime(2026, 9, 19, 12, tzinfo=UTC)
 SHOWN_AS: dict[str, tuple[tuple[Symptom, ...], str]] = {
@@ -223,7 +223,7 @@ def hidden(how_many: int) -> list[Hidden]:
 def test_a_hidden_fault_is_always_found_and_sooner_than_by_what_is_cheapest(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    cases = hidden(of_many(60, 200))
+    cases = hidden(of_many(40, 200))
     assert len({h.fault.family for h in cases}) >= 9
     ours = [hunt(*h, best) for h in cases]
     assert all(h.found for h in ours), [
@@ -418,8 +418,9 @@ def test_a_cause_that_is_found_is_kept_in_the_plan_and_its_fault_outlives_the_pi
     causes = {c.id: c for p in reversed(seen_pictures(case)) for c in causes_of(case, p, "black")}
     before = {f.id for f in findings(case) if f.severity == "stops"}
     offered = {id: fixes for id, c in causes.items() if (fixes := fault_fixes(case, c))}
-    for id, fixes in offered.items():
-        for fix in fixes:
+    cables = [id for id in offered if id.startswith("cable:")]
+    for id in offered.keys() - cables[1:]:  # cables are all alike
+        for fix in offered[id]:
             stops = {f.id for f in findings(case.after(fix.edits)) if f.severity == "stops"} - before
             assert bool(stops) == id.startswith("cable:"), (id, fix.title, stops)
     assert {id.split(":")[0] for id in offered} == {"cable", "input", "address", "line", "limit"}
@@ -436,7 +437,7 @@ def test_a_cause_that_is_found_is_kept_in_the_plan_and_its_fault_outlives_the_pi
     assert still.open and still.gone and still.at == "Switcher, Input 1" and not still.next
     log.append(logged("mended", 2, fault="e1", cause="input:switcher:slipway-run"))
     (ended,) = faults_view(after, log, NOON).faults
-    assert not ended.open and ended.cause == "Input, Switcher"
+    assert not ended.open and ended.cause == "Input: Switcher"
     (kept,) = faults_view(case, log, NOON).faults
     assert not kept.gone and [f.title for f in kept.fixes] == ["Use Input 4 of Switcher"]
 
@@ -498,7 +499,7 @@ def test_a_fault_is_begun_by_a_typed_line(line: str, picture: str, symptom: str)
 
 
 def test_every_picture_of_every_example_has_a_next_test_for_every_symptom() -> None:
-    for name in examples():
+    for name in part(tuple(examples()), 3):
         plan = example_plan(name)
         case = Case(plan.plan, plan.survey, NOON)
         day = day_of(case, [], NOON)

@@ -72,17 +72,19 @@ export function Faults() {
   );
 }
 
-/** What the plan may keep of it: the damage, or another socket, address or line. */
+/** What the plan may keep of it: the damage, or another socket, address or uplink. */
 function KeepInPlan({ fault }: { fault: FaultLine }) {
   if (!fault.fixes.length) return null;
   return (
-    <section aria-label={`Keep in the plan: ${fault.at}`} className="mt-2">
-      <h4 className="text-faint text-small">Keep in the plan</h4>
-      <ul className="space-y-2">
+    <details className="mt-1" open={fault.open}>
+      <summary className="link cursor-pointer py-1">
+        Keep in the plan ({fault.fixes.length})<span className="sr-only">: {fault.at}</span>
+      </summary>
+      <ul className="mb-2 space-y-2">
         {fault.fixes.map((fix) => (
           <CureLine key={fix.title} cure={fix} />
         ))}
       </ul>
-    </section>
+    </details>
   );
 }

@@ -204,12 +204,17 @@ def _of_no_picture(case: Case, fault: Fault, now: datetime) -> FaultLine:
     where = case.port_name(at) if at in case.ports else device.name if device else at
     family, _, thing = (fault.cause or "").partition(":")
     of = thing.partition(":")[0]
-    name = case.devices[of].name if of in case.devices else case.link_name(of) if of in case.links else ""
+    names = (
+        {of: case.link_name(of)}
+        if of in case.links
+        else {t.id: t.name for t in (*case.devices.values(), *case.uplinks.values())}
+    )
+    name = names.get(of, "")
     return FaultLine(
         id=fault.id, picture=at, at=where, gone=True, path=(), symptom=begun.symptom, symptom_says=SYMPTOMS[begun.symptom],
         came=begun.came, spread=begun.spread, since=_said(case, fault.since, now), by=fault.by,
         open=fault.ended is None, ended=_said(case, fault.ended, now),
-        cause=f"{family.capitalize()}, {name}" if name else "",
+        cause=f"{family.capitalize()}: {name}" if name else "",
         next=(), likely=(), tried=(), workarounds=(), workaround_first=False, fixes=(),
     )  # fmt: skip
 
