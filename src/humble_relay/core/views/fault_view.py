@@ -202,14 +202,10 @@ def _of_no_picture(case: Case, fault: Fault, now: datetime) -> FaultLine:
     at, begun = fault.begun.picture, fault.begun
     device = case.devices.get(at.partition("/")[0].partition(":")[0])
     where = case.port_name(at) if at in case.ports else device.name if device else at
-    family, _, thing = (fault.cause or "").partition(":")
-    of = thing.partition(":")[0]
-    names = (
-        {of: case.link_name(of)}
-        if of in case.links
-        else {t.id: t.name for t in (*case.devices.values(), *case.uplinks.values())}
-    )
-    name = names.get(of, "")
+    family, _, rest = (fault.cause or "").partition(":")
+    of = rest.partition(":")[0]
+    thing = case.devices.get(of) or case.uplinks.get(of)
+    name = case.link_name(of) if of in case.links else thing.name if thing else ""
     return FaultLine(
         id=fault.id, picture=at, at=where, gone=True, path=(), symptom=begun.symptom, symptom_says=SYMPTOMS[begun.symptom],
         came=begun.came, spread=begun.spread, since=_said(case, fault.since, now), by=fault.by,
