@@ -1443,7 +1443,8 @@ export interface paths {
         };
         /**
          * Get Setup Count
-         * @description How much of the set-up was seen today.
+         * @description How much of the set-up was seen today. It is asked for once the hand rests: the order of the day is worked out with it, before the
+         *     stage asks for that.
          */
         get: operations["get_setup_count"];
         put?: never;

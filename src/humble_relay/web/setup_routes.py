@@ -8,6 +8,7 @@ from humble_relay.core.frozen import Slug
 from humble_relay.core.judging.case import Case
 from humble_relay.core.log.entries import AnyEntry
 from humble_relay.core.setup.items import items_named, seen_elsewhere
+from humble_relay.core.show.day_jobs import all_begun
 from humble_relay.core.views.run_sheet_view import RunSheetView, run_sheet_view
 from humble_relay.core.views.setup_view import SetupCount, SetupView, setup_count, setup_view
 from humble_relay.formats.calendar_file import write_calendar
@@ -36,8 +37,10 @@ def get_setup(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> Setu
 
 @router.get("/{id}/setup/count", responses=documented(404, 422))
 def get_setup_count(id: Slug, store: Store, pulse: Pulsed, as_of: AsOf = None) -> SetupCount:
-    """How much of the set-up was seen today."""
+    """How much of the set-up was seen today. It is asked for once the hand rests: the order of the day is worked out with it, before the
+    stage asks for that."""
     case = case_of(opened(store, id, pulse), pulse)
+    all_begun(case)
     return setup_count(case, day_log(store, id, case), as_of or datetime.now(UTC))
 
 
