@@ -6,7 +6,7 @@ import { usePlan, useSelection, useTrial } from "../api/plan";
 import { moment } from "../parts/numbers";
 import { countOf, SeverityMark } from "../parts/Severity";
 import { DeviceSetup } from "../stages/set-up/DeviceSetup";
-import { Docket, OfTrial } from "./Docket";
+import { FindingList, OfTrial } from "./FindingList";
 import { Key } from "./Key";
 import { type Mark, OpenedFinding } from "./OpenedFinding";
 import { ThingBody } from "./ThingBody";
@@ -96,7 +96,7 @@ export function Pane({ folded, onFold }: { folded: boolean; onFold: (folded: boo
           <PickedBody picked={picked} />
         </>
       ) : (
-        <Docket />
+        <FindingList />
       )}
       <OtherDesks />
       <p className="margin-note mt-auto px-3 py-2 text-note">
@@ -151,7 +151,7 @@ function PickedBody({ picked }: { picked: Picked }) {
         <p className="px-3 py-2" role="status">
           The finding that was picked is no more.
         </p>
-        <Docket />
+        <FindingList />
       </>
     );
   const stands = standing.report.findings.some((f) => f.id === finding.id);

@@ -17,7 +17,7 @@ export function Compare({ comparisons }: { comparisons: Schemas["Comparison"][] 
               <tr>
                 <th>By {comparison.name}</th>
                 <th>Pushes</th>
-                <th>Asked of it</th>
+                <th>Required</th>
                 {comparison.manners[0]?.fits.map((fit) => (
                   <th key={fit.school}>
                     {fit.name}: {shown(fit.allowed_mbps)} Mb/s

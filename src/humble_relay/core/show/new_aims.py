@@ -11,7 +11,7 @@ from humble_relay.core.plan.aims import Liveness
 from humble_relay.core.plan.edits import Edit, added
 from humble_relay.core.plan.vocabulary import MIXERS, is_source
 
-NewEnd = Literal["platform", "upright-platform", "screen", "projector", "recorder", "person"]
+NewEnd = Literal["platform", "vertical-platform", "screen", "projector", "recorder", "person"]
 
 
 class EndKind(NamedTuple):
@@ -24,7 +24,7 @@ class EndKind(NamedTuple):
 
 NEW_ENDS: dict[NewEnd, EndKind] = {
     "platform": EndKind("a public platform", "platform-wide", "watched"),
-    "upright-platform": EndKind("a platform for vertical video", "platform-tall", "watched"),
+    "vertical-platform": EndKind("a platform for vertical video", "platform-tall", "watched"),
     "screen": EndKind("a screen", "screen-large", "watched"),
     "projector": EndKind("a projector", "projector", "watched"),
     "recorder": EndKind("a recorder", "recorder", "watched"),

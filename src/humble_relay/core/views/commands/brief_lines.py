@@ -73,7 +73,7 @@ def between_places(case: Case, text: str, line: str) -> Iterator[Alternative]:
 
 
 _ENDS: tuple[tuple[str, NewEnd], ...] = (
-    ("vertical platform", "upright-platform"), ("platform", "platform"), ("screen", "screen"), ("projector", "projector"),
+    ("vertical platform", "vertical-platform"), ("platform", "platform"), ("screen", "screen"), ("projector", "projector"),
     ("recorder", "recorder"), ("guest", "person"), ("person", "person"),
 )  # fmt: skip
 _PICTURES: dict[str, AimedPicture] = {"program": "program", "show": "program", "multi-view": "multi-view", "multiview": "multi-view", "clean": "clean", "clean feed": "clean"}  # fmt: skip

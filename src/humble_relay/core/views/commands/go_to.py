@@ -14,7 +14,7 @@ _ACTIONS: dict[Action, tuple[str, tuple[str, ...]]] = {
     "history": ("Show every change so far", ("history", "changes")),
     "keys": ("Show the keys of the page, and what can be typed here", ("help", "keys", "?", "shortcuts", "how do i start", "how does this work", "what can i type")),
     "light": ("Switch between day and night light", ("night", "day", "dark mode", "light", "night mode", "theme")),
-    "findings": ("Go to the findings", ("findings", "problems", "docket", "what is wrong", "what's wrong", "does it work", "is it ok", "check")),
+    "findings": ("Go to the findings", ("findings", "problems", "what is wrong", "what's wrong", "does it work", "is it ok", "check")),
     "plans": ("Go to all plans, to begin or import one", ("all plans", "plans", "new plan", "new show", "import", "close", "quit", "exit", "home")),
     "glossary": ("Open the glossary", ("glossary", "terms", "words")),
     "export": ("Export the plan as a file", ("export", "export plan", "download plan", "share plan", "backup plan")),

@@ -7,7 +7,7 @@ import { StateMark } from "../parts/StateMark";
 import type { Mark } from "./OpenedFinding";
 
 /** Every finding of the plan, one line each: this stage's first, then worst first. What a trial would end or bring is marked. */
-export const Docket = memo(function Docket() {
+export const FindingList = memo(function FindingList() {
   const { standing } = usePlan();
   const { trial, report } = useTrial();
   const { stage } = useParams();
