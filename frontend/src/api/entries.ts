@@ -4,6 +4,17 @@ import { newId } from "./outbox";
 /** Entries of the log: what was found or done. Each has an id of its own from the start: sent again, it is there once. */
 export type Entry = Schemas["NewEntries"]["entries"][number];
 
+/** Kinds of entries that change the set-up of the day. */
+export const OF_THE_DAY: ReadonlySet<string> = new Set([
+  "seen",
+  "lost",
+  "task",
+  "fault",
+  "tried",
+  "mended",
+  "withdrawal",
+]);
+
 const SENT = new Set<string>();
 
 /** Notes what this page sends itself: what is told of it again is no news here. */

@@ -21,7 +21,7 @@ import {
   type Trial,
   taken,
 } from "./client";
-import { type Entry, sentHere, wasSentHere } from "./entries";
+import { type Entry, OF_THE_DAY, sentHere, wasSentHere } from "./entries";
 import { listen } from "./events";
 import { FORM } from "./form";
 import { type Known, laidOver } from "./laidOver";
@@ -254,8 +254,6 @@ function NotOpened({ id, error, again }: { id: string; error: Refused; again: ()
 
 /** Lines are read where they are written, and judged by nowhere. */
 const NOT_JUDGED = new Set(["fault", "tried", "mended", "line", "photograph", "seen", "lost"]);
-/** What is seen on the day is counted apart. */
-const OF_THE_DAY = new Set(["seen", "lost", "task", "fault", "tried", "mended", "withdrawal"]);
 
 /** What others did is here within a moment: their edits, unless something is typed on the version before; and what was found. */
 function useNews(
@@ -374,13 +372,19 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
     [client, cacheKey],
   );
   const askReport = useReport(id, cacheKey);
+  const seenAnew = useCallback(
+    (entries: readonly Entry[]) => {
+      if (entries.some((entry) => OF_THE_DAY.has(entry.kind)))
+        client.invalidateQueries({ queryKey: ["setup", id] });
+    },
+    [client, id],
+  );
   const sendOne = useCallback(
     async (next: Pending) => {
       const known = client.getQueryData<Known>(cacheKey);
       if (!known) throw new TypeError("the plan is not here yet");
       const made = await send(known, next);
-      if ("entries" in next.change && next.change.entries.some((entry) => OF_THE_DAY.has(entry.kind)))
-        client.invalidateQueries({ queryKey: ["setup", id] });
+      if ("entries" in next.change) seenAnew(next.change.entries);
       if (!made) {
         client.invalidateQueries({ queryKey: ["log", id] });
         return;
@@ -393,7 +397,7 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
       tellTabs({ id, version: made.version });
       leaveTrial();
     },
-    [id, client, cacheKey, take, refetch, leaveTrial, askReport],
+    [id, client, cacheKey, take, refetch, leaveTrial, askReport, seenAnew],
   );
   const look = useCallback(async () => {
     await refetch();
@@ -406,7 +410,14 @@ export function PlanProvider({ id, children }: { id: string; children: ReactNode
   });
 
   const edit = useCallback((edits: Edit[], why = "") => enqueue({ edits, why, form: FORM }), [enqueue]);
-  const write = useCallback((entries: Entry[], zone = "") => enqueue({ entries, zone }), [enqueue]);
+  const write = useCallback(
+    async (entries: Entry[], zone = "") => {
+      const kept = await enqueue({ entries, zone });
+      if (!kept) seenAnew(entries); // what was drawn ahead of the answer goes
+      return kept;
+    },
+    [enqueue, seenAnew],
+  );
 
   useOtherTabs(id, version, pending, refetch);
   const busy = useCallback(

@@ -68,7 +68,7 @@ export function useTick() {
     async (entries: Entry[]) => {
       const queryKey = [...setupKey(standing.id), "day", standing.version];
       client.setQueryData<SetupView>(queryKey, (view) => view && entries.reduce(ticked, view));
-      if (!(await write(entries))) await client.invalidateQueries({ queryKey: setupKey(standing.id) });
+      await write(entries);
     },
     [client, standing.id, standing.version, write],
   );

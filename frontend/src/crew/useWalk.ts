@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, Refused, taken } from "../api/client";
-import type { Entry } from "../api/entries";
+import { type Entry, OF_THE_DAY } from "../api/entries";
 import { listen } from "../api/events";
 import { askSetup, setupKey, ticked } from "../api/setup";
 import { factKey, keyOf } from "./ToFindOut";
@@ -11,8 +11,6 @@ import type { View, Written } from "./useLog";
 const TOGETHER_MS = 250;
 /** What was sent in one message is told entry by entry. */
 const SENT_TOGETHER_MS = 30;
-/** What changes the set-up of the day. */
-const OF_THE_DAY = new Set(["seen", "lost", "fault", "tried", "mended", "withdrawal"]);
 
 /** The walk as the server has it. What others find and tick is struck off as it is told: no phone has the plan judged for that. */
 export function useWalk(plan: string) {
