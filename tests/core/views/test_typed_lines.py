@@ -11,6 +11,7 @@ from humble_relay.core.plan import Plan, Show
 from humble_relay.core.plan.edits.draft import EditRefused, apply
 from humble_relay.core.plan.survey import Survey
 from humble_relay.core.views.command_bar import read_command
+from humble_relay.core.views.commands.go_to import PAGES
 from humble_relay.core.views.commands.line_meaning import Alternative
 from humble_relay.demo import demo_plan
 from humble_relay.examples import example_plan
@@ -77,3 +78,10 @@ def test_what_is_offered_can_be_made(of: str, line: str) -> None:
                 )
             except EditRefused as why:
                 assert str(why)
+
+
+def test_every_page_that_a_line_leads_to_is_a_page_of_its_stage() -> None:
+    stages = Path(__file__).parents[3] / "frontend" / "src" / "stages"
+    for title, stage, page, _ in PAGES:
+        drawn = "".join(f.read_text() for f in (stages / stage).glob("*.tsx"))
+        assert not page or f'id: "{page}"' in drawn, title

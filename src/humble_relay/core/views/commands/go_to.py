@@ -20,7 +20,7 @@ _ACTIONS: dict[Action, tuple[str, tuple[str, ...]]] = {
     "export": ("Export the plan as a file", ("export", "export plan", "download plan", "share plan", "backup plan")),
 }  # fmt: skip
 """What a page can do, with the words that mean it."""
-_PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
+PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
     ("The show", "brief", "show", ("the show", "brief show", "what must arrive")),
     ("Places", "brief", "places", ("places", "sites", "distances")),
     ("Days and requests", "brief", "days", ("days", "requests", "rehearsals", "deadlines")),
@@ -51,7 +51,7 @@ _PAGES: tuple[tuple[str, Stage, str, tuple[str, ...]], ...] = (
     ("Call sheet", "papers", "", ("call sheet",)),
     ("Headroom", "bandwidth", "headroom", ("headroom", "upload", "total bitrate", "does it fit")),
     ("Bitrates", "bandwidth", "streams", ("bitrates", "bitrate")),
-    ("The best that fits", "bandwidth", "best", ("best fit", "best", "optimise", "optimize", "what fits", "allocate")),
+    ("The best that fits", "bandwidth", "best-fit", ("best fit", "best", "optimise", "optimize", "what fits", "allocate")),
 )  # fmt: skip
 _PACK = ("", "tech pack", "papers", "all", "everything", "pdf")
 
@@ -65,7 +65,7 @@ def pages_named(case: Case, text: str) -> Iterator[Alternative]:
     for number, stage in enumerate(STAGES, 1):
         if plain and (stage.startswith(plain) or plain == str(number)):
             yield Alternative(title=f"Open {stage.capitalize()}", go=stage)
-    for title, stage, page, words in _PAGES:
+    for title, stage, page, words in PAGES:
         if len(plain) > 2 and any(word.startswith(plain) for word in words):
             yield Alternative(title=f"Open {stage.capitalize()}: {title}", go=stage, page=page)
     if plain in ("save", "save plan"):
